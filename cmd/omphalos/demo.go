@@ -1,0 +1,130 @@
+package main
+
+import (
+	_ "embed"
+	"fmt"
+	"math/rand/v2"
+	"net"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+//go:embed demo/orchard.json
+var orchard []byte
+
+// The demo's sign-in. It opens nothing but invented data on this machine.
+const (
+	demoEmail    = "marketer@quillbrook.example"
+	demoPassword = "hives-for-hire"
+)
+
+func demoCommand() *cobra.Command {
+	var file, listen string
+	var remake, quiet bool
+	c := &cobra.Command{
+		Use: "demo", Short: "Make a workspace with invented data, and serve it", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if remake {
+				for _, end := range []string{"", "-wal", "-shm"} {
+					if err := os.Remove(file + end); err != nil && !os.IsNotExist(err) {
+						return fmt.Errorf("removing the old demo: %w", err)
+					}
+				}
+			}
+			s, err := openWorkspace(file)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			if err := fillDemo(s, listen); err != nil {
+				return err
+			}
+			if quiet {
+				return nil
+			}
+			return serve(c.Context(), s, listen, func(net.Addr) {
+				fmt.Fprintf(c.OutOrStdout(), "\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n", listen, demoEmail, demoPassword, listen)
+			})
+		},
+	}
+	c.Flags().StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
+	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
+	c.Flags().BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
+	c.Flags().BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
+	return c
+}
+
+// fillDemo puts the demo's data into an empty workspace. One that has quizzes
+// is left as it is.
+func fillDemo(s *store.Store, listen string) error {
+	if err := s.PutUser(demoEmail, "Quillbrook marketing", demoPassword); err != nil {
+		return err
+	}
+	there, err := s.Quizzes()
+	if err != nil || len(there) > 0 {
+		return err
+	}
+	q, err := quiz.Read([]byte(strings.ReplaceAll(string(orchard), defaultListen, listen)))
+	if err != nil {
+		return fmt.Errorf("the demo's quiz: %w", err)
+	}
+	z, err := s.AddQuiz(q)
+	if err != nil {
+		return err
+	}
+	r, err := s.Release(z.ID, z.Revision, 1)
+	if err != nil {
+		return err
+	}
+	return answerDemo(s, r, z.Slug, 64)
+}
+
+// answerDemo lets invented respondents answer, the same ones every time. Most
+// of them grow something and have thought about it a little.
+func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) error {
+	q, err := r.Read()
+	if err != nil {
+		return err
+	}
+	program, err := passage.Compile(q)
+	if err != nil {
+		return err
+	}
+	chance := rand.New(rand.NewPCG(7, 11))
+	for range respondents {
+		begun, err := s.Start(r, slug, passage.Visitor{Language: "en", Device: []string{"phone", "desktop"}[chance.IntN(2)]})
+		if err != nil {
+			return err
+		}
+		in := passage.Input{Answers: make(passage.Answers, program.Questions()), Visitor: begun.Facts()}
+		typed := map[string]passage.Typed{}
+		for i := range in.Answers {
+			keys := program.AnswerKeys(i)
+			t := passage.Typed{Values: []string{keys[min(chance.IntN(len(keys)), chance.IntN(len(keys)+1))]}}
+			if in.Answers[i], err = program.Read(i, t); err != nil {
+				return err
+			}
+			typed[program.Key(i)] = t
+		}
+		if err := s.SaveTyped(begun, typed); err != nil {
+			return err
+		}
+		result := program.Walk(in)
+		response := store.Record(program, in, result)
+		if template := program.AddressOf(result); template != nil {
+			if response.Address, err = program.Filler(in, result, begun.ID).Address(template); err != nil {
+				return err
+			}
+		}
+		if _, err := s.Finish(begun, response); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,109 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"omphalos/store"
+	"omphalos/web"
+)
+
+const defaultListen = "127.0.0.1:8642"
+
+func serveCommand() *cobra.Command {
+	var file, listen string
+	c := &cobra.Command{
+		Use: "serve", Short: "Serve a workspace", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			s, err := openWorkspace(file)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			return serve(c.Context(), s, listen, func(net.Addr) {
+				fmt.Fprintf(c.OutOrStdout(), "Serving %s at http://%s/studio\n", file, listen)
+			})
+		},
+	}
+	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
+	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
+	return c
+}
+
+func openWorkspace(file string) (*store.Store, error) {
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		return nil, fmt.Errorf("making the folder of the workspace: %w", err)
+	}
+	return store.Open(file)
+}
+
+// serve serves until it is interrupted, then lets the requests under way end.
+func serve(ctx context.Context, s *store.Store, listen string, started func(net.Addr)) error {
+	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	listener, err := net.Listen("tcp", listen)
+	if err != nil {
+		return fmt.Errorf("listening on %s: %w", listen, err)
+	}
+	server := &http.Server{Handler: web.New(s), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second,
+		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	started(listener.Addr())
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	slog.Info("ending; requests under way are finished first")
+	last, cancel := context.WithTimeout(context.Background(), 20*time.Second)
+	defer cancel()
+	if err := server.Shutdown(last); err != nil {
+		return fmt.Errorf("ending: %w", err)
+	}
+	if err := <-failed; !errors.Is(err, http.ErrServerClosed) {
+		return err
+	}
+	return nil
+}
+
+func userCommand() *cobra.Command {
+	var file, name string
+	c := &cobra.Command{
+		Use: "user EMAIL", Short: "Make a user, or give one a new password, read from standard input", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			s, err := openWorkspace(file)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			fmt.Fprint(c.ErrOrStderr(), "Password (10 characters at least): ")
+			password, err := bufio.NewReader(c.InOrStdin()).ReadString('\n')
+			if err != nil && err != io.EOF {
+				return fmt.Errorf("reading the password: %w", err)
+			}
+			if err := s.PutUser(args[0], name, strings.TrimRight(password, "\r\n")); err != nil {
+				return err
+			}
+			fmt.Fprintln(c.OutOrStdout(), args[0], "may sign in.")
+			return nil
+		},
+	}
+	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
+	c.Flags().StringVar(&name, "name", "", "the person's name")
+	return c
+}

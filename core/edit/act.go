@@ -1,0 +1,382 @@
+package edit
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"omphalos/core/quiz"
+)
+
+// ErrAct says that an act can't be done on this document.
+var ErrAct = errors.New("can't be done here")
+
+// An Act is a change of the sheet's structure that becomes a patch: the patch
+// needs new keys, places between others, and references cleaned up.
+type Act struct {
+	Do     string `json:"do"`               // add, copy, move, remove
+	Path   string `json:"path"`             // of the thing; for add, of the things it joins
+	Before string `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
+	After  string `json:"after,omitempty"`  // or after
+	Kind   string `json:"kind,omitempty"`   // of a new question or block
+	Label  string `json:"label,omitempty"`  // of the new thing
+}
+
+// Patch returns the patch that does the act, and the path of the thing that it
+// made or moved. The error wraps ErrAct.
+func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
+	var tree map[string]any
+	if err := json.Unmarshal(document, &tree); err != nil {
+		return nil, "", fmt.Errorf("reading the document: %w", err)
+	}
+	t := plan{tree: tree, act: a}
+	switch a.Do {
+	case "add":
+		err = t.add()
+	case "copy":
+		err = t.copy()
+	case "move":
+		err = t.move()
+	case "remove":
+		err = t.remove()
+	default:
+		err = fmt.Errorf("%q %w", a.Do, ErrAct)
+	}
+	if err != nil {
+		return nil, "", err
+	}
+	patch, err = json.Marshal(t.ops)
+	return patch, t.made, err
+}
+
+type plan struct {
+	tree map[string]any
+	act  Act
+	ops  []Op
+	made string
+}
+
+func (t *plan) put(path string, value any) {
+	t.ops = append(t.ops, Op{Op: "add", Path: path, Value: value})
+}
+
+// object returns the object at a path, nil where there is none.
+func (t *plan) object(path string) map[string]any {
+	here := t.tree
+	for _, part := range strings.Split(path, "/")[1:] {
+		here, _ = here[unescape(part)].(map[string]any)
+	}
+	return here
+}
+
+func unescape(part string) string {
+	return strings.NewReplacer("~1", "/", "~0", "~").Replace(part)
+}
+
+func split(path string) (parent, key string) {
+	i := strings.LastIndexByte(path, '/')
+	if i < 0 {
+		return "", path
+	}
+	return path[:i], unescape(path[i+1:])
+}
+
+// listed tells which objects of a document are lists of things with a place.
+func listed(path string) (what string, ok bool) {
+	parts := strings.Split(path, "/")
+	last := parts[len(parts)-1]
+	switch {
+	case len(parts) == 2 && (last == "questions" || last == "outcomes" || last == "scales" || last == "sections"),
+		len(parts) == 4 && parts[1] == "questions" && (last == "answers" || last == "rows"),
+		len(parts) == 4 && parts[1] == "outcomes" && last == "landings",
+		len(parts) == 6 && parts[1] == "outcomes" && last == "blocks",
+		path == "/decision/steps",
+		len(parts) == 5 && parts[1] == "decision" && last == "cuts":
+		return last, true
+	}
+	return "", false
+}
+
+func (t *plan) add() error {
+	what, ok := listed(t.act.Path)
+	if !ok {
+		return fmt.Errorf("adding to %q %w", t.act.Path, ErrAct)
+	}
+	if parent, _ := split(t.act.Path); t.object(parent) == nil {
+		return fmt.Errorf("adding to %q %w: it is not there any more", t.act.Path, ErrAct)
+	}
+	siblings := t.object(t.act.Path)
+	fresh := t.fresh(what, siblings)
+	if what != "cuts" {
+		fresh["order"] = t.place(siblings, "")
+	}
+	key := freeKey(siblings, strings.TrimSuffix(what, "s"))
+	t.made = t.act.Path + "/" + key
+	t.put(t.made, fresh)
+	return nil
+}
+
+// fresh returns a new thing of its kind.
+func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
+	switch what {
+	case "questions":
+		section := ""
+		if s, ok := siblings[t.neighbour()].(map[string]any); ok {
+			section, _ = s["section"].(string)
+		}
+		if section == "" {
+			section = t.lastSection()
+		}
+		kind := t.act.Kind
+		if kind == "" {
+			kind = string(quiz.Single)
+		}
+		return map[string]any{"kind": kind, "section": section, "label": t.act.Label, "required": true,
+			"answers": map[string]any{
+				"answer_1": map[string]any{"order": 1, "label": ""},
+				"answer_2": map[string]any{"order": 2, "label": ""},
+			}}
+	case "answers", "rows":
+		return map[string]any{"label": t.act.Label}
+	case "outcomes":
+		name := t.act.Label
+		if name == "" {
+			name = "New outcome"
+		}
+		return map[string]any{"name": name, "headline": "", "landings": map[string]any{
+			"page": map[string]any{"order": 1, "kind": string(quiz.PageLanding)}}}
+	case "scales":
+		return map[string]any{"name": t.act.Label, "kind": string(quiz.Points)}
+	case "blocks":
+		kind := t.act.Kind
+		if kind == "" {
+			kind = string(quiz.ActionBlock)
+		}
+		return map[string]any{"kind": kind, "label": t.act.Label}
+	case "landings":
+		return map[string]any{"kind": string(quiz.PageLanding)}
+	case "cuts":
+		return map[string]any{"at": t.freeCut(siblings)}
+	}
+	return map[string]any{}
+}
+
+// freeCut returns a score above all cuts.
+func (t *plan) freeCut(cuts map[string]any) float64 {
+	at := 0.0
+	for _, c := range cuts {
+		if score, ok := c.(map[string]any)["at"].(float64); ok && score >= at {
+			at = score + 1
+		}
+	}
+	return at
+}
+
+func (t *plan) lastSection() string {
+	sections, _ := t.tree["sections"].(map[string]any)
+	if len(sections) == 0 {
+		t.put("/sections/main", map[string]any{"order": 1})
+		return "main"
+	}
+	keys := ordered(sections)
+	return keys[len(keys)-1]
+}
+
+func (t *plan) neighbour() string {
+	if t.act.After != "" {
+		return t.act.After
+	}
+	return t.act.Before
+}
+
+// place returns an order that puts a thing where the act says, among siblings
+// without moving.
+func (t *plan) place(siblings map[string]any, moving string) float64 {
+	keys := slices.DeleteFunc(ordered(siblings), func(k string) bool { return k == moving })
+	at := len(keys)
+	if i := slices.Index(keys, t.act.After); t.act.After != "" && i >= 0 {
+		at = i + 1
+	} else if i := slices.Index(keys, t.act.Before); t.act.Before != "" && i >= 0 {
+		at = i
+	}
+	switch {
+	case len(keys) == 0:
+		return 1
+	case at == 0:
+		return orderOf(siblings[keys[0]]) - 1
+	case at == len(keys):
+		return orderOf(siblings[keys[at-1]]) + 1
+	}
+	low, high := orderOf(siblings[keys[at-1]]), orderOf(siblings[keys[at]])
+	middle := low + (high-low)/2
+	if middle > low && middle < high {
+		return middle
+	}
+	// No room is left between the two: number all siblings anew.
+	t.renumber(siblings, keys)
+	return float64(at) + 0.5
+}
+
+func (t *plan) renumber(siblings map[string]any, keys []string) {
+	path := t.act.Path
+	if t.act.Do != "add" {
+		path, _ = split(path)
+	}
+	for i, k := range keys {
+		t.put(path+"/"+quiz.Escape(k)+"/order", float64(i+1))
+	}
+}
+
+func orderOf(v any) float64 {
+	thing, _ := v.(map[string]any)
+	order, _ := thing["order"].(float64)
+	return order
+}
+
+func ordered(things map[string]any) []string {
+	keys := slices.Sorted(maps.Keys(things))
+	slices.SortStableFunc(keys, func(a, b string) int {
+		switch x, y := orderOf(things[a]), orderOf(things[b]); {
+		case x < y:
+			return -1
+		case x > y:
+			return 1
+		}
+		return 0
+	})
+	return keys
+}
+
+// freeKey returns base_1, or with the first number that is not taken.
+func freeKey(taken map[string]any, base string) string {
+	for i := len(taken) + 1; ; i++ {
+		key := fmt.Sprintf("%s_%d", base, i)
+		if taken[key] == nil {
+			return key
+		}
+	}
+}
+
+// thing returns what the act is about, and its siblings.
+func (t *plan) thing() (parent, key string, siblings, thing map[string]any, err error) {
+	parent, key = split(t.act.Path)
+	if _, ok := listed(parent); !ok {
+		return "", "", nil, nil, fmt.Errorf("%s of %q %w", t.act.Do, t.act.Path, ErrAct)
+	}
+	siblings = t.object(parent)
+	thing, _ = siblings[key].(map[string]any)
+	if thing == nil {
+		err = fmt.Errorf("%s of %q %w: it is not there any more", t.act.Do, t.act.Path, ErrAct)
+	}
+	return parent, key, siblings, thing, err
+}
+
+func (t *plan) copy() error {
+	parent, key, siblings, thing, err := t.thing()
+	if err != nil {
+		return err
+	}
+	if t.act.After == "" && t.act.Before == "" {
+		t.act.After = key
+	}
+	twin := maps.Clone(thing)
+	if _, placed := thing["order"]; placed {
+		twin["order"] = t.place(siblings, "")
+	} else {
+		twin["at"] = t.freeCut(siblings)
+	}
+	if name, ok := thing["name"].(string); ok {
+		twin["name"] = name + " (copy)"
+	}
+	base := strings.TrimRight(key, "0123456789")
+	t.made = parent + "/" + freeKey(siblings, strings.TrimSuffix(base, "_"))
+	t.put(t.made, twin)
+	return nil
+}
+
+func (t *plan) move() error {
+	parent, key, siblings, thing, err := t.thing()
+	if err != nil {
+		return err
+	}
+	if parent == "/questions" {
+		if next, ok := siblings[t.neighbour()].(map[string]any); ok && next["section"] != thing["section"] {
+			t.put(t.act.Path+"/section", next["section"])
+		}
+	}
+	t.put(t.act.Path+"/order", t.place(siblings, key))
+	t.made = t.act.Path
+	return nil
+}
+
+func (t *plan) remove() error {
+	parent, key, _, _, err := t.thing()
+	if err != nil {
+		return err
+	}
+	t.ops = append(t.ops, Op{Op: "remove", Path: t.act.Path})
+	switch parent {
+	case "/outcomes":
+		t.forgetOutcome(key)
+	case "/questions":
+		t.forgetQuestion(key)
+	}
+	return nil
+}
+
+// forgetOutcome opens the bands of an outcome that goes, and empties what else names it.
+func (t *plan) forgetOutcome(key string) {
+	decision, _ := t.tree["decision"].(map[string]any)
+	if decision["otherwise"] == key {
+		t.put("/decision/otherwise", "")
+	}
+	for k, step := range t.each("/decision/steps") {
+		path := "/decision/steps/" + quiz.Escape(k)
+		if step["lowest"] == key {
+			t.put(path+"/lowest", "")
+		}
+		if step["outcome"] == key {
+			t.put(path+"/outcome", "")
+		}
+		for c, cut := range t.each(path + "/cuts") {
+			if cut["outcome"] == key {
+				t.put(path+"/cuts/"+quiz.Escape(c)+"/outcome", "")
+			}
+		}
+	}
+}
+
+// forgetQuestion takes away the thens that lead to a question that goes.
+func (t *plan) forgetQuestion(key string) {
+	for q := range t.each("/questions") {
+		if q == key {
+			continue
+		}
+		path := "/questions/" + quiz.Escape(q)
+		for a, answer := range t.each(path + "/answers") {
+			if then, _ := answer["then"].(map[string]any); then["go"] == string(quiz.ToQuestion) && then["to"] == key {
+				t.ops = append(t.ops, Op{Op: "remove", Path: path + "/answers/" + quiz.Escape(a) + "/then"})
+			}
+		}
+		for r, rule := range t.each(path + "/then") {
+			if rule["go"] == string(quiz.ToQuestion) && rule["to"] == key {
+				t.ops = append(t.ops, Op{Op: "remove", Path: path + "/then/" + quiz.Escape(r)})
+			}
+		}
+	}
+}
+
+// each yields the things at a path by sorted key.
+func (t *plan) each(path string) func(yield func(string, map[string]any) bool) {
+	things := t.object(path)
+	return func(yield func(string, map[string]any) bool) {
+		for _, k := range slices.Sorted(maps.Keys(things)) {
+			if thing, ok := things[k].(map[string]any); ok && !yield(k, thing) {
+				return
+			}
+		}
+	}
+}

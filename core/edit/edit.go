@@ -1,0 +1,158 @@
+// Package edit changes the document of a quiz. Every change is a JSON Patch
+// (RFC 6902) with its inverse and a sentence that says what it did, so that it
+// can be kept, told and taken back.
+package edit
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	jsonpatch "github.com/evanphx/json-patch/v5"
+	"github.com/wI2L/jsondiff"
+
+	"omphalos/core/quiz"
+)
+
+// MaxPatch is the length in bytes that a patch may have.
+const MaxPatch = 1 << 20
+
+// Reasons why a patch is not applied.
+var (
+	ErrPatch  = errors.New("is not a JSON Patch (RFC 6902)")
+	ErrTarget = errors.New("does not fit the document")
+)
+
+// A Refused edit would have put something into the document that is wrong in
+// itself. Problems holds at least one.
+type Refused struct{ Problems []quiz.Problem }
+
+func (r *Refused) Error() string { return r.Problems[0].Error() }
+
+// An Op is one operation of a patch.
+type Op struct {
+	Op    string `json:"op"`
+	Path  string `json:"path"`
+	From  string `json:"from,omitempty"`
+	Value any    `json:"value,omitempty"`
+}
+
+// MarshalJSON writes the value of add, replace and test even where it is false, "" or 0.
+func (o Op) MarshalJSON() ([]byte, error) {
+	m := map[string]any{"op": o.Op, "path": o.Path}
+	if o.From != "" {
+		m["from"] = o.From
+	}
+	if o.Op == "add" || o.Op == "replace" || o.Op == "test" {
+		m["value"] = o.Value
+	}
+	return json.Marshal(m)
+}
+
+// A Change is an applied patch.
+type Change struct {
+	Before, After *quiz.Quiz
+	Document      []byte // After, written
+	Patch         []byte
+	Inverse       []byte // the patch that leads back to Before
+	Sentence      string
+	Paths         []string // what the patch addressed
+}
+
+// Apply applies a patch to a document. "add" makes missing objects on its way,
+// so that the first weight of an answer needs no other patch than the second.
+// The error wraps ErrPatch or ErrTarget, or is a *Refused.
+func Apply(document, patch []byte) (*Change, error) {
+	before, err := quiz.Read(document)
+	if err != nil {
+		return nil, fmt.Errorf("reading the document: %w", err)
+	}
+	ops, changed, err := apply(document, patch, true)
+	if err != nil {
+		return nil, err
+	}
+	after, err := quiz.Read(changed)
+	if err != nil {
+		var p quiz.Problem
+		errors.As(err, &p)
+		return nil, &Refused{[]quiz.Problem{p}}
+	}
+	if refused := newlyRefused(before, after); refused != nil {
+		return nil, &Refused{refused}
+	}
+	c := &Change{Before: before, After: after, Document: after.Write(), Patch: patch}
+	inverse, err := jsondiff.CompareJSON(c.Document, before.Write())
+	if err != nil {
+		return nil, fmt.Errorf("working out the way back: %w", err)
+	}
+	if inverse == nil {
+		inverse = jsondiff.Patch{}
+	}
+	if c.Inverse, err = json.Marshal(inverse); err != nil {
+		return nil, fmt.Errorf("writing the way back: %w", err)
+	}
+	for _, op := range ops {
+		c.Paths = append(c.Paths, op.Path)
+	}
+	c.Sentence = sentence(before, after, ops)
+	return c, nil
+}
+
+// apply applies a patch to any JSON document; lenient makes missing parents.
+func apply(document, patch []byte, lenient bool) ([]Op, []byte, error) {
+	if len(patch) > MaxPatch {
+		return nil, nil, fmt.Errorf("a patch of %d bytes %w: it is too long", len(patch), ErrPatch)
+	}
+	var ops []Op
+	if err := json.Unmarshal(patch, &ops); err != nil {
+		return nil, nil, fmt.Errorf("this %w: %v", ErrPatch, err)
+	}
+	decoded, err := jsonpatch.DecodePatch(patch)
+	if err != nil {
+		return nil, nil, fmt.Errorf("this %w: %v", ErrPatch, err)
+	}
+	for _, op := range ops {
+		switch op.Op {
+		case "add", "remove", "replace", "move", "copy", "test":
+		default:
+			return nil, nil, fmt.Errorf("the operation %q %w", op.Op, ErrPatch)
+		}
+	}
+	options := jsonpatch.NewApplyOptions()
+	options.EnsurePathExistsOnAdd = lenient
+	options.AccumulatedCopySizeLimit = quiz.MaxSize
+	changed, err := decoded.ApplyWithOptions(document, options)
+	if err != nil {
+		return nil, nil, fmt.Errorf("the patch %w: %v", ErrTarget, err)
+	}
+	return ops, changed, nil
+}
+
+// newlyRefused returns what is wrong in itself after a change and was not before.
+func newlyRefused(before, after *quiz.Quiz) []quiz.Problem {
+	refused := quiz.Refused(after.Check())
+	if refused == nil {
+		return nil
+	}
+	old := map[quiz.Problem]bool{}
+	for _, p := range quiz.Refused(before.Check()) {
+		old[p] = true
+	}
+	var fresh []quiz.Problem
+	for _, p := range refused {
+		if !old[p] {
+			fresh = append(fresh, p)
+		}
+	}
+	return fresh
+}
+
+// IsText tells whether a patch does nothing but give one text.
+func IsText(patch []byte) bool {
+	var ops []Op
+	if json.Unmarshal(patch, &ops) != nil || len(ops) != 1 {
+		return false
+	}
+	_, text := ops[0].Value.(string)
+	return text && (ops[0].Op == "add" || ops[0].Op == "replace")
+}

@@ -1,0 +1,174 @@
+// Package fillin replaces {key} in texts and addresses.
+//
+// A text is Markdown: what is filled in is escaped, so that a respondent's
+// words stay words. An address is a URI template of RFC 6570. The two share
+// their names: a question's or scale's key, "grid.row", "outcome", "passage",
+// "visitor.country" and so on.
+package fillin
+
+import (
+	"errors"
+	"fmt"
+	"net/url"
+	"regexp"
+	"strings"
+
+	"github.com/yosida95/uritemplate/v3"
+)
+
+// name is what may stand between the braces: a variable name of RFC 6570 without percent signs.
+var name = regexp.MustCompile(`\{([A-Za-z0-9_]+(?:\.[A-Za-z0-9_]+)*)\}`)
+
+// Names returns the names that a text fills in, in order, repeats included.
+func Names(text string) []string {
+	var names []string
+	for _, m := range name.FindAllStringSubmatch(text, -1) {
+		names = append(names, m[1])
+	}
+	return names
+}
+
+// Text replaces each {name} for which look knows a value, escaped for the
+// place in the Markdown where it stands. Other braces are left as they are.
+func Text(text string, look func(name string) (value string, known bool)) string {
+	places := name.FindAllStringSubmatchIndex(text, -1)
+	if places == nil {
+		return text
+	}
+	var b strings.Builder
+	last := 0
+	for _, p := range places {
+		value, known := look(text[p[2]:p[3]])
+		if !known {
+			continue
+		}
+		b.WriteString(text[last:p[0]])
+		if inLink(text[:p[0]]) {
+			b.WriteString(strings.ReplaceAll(url.QueryEscape(value), "+", "%20"))
+		} else {
+			b.WriteString(Escape(value))
+		}
+		last = p[1]
+	}
+	b.WriteString(text[last:])
+	return b.String()
+}
+
+// inLink tells whether what follows before stands in the address of a Markdown link.
+func inLink(before string) bool {
+	open := strings.LastIndex(before, "](")
+	return open >= 0 && !strings.ContainsAny(before[open+2:], ") \n")
+}
+
+// Escape returns s so that Markdown shows it as it is, on one line.
+func Escape(s string) string {
+	var b strings.Builder
+	for _, r := range s {
+		switch {
+		case r == '\n' || r == '\r' || r == '\t':
+			b.WriteByte(' ')
+			continue
+		case r < 0x80 && strings.ContainsRune("\\`*_{}[]()<>#+-.!|~&\"'$%,/:;=?@^", r):
+			b.WriteByte('\\')
+		}
+		b.WriteRune(r)
+	}
+	return b.String()
+}
+
+// Reasons why an address is refused.
+var (
+	ErrScheme   = errors.New("must start with https:// or http://")
+	ErrHost     = errors.New("needs the name of a site after the //, written out")
+	ErrTemplate = errors.New("has braces that are not a fill-in such as {key}")
+	ErrLength   = errors.New("is longer than 2,000 characters")
+)
+
+// An Address is a template of an http or https address whose site is fixed.
+type Address struct{ template *uritemplate.Template }
+
+// ParseAddress reads an address template. The error wraps ErrScheme, ErrHost,
+// ErrTemplate or ErrLength and names the address.
+func ParseAddress(s string) (*Address, error) {
+	refuse := func(why error) (*Address, error) { return nil, fmt.Errorf("the address %q %w", clip(s), why) }
+	if len(s) > 2000 {
+		return refuse(ErrLength)
+	}
+	rest, ok := cutScheme(s)
+	if !ok {
+		return refuse(ErrScheme)
+	}
+	host := rest
+	if i := strings.IndexAny(rest, "/?#{"); i >= 0 {
+		host = rest[:i]
+	}
+	// A fill-in right behind the site's name could lengthen it, unless its
+	// operator begins a path, a query or a fragment.
+	if after := rest[len(host):]; strings.HasPrefix(after, "{") &&
+		!strings.HasPrefix(after, "{?") && !strings.HasPrefix(after, "{/") && !strings.HasPrefix(after, "{#") {
+		return refuse(ErrHost)
+	}
+	if u, err := url.Parse("http://" + host); err != nil || u.Hostname() == "" || u.User != nil || strings.ContainsAny(host, " \\") {
+		return refuse(ErrHost)
+	}
+	t, err := uritemplate.New(s)
+	if err != nil {
+		return refuse(ErrTemplate)
+	}
+	return &Address{t}, nil
+}
+
+func cutScheme(s string) (rest string, ok bool) {
+	for _, scheme := range []string{"https://", "http://"} {
+		if len(s) >= len(scheme) && strings.EqualFold(s[:len(scheme)], scheme) {
+			return s[len(scheme):], true
+		}
+	}
+	return "", false
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 80 {
+		return string(r[:80]) + "…"
+	}
+	return s
+}
+
+// Names returns the names that the address fills in.
+func (a *Address) Names() []string { return a.template.Varnames() }
+
+// String returns the template.
+func (a *Address) String() string { return a.template.Raw() }
+
+// Expand fills the address in. look gives one value, or several for a question
+// with several picks; none leaves the place empty, as RFC 6570 has it. The
+// result is checked again: the error wraps ErrScheme or ErrHost.
+func (a *Address) Expand(look func(name string) []string) (string, error) {
+	values := uritemplate.Values{}
+	for _, n := range a.template.Varnames() {
+		switch v := look(n); len(v) {
+		case 0:
+		case 1:
+			values.Set(n, uritemplate.String(v[0]))
+		default:
+			values.Set(n, uritemplate.List(v...))
+		}
+	}
+	s, err := a.template.Expand(values)
+	if err != nil {
+		return "", fmt.Errorf("filling in the address %q: %w", clip(a.String()), err)
+	}
+	return s, CheckAddress(s)
+}
+
+// CheckAddress tells whether s, without fill-ins, is an address that a
+// respondent may be sent to.
+func CheckAddress(s string) error {
+	if _, ok := cutScheme(s); !ok {
+		return fmt.Errorf("the address %q %w", clip(s), ErrScheme)
+	}
+	if u, err := url.Parse(s); err != nil || u.Host == "" {
+		return fmt.Errorf("the address %q %w", clip(s), ErrHost)
+	}
+	return nil
+}

@@ -1,0 +1,294 @@
+package passage
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/nyaruka/phonenumbers"
+
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
+)
+
+// State tells whether a question has been answered.
+type State uint8
+
+// The states.
+const (
+	Absent  State = iota // not asked yet
+	Skipped              // asked, and passed by without an answer
+	Given
+)
+
+// A Value is what a respondent gave for one question. Which fields count
+// depends on the question's kind.
+type Value struct {
+	State  State
+	Option int16           // choices: position of the answer
+	Picks  []int16         // several: positions, rising; grid: column per row, −1 for none
+	Number decimal.Decimal // numbers; dates in days since 1970-01-01
+	Text   string          // texts; the written-in words of a choice
+}
+
+// Answers holds a Value per question, in the order of Program.Keys. The zero
+// Value is Absent.
+type Answers []Value
+
+// Reasons why an answer is refused.
+var (
+	ErrUnknown  = errors.New("is not one of the answers")
+	ErrLimits   = errors.New("is outside the limits")
+	ErrShape    = errors.New("has the wrong form")
+	ErrQuestion = errors.New("is not a question of this quiz")
+)
+
+// A Refused answer says which question's, what is wrong in words for the
+// respondent, and why by one of the errors above.
+type Refused struct {
+	Question string
+	Message  string
+	Why      error
+}
+
+func (r *Refused) Error() string { return r.Question + ": " + r.Message }
+
+// Unwrap returns Why.
+func (r *Refused) Unwrap() error { return r.Why }
+
+// Typed is an answer as it comes from a form or a file: the chosen keys or the
+// typed words, the words written in, and for grids the column per row.
+type Typed struct {
+	Values  []string
+	WriteIn string
+	Rows    map[string]string
+}
+
+// Read turns what was typed for question i into a Value, checked against the
+// question's limits. Nothing typed gives Skipped. The error is a *Refused.
+func (p *Program) Read(i int, t Typed) (Value, error) {
+	q := &p.questions[i]
+	refuse := func(why error, format string, args ...any) (Value, error) {
+		return Value{}, &Refused{q.key, fmt.Sprintf(format, args...), why}
+	}
+	if q.kind == quiz.Grid {
+		return p.readGrid(q, t, refuse)
+	}
+	values := slices.DeleteFunc(slices.Clone(t.Values), func(s string) bool { return strings.TrimSpace(s) == "" })
+	switch {
+	case len(values) == 0 && q.kind != quiz.Several:
+		return Value{State: Skipped}, nil
+	case q.kind == quiz.Several:
+		return p.readSeveral(q, values, t.WriteIn, refuse)
+	case len(values) > 1:
+		return refuse(ErrShape, "choose one answer only")
+	case q.kind.Choice():
+		o, known := q.options[values[0]]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the answers", clip(values[0]))
+		}
+		v := Value{State: Given, Option: int16(o)}
+		if q.answers[o].writeIn {
+			v.Text = clipText(t.WriteIn, writeInLength)
+		}
+		return v, nil
+	}
+	return q.readTyped(strings.TrimSpace(values[0]), refuse)
+}
+
+type refusal func(why error, format string, args ...any) (Value, error)
+
+const writeInLength = 2000
+
+func (p *Program) readSeveral(q *question, keys []string, writeIn string, refuse refusal) (Value, error) {
+	v := Value{State: Given}
+	for _, key := range keys {
+		o, known := q.options[key]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the answers", clip(key))
+		}
+		if !slices.Contains(v.Picks, int16(o)) {
+			v.Picks = append(v.Picks, int16(o))
+		}
+		if q.answers[o].writeIn {
+			v.Text = clipText(writeIn, writeInLength)
+		}
+	}
+	slices.Sort(v.Picks)
+	switch n := len(v.Picks); {
+	case n == 0:
+		return Value{State: Skipped}, nil
+	case n < q.minPicks:
+		return refuse(ErrLimits, "choose at least %d answers", q.minPicks)
+	case n > q.maxPicks:
+		return refuse(ErrLimits, "choose at most %d answers", q.maxPicks)
+	}
+	return v, nil
+}
+
+func (p *Program) readGrid(q *question, t Typed, refuse refusal) (Value, error) {
+	v := Value{State: Skipped, Picks: make([]int16, len(q.rows))}
+	for i := range v.Picks {
+		v.Picks[i] = -1
+	}
+	for row, column := range t.Rows {
+		r, known := q.rowIndex[row]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the rows", clip(row))
+		}
+		if column == "" {
+			continue
+		}
+		o, known := q.options[column]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the answers", clip(column))
+		}
+		v.Picks[r], v.State = int16(o), Given
+	}
+	return v, nil
+}
+
+func (q *question) readTyped(s string, refuse refusal) (Value, error) {
+	switch {
+	case q.kind == quiz.Date:
+		day, err := quiz.ParseDay(s)
+		if err != nil {
+			return refuse(ErrShape, "%v", err)
+		}
+		if low, high := q.outside(day); low || high {
+			return refuse(ErrLimits, "%s", q.limitWords(quiz.DayText))
+		}
+		return Value{State: Given, Number: day}, nil
+	case q.kind.Numeric():
+		return q.readNumber(s, refuse)
+	case q.kind == quiz.Consent:
+		if s != "yes" {
+			return Value{State: Skipped}, nil
+		}
+		return Value{State: Given, Text: "yes"}, nil
+	case q.kind == quiz.Email:
+		if len(s) > 254 || !emailShape.MatchString(s) {
+			return refuse(ErrShape, "%q is not an e-mail address such as name@example.org", clip(s))
+		}
+	case q.kind == quiz.Phone:
+		n, err := phonenumbers.Parse(s, "")
+		if err != nil || !phonenumbers.IsPossibleNumber(n) {
+			return refuse(ErrShape, "%q is not a phone number with its country code, such as +353 1 234 5678", clip(s))
+		}
+		return Value{State: Given, Text: phonenumbers.Format(n, phonenumbers.E164)}, nil
+	case q.kind == quiz.Appointment:
+		if _, err := time.Parse(time.RFC3339, s); err != nil {
+			return refuse(ErrShape, "%q is not a time such as 2026-04-30T09:30:00Z", clip(s))
+		}
+	case q.kind == quiz.Statement:
+		return Value{State: Skipped}, nil
+	default:
+		return q.readText(s, refuse)
+	}
+	return Value{State: Given, Text: s}, nil
+}
+
+// emailShape is the form that HTML's e-mail field accepts, with a dot in the domain.
+var emailShape = regexp.MustCompile(`^[a-zA-Z0-9.!#$%&'*+/=?^_{|}~-]+@[a-zA-Z0-9-]+(\.[a-zA-Z0-9-]+)+$`)
+
+func (q *question) readNumber(s string, refuse refusal) (Value, error) {
+	n, err := decimal.Parse(strings.ReplaceAll(s, ",", "."))
+	if err != nil {
+		return refuse(ErrShape, "%v", err)
+	}
+	if low, high := q.outside(n); low || high {
+		return refuse(ErrLimits, "%s", q.limitWords(decimal.Decimal.String))
+	}
+	from := decimal.Decimal(0)
+	if q.low != nil {
+		from = *q.low
+	}
+	if q.step > 0 && n.Sub(from)%q.step != 0 {
+		return refuse(ErrLimits, "must go in steps of %s from %s", q.step, from)
+	}
+	return Value{State: Given, Number: n}, nil
+}
+
+func (q *question) readText(s string, refuse refusal) (Value, error) {
+	length := decimal.FromInt(int64(len([]rune(s))))
+	most := decimal.FromInt(20000)
+	if q.kind != quiz.LongText {
+		most = decimal.FromInt(2000)
+	}
+	if low, high := q.outside(length); low || high {
+		return refuse(ErrLimits, "%s characters", q.limitWords(decimal.Decimal.String))
+	}
+	if length > most {
+		return refuse(ErrLimits, "must have at most %s characters", most)
+	}
+	return Value{State: Given, Text: s}, nil
+}
+
+func (q *question) outside(n decimal.Decimal) (low, high bool) {
+	return q.low != nil && n < *q.low, q.high != nil && n > *q.high
+}
+
+func (q *question) limitWords(text func(decimal.Decimal) string) string {
+	switch {
+	case q.low == nil:
+		return "must be at most " + text(*q.high)
+	case q.high == nil:
+		return "must be at least " + text(*q.low)
+	}
+	return fmt.Sprintf("must be between %s and %s", text(*q.low), text(*q.high))
+}
+
+// Typed is the reverse of Read.
+func (p *Program) Typed(i int, v Value) Typed {
+	q := &p.questions[i]
+	if v.State != Given {
+		return Typed{}
+	}
+	switch {
+	case q.kind.Choice():
+		return Typed{Values: []string{q.answers[v.Option].key}, WriteIn: v.Text}
+	case q.kind == quiz.Several:
+		t := Typed{WriteIn: v.Text}
+		for _, o := range v.Picks {
+			t.Values = append(t.Values, q.answers[o].key)
+		}
+		return t
+	case q.kind == quiz.Grid:
+		t := Typed{Rows: map[string]string{}}
+		for r, o := range v.Picks {
+			if o >= 0 {
+				t.Rows[q.rows[r].key] = q.answers[o].key
+			}
+		}
+		return t
+	case q.kind == quiz.Date:
+		return Typed{Values: []string{quiz.DayText(v.Number)}}
+	case q.kind.Numeric():
+		return Typed{Values: []string{v.Number.String()}}
+	}
+	return Typed{Values: []string{v.Text}}
+}
+
+// complete tells whether a required question has all that it needs.
+func (q *question) complete(v *Value) bool {
+	if v.State != Given {
+		return false
+	}
+	if q.kind == quiz.Grid {
+		return !slices.Contains(v.Picks, -1)
+	}
+	return true
+}
+
+func clip(s string) string { return clipText(s, 60) }
+
+func clipText(s string, most int) string {
+	if r := []rune(s); len(r) > most && most < math.MaxInt {
+		return string(r[:most])
+	}
+	return s
+}

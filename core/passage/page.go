@@ -1,0 +1,103 @@
+package passage
+
+import (
+	"omphalos/core/decimal"
+	"omphalos/core/fillin"
+	"omphalos/core/quiz"
+)
+
+// LandingOf returns the definition of the landing that a finished result takes.
+func (p *Program) LandingOf(r *Result) *quiz.Landing {
+	return p.quiz.Outcomes[p.OutcomeKey(r)].Landings[p.LandingKey(r)]
+}
+
+// AddressOf returns the address template of a redirect landing without a
+// signpost, nil for other landings.
+func (p *Program) AddressOf(r *Result) *fillin.Address {
+	return p.outcomes[r.Outcome].landings[r.Landing].address
+}
+
+// Blocks returns the keys of the blocks on the landing's page whose conditions
+// hold, in order. It asks about the last Walk, which must have finished.
+func (w *Walker) Blocks() []string {
+	var shown []string
+	l := &w.walk.p.outcomes[w.result.Outcome].landings[w.result.Landing]
+	for _, b := range l.blocks {
+		if b.when.holds(&w.walk) {
+			shown = append(shown, b.key)
+		}
+	}
+	return shown
+}
+
+// Products returns the product keys and the tags that the landing shows, as
+// Blocks does.
+func (w *Walker) Products() (named, tags []string) {
+	l := &w.walk.p.outcomes[w.result.Outcome].landings[w.result.Landing]
+	holding := func(list []block) (keys []string) {
+		for _, b := range list {
+			if b.when.holds(&w.walk) {
+				keys = append(keys, b.key)
+			}
+		}
+		return keys
+	}
+	return holding(l.named), holding(l.tags)
+}
+
+// A block of a page, or a product of a list, with its condition.
+type block struct {
+	key  string
+	when *condition
+}
+
+func (c *compiler) landing(key string, l *quiz.Landing) landing {
+	to := landing{key: key, when: c.condition(l.When)}
+	if l.Kind == quiz.RedirectLanding && l.Signpost == nil {
+		to.address, _ = fillin.ParseAddress(l.Address) // Check has parsed it before
+	}
+	for _, k := range quiz.InOrder(l.Blocks) {
+		to.blocks = append(to.blocks, block{k, c.condition(l.Blocks[k].When)})
+	}
+	if l.Products != nil {
+		for _, n := range l.Products.Named {
+			to.named = append(to.named, block{n.Key, c.condition(n.When)})
+		}
+		for _, n := range l.Products.Tags {
+			to.tags = append(to.tags, block{n.Key, c.condition(n.When)})
+		}
+	}
+	return to
+}
+
+// A BillLine is one line of a quote.
+type BillLine struct {
+	Words  string
+	Amount decimal.Decimal
+}
+
+// Bill returns the lines of a money scale, of the last Walk: what each answer
+// added, in order, then the fees; and the total.
+func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
+	i, known := w.walk.p.scaleIndex[scale]
+	if !known {
+		return nil, 0
+	}
+	s := &w.walk.p.scales[i]
+	subtotal := s.start
+	for _, q := range w.result.Seen {
+		amount := w.walk.addedBy(q, i)
+		if amount == 0 {
+			continue
+		}
+		subtotal = subtotal.Add(amount)
+		lines = append(lines, BillLine{w.walk.p.Words(q, w.walk.answers[q]), amount})
+	}
+	if s.method == quiz.Formula {
+		subtotal, _ = s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.walk.operand(s.reads[n]) })
+	}
+	for f := range s.fees {
+		lines = append(lines, BillLine{s.fees[f].name, s.feeOn(f, subtotal)})
+	}
+	return lines, w.result.Scores[i]
+}

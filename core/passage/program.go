@@ -1,0 +1,201 @@
+// Package passage computes one respondent's way through a quiz: which
+// questions show, what the answers add to the scales, which outcome the
+// decision names and where it lands, and why.
+//
+// A quiz is compiled once into a Program, in which keys have become positions.
+// A Program is read-only and serves any number of goroutines; walking it is a
+// pure function of the quiz, the answers and the visitor: no clock, no chance,
+// nothing outside.
+package passage
+
+import (
+	"fmt"
+
+	"omphalos/core/decimal"
+	"omphalos/core/fillin"
+	"omphalos/core/formula"
+	"omphalos/core/quiz"
+)
+
+// A Program is a compiled quiz.
+type Program struct {
+	quiz      *quiz.Quiz
+	questions []question
+	sections  []section
+	scales    []scale
+	steps     []step
+	otherwise int
+	outcomes  []outcome
+
+	questionIndex map[string]int
+	scaleIndex    map[string]int
+	outcomeIndex  map[string]int
+	contactWhen   *condition
+	averages      bool // some scale is a mean or a percent
+}
+
+type section struct {
+	key   string
+	when  *condition
+	start int // position of its first question, or of the first after it
+}
+
+type question struct {
+	key      string
+	kind     quiz.Kind
+	section  int
+	required bool
+	when     *condition
+
+	answers  []answer
+	options  map[string]int
+	rows     []row
+	rowIndex map[string]int
+
+	minPicks, maxPicks int
+	low, high          *decimal.Decimal
+	step               decimal.Decimal
+
+	weighs []weighing
+	caps   []addition
+	then   []thenRule
+	thens  bool // an answer has a then
+
+	spans []span // what it can add to each scale that it feeds
+}
+
+type answer struct {
+	key     string
+	adds    []addition
+	then    *then
+	writeIn bool
+}
+
+type row struct {
+	key   string
+	adds  [][]addition // per column
+	feeds []int
+}
+
+type addition struct {
+	scale  int
+	amount decimal.Decimal
+}
+
+// A span is the least and the most that a question can add to a scale.
+type span struct {
+	scale     int
+	low, high decimal.Decimal
+}
+
+type weighing struct {
+	scale    int
+	factor   decimal.Decimal
+	reversed decimal.Decimal // low + high where turns is set
+	turns    bool
+	brackets []bracket // rising; the first may be open below
+}
+
+type bracket struct {
+	from decimal.Decimal
+	adds decimal.Decimal
+}
+
+type then struct {
+	way      quiz.Way
+	question int // position to go on at
+	outcome  int
+}
+
+type thenRule struct {
+	when *condition
+	then then
+}
+
+type scale struct {
+	key      string
+	method   quiz.Method
+	money    bool
+	start    decimal.Decimal
+	decimals int
+	formula  *formula.Formula
+	reads    []operand // of the formula, per name
+	fees     []fee
+}
+
+// An operand of a formula is a scale, or a numeric question.
+type operand struct {
+	scale    int
+	question int // −1 for a scale
+}
+
+type fee struct {
+	name           string
+	percent, fixed decimal.Decimal
+}
+
+type outcome struct {
+	key      string
+	landings []landing
+}
+
+type landing struct {
+	key     string
+	when    *condition
+	address *fillin.Address
+	blocks  []block
+	named   []block
+	tags    []block
+}
+
+// Compile turns a quiz into a Program. A quiz that Check finds problems in is
+// refused with the first of them.
+func Compile(q *quiz.Quiz) (*Program, error) {
+	if problems := q.Check(); len(problems) > 0 {
+		return nil, fmt.Errorf("compiling the quiz: %w", problems[0])
+	}
+	c := newCompiler(q)
+	c.compile()
+	return c.p, nil
+}
+
+// Quiz returns the quiz that was compiled; it must not be changed.
+func (p *Program) Quiz() *quiz.Quiz { return p.quiz }
+
+// Questions returns the number of questions.
+func (p *Program) Questions() int { return len(p.questions) }
+
+// Key returns the key of question i.
+func (p *Program) Key(i int) string { return p.questions[i].key }
+
+// Position returns the position of the question under key, −1 where there is none.
+func (p *Program) Position(key string) int {
+	if i, found := p.questionIndex[key]; found {
+		return i
+	}
+	return -1
+}
+
+// Question returns the definition of question i.
+func (p *Program) Question(i int) *quiz.Question { return p.quiz.Questions[p.questions[i].key] }
+
+// Scales returns the keys of the scales, in the order of Result.Scores.
+func (p *Program) Scales() []string { return quiz.InOrder(p.quiz.Scales) }
+
+// AnswerKeys returns the keys of question i's answers in their order.
+func (p *Program) AnswerKeys(i int) []string {
+	keys := make([]string, len(p.questions[i].answers))
+	for j, a := range p.questions[i].answers {
+		keys[j] = a.key
+	}
+	return keys
+}
+
+// RowKeys returns the keys of question i's rows in their order.
+func (p *Program) RowKeys(i int) []string {
+	keys := make([]string, len(p.questions[i].rows))
+	for j, r := range p.questions[i].rows {
+		keys[j] = r.key
+	}
+	return keys
+}

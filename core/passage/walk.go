@@ -1,0 +1,343 @@
+package passage
+
+import (
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
+)
+
+// An Input is all that a passage depends on beside the quiz.
+type Input struct {
+	Answers Answers
+	Visitor *Visitor
+	Contact map[string]string // what was typed into contact fields, by key
+	// Stop ends the walk at the first question that is Absent; otherwise such
+	// questions count as skipped.
+	Stop bool
+}
+
+// End says how a passage ended.
+type End string
+
+// The ends.
+const (
+	Unfinished End = "unfinished" // there is a question to ask
+	Decided    End = "decided"    // the decision named the outcome
+	Named      End = "named"      // a then named the outcome
+	Parted     End = "parted"     // a then named the outcome, and nothing is kept
+)
+
+// Otherwise is Result.Step where no step named an outcome.
+const Otherwise = -1
+
+// A Result is where a passage has come to. Its slices belong to the Walker and
+// are good until its next Walk.
+type Result struct {
+	End     End
+	Next    int               // position of the question to ask, when unfinished
+	Seen    []int             // positions of the questions on the passage, in order
+	Missing []int             // of them, the required ones without a full answer
+	Scores  []decimal.Decimal // by scale; so far, when unfinished
+	Step    int               // position of the deciding step or Otherwise, when Decided
+	Outcome int               // position
+	Landing int               // position among the outcome's landings
+	Contact bool              // the contact section applies
+}
+
+// A Walker walks passages of one program, reusing its memory. It serves one
+// goroutine at a time.
+type Walker struct {
+	walk   walk
+	result Result
+}
+
+// Walker returns a new Walker.
+func (p *Program) Walker() *Walker {
+	n := len(p.scales)
+	w := &Walker{walk: walk{p: p,
+		seen: make([]bool, len(p.questions)),
+		sums: make([]decimal.Decimal, n), counts: make([]int64, n),
+		lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n), fed: make([]bool, n),
+	}}
+	w.result = Result{Seen: make([]int, 0, len(p.questions)), Scores: make([]decimal.Decimal, n)}
+	return w
+}
+
+// Walk is Walker.Walk with a Walker of its own.
+func (p *Program) Walk(in Input) *Result { return p.Walker().Walk(in) }
+
+// Walk computes a passage. The Result is good until the next Walk.
+func (w *Walker) Walk(in Input) *Result { return w.run(in, nil) }
+
+func (w *Walker) run(in Input, t *tracer) *Result {
+	w.walk.begin(in, t)
+	r := &w.result
+	*r = Result{Seen: r.Seen[:0], Missing: r.Missing[:0], Scores: r.Scores}
+	w.walk.questions(in.Stop, r)
+	w.walk.finish(r)
+	return r
+}
+
+// A walk is the state of one passage.
+type walk struct {
+	p       *Program
+	answers Answers
+	visitor *Visitor
+	contact map[string]string
+	trace   *tracer // nil but for explanations
+
+	seen        []bool
+	sums        []decimal.Decimal
+	counts      []int64 // questions and rows answered, for means
+	lows, highs []decimal.Decimal
+	fed         []bool // something other than 0 was added
+	outcome     int
+}
+
+func (w *walk) begin(in Input, t *tracer) {
+	w.answers, w.visitor, w.contact, w.trace, w.outcome = in.Answers, in.Visitor, in.Contact, t, -1
+	clear(w.seen)
+	clear(w.sums)
+	clear(w.fed)
+	if w.p.averages {
+		clear(w.counts)
+		clear(w.lows)
+		clear(w.highs)
+	}
+}
+
+// given returns the value of a question that is answered on the passage so far.
+func (w *walk) given(question int) *Value {
+	if !w.seen[question] || question >= len(w.answers) || w.answers[question].State != Given {
+		return nil
+	}
+	return &w.answers[question]
+}
+
+var absent Value
+
+// questions walks until the passage ends, or to the question to ask.
+func (w *walk) questions(stop bool, r *Result) {
+	r.End = Decided
+	inside := -1
+	for i := 0; i < len(w.p.questions); {
+		q := &w.p.questions[i]
+		if q.section != inside {
+			inside = q.section
+			if when := w.p.sections[inside].when; !when.holds(w) {
+				w.trace.passedSection(w, inside)
+				i = w.p.sectionEnd(inside)
+				continue
+			}
+		}
+		if !q.when.holds(w) {
+			w.trace.passedQuestion(w, i)
+			i++
+			continue
+		}
+		v := &absent
+		if i < len(w.answers) {
+			v = &w.answers[i]
+		}
+		if stop && v.State == Absent {
+			r.End, r.Next = Unfinished, i
+			return
+		}
+		w.seen[i] = true
+		r.Seen = append(r.Seen, i)
+		if q.required && !q.complete(v) {
+			r.Missing = append(r.Missing, i)
+		}
+		w.trace.asked(w, i, v)
+		w.weigh(q, v)
+		to := w.onward(q, v)
+		if to == nil {
+			i++
+			continue
+		}
+		w.trace.then(w, i, to)
+		switch to.way {
+		case quiz.Decide:
+			return
+		case quiz.ToOutcome:
+			r.End, w.outcome = Named, to.outcome
+			return
+		case quiz.PartWays:
+			r.End, w.outcome = Parted, to.outcome
+			return
+		}
+		i = max(i+1, to.question)
+	}
+}
+
+// sectionEnd returns the position after the section's last question.
+func (p *Program) sectionEnd(s int) int {
+	if s+1 < len(p.sections) {
+		return p.sections[s+1].start
+	}
+	return len(p.questions)
+}
+
+// weigh adds what the answer is worth.
+func (w *walk) weigh(q *question, v *Value) {
+	if w.p.averages {
+		for _, s := range q.spans {
+			w.lows[s.scale] = w.lows[s.scale].Add(s.low)
+			w.highs[s.scale] = w.highs[s.scale].Add(s.high)
+			if v.State == Given && q.kind != quiz.Grid {
+				w.counts[s.scale]++
+			}
+		}
+	}
+	if v.State != Given {
+		return
+	}
+	switch {
+	case q.kind.Choice():
+		w.add(q.answers[v.Option].adds, "")
+	case q.kind == quiz.Several:
+		w.addPicks(q, v.Picks)
+	case q.kind == quiz.Grid:
+		for r, column := range v.Picks {
+			if column < 0 {
+				continue
+			}
+			for _, scale := range q.rows[r].feeds {
+				w.counts[scale]++
+			}
+			w.add(q.rows[r].adds[column], q.rows[r].key)
+		}
+	default:
+		for i := range q.weighs {
+			w.addTo(q.weighs[i].scale, q.weighs[i].weigh(v.Number), "")
+		}
+	}
+}
+
+func (w *walk) add(adds []addition, row string) {
+	for _, a := range adds {
+		w.addTo(a.scale, a.amount, row)
+	}
+}
+
+func (w *walk) addTo(scale int, amount decimal.Decimal, row string) {
+	w.sums[scale] = w.sums[scale].Add(amount)
+	if amount != 0 {
+		w.fed[scale] = true
+	}
+	w.trace.added(w, scale, amount, row)
+}
+
+func (w *walk) addPicks(q *question, picks []int16) {
+	if len(q.caps) == 0 {
+		for _, o := range picks {
+			w.add(q.answers[o].adds, "")
+		}
+		return
+	}
+	for _, s := range q.spans {
+		var sum decimal.Decimal
+		for _, o := range picks {
+			sum = sum.Add(amountOf(q.answers[o].adds, s.scale))
+		}
+		w.addTo(s.scale, q.capped(s.scale, sum), "")
+	}
+}
+
+// onward returns the then that applies, nil for the next in order.
+func (w *walk) onward(q *question, v *Value) *then {
+	if q.thens && v.State == Given {
+		if q.kind.Choice() {
+			if t := q.answers[v.Option].then; t != nil {
+				return t
+			}
+		} else if q.kind == quiz.Several {
+			for _, o := range v.Picks {
+				if t := q.answers[o].then; t != nil {
+					return t
+				}
+			}
+		}
+	}
+	for i := range q.then {
+		if q.then[i].when.holds(w) {
+			return &q.then[i].then
+		}
+	}
+	return nil
+}
+
+// score returns the scale's value so far.
+func (w *walk) score(i int) decimal.Decimal {
+	s := &w.p.scales[i]
+	switch s.method {
+	case quiz.Mean:
+		if w.counts[i] == 0 {
+			return s.start
+		}
+		return w.sums[i].Ratio(1, decimal.FromInt(w.counts[i]), s.decimals)
+	case quiz.Percent:
+		return w.sums[i].Sub(w.lows[i]).Ratio(100, w.highs[i].Sub(w.lows[i]), s.decimals)
+	case quiz.Formula:
+		value, notes := s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.operand(s.reads[n]) })
+		w.trace.formula(i, notes)
+		return w.withFees(s, value)
+	}
+	return w.withFees(s, s.start.Add(w.sums[i]))
+}
+
+// operand returns what a formula reads: a scale's value, or the number that
+// was answered, 0 without one.
+func (w *walk) operand(o operand) decimal.Decimal {
+	if o.question < 0 {
+		return w.score(o.scale)
+	}
+	if v := w.given(o.question); v != nil {
+		return v.Number
+	}
+	return 0
+}
+
+func (w *walk) withFees(s *scale, value decimal.Decimal) decimal.Decimal {
+	total := value
+	for i := range s.fees {
+		total = total.Add(s.feeOn(i, value))
+	}
+	return total
+}
+
+// feeOn returns one fee on a subtotal, rounded to the scale's decimals.
+func (s *scale) feeOn(i int, subtotal decimal.Decimal) decimal.Decimal {
+	f := s.fees[i]
+	return subtotal.Mul(f.percent).Ratio(1, 100*decimal.One, s.decimals).Add(f.fixed.Round(s.decimals))
+}
+
+// finish computes the scores and, at the end of the passage, the outcome and
+// the landing.
+func (w *walk) finish(r *Result) {
+	for i := range r.Scores {
+		r.Scores[i] = w.score(i)
+		w.trace.reached(w, i, r.Scores[i])
+	}
+	if r.End == Unfinished {
+		return
+	}
+	if r.End == Decided {
+		r.Step = w.decide(r.Scores)
+	}
+	r.Outcome = w.outcome
+	r.Landing = w.land()
+	r.Contact = w.p.quiz.Contact != nil && r.End != Parted && w.p.contactWhen.holds(w)
+}
+
+// land returns the position of the first landing whose condition holds.
+func (w *walk) land() int {
+	landings := w.p.outcomes[w.outcome].landings
+	for i := range landings {
+		holds := landings[i].when.holds(w)
+		w.trace.landing(w, i, holds)
+		if holds {
+			return i
+		}
+	}
+	return len(landings) - 1
+}

@@ -1,0 +1,243 @@
+package quiz
+
+import (
+	"slices"
+
+	"omphalos/core/decimal"
+	"omphalos/core/fillin"
+)
+
+// after is the position after the last question: everything can be asked for.
+const after = 1 << 30
+
+func (c *checker) decision() {
+	d := c.q.Decision
+	for _, k := range InOrder(d.Steps) {
+		s, p := d.Steps[k], at("decision", "steps", k)
+		c.key(p, k, false)
+		switch s.Kind {
+		case RuleStep:
+			c.condition(p+"/when", s.When, after, false)
+			c.named(p+"/outcome", s.Outcome, "names")
+		case TableStep:
+			c.table(p, s)
+		case BandsStep:
+			c.bands(p, s)
+		case LeaderStep:
+			c.leader(p, s)
+		default:
+			c.oneOf(p+"/kind", string(s.Kind), string(RuleStep), string(TableStep), string(BandsStep), string(LeaderStep))
+		}
+	}
+	if d.Otherwise == "" {
+		c.note("otherwise", "/decision/otherwise", "say which outcome it is when no step names one")
+	} else {
+		c.named("/decision/otherwise", d.Otherwise, "names")
+	}
+}
+
+func (c *checker) table(p string, s *Step) {
+	for _, k := range InOrder(s.Columns) {
+		c.key(at(p, "columns", k), k, false)
+		c.subject(at(p, "columns", k), s.Columns[k].Subject, after, false)
+	}
+	for _, k := range InOrder(s.Rules) {
+		r, rp := s.Rules[k], at(p, "rules", k)
+		c.key(rp, k, false)
+		for _, column := range sortedKeys(r.Cells) {
+			if col := s.Columns[column]; col == nil {
+				c.note("unknown", at(rp, "cells", column), "the table has no column %q", clip(column))
+			} else if r.Cells[column] != nil {
+				c.test(at(rp, "cells", column), col.Subject, *r.Cells[column])
+			}
+		}
+		c.named(rp+"/outcome", r.Outcome, "names")
+	}
+}
+
+func (c *checker) bands(p string, s *Step) {
+	if c.q.Scales[s.Scale] == nil {
+		c.note("unknown", p+"/scale", "measures the scale %q, which does not exist", clip(s.Scale))
+	}
+	if s.Lowest != "" {
+		c.named(p+"/lowest", s.Lowest, "names")
+	}
+	seen := map[decimal.Decimal]bool{}
+	for _, k := range s.CutKeys() {
+		cut, cp := s.Cuts[k], at(p, "cuts", k)
+		c.key(cp, k, false)
+		c.amount(cp+"/at", cut.At)
+		if seen[cut.At] {
+			c.refuse("cut", cp+"/at", "two cuts at %s leave an empty band between them; move one", cut.At)
+		}
+		seen[cut.At] = true
+		if cut.Outcome != "" {
+			c.named(cp+"/outcome", cut.Outcome, "names")
+		}
+	}
+}
+
+func (c *checker) leader(p string, s *Step) {
+	if len(s.Contenders) < 2 {
+		c.note("leader", p+"/contenders", "a leader needs at least two scales to choose from")
+	}
+	for _, k := range InOrder(s.Contenders) {
+		cp := at(p, "contenders", k)
+		scale, outcome := c.q.Scales[k], s.Contenders[k].Outcome
+		if scale == nil {
+			c.note("unknown", cp, "measures the scale %q, which does not exist", clip(k))
+			continue
+		}
+		if outcome == "" {
+			outcome = scale.Outcome
+		}
+		c.named(cp+"/outcome", outcome, "stands for")
+	}
+	for name, d := range map[string]*decimal.Decimal{"lead": s.Lead, "least": s.Least} {
+		if d != nil {
+			c.amount(p+"/"+name, *d)
+		}
+	}
+	if s.Lead != nil && *s.Lead < 0 {
+		c.refuse("lead", p+"/lead", "the least lead is 0 or more")
+	}
+	if t := s.Ties; t != nil {
+		switch t.By {
+		case TieQuestion:
+			if c.q.Questions[t.Question] == nil {
+				c.note("unknown", p+"/ties/question", "asks the question %q, which does not exist", clip(t.Question))
+			}
+		case TieOutcome:
+			c.named(p+"/ties/outcome", t.Outcome, "names")
+		default:
+			c.oneOf(p+"/ties/by", string(t.By), string(TieOrder), string(TieQuestion), string(TieOutcome), string(TieNext))
+		}
+	}
+}
+
+func (c *checker) contact() {
+	contact := c.q.Contact
+	if contact == nil {
+		return
+	}
+	c.oneOf("/contact/place", string(contact.Place), string(BeforeResult), string(AfterResult))
+	c.condition("/contact/when", contact.When, after, true)
+	c.fillins("/contact/heading", contact.Heading, MaxLabel)
+	c.fillins("/contact/text", contact.Text, MaxText)
+	c.text("/contact/button", contact.Button, MaxTitle)
+	if contact.Privacy != "" {
+		c.address("/contact/privacy", contact.Privacy)
+	}
+	for _, k := range InOrder(contact.Fields) {
+		f := contact.Fields[k]
+		if !f.Kind.Contact() {
+			c.refuse("word", at("contact", "fields", k, "kind"), "is %q, and must be name, email, phone, company, country or consent", clip(string(f.Kind)))
+			continue
+		}
+		if c.q.Questions[k] != nil {
+			c.refuse("key", at("contact", "fields", k), "the key %q is a question's, too", k)
+		}
+		c.question("/contact/fields", k, f)
+	}
+}
+
+func (c *checker) outcome(key string, o *Outcome) {
+	p := at("outcomes", key)
+	c.key(p, key, false)
+	c.text(p+"/name", o.Name, MaxTitle)
+	if o.Name == "" {
+		c.note("empty", p+"/name", "the outcome has no name")
+	}
+	c.fillins(p+"/headline", o.Headline, MaxLabel)
+	c.fillins(p+"/text", o.Text, MaxText)
+	c.picture(p+"/picture", o.Picture)
+	c.oneOf(p+"/standing", string(o.Standing), "", string(Fit), string(KeepWarm), string(NotAFit))
+	if o.ShowScore != "" && c.q.Scales[o.ShowScore] == nil {
+		c.note("unknown", p+"/showScore", "shows the scale %q, which does not exist", clip(o.ShowScore))
+	}
+	keys := InOrder(o.Landings)
+	if len(keys) == 0 {
+		c.note("landing", p+"/landings", "the outcome lands nowhere; give it a page or an address")
+		return
+	}
+	for _, k := range keys {
+		c.landing(at(p, "landings", k), k, o.Landings[k])
+	}
+	if last := keys[len(keys)-1]; o.Landings[last].When != nil {
+		c.note("landing", at(p, "landings", last, "when"), "the last landing must have no condition, or some respondents would land nowhere")
+	}
+}
+
+func (c *checker) landing(p, key string, l *Landing) {
+	c.key(p, key, false)
+	c.condition(p+"/when", l.When, after, true)
+	switch l.Kind {
+	case PageLanding:
+		for _, k := range InOrder(l.Blocks) {
+			c.block(at(p, "blocks", k), k, l.Blocks[k])
+		}
+	case ProductsLanding:
+		if l.Products == nil || len(l.Products.Named)+len(l.Products.Tags) == 0 {
+			c.note("products", p+"/products", "shows no products yet; choose some")
+			return
+		}
+		for _, n := range slices.Concat(l.Products.Named, l.Products.Tags) {
+			c.condition(p+"/products", n.When, after, true)
+		}
+	case RedirectLanding:
+		if l.After < 0 || l.After > 30 {
+			c.refuse("after", p+"/after", "a redirect waits 0 to 30 seconds")
+		}
+		c.target(p, l.Address, l.Signpost)
+	default:
+		c.oneOf(p+"/kind", string(l.Kind), string(PageLanding), string(ProductsLanding), string(RedirectLanding))
+	}
+}
+
+func (c *checker) block(p, key string, b *Block) {
+	c.key(p, key, false)
+	c.condition(p+"/when", b.When, after, true)
+	switch b.Kind {
+	case TextBlock:
+		c.fillins(p+"/text", b.Text, MaxText)
+	case PictureBlock:
+		c.picture(p+"/picture", b.Picture)
+	case ActionBlock, LinkBlock:
+		c.label(p+"/label", b.Label)
+		c.target(p, b.Address, b.Signpost)
+	case BillBlock:
+		if s := c.q.Scales[b.Scale]; s == nil || s.Kind != Money {
+			c.note("unknown", p+"/scale", "the bill needs a scale of the kind money")
+		}
+	default:
+		c.oneOf(p+"/kind", string(b.Kind), string(TextBlock), string(PictureBlock), string(ActionBlock), string(LinkBlock), string(BillBlock))
+	}
+}
+
+// target checks an address or a signpost, of which there must be one.
+func (c *checker) target(p, address string, s *Signpost) {
+	switch {
+	case s != nil:
+		if s.Table == "" || s.Row == "" {
+			c.note("signpost", p+"/signpost", "needs a table and a row")
+		}
+		c.fillins(p+"/signpost/row", s.Row, MaxTitle)
+	case address == "":
+		c.note("address", p+"/address", "has no address yet; give one that starts with https://")
+	default:
+		c.address(p+"/address", address)
+	}
+}
+
+func (c *checker) address(p, s string) {
+	a, err := fillin.ParseAddress(s)
+	if err != nil {
+		c.refuse("address", p, "%v", err)
+		return
+	}
+	for _, name := range a.Names() {
+		if !c.fills(name) {
+			c.note("fillin", p, "{%s} stands for nothing in this quiz", name)
+		}
+	}
+}

@@ -1,0 +1,287 @@
+package quiz
+
+import (
+	"omphalos/core/decimal"
+)
+
+func (c *checker) question(parent, key string, q *Question) {
+	p := at(parent, key)
+	c.key(p, key, true)
+	if !q.Kind.known() {
+		c.refuse("word", p+"/kind", "is %q, which is no kind of question", clip(string(q.Kind)))
+		return
+	}
+	if parent == "/questions" && c.q.Sections[q.Section] == nil {
+		c.note("unknown", p+"/section", "the question is in the section %q, which does not exist", clip(q.Section))
+	}
+	c.label(p+"/label", q.Label)
+	c.fillins(p+"/help", q.Help, MaxText)
+	c.fillins(p+"/reason", q.Reason, MaxText)
+	c.picture(p+"/picture", q.Picture)
+	c.answers(p, q)
+	c.rows(p, q)
+	c.limits(p, q)
+	c.weighings(p, q)
+	if (q.Kind == Location || q.Kind == Appointment) && q.Table == "" {
+		c.note("table", p+"/table", "needs its table; choose which")
+	}
+	if parent != "/questions" {
+		return
+	}
+	here := c.position[key]
+	c.condition(p+"/showWhen", q.ShowWhen, here, false)
+	for _, k := range InOrder(q.Then) {
+		c.key(at(p, "then", k), k, false)
+		c.condition(at(p, "then", k, "when"), q.Then[k].When, here+1, false)
+		c.then(at(p, "then", k), &q.Then[k].Then, here)
+	}
+}
+
+func (c *checker) answers(p string, q *Question) {
+	if !q.Kind.HasAnswers() {
+		if len(q.Answers) > 0 {
+			c.refuse("answers", p+"/answers", "a question of the kind %s lists no answers", q.Kind)
+		}
+		return
+	}
+	if len(q.Answers) > Most {
+		c.refuse("many", p+"/answers", "there are %d; a question has at most %d", len(q.Answers), Most)
+	}
+	if len(q.Answers) == 0 {
+		c.note("answers", p+"/answers", "has no answers yet; add at least two")
+	} else if q.Kind == YesNo && len(q.Answers) != 2 {
+		c.note("answers", p+"/answers", "a yes/no question has two answers, this one has %d", len(q.Answers))
+	}
+	for _, k := range InOrder(q.Answers) {
+		a, ap := q.Answers[k], at(p, "answers", k)
+		c.key(ap, k, false)
+		c.label(ap+"/label", a.Label)
+		c.picture(ap+"/picture", a.Picture)
+		c.adds(ap+"/adds", a.Adds)
+		if a.Then != nil {
+			c.then(ap+"/then", a.Then, c.position[keyOf(p)])
+		}
+	}
+	if q.Picks != nil {
+		c.picks(p+"/picks", q)
+	}
+	for _, scale := range sortedKeys(q.Cap) {
+		c.feeds(at(p, "cap", scale), scale)
+		if q.Cap[scale] <= 0 {
+			c.refuse("cap", at(p, "cap", scale), "a cap is more than 0")
+		}
+	}
+}
+
+// keyOf returns the last part of a pointer.
+func keyOf(pointer string) string {
+	for i := len(pointer) - 1; i >= 0; i-- {
+		if pointer[i] == '/' {
+			return pointer[i+1:]
+		}
+	}
+	return pointer
+}
+
+func (c *checker) picks(p string, q *Question) {
+	n := len(q.Answers)
+	switch most := q.Picks.Max; {
+	case q.Kind != Several:
+		c.refuse("picks", p, "only a question of the kind several has picks")
+	case q.Picks.Min < 0 || most < 0:
+		c.refuse("picks", p, "picks are 0 or more")
+	case most > 0 && q.Picks.Min > most:
+		c.refuse("picks", p, "at least %d and at most %d can't both be", q.Picks.Min, most)
+	case q.Picks.Min > n:
+		c.note("picks", p+"/min", "asks for %d picks of %d answers", q.Picks.Min, n)
+	}
+}
+
+func (c *checker) adds(p string, adds map[string]decimal.Decimal) {
+	for _, scale := range sortedKeys(adds) {
+		c.feeds(at(p, scale), scale)
+		c.amount(at(p, scale), adds[scale])
+	}
+}
+
+// feeds checks that something may add to the scale.
+func (c *checker) feeds(p, scale string) {
+	s := c.q.Scales[scale]
+	switch {
+	case s == nil:
+		c.note("unknown", p, "adds to the scale %q, which does not exist", clip(scale))
+	case s.Method == Formula:
+		c.note("formula", p, "%s is a formula, and nothing can be added to it", s.Name)
+	}
+}
+
+func (c *checker) rows(p string, q *Question) {
+	if q.Kind != Grid {
+		if len(q.Rows) > 0 {
+			c.refuse("rows", p+"/rows", "only a grid has rows")
+		}
+		return
+	}
+	if len(q.Rows) == 0 {
+		c.note("rows", p+"/rows", "the grid has no rows yet; add one")
+	}
+	if len(q.Rows) > Most {
+		c.refuse("many", p+"/rows", "there are %d; a grid has at most %d", len(q.Rows), Most)
+	}
+	for _, k := range InOrder(q.Rows) {
+		r, rp := q.Rows[k], at(p, "rows", k)
+		c.key(rp, k, false)
+		c.label(rp+"/label", r.Label)
+		for _, column := range sortedKeys(r.Adds) {
+			if q.Answers[column] == nil {
+				c.note("unknown", at(rp, "adds", column), "the grid has no column %q", clip(column))
+			}
+			c.adds(at(rp, "adds", column), r.Adds[column])
+		}
+		for _, scale := range r.Scales {
+			c.feeds(rp+"/scales", scale)
+		}
+	}
+}
+
+func (c *checker) limits(p string, q *Question) {
+	l := q.Limits
+	if l == nil {
+		return
+	}
+	p += "/limits"
+	if q.Kind.HasAnswers() || q.Kind == Statement || q.Kind == Consent {
+		c.refuse("limits", p, "a question of the kind %s has no limits", q.Kind)
+		return
+	}
+	for name, b := range map[string]*Bound{"low": l.Low, "high": l.High} {
+		if b == nil {
+			continue
+		}
+		if b.IsDay() != (q.Kind == Date) {
+			c.refuse("limits", p+"/"+name, "must be %s", map[bool]string{true: "a date such as 2026-04-30", false: "a number"}[q.Kind == Date])
+		} else if !b.IsDay() {
+			c.amount(p+"/"+name, b.Value())
+		}
+	}
+	low, high := q.Bounds()
+	if low != nil && high != nil && *low > *high {
+		c.refuse("limits", p, "the lowest, %s, is above the highest, %s", *low, *high)
+	}
+	if l.Step != nil && *l.Step <= 0 {
+		c.refuse("limits", p+"/step", "a step is more than 0")
+	}
+	if q.Kind == Rating || q.Kind == Stars {
+		if *low%decimal.One != 0 || *high%decimal.One != 0 || *high-*low > 100*decimal.One {
+			c.refuse("limits", p, "a rating goes in whole numbers, over 100 at the most")
+		}
+	}
+	c.text(p+"/unit", l.Unit, MaxTitle)
+	c.text(p+"/lowWords", l.LowWords, MaxTitle)
+	c.text(p+"/highWords", l.HighWords, MaxTitle)
+}
+
+func (c *checker) weighings(p string, q *Question) {
+	for _, scale := range sortedKeys(q.Weigh) {
+		w, wp := q.Weigh[scale], at(p, "weigh", scale)
+		if w == nil {
+			continue
+		}
+		c.feeds(wp, scale)
+		if !q.Kind.Numeric() && q.Kind != Date {
+			c.refuse("weigh", wp, "a question of the kind %s does not weigh by its value", q.Kind)
+			continue
+		}
+		low, high := q.Bounds()
+		open := low == nil || high == nil
+		if w.Reversed && open {
+			c.note("limits", wp, "a reversed value needs its lowest and its highest limit")
+		}
+		if s := c.q.Scales[scale]; s != nil && s.Method == Percent && w.Brackets == nil && open {
+			c.note("limits", wp, "a share of what can be reached needs the lowest and the highest limit")
+		}
+		if w.Factor != nil {
+			c.amount(wp+"/factor", *w.Factor)
+			if q.Kind == Date {
+				c.refuse("weigh", wp+"/factor", "a date weighs by brackets")
+			}
+		}
+		if (w.Factor == nil) == (w.Brackets == nil) {
+			c.note("weigh", wp, "needs a factor or brackets, one of the two")
+		}
+		c.brackets(wp+"/brackets", q.Kind == Date, w.Brackets)
+	}
+}
+
+func (c *checker) brackets(p string, days bool, brackets map[string]*Bracket) {
+	starts := map[string]bool{}
+	for _, k := range sortedKeys(brackets) {
+		b, bp := brackets[k], at(p, k)
+		if b == nil {
+			continue
+		}
+		c.key(bp, k, false)
+		c.amount(bp+"/adds", b.Adds)
+		start := "open"
+		if b.From != nil {
+			start = b.From.String()
+			if b.From.IsDay() != days {
+				c.refuse("bracket", bp+"/from", "a bracket starts at %s", map[bool]string{true: "a date", false: "a number"}[days])
+			}
+		}
+		if starts[start] {
+			c.refuse("bracket", bp, "two brackets start at the same place")
+		}
+		starts[start] = true
+	}
+}
+
+// then checks where a passage goes on from the question at position here.
+func (c *checker) then(p string, t *Then, here int) {
+	switch t.Go {
+	case ToQuestion:
+		to, known := c.position[t.To]
+		if !known {
+			c.note("unknown", p+"/to", "leads to the question %q, which does not exist", clip(t.To))
+		} else if to <= here {
+			c.note("backwards", p+"/to", "leads back to %s; a passage only goes forward", quoted(c.q.Questions[t.To].Label))
+		}
+	case ToSection:
+		if c.q.Sections[t.To] == nil {
+			c.note("unknown", p+"/to", "leads to the section %q, which does not exist", clip(t.To))
+		} else if c.sectionStart(t.To) <= here {
+			c.note("backwards", p+"/to", "leads back to the section %q; a passage only goes forward", t.To)
+		}
+	case ToOutcome, PartWays:
+		c.named(p+"/to", t.To, "leads to")
+	case Decide:
+	default:
+		c.oneOf(p+"/go", string(t.Go), string(ToQuestion), string(ToSection), string(Decide), string(ToOutcome), string(PartWays))
+	}
+}
+
+// sectionStart returns the position of the first question in the section or
+// after it.
+func (c *checker) sectionStart(key string) int {
+	order := InOrder(c.q.Sections)
+	rank := map[string]int{}
+	for i, k := range order {
+		rank[k] = i
+	}
+	for i, k := range c.questions {
+		if rank[c.q.Questions[k].Section] >= rank[key] {
+			return i
+		}
+	}
+	return len(c.questions)
+}
+
+// named checks that an outcome that something names is there.
+func (c *checker) named(p, outcome, how string) {
+	switch {
+	case outcome == "":
+		c.note("unknown", p, "%s no outcome yet; choose one", how)
+	case c.q.Outcomes[outcome] == nil:
+		c.note("unknown", p, "%s the outcome %q, which does not exist", how, clip(outcome))
+	}
+}

@@ -1,0 +1,247 @@
+package quiz
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"reflect"
+	"slices"
+	"strings"
+
+	"omphalos/core/decimal"
+)
+
+// MaxSize is the length in bytes that a document may have.
+const MaxSize = 4 << 20
+
+// A Problem is something wrong with a document: Pointer (RFC 6901) says where,
+// Message what is wrong and what to do.
+type Problem struct {
+	Code    string `json:"code"`
+	Pointer string `json:"pointer"`
+	Message string `json:"message"`
+	// Refuse marks what is wrong in itself, such as an address that is none, and
+	// is not let into a draft. The rest is unfinished, and keeps a draft from
+	// being released.
+	Refuse bool `json:"refuse,omitempty"`
+}
+
+func (p Problem) Error() string {
+	at := p.Pointer
+	if at == "" {
+		at = "the document"
+	}
+	return at + ": " + p.Message
+}
+
+// Read reads a document. The error is a Problem: it names the place of the
+// first thing that is not of the format, an unknown field included. What the
+// document means is not looked at; Check does that.
+func Read(data []byte) (*Quiz, error) {
+	tree, err := parse(data)
+	if err != nil {
+		return nil, err
+	}
+	if p := match(tree, reflect.TypeFor[Quiz](), ""); p != nil {
+		return nil, *p
+	}
+	q := new(Quiz)
+	if err := json.Unmarshal(data, q); err != nil {
+		return nil, Problem{Code: "format", Message: err.Error(), Refuse: true}
+	}
+	if q.Format != Format {
+		return nil, Problem{Code: "format", Pointer: "/format", Message: fmt.Sprintf("is %q; this application reads %q", clip(q.Format), Format), Refuse: true}
+	}
+	return q, nil
+}
+
+func parse(data []byte) (any, error) {
+	if len(data) > MaxSize {
+		return nil, Problem{Code: "size", Message: fmt.Sprintf("has %d bytes; at most %d are read", len(data), MaxSize), Refuse: true}
+	}
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.UseNumber()
+	var tree any
+	err := d.Decode(&tree)
+	if err == nil {
+		if _, more := d.Token(); more != io.EOF {
+			err = errors.New("there is more after its end")
+		}
+	}
+	if err != nil {
+		line := 1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n"))
+		return nil, Problem{Code: "json", Message: fmt.Sprintf("is not JSON, at line %d: %v", line, err), Refuse: true}
+	}
+	return tree, nil
+}
+
+// Write writes the document in its one canonical form: fields in the order of
+// the Go types, keys sorted, indented by two spaces, a line feed at the end.
+func (q *Quiz) Write() []byte {
+	var b bytes.Buffer
+	e := json.NewEncoder(&b)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	if err := e.Encode(q); err != nil {
+		panic("quiz: writing a document: " + err.Error()) // no type of the model can fail
+	}
+	return b.Bytes()
+}
+
+// match holds a JSON value against a Go type and returns the first difference.
+func match(v any, t reflect.Type, at string) *Problem {
+	wrong := func(format string, args ...any) *Problem {
+		return &Problem{Code: "format", Pointer: at, Message: fmt.Sprintf(format, args...), Refuse: true}
+	}
+	if t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
+	switch t {
+	case reflect.TypeFor[decimal.Decimal]():
+		n, ok := v.(json.Number)
+		if !ok {
+			return wrong("is %s, and must be a number", describe(v))
+		}
+		if _, err := decimal.Parse(n.String()); err != nil {
+			return wrong("%s", err)
+		}
+		return nil
+	case reflect.TypeFor[Value](), reflect.TypeFor[Bound]():
+		return matchSelf(v, t, wrong)
+	}
+	switch t.Kind() {
+	case reflect.String:
+		if _, ok := v.(string); !ok {
+			return wrong("is %s, and must be text in quotation marks", describe(v))
+		}
+	case reflect.Bool:
+		if _, ok := v.(bool); !ok {
+			return wrong("is %s, and must be true or false", describe(v))
+		}
+	case reflect.Int:
+		if n, ok := v.(json.Number); !ok || json.Unmarshal([]byte(n), new(int)) != nil {
+			return wrong("is %s, and must be a whole number", describe(v))
+		}
+	case reflect.Float64:
+		if n, ok := v.(json.Number); !ok || json.Unmarshal([]byte(n), new(float64)) != nil {
+			return wrong("is %s, and must be a number", describe(v))
+		}
+	case reflect.Slice:
+		list, ok := v.([]any)
+		if !ok {
+			return wrong("is %s, and must be a list in [ ]", describe(v))
+		}
+		for i, item := range list {
+			if p := match(item, t.Elem(), fmt.Sprintf("%s/%d", at, i)); p != nil {
+				return p
+			}
+		}
+	case reflect.Map, reflect.Struct:
+		object, ok := v.(map[string]any)
+		if !ok {
+			return wrong("is %s, and must be an object in { }", describe(v))
+		}
+		return matchObject(object, t, at)
+	}
+	return nil
+}
+
+func matchObject(object map[string]any, t reflect.Type, at string) *Problem {
+	var fields map[string]reflect.Type
+	if t.Kind() == reflect.Struct {
+		fields = fieldsOf(t)
+	}
+	for _, name := range sortedKeys(object) {
+		inside := at + "/" + Escape(name)
+		element := t
+		if fields != nil {
+			var known bool
+			if element, known = fields[name]; !known {
+				return &Problem{Code: "format", Pointer: inside, Message: "is a field that the format does not know" + near(name, fields), Refuse: true}
+			}
+		} else {
+			element = t.Elem()
+		}
+		if p := match(object[name], element, inside); p != nil {
+			return p
+		}
+	}
+	return nil
+}
+
+func matchSelf(v any, t reflect.Type, wrong func(string, ...any) *Problem) *Problem {
+	data, err := json.Marshal(v)
+	if err == nil {
+		err = json.Unmarshal(data, reflect.New(t).Interface())
+	}
+	if err != nil {
+		return wrong("%s", err)
+	}
+	return nil
+}
+
+// fieldsOf returns a struct's JSON fields, those of embedded structs included.
+func fieldsOf(t reflect.Type) map[string]reflect.Type {
+	fields := map[string]reflect.Type{}
+	for i := range t.NumField() {
+		f := t.Field(i)
+		if f.Anonymous {
+			for name, inner := range fieldsOf(f.Type) {
+				fields[name] = inner
+			}
+			continue
+		}
+		name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+		fields[name] = f.Type
+	}
+	return fields
+}
+
+// near offers the field that differs only in case or in one letter more or less.
+func near(name string, fields map[string]reflect.Type) string {
+	for _, f := range sortedKeys(fields) {
+		if strings.EqualFold(f, name) || strings.EqualFold(f+"s", name) || strings.EqualFold(f, name+"s") {
+			return fmt.Sprintf("; %q is meant, perhaps", f)
+		}
+	}
+	return ""
+}
+
+func describe(v any) string {
+	switch v := v.(type) {
+	case nil:
+		return "null"
+	case bool:
+		return fmt.Sprint(v)
+	case json.Number:
+		return clip(v.String())
+	case string:
+		return fmt.Sprintf("the text %q", clip(v))
+	case []any:
+		return "a list"
+	}
+	return "an object"
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 60 {
+		return string(r[:60]) + "…"
+	}
+	return s
+}
+
+// Escape writes a key as a part of a JSON pointer.
+func Escape(key string) string {
+	return strings.NewReplacer("~", "~0", "/", "~1").Replace(key)
+}
+
+func sortedKeys[V any](m map[string]V) []string {
+	keys := make([]string, 0, len(m))
+	for k := range m {
+		keys = append(keys, k)
+	}
+	slices.Sort(keys)
+	return keys
+}

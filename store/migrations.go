@@ -1,0 +1,14 @@
+package store
+
+import (
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/gorm"
+)
+
+// migrations bring an older workspace to the current form, one after the
+// other. A migration that has been released is never changed.
+var migrations = []*gormigrate.Migration{
+	{ID: "2026-11-23-first", Migrate: func(db *gorm.DB) error {
+		return db.AutoMigrate(&User{}, &session{}, &Quiz{}, &Edit{}, &Release{}, &Passage{}, &Response{}, &ResponseScore{}, &ResponseAnswer{}, &Parting{})
+	}},
+}

@@ -1,0 +1,167 @@
+package store
+
+import (
+	"encoding/json"
+	"fmt"
+	"regexp"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"omphalos/core/quiz"
+)
+
+// A Quiz is a draft with its place in the workspace. Its releases are apart.
+type Quiz struct {
+	ID        uint
+	Slug      string `gorm:"uniqueIndex;not null"` // public address
+	Title     string // the draft's, for lists
+	Questions int    // of the draft, for lists
+	Draft     string `gorm:"not null"` // document
+	Revision  int    `gorm:"not null"` // counts every change, undo and redo
+	Done      int    `gorm:"not null"` // the edits up to this number are in the draft
+	Released  int    // number of the newest release, 0 for none
+	Created   time.Time
+	Updated   time.Time
+	DeletedAt gorm.DeletedAt `gorm:"index"`
+}
+
+// Document reads the draft.
+func (z *Quiz) Document() (*quiz.Quiz, error) { return quiz.Read([]byte(z.Draft)) }
+
+// A Listed quiz is one of the workspace's, with its figures.
+type Listed struct {
+	Quiz
+	Responses int
+	Outcomes  []OutcomeCount // of responses, most first
+}
+
+// OutcomeCount is how many responses got an outcome.
+type OutcomeCount struct {
+	QuizID  uint
+	Outcome string
+	Count   int
+}
+
+// Quizzes returns all quizzes, the newest change first.
+func (s *Store) Quizzes() ([]Listed, error) {
+	var all []Quiz
+	if err := s.db.Order("updated DESC, id DESC").Find(&all).Error; err != nil {
+		return nil, found(err, "listing the quizzes")
+	}
+	var counts []OutcomeCount
+	err := s.db.Model(&Response{}).Select("quiz_id, outcome, count(*) AS count").Group("quiz_id, outcome").Order("count DESC, outcome").Find(&counts).Error
+	if err != nil {
+		return nil, found(err, "counting the responses")
+	}
+	list := make([]Listed, len(all))
+	byID := map[uint]*Listed{}
+	for i, z := range all {
+		list[i].Quiz = z
+		byID[z.ID] = &list[i]
+	}
+	for _, c := range counts {
+		if l := byID[c.QuizID]; l != nil {
+			l.Responses += c.Count
+			l.Outcomes = append(l.Outcomes, c)
+		}
+	}
+	return list, nil
+}
+
+// Quiz returns the quiz with an ID.
+func (s *Store) Quiz(id uint) (*Quiz, error) {
+	var z Quiz
+	err := s.db.First(&z, id).Error
+	return &z, found(err, "the quiz %d", id)
+}
+
+// AddQuiz makes a quiz of a document; its address is taken from the title.
+func (s *Store) AddQuiz(q *quiz.Quiz) (*Quiz, error) {
+	z := &Quiz{Title: q.Title, Questions: len(q.Questions), Draft: string(q.Write()), Revision: 1, Created: now(), Updated: now()}
+	err := s.db.Transaction(func(tx *gorm.DB) error {
+		var err error
+		if z.Slug, err = freeSlug(tx, Slug(q.Title)); err != nil {
+			return err
+		}
+		return tx.Create(z).Error
+	})
+	return z, found(err, "keeping the quiz")
+}
+
+// CopyQuiz makes a quiz of another's draft. The copy has a history of its own.
+func (s *Store) CopyQuiz(id uint) (*Quiz, error) {
+	z, err := s.Quiz(id)
+	if err != nil {
+		return nil, err
+	}
+	q, err := z.Document()
+	if err != nil {
+		return nil, fmt.Errorf("reading the draft of quiz %d: %w", id, err)
+	}
+	const mark = " (copy)"
+	if r := []rune(q.Title); len(r)+len(mark) <= quiz.MaxTitle {
+		q.Title += mark
+	}
+	return s.AddQuiz(q)
+}
+
+// DeleteQuiz puts a quiz away; RestoreQuiz brings it back as it was.
+func (s *Store) DeleteQuiz(id uint) error {
+	result := s.db.Delete(&Quiz{}, id)
+	if result.Error == nil && result.RowsAffected == 0 {
+		result.Error = gorm.ErrRecordNotFound
+	}
+	return found(result.Error, "the quiz %d", id)
+}
+
+// RestoreQuiz takes DeleteQuiz back.
+func (s *Store) RestoreQuiz(id uint) error {
+	result := s.db.Unscoped().Model(&Quiz{}).Where("id = ?", id).Update("deleted_at", nil)
+	if result.Error == nil && result.RowsAffected == 0 {
+		result.Error = gorm.ErrRecordNotFound
+	}
+	return found(result.Error, "the quiz %d", id)
+}
+
+var notInSlug = regexp.MustCompile(`[^a-z0-9]+`)
+
+// Slug returns words as a part of an address: small letters, digits and hyphens.
+func Slug(words string) string {
+	slug := strings.Trim(notInSlug.ReplaceAllString(strings.ToLower(words), "-"), "-")
+	if len(slug) > 60 {
+		slug = strings.TrimRight(slug[:60], "-")
+	}
+	if slug == "" {
+		slug = "quiz"
+	}
+	return slug
+}
+
+// freeSlug returns the slug, with a number behind where it is taken, by a
+// deleted quiz too.
+func freeSlug(tx *gorm.DB, slug string) (string, error) {
+	for i := 1; ; i++ {
+		try := slug
+		if i > 1 {
+			try = fmt.Sprintf("%s-%d", slug, i)
+		}
+		var taken int64
+		if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ?", try).Count(&taken).Error; err != nil {
+			return "", err
+		}
+		if taken == 0 {
+			return try, nil
+		}
+	}
+}
+
+// toJSON writes what can't fail to be written.
+func toJSON(v any) string {
+	b, err := json.Marshal(v)
+	if err != nil {
+		panic("store: writing JSON: " + err.Error())
+	}
+	return string(b)
+}

@@ -1,0 +1,80 @@
+package store
+
+import (
+	"errors"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"omphalos/core/quiz"
+)
+
+// A Release is a frozen version of a quiz, numbered from 1.
+type Release struct {
+	ID       uint
+	QuizID   uint   `gorm:"uniqueIndex:release_number;not null"`
+	Quiz     *Quiz  `gorm:"constraint:OnDelete:CASCADE"`
+	Number   int    `gorm:"uniqueIndex:release_number;not null"`
+	Document string `gorm:"not null"`
+	Revision int    // of the draft it was made of
+	Made     time.Time
+	UserID   uint
+}
+
+// ErrUnfinished says that a draft has problems and can't be released.
+var ErrUnfinished = errors.New("the draft is not ready to be released")
+
+// Release freezes the draft at a revision. The error is ErrStale, or wraps
+// ErrUnfinished and the first problem.
+func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
+	var r Release
+	err := s.db.Transaction(func(tx *gorm.DB) error {
+		var z Quiz
+		if err := tx.First(&z, id).Error; err != nil {
+			return found(err, "the quiz %d", id)
+		}
+		if z.Revision != revision {
+			return ErrStale
+		}
+		q, err := z.Document()
+		if err != nil {
+			return fmt.Errorf("%w: %w", ErrUnfinished, err)
+		}
+		if problems := q.Check(); len(problems) > 0 {
+			return fmt.Errorf("%w: %w", ErrUnfinished, problems[0])
+		}
+		z.Released++
+		r = Release{QuizID: id, Number: z.Released, Document: z.Draft, Revision: revision, Made: now(), UserID: user}
+		if err := tx.Create(&r).Error; err != nil {
+			return err
+		}
+		return tx.Model(&z).Update("released", z.Released).Error
+	})
+	return &r, err
+}
+
+// Releases returns a quiz's releases, the newest first.
+func (s *Store) Releases(id uint) ([]Release, error) {
+	var list []Release
+	err := s.db.Where("quiz_id = ?", id).Order("number DESC").Find(&list).Error
+	return list, found(err, "listing the releases of quiz %d", id)
+}
+
+// Public returns the newest release at a public address.
+func (s *Store) Public(slug string) (*Release, error) {
+	var r Release
+	err := s.db.Joins("JOIN quizzes ON quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
+		Where("quizzes.slug = ?", slug).Take(&r).Error
+	return &r, found(err, "the quiz at %q", slug)
+}
+
+// ReleaseByID returns a release.
+func (s *Store) ReleaseByID(id uint) (*Release, error) {
+	var r Release
+	err := s.db.First(&r, id).Error
+	return &r, found(err, "the release %d", id)
+}
+
+// Read reads the release's document.
+func (r *Release) Read() (*quiz.Quiz, error) { return quiz.Read([]byte(r.Document)) }

@@ -1,0 +1,243 @@
+package store
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+)
+
+// A Passage is a respondent's way through a release, as far as it has come.
+type Passage struct {
+	ID        string `gorm:"primaryKey"` // Token
+	QuizID    uint   `gorm:"index;not null"`
+	ReleaseID uint   `gorm:"not null"`
+	Release   *Release
+	Slug      string // the quiz's address
+	Answers   string // JSON of Typed by question
+	Visitor   string // JSON of passage.Visitor
+	Started   time.Time
+	Updated   time.Time
+	Finished  bool
+}
+
+// A Response is a finished passage. Numbers count from 1 per quiz.
+type Response struct {
+	ID        uint
+	QuizID    uint `gorm:"index:response_quiz_time,priority:1;uniqueIndex:response_number,priority:1;not null"`
+	Number    int  `gorm:"uniqueIndex:response_number,priority:2;not null"`
+	ReleaseID uint `gorm:"not null"`
+	Release   *Release
+	Passage   string `gorm:"uniqueIndex;not null"`
+	Started   time.Time
+	Finished  time.Time `gorm:"index:response_quiz_time,priority:2"`
+	End       string
+	Outcome   string `gorm:"index"`
+	Landing   string
+	Address   string           // where a redirect led
+	Visitor   string           // JSON of passage.Visitor
+	Scores    []ResponseScore  `gorm:"constraint:OnDelete:CASCADE"`
+	Answers   []ResponseAnswer `gorm:"constraint:OnDelete:CASCADE"`
+}
+
+// A ResponseScore is what a scale came to.
+type ResponseScore struct {
+	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Scale      string `gorm:"primaryKey"`
+	Millionths decimal.Decimal
+}
+
+// A ResponseAnswer is an answer on the passage: one row for each answer of a
+// question with several picks, and for each row of a grid.
+type ResponseAnswer struct {
+	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Question   string `gorm:"primaryKey"`
+	Row        string `gorm:"primaryKey"`
+	Part       int    `gorm:"primaryKey;autoIncrement:false"`
+	Answer     string // an answer's key, or what was typed
+	WriteIn    string
+}
+
+// A Parting counts passages that parted ways: all that is kept of them.
+type Parting struct {
+	QuizID    uint   `gorm:"primaryKey;autoIncrement:false"`
+	ReleaseID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Day       string `gorm:"primaryKey"`
+	Count     int
+}
+
+// Start begins a passage through a release.
+func (s *Store) Start(r *Release, slug string, visitor passage.Visitor) (*Passage, error) {
+	p := &Passage{ID: Token(), QuizID: r.QuizID, ReleaseID: r.ID, Slug: slug, Answers: "{}",
+		Visitor: toJSON(visitor), Started: now(), Updated: now()}
+	return p, found(s.db.Create(p).Error, "starting a passage")
+}
+
+// Passage returns the passage with an ID.
+func (s *Store) Passage(id string) (*Passage, error) {
+	var p Passage
+	err := s.db.Where("id = ?", id).Take(&p).Error
+	return &p, found(err, "the passage")
+}
+
+// Typed returns what has been typed so far, by question.
+func (p *Passage) Typed() map[string]passage.Typed {
+	typed := map[string]passage.Typed{}
+	_ = json.Unmarshal([]byte(p.Answers), &typed) // written by SaveTyped
+	return typed
+}
+
+// Facts returns what is known of the visitor.
+func (p *Passage) Facts() *passage.Visitor { return facts(p.Visitor) }
+
+// Facts returns what is known of the visitor.
+func (r *Response) Facts() *passage.Visitor { return facts(r.Visitor) }
+
+func facts(s string) *passage.Visitor {
+	v := new(passage.Visitor)
+	_ = json.Unmarshal([]byte(s), v) // written by Start
+	return v
+}
+
+// SaveTyped keeps what has been typed so far. A finished passage stays as it is.
+func (s *Store) SaveTyped(p *Passage, typed map[string]passage.Typed) error {
+	p.Answers, p.Updated = toJSON(typed), now()
+	err := s.db.Model(p).Where("finished = ?", false).Select("Answers", "Updated").Updates(p).Error
+	return found(err, "keeping the answers")
+}
+
+// Finish keeps a response, once for each passage: where the passage has one
+// already, that one is returned and nothing changes.
+func (s *Store) Finish(p *Passage, r *Response) (*Response, error) {
+	var kept Response
+	err := s.db.Transaction(func(tx *gorm.DB) error {
+		err := tx.Where("passage = ?", p.ID).Take(&kept).Error
+		if !errors.Is(err, gorm.ErrRecordNotFound) {
+			return err
+		}
+		kept = *r
+		kept.QuizID, kept.ReleaseID, kept.Passage, kept.Visitor = p.QuizID, p.ReleaseID, p.ID, p.Visitor
+		kept.Started, kept.Finished = p.Started, now()
+		last := 0
+		if err := tx.Model(&Response{}).Where("quiz_id = ?", p.QuizID).Select("coalesce(max(number), 0)").Scan(&last).Error; err != nil {
+			return err
+		}
+		kept.Number = last + 1
+		if err := tx.Create(&kept).Error; err != nil {
+			return err
+		}
+		return tx.Model(p).Update("finished", true).Error
+	})
+	return &kept, found(err, "keeping the response")
+}
+
+// Part ends a passage and keeps nothing of it but a count.
+func (s *Store) Part(p *Passage) error {
+	err := s.db.Transaction(func(tx *gorm.DB) error {
+		gone := tx.Delete(&Passage{}, "id = ?", p.ID)
+		if gone.Error != nil || gone.RowsAffected == 0 {
+			return gone.Error
+		}
+		one := Parting{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: now().Format(time.DateOnly), Count: 1}
+		return tx.Clauses(clause.OnConflict{
+			Columns:   []clause.Column{{Name: "quiz_id"}, {Name: "release_id"}, {Name: "day"}},
+			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("count + 1")}),
+		}).Create(&one).Error
+	})
+	return found(err, "parting ways")
+}
+
+// Responses returns a quiz's responses, the newest first, with their scores:
+// at most limit of those after the first offset.
+func (s *Store) Responses(quiz uint, offset, limit int) ([]Response, error) {
+	var list []Response
+	err := s.db.Preload("Scores").Where("quiz_id = ?", quiz).Order("finished DESC, id DESC").Offset(offset).Limit(limit).Find(&list).Error
+	return list, found(err, "listing the responses of quiz %d", quiz)
+}
+
+// Outcomes counts a quiz's responses by outcome.
+func (s *Store) Outcomes(quiz uint) ([]OutcomeCount, error) {
+	var counts []OutcomeCount
+	err := s.db.Model(&Response{}).Select("quiz_id, outcome, count(*) AS count").Where("quiz_id = ?", quiz).Group("quiz_id, outcome").Find(&counts).Error
+	return counts, found(err, "counting the responses of quiz %d", quiz)
+}
+
+// Partings counts the passages that parted ways.
+func (s *Store) Partings(quiz uint) (int, error) {
+	count := 0
+	err := s.db.Model(&Parting{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
+	return count, found(err, "counting the partings of quiz %d", quiz)
+}
+
+// Response returns one response of a quiz by its number, whole.
+func (s *Store) Response(quiz uint, number int) (*Response, error) {
+	var r Response
+	err := s.db.Preload("Scores").Preload("Answers", func(db *gorm.DB) *gorm.DB { return db.Order("question, row, part") }).
+		Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
+	return &r, found(err, "the response %d", number)
+}
+
+// ByPassage returns the response of a finished passage.
+func (s *Store) ByPassage(id string) (*Response, error) {
+	var r Response
+	err := s.db.Preload("Answers").Where("passage = ?", id).Take(&r).Error
+	return &r, found(err, "the response")
+}
+
+// Record turns the outcome of a passage into a response that can be kept:
+// only answers on the passage are in it.
+func Record(p *passage.Program, in passage.Input, r *passage.Result) *Response {
+	to := &Response{End: string(r.End), Outcome: p.OutcomeKey(r), Landing: p.LandingKey(r)}
+	for i, key := range p.Scales() {
+		to.Scores = append(to.Scores, ResponseScore{Scale: key, Millionths: r.Scores[i]})
+	}
+	for _, i := range r.Seen {
+		if i >= len(in.Answers) {
+			continue
+		}
+		t := p.Typed(i, in.Answers[i])
+		for part, value := range t.Values {
+			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Part: part, Answer: value, WriteIn: t.WriteIn})
+		}
+		for row, column := range t.Rows {
+			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Row: row, Answer: column})
+		}
+	}
+	return to
+}
+
+// Input turns a response back into what its passage was computed from.
+func (r *Response) Input(p *passage.Program) (passage.Input, error) {
+	typed := map[string]passage.Typed{}
+	for _, a := range r.Answers {
+		t := typed[a.Question]
+		if a.Row != "" {
+			if t.Rows == nil {
+				t.Rows = map[string]string{}
+			}
+			t.Rows[a.Row] = a.Answer
+		} else {
+			t.Values, t.WriteIn = append(t.Values, a.Answer), a.WriteIn
+		}
+		typed[a.Question] = t
+	}
+	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: r.Facts()}
+	for key, t := range typed {
+		i := p.Position(key)
+		if i < 0 {
+			return in, fmt.Errorf("the response %d answers %q, which its release does not ask", r.Number, key)
+		}
+		v, err := p.Read(i, t)
+		if err != nil {
+			return in, fmt.Errorf("the response %d: %w", r.Number, err)
+		}
+		in.Answers[i] = v
+	}
+	return in, nil
+}

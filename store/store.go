@@ -1,0 +1,78 @@
+// Package store keeps a workspace in one SQLite file: the quizzes with their
+// drafts, edits and releases, the passages and responses, users and sessions.
+//
+// It is the only room that knows the database. Documents are kept as the JSON
+// that package quiz writes; responses in columns that can be queried. Every
+// commit is on disk before it is acknowledged (WAL, synchronous=FULL).
+package store
+
+import (
+	"crypto/rand"
+	"encoding/base32"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+)
+
+// ErrNotFound says that what was asked for is not there.
+var ErrNotFound = errors.New("is not there")
+
+// A Store is an open workspace. It serves any number of goroutines.
+type Store struct{ db *gorm.DB }
+
+// Open opens the workspace in a file, made where it does not exist, and brings
+// it to the current form.
+func Open(file string) (*Store, error) {
+	options := url.Values{"_journal_mode": {"WAL"}, "_synchronous": {"FULL"}, "_foreign_keys": {"on"},
+		"_busy_timeout": {"5000"}, "_txlock": {"immediate"}}
+	db, err := gorm.Open(sqlite.Open("file:"+(&url.URL{Path: file}).EscapedPath()+"?"+options.Encode()), &gorm.Config{
+		Logger:                 logger.NewSlogLogger(slog.Default(), logger.Config{LogLevel: logger.Error, IgnoreRecordNotFoundError: true, ParameterizedQueries: true}),
+		SkipDefaultTransaction: true,
+		PrepareStmt:            true,
+		TranslateError:         true,
+	})
+	if err != nil {
+		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
+	}
+	if err := gormigrate.New(db, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
+		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
+	}
+	return &Store{db}, nil
+}
+
+// Close closes the workspace.
+func (s *Store) Close() error {
+	db, err := s.db.DB()
+	if err != nil {
+		return err
+	}
+	return db.Close()
+}
+
+// found turns GORM's word for an empty result into ErrNotFound.
+func found(err error, what string, args ...any) error {
+	if err == nil {
+		return nil
+	}
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		err = ErrNotFound
+	}
+	return fmt.Errorf("%s: %w", fmt.Sprintf(what, args...), err)
+}
+
+// Token returns 128 random bits as 26 small letters and digits.
+func Token() string {
+	var b [16]byte
+	_, _ = rand.Read(b[:]) // never fails
+	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b[:]))
+}
+
+func now() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }

@@ -1,0 +1,114 @@
+// Changes wait in a line and go to the server one at a time, each against the
+// revision that the one before it made. What can't be sent waits and is tried
+// again; nothing that was typed is dropped.
+
+export function keepSending(base, revision, { applied, refused, fellBehind }) {
+  const waiting = []; // {path, value} of fields; {act}; {walk}
+  const held = new Map(); // path → change that waits for a choice
+  const noted = new Set(); // paths being typed in
+  let sendingNow = null;
+  let failures = 0;
+
+  const status = (text, state = "") => {
+    const box = document.getElementById("status");
+    if (!box) return;
+    if (box.textContent !== text) box.textContent = text;
+    box.className = "status " + state;
+  };
+
+  function change(path, value) {
+    noted.delete(path);
+    const same = waiting.find((w) => w.path === path);
+    if (same) same.value = value;
+    else waiting.push({ path, value });
+    next();
+  }
+
+  function request(w) {
+    const json = { "Content-Type": "application/json" };
+    if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
+    if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
+    const op = w.value === undefined ? { op: "remove", path: w.path } : { op: "add", path: w.path, value: w.value };
+    return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify([op]) };
+  }
+
+  async function next() {
+    if (sendingNow || !waiting.length) return;
+    const w = (sendingNow = waiting.shift());
+    status("Keeping …", "busy");
+    let answer, update;
+    try {
+      const { url, headers, ...options } = request(w);
+      answer = await fetch(url, { ...options, headers: { ...headers, "If-Match": `"${revision}"` } });
+      update = await answer.json();
+    } catch {
+      return later(w);
+    }
+    sendingNow = null;
+    if (answer.status === 503 || answer.status === 429) return later(w);
+    failures = 0;
+    if (answer.ok) {
+      revision = update.revision;
+      document.getElementById("wrong-" + w.path)?.remove();
+      const field = w.path && document.querySelector(`[data-path="${CSS.escape(w.path)}"]`);
+      field?.removeAttribute("aria-invalid");
+      applied(update);
+    } else if (answer.status === 412) {
+      revision = update.revision;
+      catchUp(w, update);
+    } else if (answer.status === 401) {
+      waiting.unshift(w);
+      status("Signed out: not kept", "off");
+      return refused(update.message);
+    } else {
+      if (w.path) noted.add(w.path); // what was typed stays in its field
+      refused(update.message, w.path);
+    }
+    status(waiting.length ? "Keeping …" : held.size ? "A choice is waiting" : answer.ok || answer.status === 412 ? "All changes kept" : "Not kept", waiting.length ? "busy" : "");
+    next();
+  }
+
+  function later(w) {
+    sendingNow = null;
+    if (!waiting.some((other) => w.path && other.path === w.path)) waiting.unshift(w);
+    failures++;
+    status("Not connected: your changes wait here", "off");
+    setTimeout(next, Math.min(500 * 2 ** failures, 5000));
+  }
+
+  // catchUp: changes of fields are compared with what is there now; acts are
+  // not repeated blindly, for what they were about may have moved.
+  function catchUp(w, update) {
+    const mine = [w, ...waiting.splice(0)].filter((x) => x.path);
+    for (const m of mine) held.set(m.path, m);
+    const values = new Map();
+    const holder = document.createElement("template");
+    for (const html of Object.values(update.parts)) {
+      holder.innerHTML = html;
+      for (const field of holder.content.querySelectorAll("[data-path]:is(input,textarea,select)")) {
+        values.set(field.dataset.path, field.type === "checkbox" ? String(field.defaultChecked) : field.tagName === "SELECT" ? [...field.options].find((o) => o.defaultSelected)?.value : field.defaultValue);
+      }
+    }
+    fellBehind({ ...update, values: (path) => values.get(path) }, mine);
+  }
+
+  addEventListener("beforeunload", (event) => {
+    if (sendingNow || waiting.length || held.size) event.preventDefault();
+  });
+  addEventListener("online", () => next());
+
+  return {
+    change,
+    act(a) { waiting.push({ act: a }); next(); },
+    walk(way) { waiting.push({ walk: way }); next(); },
+    note(path) { noted.add(path); },
+    forget(path) { noted.delete(path); held.delete(path); if (!held.size && !waiting.length && !sendingNow) status("All changes kept"); },
+    hold(path) { noted.add(path); },
+    again(path) {
+      const w = held.get(path);
+      held.delete(path);
+      if (w) change(path, w.value);
+    },
+    waits(path) { return noted.has(path) || held.has(path) || waiting.some((w) => w.path === path); },
+  };
+}

@@ -1,0 +1,281 @@
+// The sheet: what is typed, dragged and clicked becomes a change that is sent
+// at once, one after the other; the server answers with the parts of the page
+// that are different now.
+import { keepSending } from "./sending.js";
+import { handleKeys } from "./keys.js";
+import { handleRuler } from "./ruler.js";
+import Sortable from "sortablejs";
+
+const typingPause = 400; // ms after the last key before a text is sent
+
+export function openSheet(desk, Alpine) {
+  const base = `/studio/quizzes/${desk.dataset.quiz}`;
+  const timers = new Map();
+  let focusAfter = null;
+
+  const sending = keepSending(base, Number(desk.dataset.revision), { applied, refused, fellBehind });
+
+  // ---- fields -------------------------------------------------------------
+
+  const fields = "[data-path]:is(input,textarea,select)";
+
+  document.addEventListener("input", (event) => {
+    const field = event.target.closest(fields);
+    if (!field || field.type === "checkbox" || field.tagName === "SELECT") return;
+    grow(field);
+    if (field.dataset.type === "number") return; // sent when it is left
+    clearTimeout(timers.get(field));
+    timers.set(field, setTimeout(() => keep(field), typingPause));
+    sending.note(field.dataset.path);
+  });
+  document.addEventListener("change", (event) => {
+    const field = event.target.closest(fields);
+    if (field) keep(field);
+  });
+
+  function keep(field) {
+    clearTimeout(timers.get(field));
+    timers.delete(field);
+    const value = valueOf(field);
+    if (value === wrong) {
+      tell(field, "This is not a number. Type one such as 4, −1 or 2.5, or leave the cell empty.");
+      return;
+    }
+    if (same(field)) {
+      clear(field);
+      sending.forget(field.dataset.path);
+      return;
+    }
+    sending.change(field.dataset.path, value);
+  }
+
+  // flush sends what is still being typed, before something else is done.
+  function flush() {
+    for (const field of [...timers.keys()]) keep(field);
+    const active = document.activeElement?.closest?.(fields);
+    if (active?.dataset.type === "number") keep(active);
+  }
+
+  // ---- acts ---------------------------------------------------------------
+
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest("[data-act],[data-set]");
+    if (!button) return;
+    flush();
+    if (button.dataset.set) return sending.change(button.dataset.set, JSON.parse(button.dataset.value));
+    const item = button.closest("[data-item]")?.dataset.item;
+    act(button.dataset.act, button.dataset.target ?? item, button);
+  });
+
+  function act(what, target, button) {
+    switch (what) {
+      case "undo": case "redo": return sending.walk(what);
+      case "shortcuts": return document.getElementById("shortcuts").showModal();
+      case "add": return sending.act({ do: "add", path: target, kind: button?.dataset.kind });
+      case "up": case "down": return move(target, what);
+      default: return sending.act({ do: what, path: target });
+    }
+  }
+
+  // move puts an item one place up or down among its like.
+  function move(path, way) {
+    const item = itemAt(path);
+    const other = way === "up" ? item?.previousElementSibling : item?.nextElementSibling;
+    if (!other?.dataset.item) return;
+    focusAfter = { path: document.activeElement?.dataset?.path, act: document.activeElement?.dataset?.act, item: path };
+    sending.act({ do: "move", path, [way === "up" ? "before" : "after"]: keyOf(other.dataset.item) });
+  }
+
+  const itemAt = (path) => document.querySelector(`[data-item="${CSS.escape(path)}"]`);
+  const keyOf = (path) => path.slice(path.lastIndexOf("/") + 1);
+
+  function sortable(list) {
+    if (list.sortable) return;
+    list.sortable = Sortable.create(list, {
+      handle: ".grip", draggable: "[data-item]", animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
+      onEnd(event) {
+        if (event.oldIndex === event.newIndex) return;
+        flush();
+        const next = event.item.nextElementSibling, last = event.item.previousElementSibling;
+        const place = next?.dataset.item ? { before: keyOf(next.dataset.item) } : { after: keyOf(last.dataset.item) };
+        sending.act({ do: "move", path: event.item.dataset.item, ...place });
+      },
+    });
+  }
+
+  // ---- what the server answers ----------------------------------------------
+
+  const lists = { questions: "questions", outcomes: "outcomes", steps: "steps" };
+
+  function applied(update) {
+    for (const [id, html] of Object.entries(update.parts)) {
+      const old = document.getElementById(id);
+      if (old) Alpine.morph(old, html, { key: (el) => el.id || el.dataset?.item || el.dataset?.path, updating });
+    }
+    for (const [name, ids] of Object.entries(update.orders)) {
+      const list = document.getElementById(lists[name]);
+      for (const child of [...list.children]) if (!ids.includes(child.id)) child.remove();
+      ids.forEach((id, i) => {
+        let child = document.getElementById(id);
+        if (!child && update.parts[id]) {
+          const holder = document.createElement("template");
+          holder.innerHTML = update.parts[id];
+          child = holder.content.firstElementChild;
+        }
+        if (child && list.children[i] !== child) list.insertBefore(child, list.children[i] ?? null);
+      });
+    }
+    desk.dataset.revision = update.revision;
+    desk.className = desk.className.replace(/cols-\d+/, `cols-${document.querySelectorAll("#part-head .col").length}`);
+    refresh();
+    if (update.made) focusOn(update.made);
+    else if (focusAfter) {
+      const within = itemAt(focusAfter.item);
+      const again = focusAfter.path ? document.querySelector(`[data-path="${CSS.escape(focusAfter.path)}"]`) : within?.querySelector(`[data-act="${focusAfter.act}"]`);
+      (again?.disabled ? within.querySelector("textarea,input") : again)?.focus();
+    }
+    focusAfter = null;
+  }
+
+  // A field that is being typed in keeps what is in it.
+  function updating(el, to, childrenOnly, skip) {
+    if (el.nodeType !== 1) return;
+    if (el.classList.contains("fieldwrong") || el.classList.contains("dispute")) return skip();
+    if (el.matches?.(fields) && sending.waits(el.dataset.path)) return skip();
+  }
+
+  // refresh brings fields to what the server has, but for those being edited.
+  function refresh() {
+    for (const field of document.querySelectorAll(fields)) {
+      if (sending.waits(field.dataset.path)) continue;
+      if (field.tagName === "SELECT") {
+        const chosen = [...field.options].findIndex((o) => o.defaultSelected);
+        if (chosen >= 0 && field.selectedIndex !== chosen) field.selectedIndex = chosen;
+      } else if (field.type === "checkbox") field.checked = field.defaultChecked;
+      else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) field.value = field.defaultValue;
+      grow(field);
+    }
+    document.querySelectorAll("[data-list]").forEach(sortable);
+  }
+
+  function focusOn(path) {
+    const item = itemAt(path);
+    const field = item?.querySelector("textarea,input") ?? document.querySelector(`[data-path="${CSS.escape(path)}/at"]`);
+    field?.focus();
+    field?.select?.();
+    item?.scrollIntoView({ block: "nearest" });
+  }
+
+  // refused says at its field why a change was not kept. What was typed stays.
+  function refused(message, path) {
+    const field = path && document.querySelector(`${fields}[data-path="${CSS.escape(path)}"]`);
+    if (field) tell(field, message);
+    else notice(message);
+  }
+
+  function tell(field, message) {
+    clear(field);
+    const p = document.createElement("p");
+    p.className = "fieldwrong";
+    p.id = "wrong-" + field.dataset.path;
+    p.setAttribute("role", "alert");
+    p.textContent = message;
+    field.setAttribute("aria-invalid", "true");
+    field.setAttribute("aria-describedby", p.id);
+    (field.closest(".cell") ?? field.closest(".line") ?? field).after(p);
+  }
+
+  function clear(field) {
+    document.getElementById("wrong-" + field.dataset.path)?.remove();
+    field.removeAttribute("aria-invalid");
+    field.removeAttribute("aria-describedby");
+  }
+
+  // fellBehind brings a tab up to date that another one has overtaken. A text
+  // that both have changed is put to the choice.
+  function fellBehind(update, waiting) {
+    const before = new Map(waiting.map((w) => [w.path, fieldAt(w.path)?.defaultValue]));
+    const mine = new Map(waiting.map((w) => [w.path, w.value]));
+    applied(update);
+    notice(`${update.message} The page shows it now; what you typed is still here.`);
+    for (const path of mine.keys()) {
+      const now = update.values(path);
+      const field = fieldAt(path);
+      if (!field) {
+        sending.forget(path);
+        notice(`${update.message} What you were editing has been deleted there. You had typed: “${mine.get(path)}”`);
+      } else if (now === before.get(path) || now === undefined) sending.again(path);
+      else choose(field, path, mine.get(path), now);
+    }
+  }
+
+  const fieldAt = (path) => document.querySelector(`${fields}[data-path="${CSS.escape(path)}"]`);
+
+  function choose(field, path, mine, theirs) {
+    const box = document.createElement("div");
+    box.className = "dispute";
+    box.setAttribute("role", "alert");
+    const say = (tag, text) => box.appendChild(Object.assign(document.createElement(tag), { textContent: text }));
+    say("p", "This was changed elsewhere in the meantime. There it is now:");
+    say("blockquote", theirs || "(empty)");
+    const button = (text, done) => {
+      const b = say("button", text);
+      b.type = "button";
+      b.className = "quiet";
+      b.addEventListener("click", () => { box.remove(); done(); });
+    };
+    button("Put mine in", () => sending.again(path));
+    button("Take theirs", () => { sending.forget(path); field.value = field.dataset.theirs ?? theirs; field.defaultValue = field.value; grow(field); });
+    (field.closest(".cell") ?? field).after(box);
+    sending.hold(path);
+  }
+
+  function notice(message) {
+    const box = document.getElementById("notice");
+    box.replaceChildren(Object.assign(document.createElement("p"), { textContent: message }),
+      Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: "Close", onclick: () => { box.hidden = true; } }));
+    box.hidden = false;
+  }
+
+  handleKeys({ act, move, flush, sending });
+  handleRuler(desk, (path, value) => sending.change(path, value));
+  document.querySelectorAll(fields).forEach(grow);
+  document.querySelectorAll("[data-list]").forEach(sortable);
+  lightThreads();
+}
+
+const wrong = Symbol("wrong");
+
+// valueOf returns what a field holds as JSON; undefined stands for nothing.
+export function valueOf(field) {
+  if (field.dataset.type === "bool") return field.checked;
+  if (field.dataset.type !== "number") return field.value;
+  const text = field.value.trim().replace("−", "-").replace(/^\+/, "").replace(",", ".");
+  if (text === "") return field.dataset.needed ? wrong : undefined;
+  return /^-?(\d+(\.\d+)?|\.\d+)$/.test(text) && text.length < 20 ? Number(text) : wrong;
+}
+
+function same(field) {
+  if (field.type === "checkbox") return field.checked === field.defaultChecked;
+  if (field.tagName === "SELECT") return field.options[field.selectedIndex]?.defaultSelected;
+  return field.value === field.defaultValue;
+}
+
+// grow makes a text as high as its words where the browser does not.
+const sizesItself = CSS.supports("field-sizing", "content");
+function grow(field) {
+  if (sizesItself || field.tagName !== "TEXTAREA") return;
+  field.style.height = "auto";
+  field.style.height = field.scrollHeight + "px";
+}
+
+// Pointing at an answer or an outcome lights its thread all the way.
+function lightThreads() {
+  const light = (event) => {
+    const item = event.target.closest?.("[data-item]")?.dataset.item;
+    document.querySelectorAll(".th.lit").forEach((t) => t.classList.remove("lit"));
+    if (item) document.querySelectorAll(`.th[data-thread="${CSS.escape(item)}"]`).forEach((t) => t.classList.add("lit"));
+  };
+  document.addEventListener("pointerover", light);
+  document.addEventListener("focusin", light);
+}

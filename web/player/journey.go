@@ -1,0 +1,123 @@
+package player
+
+import (
+	"log/slog"
+	"slices"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+// A journey is a passage with its program and what has been typed.
+type journey struct {
+	passage *store.Passage
+	program *passage.Program
+	typed   map[string]passage.Typed
+	visitor *passage.Visitor
+}
+
+func newJourney(p *store.Passage, program *passage.Program) *journey {
+	return &journey{p, program, p.Typed(), p.Facts()}
+}
+
+// input returns what was typed as answers. What is not valid any more counts
+// as not asked.
+func (j *journey) input() passage.Input {
+	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor}
+	for key, t := range j.typed {
+		if i := j.program.Position(key); i >= 0 {
+			in.Answers[i], _ = j.program.Read(i, t)
+		}
+	}
+	return in
+}
+
+// walk returns where the passage has come to.
+func (j *journey) walk() *passage.Result {
+	in := j.input()
+	in.Stop = true
+	return j.program.Walk(in)
+}
+
+// path returns the questions passed through so far and, unless the passage is
+// at its end, the one to ask.
+func (j *journey) path() []int {
+	r := j.walk()
+	path := slices.Clone(r.Seen)
+	if r.End == passage.Unfinished {
+		path = append(path, r.Next)
+	}
+	return path
+}
+
+func (j *journey) address(question int) string {
+	if j.passage == nil {
+		return ""
+	}
+	return "/p/" + j.passage.ID + "/" + j.program.Key(question)
+}
+
+// here is the address of where the passage has come to.
+func (j *journey) here() string {
+	if j.passage.Finished {
+		return "/p/" + j.passage.ID + "/end"
+	}
+	path := j.path()
+	return j.address(path[len(path)-1])
+}
+
+// before is the address of the step before a question: the opening before the first.
+func (j *journey) before(question int) string {
+	if i := slices.Index(j.path(), question); i > 0 {
+		return j.address(j.path()[i-1])
+	}
+	return "/q/" + j.passage.Slug
+}
+
+// after returns the question after another on the passage, and false at its end.
+func (j *journey) after(question int) (int, bool) {
+	path := j.path()
+	i := slices.Index(path, question)
+	if i+1 < len(path) {
+		return path[i+1], true
+	}
+	return 0, false
+}
+
+// redirect returns the filled-in address of a redirect landing, "" for others
+// and where nothing safe comes of it.
+func (j *journey) redirect(r *passage.Result) string {
+	template := j.program.AddressOf(r)
+	if template == nil {
+		return ""
+	}
+	address, err := j.program.Filler(j.input(), r, j.passage.ID).Address(template)
+	if err != nil {
+		slog.Warn("a redirect falls back to the page", "error", err)
+		return ""
+	}
+	return address
+}
+
+func (j *journey) landing(r *store.Response) *quiz.Landing {
+	return j.program.Quiz().Outcomes[r.Outcome].Landings[r.Landing]
+}
+
+// read takes the typed answer to a question out of a form.
+func read(c *gin.Context, p *passage.Program, question int) (passage.Typed, error) {
+	if err := c.Request.ParseForm(); err != nil {
+		return passage.Typed{}, err
+	}
+	form, key := c.Request.PostForm, p.Key(question)
+	t := passage.Typed{Values: form["answer"], WriteIn: form.Get("words")}
+	for _, row := range p.RowKeys(question) {
+		if t.Rows == nil {
+			t.Rows = map[string]string{}
+		}
+		t.Rows[row] = form.Get(key + "." + row)
+	}
+	return t, nil
+}

@@ -1,0 +1,297 @@
+// Package player takes respondents through a released quiz: the opening, one
+// question at a time, and the landing.
+//
+// Every step is a form that works without scripts. What is typed is kept on
+// the server at each step, under the number of the passage, so that a reload,
+// the browser's back and a second tab find it again.
+package player
+
+import (
+	"embed"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"slices"
+	"sync"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
+	"omphalos/store"
+	"omphalos/web/ui"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type player struct {
+	store    *store.Store
+	views    *ui.Views
+	programs sync.Map // release ID → *passage.Program
+}
+
+// Mount serves the player under /q/{slug} and /p/{passage}.
+func Mount(r gin.IRouter, s *store.Store) {
+	p := &player{store: s, views: ui.Load(templates)}
+	r.GET("/q/:slug", p.opening)
+	r.POST("/q/:slug", p.start)
+	r.GET("/p/:passage", p.resume)
+	r.GET("/p/:passage/:question", p.question)
+	r.POST("/p/:passage/:question", p.answer)
+}
+
+// program returns the compiled release, compiling each release once.
+func (p *player) program(release uint) (*passage.Program, error) {
+	if found, ok := p.programs.Load(release); ok {
+		return found.(*passage.Program), nil
+	}
+	r, err := p.store.ReleaseByID(release)
+	if err != nil {
+		return nil, err
+	}
+	return p.compiled(r)
+}
+
+func (p *player) compiled(r *store.Release) (*passage.Program, error) {
+	if found, ok := p.programs.Load(r.ID); ok {
+		return found.(*passage.Program), nil
+	}
+	q, err := r.Read()
+	if err != nil {
+		return nil, fmt.Errorf("reading release %d: %w", r.ID, err)
+	}
+	program, err := passage.Compile(q)
+	if err != nil {
+		return nil, fmt.Errorf("release %d: %w", r.ID, err)
+	}
+	p.programs.Store(r.ID, program)
+	return program, nil
+}
+
+// opening shows the opening, or the first question of a quiz without one.
+func (p *player) opening(c *gin.Context) {
+	release, err := p.store.Public(c.Param("slug"))
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	program, err := p.compiled(release)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	action := "/q/" + c.Param("slug")
+	if c.Request.URL.RawQuery != "" {
+		action += "?" + c.Request.URL.RawQuery
+	}
+	if q := program.Quiz(); q.Opening != nil {
+		p.show(c, http.StatusOK, "opening", openingPage{frame: newFrame(program, q.Opening.Heading), Opening: q.Opening, Action: action})
+		return
+	}
+	j := &journey{program: program, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program)}
+	first := j.walk().Next
+	p.show(c, http.StatusOK, "question", j.page(first, action, passage.Typed{}, ""))
+}
+
+// start begins a passage. A quiz without an opening sends the first answer along.
+func (p *player) start(c *gin.Context) {
+	slug := c.Param("slug")
+	release, err := p.store.Public(slug)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	program, err := p.compiled(release)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	begun, err := p.store.Start(release, slug, *visitorOf(c, program))
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	j := newJourney(begun, program)
+	first := j.walk().Next
+	if program.Quiz().Opening == nil {
+		p.take(c, j, first)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, j.address(first))
+}
+
+// resume leads to where the passage has come.
+func (p *player) resume(c *gin.Context) {
+	j, ok := p.journey(c)
+	if !ok {
+		return
+	}
+	c.Redirect(http.StatusSeeOther, j.here())
+}
+
+func (p *player) journey(c *gin.Context) (*journey, bool) {
+	begun, err := p.store.Passage(c.Param("passage"))
+	if err != nil {
+		p.fail(c, err)
+		return nil, false
+	}
+	program, err := p.program(begun.ReleaseID)
+	if err != nil {
+		p.fail(c, err)
+		return nil, false
+	}
+	return newJourney(begun, program), true
+}
+
+// question shows one question of the passage, or the result under "end".
+func (p *player) question(c *gin.Context) {
+	j, ok := p.journey(c)
+	if !ok {
+		return
+	}
+	if j.passage.Finished {
+		p.result(c, j)
+		return
+	}
+	at := j.program.Position(c.Param("question"))
+	if at < 0 || !slices.Contains(j.path(), at) {
+		c.Redirect(http.StatusSeeOther, j.here())
+		return
+	}
+	p.show(c, http.StatusOK, "question", j.page(at, j.address(at), j.typed[j.program.Key(at)], ""))
+}
+
+// answer takes what was typed for one question and goes on, or back.
+func (p *player) answer(c *gin.Context) {
+	j, ok := p.journey(c)
+	if !ok {
+		return
+	}
+	if j.passage.Finished {
+		p.land(c, j)
+		return
+	}
+	at := j.program.Position(c.Param("question"))
+	if at < 0 || !slices.Contains(j.path(), at) {
+		c.Redirect(http.StatusSeeOther, j.here())
+		return
+	}
+	p.take(c, j, at)
+}
+
+func (p *player) take(c *gin.Context, j *journey, at int) {
+	typed, err := read(c, j.program, at)
+	if err != nil {
+		p.show(c, http.StatusRequestEntityTooLarge, "problem", newProblem(j.program, "That was too much", "The answer is too long to be taken. Go back and shorten it."))
+		return
+	}
+	back := c.PostForm("go") == "back"
+	value, err := j.program.Read(at, typed)
+	wrong := ""
+	switch {
+	case err != nil:
+		var refused *passage.Refused
+		errors.As(err, &refused)
+		wrong = refused.Message
+	case value.State != passage.Given && j.program.Question(at).Required:
+		wrong = "This one is needed. Answer it to go on."
+	}
+	if wrong != "" && !back {
+		p.show(c, http.StatusUnprocessableEntity, "question", j.page(at, j.address(at), typed, wrong))
+		return
+	}
+	if wrong == "" {
+		j.typed[j.program.Key(at)] = typed
+		if err := p.store.SaveTyped(j.passage, j.typed); err != nil {
+			slog.Error("keeping answers", "error", err)
+			p.show(c, http.StatusServiceUnavailable, "question", j.page(at, j.address(at), typed, "Your answer could not be kept just now. It is still here: try again in a moment."))
+			return
+		}
+	}
+	if back {
+		c.Redirect(http.StatusSeeOther, j.before(at))
+		return
+	}
+	if next, more := j.after(at); more {
+		c.Redirect(http.StatusSeeOther, j.address(next))
+		return
+	}
+	p.finish(c, j, at, typed)
+}
+
+// finish ends the passage and lands it.
+func (p *player) finish(c *gin.Context, j *journey, at int, typed passage.Typed) {
+	w := j.program.Walker()
+	result := w.Walk(j.input())
+	if len(result.Missing) > 0 {
+		c.Redirect(http.StatusSeeOther, j.address(result.Missing[0]))
+		return
+	}
+	var err error
+	if result.End == passage.Parted {
+		if err = p.store.Part(j.passage); err == nil {
+			p.show(c, http.StatusOK, "result", j.resultPage(w, true))
+			return
+		}
+	} else {
+		response := store.Record(j.program, j.input(), result)
+		response.Address = j.redirect(result)
+		if _, err = p.store.Finish(j.passage, response); err == nil {
+			p.land(c, j)
+			return
+		}
+	}
+	slog.Error("keeping a response", "error", err)
+	p.show(c, http.StatusServiceUnavailable, "question", j.page(at, j.address(at), typed, "Your answers could not be kept just now. They are still here: try again in a moment."))
+}
+
+// land sends a finished passage to its landing: to an address at once by a 302,
+// to a page of ours by a 303.
+func (p *player) land(c *gin.Context, j *journey) {
+	kept, err := p.store.ByPassage(j.passage.ID)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	if kept.Address != "" && j.landing(kept).After == 0 {
+		c.Redirect(http.StatusFound, kept.Address)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/p/"+j.passage.ID+"/end")
+}
+
+// result shows the landing of a finished passage again.
+func (p *player) result(c *gin.Context, j *journey) {
+	kept, err := p.store.ByPassage(j.passage.ID)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	if kept.Address != "" && j.landing(kept).After == 0 {
+		c.Redirect(http.StatusFound, kept.Address)
+		return
+	}
+	w := j.program.Walker()
+	w.Walk(j.input())
+	page := j.resultPage(w, false)
+	page.Redirect = kept.Address
+	p.show(c, http.StatusOK, "result", page)
+}
+
+func (p *player) show(c *gin.Context, status int, page string, data any) {
+	if err := p.views.Page(c.Writer, status, page, data); err != nil {
+		slog.Error("showing a page", "page", page, "error", err)
+		c.AbortWithStatus(http.StatusInternalServerError)
+	}
+}
+
+func (p *player) fail(c *gin.Context, err error) {
+	if errors.Is(err, store.ErrNotFound) {
+		p.show(c, http.StatusNotFound, "problem", newProblem(nil, "There is no quiz here", "The address may be mistyped, or the quiz has been taken down."))
+		return
+	}
+	slog.Error("player", "error", err)
+	c.Writer.Header().Set("Retry-After", "5")
+	p.show(c, http.StatusServiceUnavailable, "problem", newProblem(nil, "One moment, please", "Something is in the way just now. Try again in a moment."))
+}

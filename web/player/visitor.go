@@ -1,0 +1,63 @@
+package player
+
+import (
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"golang.org/x/text/language"
+
+	"omphalos/core/passage"
+)
+
+// The most that is handed through of an address's parameters.
+const (
+	mostParameters  = 20
+	longestValue    = 200
+	longestReferrer = 253
+)
+
+// visitorOf returns what a request tells of the visitor. The address that the
+// request came from is not among it.
+func visitorOf(c *gin.Context, p *passage.Program) *passage.Visitor {
+	v := &passage.Visitor{Device: device(c.Request.UserAgent())}
+	if tags, _, err := language.ParseAcceptLanguage(c.GetHeader("Accept-Language")); err == nil && len(tags) > 0 {
+		base, _ := tags[0].Base()
+		v.Language = base.String()
+	}
+	if u, err := url.Parse(c.Request.Referer()); err == nil && len(u.Hostname()) <= longestReferrer {
+		v.Referrer = u.Hostname()
+	}
+	zone := time.UTC
+	if s := p.Quiz().Settings; s != nil && s.TimeZone != "" {
+		if z, err := time.LoadLocation(s.TimeZone); err == nil {
+			zone = z
+		}
+	}
+	at := time.Now().In(zone)
+	v.Date, v.Time, v.Weekday = at.Format(time.DateOnly), at.Format("15:04"), strings.ToLower(at.Weekday().String())
+	taken := 0
+	for name, values := range c.Request.URL.Query() {
+		if len(values) == 0 || len(values[0]) > longestValue || len(name) > 60 || taken == mostParameters {
+			continue
+		}
+		taken++
+		if utm, found := strings.CutPrefix(name, "utm_"); found && v.Set(utm, values[0]) {
+			continue
+		}
+		v.Set("query."+name, values[0])
+	}
+	return v
+}
+
+func device(agent string) string {
+	switch {
+	case strings.Contains(agent, "iPad"), strings.Contains(agent, "Tablet"),
+		strings.Contains(agent, "Android") && !strings.Contains(agent, "Mobile"):
+		return "tablet"
+	case strings.Contains(agent, "Mobi"):
+		return "phone"
+	}
+	return "desktop"
+}

@@ -1,0 +1,185 @@
+package studio
+
+import (
+	"encoding/json"
+	"errors"
+	"io"
+	"log/slog"
+	"maps"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/edit"
+	"omphalos/store"
+)
+
+// An update tells the sheet in the browser what has changed.
+type update struct {
+	Revision int                 `json:"revision"`
+	Parts    map[string]string   `json:"parts"`  // HTML of the parts that changed, by ID
+	Orders   map[string][]string `json:"orders"` // IDs of the parts in each list
+	Sentence string              `json:"sentence,omitempty"`
+	Made     string              `json:"made,omitempty"`    // path of what an act made
+	Message  string              `json:"message,omitempty"` // why an edit was not kept
+	Pointer  string              `json:"pointer,omitempty"` // where
+}
+
+func etag(revision int) string { return `"` + strconv.Itoa(revision) + `"` }
+
+// revision reads If-Match, which every change must carry.
+func revision(c *gin.Context) (int, bool) {
+	n, err := strconv.Atoi(strings.Trim(strings.TrimPrefix(c.GetHeader("If-Match"), "W/"), `"`))
+	if err != nil {
+		c.JSON(http.StatusPreconditionRequired, update{Message: "The change does not say which revision it is of (If-Match). Load the page again."})
+	}
+	return n, err == nil
+}
+
+// draft answers with the whole sheet as it stands, for a tab that fell behind.
+func (s *studio) draft(c *gin.Context) {
+	if z, ok := s.quiz(c); ok {
+		s.answer(c, http.StatusOK, z, 0, update{})
+	}
+}
+
+// patch keeps an edit: a JSON Patch (RFC 6902) against a revision.
+func (s *studio) patch(c *gin.Context) {
+	z, base, body, ok := s.changing(c)
+	if !ok {
+		return
+	}
+	after, change, err := s.store.Edit(z.ID, base, body, s.user(c))
+	if err != nil {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence})
+}
+
+// act keeps a change of structure, which becomes a patch on the way.
+func (s *studio) act(c *gin.Context) {
+	z, base, body, ok := s.changing(c)
+	if !ok {
+		return
+	}
+	var act edit.Act
+	if err := json.Unmarshal(body, &act); err != nil {
+		c.JSON(http.StatusBadRequest, update{Message: "The request can't be read. Load the page again."})
+		return
+	}
+	if z.Revision != base {
+		s.refuse(c, z.ID, store.ErrStale)
+		return
+	}
+	patch, made, err := act.Patch([]byte(z.Draft))
+	if err != nil {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	after, change, err := s.store.Edit(z.ID, base, patch, s.user(c))
+	if err != nil {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence, Made: made})
+}
+
+func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Undo) }
+func (s *studio) redo(c *gin.Context) { s.walk(c, "Done again: ", s.store.Redo) }
+
+func (s *studio) walk(c *gin.Context, said string, step func(uint, int) (*store.Quiz, *store.Edit, error)) {
+	z, base, _, ok := s.changing(c)
+	if !ok {
+		return
+	}
+	after, e, err := step(z.ID, base)
+	if err != nil {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	s.answer(c, http.StatusOK, after, base, update{Sentence: said + e.Sentence})
+}
+
+// changing reads what every change has: the quiz, the revision and a body.
+func (s *studio) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
+	z, ok := s.quiz(c)
+	if !ok {
+		return nil, 0, nil, false
+	}
+	base, ok := revision(c)
+	if !ok {
+		return nil, 0, nil, false
+	}
+	body, err := io.ReadAll(c.Request.Body)
+	if err != nil {
+		c.JSON(http.StatusRequestEntityTooLarge, update{Message: "This is too much at once: at most 2 MB can be sent."})
+		return nil, 0, nil, false
+	}
+	return z, base, body, true
+}
+
+// refuse says why a change is not kept. A draft that has moved on is sent along.
+func (s *studio) refuse(c *gin.Context, id uint, err error) {
+	var refused *edit.Refused
+	switch {
+	case errors.As(err, &refused):
+		p := refused.Problems[0]
+		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(p.Message), Pointer: p.Pointer})
+	case errors.Is(err, store.ErrStale):
+		z, err := s.store.Quiz(id)
+		if err != nil {
+			c.JSON(http.StatusNotFound, update{Message: "The quiz has been deleted in the meantime."})
+			return
+		}
+		s.answer(c, http.StatusPreconditionFailed, z, 0, update{Message: "This quiz was changed in another tab or by somebody else."})
+	case errors.Is(err, edit.ErrPatch):
+		c.JSON(http.StatusBadRequest, update{Message: sentenceOf(err.Error())})
+	case errors.Is(err, edit.ErrTarget), errors.Is(err, edit.ErrAct), errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrChanged):
+		c.JSON(http.StatusConflict, update{Message: sentenceOf(err.Error())})
+	default:
+		slog.Error("keeping a change", "error", err)
+		c.JSON(http.StatusServiceUnavailable, update{Message: "The change could not be kept just now; it is tried again."})
+	}
+}
+
+func sentenceOf(s string) string {
+	if s == "" {
+		return s
+	}
+	s = strings.ToUpper(s[:1]) + s[1:]
+	if !strings.HasSuffix(s, ".") {
+		s += "."
+	}
+	return s
+}
+
+// answer sends the parts that differ from those of the base revision, or all
+// parts where that one is not at hand.
+func (s *studio) answer(c *gin.Context, status int, z *store.Quiz, base int, u update) {
+	var old *rendered
+	if found, ok := s.rendered.Load(z.ID); ok && found.(*rendered).revision == base {
+		old = found.(*rendered)
+	}
+	sh, err := s.read(z)
+	if err != nil {
+		slog.Error("reading a sheet", "error", err)
+		c.JSON(http.StatusInternalServerError, update{Message: "The sheet can't be shown. Load the page again."})
+		return
+	}
+	r, err := s.render(sh)
+	if err != nil {
+		slog.Error("rendering a sheet", "error", err)
+		c.JSON(http.StatusInternalServerError, update{Message: "The sheet can't be shown. Load the page again."})
+		return
+	}
+	u.Revision, u.Orders, u.Parts = z.Revision, r.orders, r.parts
+	if old != nil {
+		u.Parts = maps.Clone(r.parts)
+		maps.DeleteFunc(u.Parts, func(id, html string) bool { return old.parts[id] == html })
+	}
+	c.Header("ETag", etag(z.Revision))
+	c.JSON(status, u)
+}

@@ -1,0 +1,172 @@
+package studio
+
+import (
+	"cmp"
+	"errors"
+	"net/http"
+	"slices"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+const perPage = 50
+
+type learnPage struct {
+	frame
+	Responses []responseRow
+	Shares    []share
+	Scales    []string // names, for the heads of the columns
+	Total     int
+	Partings  int
+	Page      int
+	Newer     string // addresses
+	Older     string
+}
+
+type responseRow struct {
+	store.Response
+	Outcome share
+	Scores  []string
+	Lands   string
+}
+
+func (s *studio) learn(c *gin.Context) {
+	z, ok := s.quiz(c)
+	if !ok {
+		return
+	}
+	at, err := strconv.Atoi(c.DefaultQuery("page", "1"))
+	if err != nil || at < 1 || at > 1_000_000 {
+		at = 1
+	}
+	q, err1 := z.Document()
+	list, err2 := s.store.Responses(z.ID, (at-1)*perPage, perPage+1)
+	counts, err3 := s.store.Outcomes(z.ID)
+	partings, err4 := s.store.Partings(z.ID)
+	if err := errors.Join(err1, err2, err3, err4); err != nil {
+		s.fail(c, err)
+		return
+	}
+	page := learnPage{frame: s.frame(c, z.Title, "learn", z), Shares: shares(q, counts), Page: at, Partings: partings}
+	for _, one := range page.Shares {
+		page.Total += one.Count
+	}
+	if at > 1 {
+		page.Newer = address(z) + "/learn?page=" + strconv.Itoa(at-1)
+	}
+	if len(list) > perPage {
+		list, page.Older = list[:perPage], address(z)+"/learn?page="+strconv.Itoa(at+1)
+	}
+	scales := quiz.InOrder(q.Scales)
+	for _, k := range scales {
+		page.Scales = append(page.Scales, q.Scales[k].Name)
+	}
+	for _, r := range list {
+		page.Responses = append(page.Responses, rowOf(q, scales, page.Shares, r))
+	}
+	s.show(c, http.StatusOK, "learn", page)
+}
+
+func rowOf(q *quiz.Quiz, scales []string, outcomes []share, r store.Response) responseRow {
+	row := responseRow{Response: r, Lands: landsAt(q, &r)}
+	if i := slices.IndexFunc(outcomes, func(o share) bool { return o.Outcome == r.Outcome }); i >= 0 {
+		row.Outcome = outcomes[i]
+	}
+	for _, k := range scales {
+		text := "–"
+		for _, score := range r.Scores {
+			if score.Scale == k {
+				text = score.Millionths.String()
+			}
+		}
+		row.Scores = append(row.Scores, text)
+	}
+	return row
+}
+
+// landsAt says where a response landed.
+func landsAt(q *quiz.Quiz, r *store.Response) string {
+	if r.Address != "" {
+		return "redirect to " + r.Address
+	}
+	if o := q.Outcomes[r.Outcome]; o != nil && o.Landings[r.Landing] != nil {
+		return string(o.Landings[r.Landing].Kind)
+	}
+	return "page"
+}
+
+type responsePage struct {
+	frame
+	Response    *store.Response
+	Release     int
+	Outcome     share
+	Explanation passage.Explanation
+	Totals      []total
+	Lands       string
+}
+
+// A total shows a scale's score on a line from the lowest to the highest.
+type total struct {
+	Name, Text string
+	Value      decimal.Decimal
+}
+
+// response shows one response with the explanation of its result, computed by
+// the release that it was given to.
+func (s *studio) response(c *gin.Context) {
+	z, ok := s.quiz(c)
+	if !ok {
+		return
+	}
+	n, ok := number(c, "number")
+	if !ok {
+		s.fail(c, store.ErrNotFound)
+		return
+	}
+	r, err := s.store.Response(z.ID, n)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	page, err := s.explained(r)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	page.frame = s.frame(c, z.Title, "learn", z)
+	s.show(c, http.StatusOK, "response", page)
+}
+
+func (s *studio) explained(r *store.Response) (*responsePage, error) {
+	release, err := s.store.ReleaseByID(r.ReleaseID)
+	if err != nil {
+		return nil, err
+	}
+	q, err := release.Read()
+	if err != nil {
+		return nil, err
+	}
+	program, err := passage.Compile(q)
+	if err != nil {
+		return nil, err
+	}
+	in, err := r.Input(program)
+	if err != nil {
+		return nil, err
+	}
+	page := &responsePage{Response: r, Release: release.Number, Explanation: program.Explain(in), Lands: landsAt(q, r)}
+	if o := q.Outcomes[r.Outcome]; o != nil {
+		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
+		page.Outcome = share{Outcome: r.Outcome, Name: cmp.Or(o.Name, r.Outcome), Letter: q.Letter(r.Outcome), Class: hue(i), Standing: string(o.Standing)}
+	}
+	for _, reached := range page.Explanation.Scales {
+		page.Totals = append(page.Totals, total{reached.Name, reached.Text, reached.Value})
+	}
+	return page, nil
+}

@@ -1,0 +1,74 @@
+package studio
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+type releasePage struct {
+	frame
+	Address  string // whole, for sharing
+	Path     string
+	Problems []quiz.Problem
+	Sheet    *sheet
+	Releases []store.Release
+	Changed  bool // the draft differs from the newest release
+	Wrong    string
+}
+
+func (s *studio) releasePage(c *gin.Context) { s.showRelease(c, http.StatusOK, "") }
+
+func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
+	z, ok := s.quiz(c)
+	if !ok {
+		return
+	}
+	sh, err := s.read(z)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	releases, err := s.store.Releases(z.ID)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	scheme := "http://"
+	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
+		scheme = "https://"
+	}
+	page := releasePage{frame: s.frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: scheme + c.Request.Host + "/q/" + z.Slug,
+		Problems: sh.Problems, Sheet: sh, Releases: releases, Wrong: wrong}
+	page.Changed = len(releases) == 0 || releases[0].Document != z.Draft
+	s.show(c, status, "release", page)
+}
+
+// release publishes the draft as it was when the page was shown.
+func (s *studio) release(c *gin.Context) {
+	z, ok := s.quiz(c)
+	if !ok {
+		return
+	}
+	at, err := strconv.Atoi(c.PostForm("revision"))
+	if err != nil {
+		at = -1
+	}
+	r, err := s.store.Release(z.ID, at, s.user(c))
+	switch {
+	case err == nil:
+		s.say(c, "Release "+strconv.Itoa(r.Number)+" is public now.", "")
+		c.Redirect(http.StatusSeeOther, address(z)+"/release")
+	case errors.Is(err, store.ErrStale):
+		s.showRelease(c, http.StatusConflict, "The draft has changed since you opened this page. Look at it again, then release it.")
+	case errors.Is(err, store.ErrUnfinished):
+		s.showRelease(c, http.StatusUnprocessableEntity, "The draft is not ready yet: finish what is listed below first.")
+	default:
+		s.fail(c, err)
+	}
+}

@@ -1,0 +1,120 @@
+// Package studio is the marketer's side: the quizzes, the sheet on which one
+// is designed, its releases and its responses.
+package studio
+
+import (
+	"embed"
+	"errors"
+	"log/slog"
+	"net/http"
+	"sync"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/gin-gonic/gin"
+
+	"omphalos/store"
+	"omphalos/web/ui"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type studio struct {
+	store    *store.Store
+	sessions *scs.SessionManager
+	views    *ui.Views
+	rendered sync.Map // quiz ID → *rendered, the parts that were sent last
+	tries    tries
+}
+
+// Mount serves the studio.
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
+	st := &studio{store: s, sessions: sessions, views: ui.Load(templates)}
+	r.GET("/sign-in", st.signInPage)
+	r.POST("/sign-in", st.signIn)
+	r.POST("/sign-out", st.signOut)
+
+	in := r.Group("", st.signedIn)
+	in.GET("", st.quizzes)
+	in.POST("/quizzes", st.addQuiz)
+	in.POST("/quizzes/:quiz/title", st.renameQuiz)
+	in.POST("/quizzes/:quiz/copy", st.copyQuiz)
+	in.POST("/quizzes/:quiz/delete", st.deleteQuiz)
+	in.POST("/quizzes/:quiz/restore", st.restoreQuiz)
+
+	in.GET("/quizzes/:quiz", st.sheet)
+	in.GET("/quizzes/:quiz/draft", st.draft)
+	in.PATCH("/quizzes/:quiz/draft", st.patch)
+	in.POST("/quizzes/:quiz/acts", st.act)
+	in.POST("/quizzes/:quiz/undo", st.undo)
+	in.POST("/quizzes/:quiz/redo", st.redo)
+
+	in.GET("/quizzes/:quiz/release", st.releasePage)
+	in.POST("/quizzes/:quiz/release", st.release)
+	in.GET("/quizzes/:quiz/learn", st.learn)
+	in.GET("/quizzes/:quiz/learn/:number", st.response)
+}
+
+// A frame is what every page of the studio has around its content.
+type frame struct {
+	Title string
+	Room  string // "sheet", "release", "learn", "" beside a quiz
+	User  string
+	Quiz  *store.Quiz // nil beside a quiz
+	Flash string      // said once
+	Undo  string      // address that takes back what Flash tells
+}
+
+func (s *studio) frame(c *gin.Context, title, room string, z *store.Quiz) frame {
+	f := frame{Title: title, Room: room, User: s.sessions.GetString(c.Request.Context(), "name"), Quiz: z}
+	f.Flash = s.sessions.PopString(c.Request.Context(), "flash")
+	f.Undo = s.sessions.PopString(c.Request.Context(), "undo")
+	return f
+}
+
+// say keeps a sentence for the next page, with the address that takes it back.
+func (s *studio) say(c *gin.Context, sentence, undo string) {
+	s.sessions.Put(c.Request.Context(), "flash", sentence)
+	s.sessions.Put(c.Request.Context(), "undo", undo)
+}
+
+func (s *studio) user(c *gin.Context) uint {
+	return uint(s.sessions.GetInt(c.Request.Context(), "user"))
+}
+
+// quiz returns the quiz that the address names, or answers with a page that it
+// is not there.
+func (s *studio) quiz(c *gin.Context) (*store.Quiz, bool) {
+	id, ok := number(c, "quiz")
+	if !ok {
+		s.fail(c, store.ErrNotFound)
+		return nil, false
+	}
+	z, err := s.store.Quiz(uint(id))
+	if err != nil {
+		s.fail(c, err)
+		return nil, false
+	}
+	return z, true
+}
+
+func (s *studio) show(c *gin.Context, status int, page string, data any) {
+	if err := s.views.Page(c.Writer, status, page, data); err != nil {
+		slog.Error("showing a page", "page", page, "error", err)
+		c.AbortWithStatus(http.StatusInternalServerError)
+	}
+}
+
+type problemPage struct {
+	frame
+	Heading, Text string
+}
+
+func (s *studio) fail(c *gin.Context, err error) {
+	if errors.Is(err, store.ErrNotFound) {
+		s.show(c, http.StatusNotFound, "problem", problemPage{s.frame(c, "Not there", "", nil), "This is not there", "It may have been deleted, or the address is mistyped."})
+		return
+	}
+	slog.Error("studio", "error", err)
+	s.show(c, http.StatusInternalServerError, "problem", problemPage{s.frame(c, "Something went wrong", "", nil), "Something went wrong", "Nothing was changed. Try again; if it stays, the log of the server tells more."})
+}

@@ -1,0 +1,180 @@
+// Package ui holds what all pages share: the layout, how a page is rendered,
+// how Markdown becomes HTML, and the drawings.
+package ui
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"net/http"
+	"path"
+	"strings"
+	"time"
+
+	"github.com/microcosm-cc/bluemonday"
+	"github.com/yuin/goldmark"
+	"github.com/yuin/goldmark/parser"
+	"github.com/yuin/goldmark/util"
+
+	"omphalos/web/assets"
+)
+
+//go:embed *.html
+var shared embed.FS
+
+// Views are the parsed pages of one room.
+type Views struct{ pages map[string]*template.Template }
+
+// Load parses a room's templates: each page_*.html becomes a page, the other
+// files are parts that every page may use, beside the shared ones.
+func Load(room fs.FS) *Views {
+	base := template.Must(template.New("").Funcs(functions).ParseFS(shared, "*.html"))
+	names, err := fs.Glob(room, "*.html")
+	if err != nil {
+		panic("ui: " + err.Error())
+	}
+	var pages []string
+	for _, n := range names {
+		if strings.HasPrefix(n, "page_") {
+			pages = append(pages, n)
+			continue
+		}
+		template.Must(base.ParseFS(room, n))
+	}
+	v := &Views{map[string]*template.Template{}}
+	for _, n := range pages {
+		t := template.Must(template.Must(base.Clone()).ParseFS(room, n))
+		v.pages[strings.TrimSuffix(strings.TrimPrefix(path.Base(n), "page_"), ".html")] = t
+	}
+	return v
+}
+
+// Page writes a page with a status. It is rendered whole before anything is sent.
+func (v *Views) Page(w http.ResponseWriter, status int, page string, data any) error {
+	body, err := v.Part(page, "layout", data)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.WriteHeader(status)
+	_, err = w.Write(body)
+	return err
+}
+
+// Part renders one template of a page.
+func (v *Views) Part(page, name string, data any) ([]byte, error) {
+	t := v.pages[page]
+	if t == nil {
+		return nil, fmt.Errorf("there is no page %q", page)
+	}
+	var b bytes.Buffer
+	if err := t.ExecuteTemplate(&b, name, data); err != nil {
+		return nil, fmt.Errorf("rendering %s: %w", name, err)
+	}
+	return b.Bytes(), nil
+}
+
+var functions = template.FuncMap{
+	"asset":    assets.Path,
+	"markdown": Markdown,
+	"icon": func(name string) template.HTML {
+		return template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + assets.Path("icons.svg") + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
+	},
+	"ago":   Ago,
+	"stamp": func(t time.Time) string { return t.Format("2006-01-02 15:04") },
+	"iso":   func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+	"dict":  dict,
+	"plural": func(n int, one, many string) string {
+		if n == 1 {
+			return fmt.Sprintf("%d %s", n, one)
+		}
+		return fmt.Sprintf("%d %s", n, many)
+	},
+	"percent":   Percent,
+	"inline":    Inline,
+	"mul":       func(a, b float64) float64 { return a * b },
+	"fit":       fit,
+	"standings": func() []string { return []string{"fit", "keep warm", "not a fit"} },
+	"inc":       func(i int) int { return i + 1 },
+}
+
+// fit shortens words to a width in pixels at the size of a drawing's labels.
+func fit(words string, width float64) string {
+	const perLetter = 7.2
+	r := []rune(words)
+	if most := int(width / perLetter); len(r) > most && most > 1 {
+		return strings.TrimSpace(string(r[:most-1])) + "…"
+	}
+	return words
+}
+
+// dict lets a template give several values to a part.
+func dict(pairs ...any) (map[string]any, error) {
+	m := map[string]any{}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		key, ok := pairs[i].(string)
+		if !ok {
+			return nil, fmt.Errorf("dict: %v is not a name", pairs[i])
+		}
+		m[key] = pairs[i+1]
+	}
+	return m, nil
+}
+
+// Percent writes a share (0 to 1) as "38 %"; what is more than nothing and less
+// than half a percent is "< 1 %".
+func Percent(share float64) string {
+	switch {
+	case share > 0 && share < 0.005:
+		return "< 1 %"
+	case share < 1 && share > 0.995:
+		return "> 99 %"
+	}
+	return fmt.Sprintf("%.0f %%", share*100)
+}
+
+// Ago writes a time as people say it: "just now", "5 min ago", or the date.
+func Ago(t time.Time) string {
+	switch d := time.Since(t); {
+	case d < time.Minute:
+		return "just now"
+	case d < time.Hour:
+		return fmt.Sprintf("%d min ago", int(d.Minutes()))
+	case d < 24*time.Hour:
+		return fmt.Sprintf("%d h ago", int(d.Hours()))
+	}
+	return t.Format("2 January 2006")
+}
+
+var (
+	commonMark = goldmark.New()
+	sanitizer  = bluemonday.UGCPolicy().AllowRelativeURLs(true).RequireNoReferrerOnLinks(true)
+)
+
+// Markdown turns CommonMark into HTML that is safe to show.
+func Markdown(text string) template.HTML {
+	var b bytes.Buffer
+	if err := commonMark.Convert([]byte(text), &b); err != nil {
+		return template.HTML("<p>" + template.HTMLEscapeString(text) + "</p>")
+	}
+	return template.HTML(sanitizer.SanitizeBytes(b.Bytes()))
+}
+
+// inlineMark reads emphasis, links and code, but no lists, headings or quotes.
+var inlineMark = goldmark.New(goldmark.WithParser(parser.NewParser(
+	parser.WithBlockParsers(util.Prioritized(parser.NewParagraphParser(), 100)),
+	parser.WithInlineParsers(parser.DefaultInlineParsers()...),
+)))
+
+// Inline is Markdown for headings and labels, where "1. Apples" is no list.
+func Inline(text string) template.HTML {
+	var b bytes.Buffer
+	if err := inlineMark.Convert([]byte(text), &b); err != nil {
+		return template.HTML(template.HTMLEscapeString(text))
+	}
+	safe := strings.TrimSpace(string(sanitizer.SanitizeBytes(b.Bytes())))
+	safe = strings.ReplaceAll(strings.TrimSuffix(strings.TrimPrefix(safe, "<p>"), "</p>"), "</p>\n<p>", "<br>")
+	return template.HTML(safe)
+}
