@@ -38,6 +38,7 @@ const (
 	coming  pieceShape = "in"   // from the lane to the text
 	falling pieceShape = "fall" // from the middle of the lane to the bottom
 	ending  pieceShape = "end"  // from the top to the middle of the lane
+	parting pieceShape = "fork" // from a knot into a lane beside it
 )
 
 const (
@@ -52,7 +53,7 @@ type thread struct {
 	share    float64
 	class    string
 	name     string
-	straight bool // begins in the middle of its lane, not at the text
+	straight bool // begins at a knot, not at the text
 	trunk    bool // keeps to the trunk
 	lane     int  // 1 is the nearest to the trunk
 }
@@ -243,8 +244,10 @@ func (m *margin) draw() map[string]threadRow {
 		for i := t.from; i <= t.to; i++ {
 			shape := passing
 			switch {
-			case i == t.from && t.straight:
+			case i == t.from && t.straight && t.trunk:
 				shape = falling
+			case i == t.from && t.straight:
+				shape = parting
 			case i == t.from:
 				shape = leaving
 			case i == t.to && t.trunk:
@@ -269,7 +272,7 @@ func (m *margin) draw() map[string]threadRow {
 
 // Under is the path margin beside the rows that follow one without a place of
 // their own on the way: what goes on from it, passing.
-func (r threadRow) Under() threadRow { return r.going(falling, leaving) }
+func (r threadRow) Under() threadRow { return r.going(falling, leaving, parting) }
 
 // above is the same for the rows before one: what comes to it, passing.
 func (r threadRow) above() threadRow { return r.going(ending, coming) }

@@ -1,0 +1,53 @@
+# Omphalos: everything that is done to it.
+#   make demo    builds, makes a workspace with invented data, prints the sign-in, serves
+#   make test    installs what the tests need, then runs every check
+SHELL := /bin/bash
+.DEFAULT_GOAL := demo
+GO ?= go
+WORKSPACE ?= workspace/demo/omphalos.db
+LISTEN ?= 127.0.0.1:8642
+
+.PHONY: demo build test check tools assets assets-unchanged bench fuzz shots
+
+build:
+	$(GO) build -o bin/omphalos ./cmd/omphalos
+
+# make demo REMAKE=1 throws the data away and begins anew.
+demo: build
+	./bin/omphalos demo --workspace $(WORKSPACE) --listen $(LISTEN) $(if $(REMAKE),--remake)
+
+# The tests need Chromium, and axe-core beside the built assets.
+tools:
+	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium >/dev/null)
+	@test -f node_modules/.package-lock.json -a node_modules/.package-lock.json -nt package-lock.json || npm ci --no-audit --no-fund --loglevel=error
+
+check:
+	test -z "$$(gofmt -l core store interchange outbox web cmd 2>/dev/null | tee /dev/stderr)"
+	$(GO) vet ./...
+	$(GO) tool staticcheck ./...
+
+assets: tools
+	node web/assets/build.mjs
+
+assets-unchanged: assets
+	git diff --exit-code --stat -- web/assets/dist
+
+# The race detector watches the rooms where goroutines meet.
+test: tools assets-unchanged check
+	$(GO) test -race ./core/... ./store/... ./cmd/...
+	$(GO) test -timeout 12m ./web/...
+
+bench:
+	$(GO) test -run '^$$' -bench . -benchmem ./...
+
+FUZZTIME ?= 2m
+fuzz:
+	@for target in $$(grep -rhoE 'func Fuzz[A-Za-z]+' --include='*_test.go' . | sed 's/func //'); do \
+	  package=$$(dirname $$(grep -rlE "func $$target\(" --include='*_test.go' .)); \
+	  echo "$$package $$target"; $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) $$package || exit 1; done
+
+# Pictures of the main views, of a demo made for them.
+shots: tools build
+	@rm -rf .cache/shots && mkdir -p .cache/shots
+	@./bin/omphalos demo --workspace .cache/shots/omphalos.db --listen 127.0.0.1:8643 >/dev/null 2>&1 & pid=$$!; sleep 2; \
+	$(GO) test ./web -run '^TestShots$$' -count 1 -shots $(CURDIR)/docs/screenshots -shots-of http://127.0.0.1:8643; status=$$?; kill $$pid; exit $$status

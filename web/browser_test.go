@@ -1,0 +1,264 @@
+package web_test
+
+import (
+	"context"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+	"omphalos/store"
+	"omphalos/web"
+)
+
+const (
+	email    = "marketer@quillbrook.example"
+	password = "hives-for-hire"
+)
+
+// An app is a running application over a workspace of its own.
+type app struct {
+	*httptest.Server
+	store *store.Store
+}
+
+func newApp(t testing.TB) *app {
+	t.Helper()
+	s, err := store.Open(filepath.Join(t.TempDir(), "omphalos.db"))
+	require.NoError(t, err)
+	require.NoError(t, s.PutUser(email, "Quillbrook marketing", password))
+	server := httptest.NewServer(web.New(s))
+	t.Cleanup(func() {
+		server.Close()
+		require.NoError(t, s.Close())
+	})
+	return &app{server, s}
+}
+
+// orchard is the demo's lead quiz, whose booking page is this application's.
+func (a *app) orchard(t testing.TB) *store.Quiz {
+	t.Helper()
+	data, err := os.ReadFile("../cmd/omphalos/demo/orchard.json")
+	require.NoError(t, err)
+	return a.add(t, strings.ReplaceAll(string(data), "http://127.0.0.1:8642", a.URL))
+}
+
+func (a *app) add(t testing.TB, document string) *store.Quiz {
+	t.Helper()
+	q, err := quiz.Read([]byte(document))
+	require.NoError(t, err)
+	z, err := a.store.AddQuiz(q)
+	require.NoError(t, err)
+	return z
+}
+
+func (a *app) release(t testing.TB, z *store.Quiz) *store.Release {
+	t.Helper()
+	r, err := a.store.Release(z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	return r
+}
+
+// A tab is a page of a browser. Its methods do what a person does, and fail
+// the test where that can't be done within some seconds.
+type tab struct {
+	t   testing.TB
+	ctx context.Context
+	app *app
+}
+
+var browser struct {
+	sync.Once
+	ctx context.Context
+}
+
+// chromium starts the browser that all tabs of this test run live in.
+func chromium(t testing.TB) context.Context {
+	t.Helper()
+	browser.Do(func() {
+		path, err := exec.LookPath("chromium")
+		require.NoError(t, err, "the browser tests need Debian's chromium; make test installs it")
+		options := append(slices.Clone(chromedp.DefaultExecAllocatorOptions[:]), chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
+			chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+			chromedp.Flag("force-prefers-reduced-motion", true))
+		allocator, _ := chromedp.NewExecAllocator(context.Background(), options...)
+		browser.ctx, _ = chromedp.NewContext(allocator) // ends with the test program
+		_, err = chromedp.Run(browser.ctx, chromedp.Navigate("about:blank"))
+		require.NoError(t, err)
+	})
+	return browser.ctx
+}
+
+// newTab opens a tab with cookies of its own, 1280 × 800.
+func (a *app) newTab(t testing.TB) *tab { return a.newTabOf(t, 1280, 800, true) }
+
+func (a *app) newTabOf(t testing.TB, width, height int64, scripts bool) *tab {
+	t.Helper()
+	ctx, closeTab := chromedp.NewContext(chromium(t), chromedp.WithNewBrowserContext())
+	t.Cleanup(closeTab)
+	tb := &tab{t, ctx, a}
+	tb.do(chromedp.Navigate("about:blank"))
+	tb.do(chromedp.EmulateViewport(width, height))
+	if !scripts {
+		_, err := chromedp.Call(ctx, emulation.SetScriptExecutionDisabled, emulation.SetScriptExecutionDisabledParams{Value: true})
+		require.NoError(t, err)
+	}
+	return tb
+}
+
+// beside opens another tab of the same browser, signed in as this one is.
+func (b *tab) beside() *tab {
+	ctx, closeTab := chromedp.NewContext(b.ctx)
+	b.t.Cleanup(closeTab)
+	tb := &tab{b.t, ctx, b.app}
+	tb.do(chromedp.Navigate("about:blank"))
+	tb.do(chromedp.EmulateViewport(1280, 800))
+	return tb
+}
+
+const patience = 20 * time.Second
+
+func (b *tab) do(actions ...chromedp.Action[chromedp.Void]) {
+	b.t.Helper()
+	ctx, cancel := b.within()
+	defer cancel()
+	require.NoError(b.t, chromedp.Do(ctx, actions...))
+}
+
+// within bounds what is done in a tab, but for the first time, which opens it.
+func (b *tab) within() (context.Context, context.CancelFunc) {
+	if chromedp.FromContext(b.ctx).Target == nil {
+		return b.ctx, func() {}
+	}
+	return context.WithTimeout(b.ctx, patience)
+}
+
+func get[T any](b *tab, action chromedp.Action[T]) T {
+	b.t.Helper()
+	ctx, cancel := b.within()
+	defer cancel()
+	value, err := chromedp.Run(ctx, action)
+	require.NoError(b.t, err)
+	return value
+}
+
+func (b *tab) open(path string) {
+	b.t.Helper()
+	if strings.HasPrefix(path, "/") {
+		path = b.app.URL + path
+	}
+	b.do(chromedp.Navigate(path))
+}
+
+func (b *tab) click(selector string) {
+	b.t.Helper()
+	b.do(chromedp.Click(chromedp.CSS(selector), chromedp.NodeVisible))
+}
+
+// press gives the keyboard to an element and types.
+func (b *tab) press(selector, keys string, options ...chromedp.KeyOption) {
+	b.t.Helper()
+	b.do(chromedp.Focus(chromedp.CSS(selector)), chromedp.KeyEvent(keys, options...))
+}
+
+// fill replaces what is in a field by typing.
+func (b *tab) fill(selector, text string) {
+	b.t.Helper()
+	b.do(chromedp.Focus(chromedp.CSS(selector)))
+	b.run(`document.activeElement.select()`)
+	b.do(chromedp.KeyEvent("\b"), chromedp.KeyEvent(text))
+}
+
+// run runs a script in the page.
+func (b *tab) run(script string) {
+	b.t.Helper()
+	get(b, chromedp.Evaluate[chromedp.Void](script))
+}
+
+// read evaluates an expression in the page.
+func read[T any](b *tab, expression string) T {
+	b.t.Helper()
+	return get(b, chromedp.Evaluate[T](expression))
+}
+
+func (b *tab) text(selector string) string {
+	b.t.Helper()
+	return strings.Join(strings.Fields(get(b, chromedp.Text(chromedp.CSS(selector)))), " ")
+}
+
+func (b *tab) value(selector string) string {
+	b.t.Helper()
+	return get(b, chromedp.Value(chromedp.CSS(selector)))
+}
+
+func (b *tab) address() string {
+	b.t.Helper()
+	return get(b, chromedp.Location())
+}
+
+// until waits for a condition in the page to hold.
+func (b *tab) until(what, condition string) {
+	b.t.Helper()
+	require.Eventually(b.t, func() bool {
+		holds, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("Boolean("+condition+")"))
+		return err == nil && holds
+	}, patience, 25*time.Millisecond, what)
+}
+
+func (b *tab) kept() {
+	b.t.Helper()
+	b.until("all changes are kept", `document.getElementById("status").textContent === "All changes kept"`)
+}
+
+func (b *tab) signIn() {
+	b.t.Helper()
+	b.open("/studio/sign-in")
+	b.fill("[name=email]", email)
+	b.fill("[name=password]", password)
+	b.click("button")
+	b.do(chromedp.WaitVisible(chromedp.CSS("#new-title")))
+}
+
+// shot takes a picture of the window, or of the whole page.
+func (b *tab) shot(file string, whole bool) {
+	b.t.Helper()
+	b.do(chromedp.Sleep(200 * time.Millisecond))
+	take := chromedp.CaptureScreenshot()
+	if whole {
+		take = chromedp.FullScreenshot(100)
+	}
+	png := get(b, take)
+	require.NoError(b.t, os.WriteFile(file, png, 0o644))
+}
+
+// axe holds the page against WCAG 2.2 AA with axe-core.
+func (b *tab) axe(where string) {
+	b.t.Helper()
+	source, err := os.ReadFile("../node_modules/axe-core/axe.min.js")
+	require.NoError(b.t, err, "axe-core comes with npm ci")
+	type violation struct {
+		ID    string `json:"id"`
+		Help  string `json:"help"`
+		Nodes []struct {
+			HTML string `json:"html"`
+			Why  string `json:"failureSummary"`
+		} `json:"nodes"`
+	}
+	b.run(string(source))
+	found := get(b, chromedp.Evaluate[[]violation](`axe.run(document,{runOnly:["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r=>r.violations)`, chromedp.EvalAwaitPromise))
+	for _, v := range found {
+		for _, n := range v.Nodes {
+			b.t.Errorf("%s: %s (%s)\n  %s\n  %s", where, v.ID, v.Help, n.HTML, n.Why)
+		}
+	}
+}

@@ -1,0 +1,52 @@
+package web_test
+
+import (
+	"flag"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+var shots = flag.String("shots", "", "folder to put pictures of the main views into, taken of the workspace in -shots-of")
+var shotsOf = flag.String("shots-of", "", "address of a running demo")
+
+// TestShots takes the pictures of docs/screenshots. make shots runs it.
+func TestShots(t *testing.T) {
+	if *shots == "" {
+		t.Skip("only make shots takes pictures")
+	}
+	require.NoError(t, os.MkdirAll(*shots, 0o755))
+	demo := &app{newApp(t).Server, nil}
+	demo.Server.URL = *shotsOf
+	file := func(name string) string { return filepath.Join(*shots, name+".png") }
+
+	b := demo.newTab(t)
+	b.open("/studio/sign-in")
+	b.shot(file("sign-in"), false)
+	b.signIn()
+	b.shot(file("quizzes"), false)
+	b.open("/studio/quizzes/1")
+	b.shot(file("sheet"), true)
+	b.open("/studio/quizzes/1/release")
+	b.shot(file("release"), false)
+	b.open("/studio/quizzes/1/learn")
+	b.shot(file("responses"), false)
+	b.open("/studio/quizzes/1/learn/12")
+	b.shot(file("response"), true)
+
+	p := demo.newTabOf(t, 390, 844, true)
+	p.open("/q/is-your-orchard-ready-for-hired-bees")
+	p.shot(file("opening"), false)
+	p.click(".button")
+	p.do()
+	for i, answer := range []string{"cherries", "middle", "later", "enough", "little", "us"} {
+		p.click("[value=" + answer + "]")
+		if i == 2 {
+			p.shot(file("question"), false)
+		}
+		p.click("[name=go][value=on]")
+	}
+	p.shot(file("result"), false)
+}
