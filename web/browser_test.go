@@ -175,8 +175,11 @@ func (b *tab) press(selector, keys string, options ...chromedp.KeyOption) {
 func (b *tab) fill(selector, text string) {
 	b.t.Helper()
 	b.do(chromedp.Focus(chromedp.CSS(selector)))
-	b.run(`document.activeElement.select()`)
-	b.do(chromedp.KeyEvent("\b"), chromedp.KeyEvent(text))
+	if read[string](b, `document.activeElement.value`) != "" {
+		b.run(`document.activeElement.select()`)
+		b.do(chromedp.KeyEvent("\b"))
+	}
+	b.do(chromedp.KeyEvent(text))
 }
 
 // run runs a script in the page.

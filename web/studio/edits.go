@@ -145,8 +145,14 @@ func (s *studio) refuse(c *gin.Context, id uint, err error) {
 	}
 }
 
+// sentenceOf makes a sentence of a message, which may begin with what its
+// place does: "has 5000 characters".
 func sentenceOf(s string) string {
-	if s == "" {
+	first, _, _ := strings.Cut(s, " ")
+	switch first {
+	case "is", "has", "must", "needs", "asks", "leads", "adds", "names", "holds", "measures", "stands", "shows":
+		s = "This " + s
+	case "":
 		return s
 	}
 	s = strings.ToUpper(s[:1]) + s[1:]

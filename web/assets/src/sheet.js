@@ -4,11 +4,12 @@
 import { keepSending } from "./sending.js";
 import { handleKeys } from "./keys.js";
 import { handleRuler } from "./ruler.js";
+import { Idiomorph } from "idiomorph";
 import Sortable from "sortablejs";
 
 const typingPause = 400; // ms after the last key before a text is sent
 
-export function openSheet(desk, Alpine) {
+export function openSheet(desk) {
   const base = `/studio/quizzes/${desk.dataset.quiz}`;
   const timers = new Map();
   let focusAfter = null;
@@ -23,10 +24,10 @@ export function openSheet(desk, Alpine) {
     const field = event.target.closest(fields);
     if (!field || field.type === "checkbox" || field.tagName === "SELECT") return;
     grow(field);
+    sending.note(field.dataset.path);
     if (field.dataset.type === "number") return; // sent when it is left
     clearTimeout(timers.get(field));
     timers.set(field, setTimeout(() => keep(field), typingPause));
-    sending.note(field.dataset.path);
   });
   document.addEventListener("change", (event) => {
     const field = event.target.closest(fields);
@@ -110,7 +111,7 @@ export function openSheet(desk, Alpine) {
   function applied(update) {
     for (const [id, html] of Object.entries(update.parts)) {
       const old = document.getElementById(id);
-      if (old) Alpine.morph(old, html, { key: (el) => el.id || el.dataset?.item || el.dataset?.path, updating });
+      if (old) Idiomorph.morph(old, html, { restoreFocus: true, callbacks: { beforeNodeMorphed: mayChange, beforeNodeRemoved: mayGo } });
     }
     for (const [name, ids] of Object.entries(update.orders)) {
       const list = document.getElementById(lists[name]);
@@ -137,12 +138,9 @@ export function openSheet(desk, Alpine) {
     focusAfter = null;
   }
 
-  // A field that is being typed in keeps what is in it.
-  function updating(el, to, childrenOnly, skip) {
-    if (el.nodeType !== 1) return;
-    if (el.classList.contains("fieldwrong") || el.classList.contains("dispute")) return skip();
-    if (el.matches?.(fields) && sending.waits(el.dataset.path)) return skip();
-  }
+  // A field that is being typed in keeps what is in it, and what is said about it.
+  const mayChange = (old) => !(old.matches?.(fields) && sending.waits(old.dataset.path));
+  const mayGo = (old) => !(old.classList?.contains("dispute") || (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length))));
 
   // refresh brings fields to what the server has, but for those being edited.
   function refresh() {

@@ -1,8 +1,5 @@
 import Alpine from "@alpinejs/csp";
-import morph from "@alpinejs/morph";
 import { openSheet } from "./sheet.js";
-
-Alpine.plugin(morph);
 
 // Renaming a quiz in the list of quizzes.
 Alpine.data("rename", () => ({
@@ -15,4 +12,4 @@ Alpine.data("rename", () => ({
 Alpine.start();
 
 const desk = document.getElementById("desk");
-if (desk) openSheet(desk, Alpine);
+if (desk) openSheet(desk);

@@ -1,0 +1,50 @@
+package main
+
+import (
+	"os/exec"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// floors are the rooms of the house from the lowest up; each imports only
+// itself and what is below.
+var floors = []string{"core", "interchange", "store", "outbox", "web", "cmd"}
+
+// TestFloors keeps the house as docs/design.md draws it.
+func TestFloors(t *testing.T) {
+	out, err := exec.Command("go", "list", "-f", `{{.ImportPath}} {{join .Imports " "}}`, "omphalos/...").Output()
+	require.NoError(t, err)
+	packages := 0
+	for line := range strings.Lines(string(out)) {
+		fields := strings.Fields(line)
+		floor := floorOf(fields[0])
+		require.GreaterOrEqual(t, floor, 0, "%s is on no floor", fields[0])
+		packages++
+		for _, imported := range fields[1:] {
+			if above := floorOf(imported); above > floor {
+				t.Errorf("%s imports %s, which is above it", fields[0], imported)
+			}
+			if strings.HasPrefix(imported, "gorm.io") && floors[floor] != "store" {
+				t.Errorf("%s imports GORM, which only store knows", fields[0])
+			}
+			if floors[floor] == "core" {
+				assert.False(t, slices.Contains([]string{"net", "net/http", "html/template", "html", "log", "log/slog", "os", "database/sql"}, imported) ||
+					strings.HasPrefix(imported, "github.com/gin-gonic"), "%s imports %s; the core computes and does nothing else", fields[0], imported)
+			}
+		}
+	}
+	assert.Greater(t, packages, 10)
+}
+
+func floorOf(path string) int {
+	rest, ours := strings.CutPrefix(path, "omphalos/")
+	if !ours {
+		return -1
+	}
+	room, _, _ := strings.Cut(rest, "/")
+	return slices.Index(floors, room)
+}

@@ -1,0 +1,159 @@
+package edit
+
+import (
+	"encoding/json"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+)
+
+// Examples of RFC 6902, appendix A, by their numbers; values from memory of
+// the RFC. An empty result is an error.
+func TestExamplesOfTheRFC(t *testing.T) {
+	for _, c := range []struct{ section, document, patch, result string }{
+		{"A.1 adding an object member", `{"foo":"bar"}`, `[{"op":"add","path":"/baz","value":"qux"}]`, `{"baz":"qux","foo":"bar"}`},
+		{"A.2 adding an array element", `{"foo":["bar","baz"]}`, `[{"op":"add","path":"/foo/1","value":"qux"}]`, `{"foo":["bar","qux","baz"]}`},
+		{"A.3 removing an object member", `{"baz":"qux","foo":"bar"}`, `[{"op":"remove","path":"/baz"}]`, `{"foo":"bar"}`},
+		{"A.4 removing an array element", `{"foo":["bar","qux","baz"]}`, `[{"op":"remove","path":"/foo/1"}]`, `{"foo":["bar","baz"]}`},
+		{"A.5 replacing a value", `{"baz":"qux","foo":"bar"}`, `[{"op":"replace","path":"/baz","value":"boo"}]`, `{"baz":"boo","foo":"bar"}`},
+		{"A.6 moving a value", `{"foo":{"bar":"baz","waldo":"fred"},"qux":{"corge":"grault"}}`, `[{"op":"move","from":"/foo/waldo","path":"/qux/thud"}]`, `{"foo":{"bar":"baz"},"qux":{"corge":"grault","thud":"fred"}}`},
+		{"A.7 moving an array element", `{"foo":["all","grass","cows","eat"]}`, `[{"op":"move","from":"/foo/1","path":"/foo/3"}]`, `{"foo":["all","cows","eat","grass"]}`},
+		{"A.8 testing a value: success", `{"baz":"qux","foo":["a",2,"c"]}`, `[{"op":"test","path":"/baz","value":"qux"},{"op":"test","path":"/foo/1","value":2}]`, `{"baz":"qux","foo":["a",2,"c"]}`},
+		{"A.9 testing a value: error", `{"baz":"qux"}`, `[{"op":"test","path":"/baz","value":"bar"}]`, ``},
+		{"A.10 adding a nested member object", `{"foo":"bar"}`, `[{"op":"add","path":"/child","value":{"grandchild":{}}}]`, `{"foo":"bar","child":{"grandchild":{}}}`},
+		{"A.11 ignoring unrecognized elements", `{"foo":"bar"}`, `[{"op":"add","path":"/baz","value":"qux","xyz":123}]`, `{"foo":"bar","baz":"qux"}`},
+		{"A.12 adding to a nonexistent target", `{"foo":"bar"}`, `[{"op":"add","path":"/baz/bat","value":"qux"}]`, ``},
+		{"A.14 ~ escape ordering", `{"/":9,"~1":10}`, `[{"op":"test","path":"/~01","value":10}]`, `{"/":9,"~1":10}`},
+		{"A.15 comparing strings and numbers", `{"/":9,"~1":10}`, `[{"op":"test","path":"/~01","value":"10"}]`, ``},
+		{"A.16 adding an array value", `{"foo":["bar"]}`, `[{"op":"add","path":"/foo/-","value":["abc","def"]}]`, `{"foo":["bar",["abc","def"]]}`},
+	} {
+		_, result, err := apply([]byte(c.document), []byte(c.patch), false)
+		if c.result == "" {
+			assert.Error(t, err, c.section)
+			continue
+		}
+		if assert.NoError(t, err, c.section) {
+			assert.JSONEq(t, c.result, string(result), c.section)
+		}
+	}
+}
+
+func orchard(t *testing.T) []byte {
+	t.Helper()
+	data, err := os.ReadFile("../../cmd/omphalos/demo/orchard.json")
+	require.NoError(t, err)
+	q, err := quiz.Read(data)
+	require.NoError(t, err)
+	return q.Write()
+}
+
+func do(t *testing.T, document []byte, a Act) (*Change, string) {
+	t.Helper()
+	patch, made, err := a.Patch(document)
+	require.NoError(t, err)
+	c, err := Apply(document, patch)
+	require.NoError(t, err)
+	back, err := Apply(c.Document, c.Inverse)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(document), string(back.Document), "the inverse leads back")
+	return c, made
+}
+
+func TestActs(t *testing.T) {
+	for _, c := range []struct {
+		name     string
+		act      Act
+		sentence string
+		check    func(t *testing.T, q *quiz.Quiz, made string)
+	}{
+		{"a question behind another", Act{Do: "add", Path: "/questions", After: "crop"}, "Added the question {question_7}", func(t *testing.T, q *quiz.Quiz, made string) {
+			assert.Equal(t, "/questions/question_7", made)
+			assert.Equal(t, []string{"crop", "question_7", "size"}, q.QuestionKeys()[:3])
+			assert.Len(t, q.Questions["question_7"].Answers, 2)
+		}},
+		{"an answer first", Act{Do: "add", Path: "/questions/size/answers", Before: "small"}, "Added the answer {answer_4}", func(t *testing.T, q *quiz.Quiz, _ string) {
+			assert.Equal(t, []string{"answer_4", "small", "middle", "large"}, quiz.InOrder(q.Questions["size"].Answers))
+		}},
+		{"a moved outcome", Act{Do: "move", Path: "/outcomes/not_yet", Before: "walk"}, "Moved “Not this season”", func(t *testing.T, q *quiz.Quiz, _ string) {
+			assert.Equal(t, "A", q.Letter("not_yet"))
+		}},
+		{"a copied question", Act{Do: "copy", Path: "/questions/crop"}, "Added the question “What do you grow?”", func(t *testing.T, q *quiz.Quiz, _ string) {
+			twin := q.Questions[q.QuestionKeys()[1]]
+			assert.Equal(t, q.Questions["crop"].Answers, twin.Answers)
+		}},
+		{"a deleted outcome opens its bands", Act{Do: "remove", Path: "/outcomes/not_yet"}, "Deleted the outcome “Not this season”", func(t *testing.T, q *quiz.Quiz, _ string) {
+			assert.Empty(t, q.Decision.Otherwise)
+			assert.Empty(t, q.Decision.Steps["bands"].Lowest)
+		}},
+		{"a cut above the others", Act{Do: "add", Path: "/decision/steps/bands/cuts"}, "Changed the decision", func(t *testing.T, q *quiz.Quiz, _ string) {
+			s := q.Decision.Steps["bands"]
+			assert.Equal(t, "19", s.Cuts[s.CutKeys()[2]].At.String())
+		}},
+		{"a call to action", Act{Do: "add", Path: "/outcomes/walk/landings/booking/blocks"}, "Added the block “Walk the rows together”", func(t *testing.T, q *quiz.Quiz, _ string) {
+			assert.Len(t, q.Outcomes["walk"].Landings["booking"].Blocks, 1)
+		}},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			change, made := do(t, orchard(t), c.act)
+			assert.Equal(t, c.sentence, change.Sentence)
+			c.check(t, change.After, made)
+		})
+	}
+}
+
+// However often something is put into the same place, there is room for it.
+func TestThereIsAlwaysRoomBetween(t *testing.T) {
+	document := orchard(t)
+	var last string
+	for range 80 {
+		c, made := do(t, document, Act{Do: "add", Path: "/questions/crop/answers", After: "apples"})
+		keys := quiz.InOrder(c.After.Questions["crop"].Answers)
+		assert.Equal(t, "apples", keys[0])
+		assert.Equal(t, "/questions/crop/answers/"+keys[1], made)
+		if last != "" {
+			assert.Equal(t, last, "/questions/crop/answers/"+keys[2])
+		}
+		document, last = c.Document, made
+	}
+}
+
+func TestSentencesOfEdits(t *testing.T) {
+	for patch, want := range map[string]string{
+		`[{"op":"add","path":"/questions/bloom/answers/soon/adds/readiness","value":8}]`: "Readiness of “In the next four weeks” +5 → +8",
+		`[{"op":"remove","path":"/questions/hives/answers/enough/adds/readiness"}]`:      "Readiness of “Enough” −1 → none",
+		`[{"op":"add","path":"/decision/steps/bands/cuts/hot/at","value":20}]`:           "Cut of Readiness 18 → 20",
+		`[{"op":"add","path":"/outcomes/plan/headline","value":"Soon"}]`:                 "Headline of “Plan it with us” is now “Soon”",
+		`[{"op":"add","path":"/questions/crop/required","value":false}]`:                 "Changed required of “What do you grow?”",
+		`[{"op":"add","path":"/title","value":"Bees"}]`:                                  "Title is now “Bees”",
+	} {
+		c, err := Apply(orchard(t), []byte(patch))
+		require.NoError(t, err)
+		assert.Equal(t, want, c.Sentence)
+	}
+}
+
+func TestPatchesThatAreRefused(t *testing.T) {
+	document := orchard(t)
+	for patch, want := range map[string]error{
+		`{}`: ErrPatch, `[{"op":"add"}`: ErrPatch, `[{"op":"grow","path":"/title"}]`: ErrPatch,
+		`[{"op":"test","path":"/title","value":"other"}]`: ErrTarget,
+	} {
+		_, err := Apply(document, []byte(patch))
+		assert.ErrorIs(t, err, want, patch)
+	}
+	var refused *Refused
+	_, err := Apply(document, []byte(`[{"op":"add","path":"/outcomes/walk/landings/booking/address","value":"ftp://x.example/"}]`))
+	require.ErrorAs(t, err, &refused)
+	assert.Equal(t, "/outcomes/walk/landings/booking/address", refused.Problems[0].Pointer)
+	for _, a := range []Act{{Do: "fly", Path: "/questions"}, {Do: "add", Path: "/title"}, {Do: "copy", Path: "/questions/gone"}, {Do: "remove", Path: "/scales"}} {
+		_, _, err := a.Patch(document)
+		assert.ErrorIs(t, err, ErrAct)
+	}
+	op, err := json.Marshal(Op{Op: "add", Path: "/x", Value: false})
+	require.NoError(t, err)
+	assert.JSONEq(t, `{"op":"add","path":"/x","value":false}`, string(op))
+}

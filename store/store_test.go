@@ -1,0 +1,118 @@
+package store
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+)
+
+func open(t *testing.T, file string) *Store {
+	t.Helper()
+	s, err := Open(file)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	return s
+}
+
+func withOrchard(t *testing.T, s *Store) *Quiz {
+	t.Helper()
+	data, err := os.ReadFile("../cmd/omphalos/demo/orchard.json")
+	require.NoError(t, err)
+	q, err := quiz.Read(data)
+	require.NoError(t, err)
+	z, err := s.AddQuiz(q)
+	require.NoError(t, err)
+	return z
+}
+
+func set(path, value string) []byte {
+	return fmt.Appendf(nil, `[{"op":"add","path":%q,"value":%s}]`, path, value)
+}
+
+// Undo walks all the way back to the first document and redo all the way
+// forth, from a workspace that was closed in between.
+func TestHistoryIsWalkedAcrossRestarts(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "w.db")
+	s := open(t, file)
+	z := withOrchard(t, s)
+	drafts := []string{z.Draft}
+	for _, patch := range [][]byte{
+		set("/questions/crop/answers/apples/adds/readiness", "9"),
+		set("/title", `"First"`),
+		set("/questions/crop/required", "false"),
+		[]byte(`[{"op":"remove","path":"/questions/hives"}]`),
+		set("/outcomes/walk/landings/booking/after", "2"),
+	} {
+		after, change, err := s.Edit(z.ID, z.Revision, patch, 1)
+		require.NoError(t, err)
+		assert.NotEmpty(t, change.Sentence)
+		z = after
+		drafts = append(drafts, z.Draft)
+	}
+	require.NoError(t, s.Close())
+	s = open(t, file)
+	for i := len(drafts) - 2; i >= 0; i-- {
+		after, _, err := s.Undo(z.ID, z.Revision)
+		require.NoError(t, err)
+		assert.JSONEq(t, drafts[i], after.Draft)
+		z = after
+	}
+	_, _, err := s.Undo(z.ID, z.Revision)
+	assert.ErrorIs(t, err, ErrNoUndo)
+	for _, draft := range drafts[1:] {
+		after, _, err := s.Redo(z.ID, z.Revision)
+		require.NoError(t, err)
+		assert.JSONEq(t, draft, after.Draft)
+		z = after
+	}
+	_, _, err = s.Redo(z.ID, z.Revision)
+	assert.ErrorIs(t, err, ErrNoRedo)
+	_, _, err = s.Edit(z.ID, z.Revision-1, set("/title", `"x"`), 1)
+	assert.ErrorIs(t, err, ErrStale)
+}
+
+// Typing on in one text is one edit to undo; the sentence tells it.
+func TestTypingIsOneEdit(t *testing.T) {
+	s := open(t, filepath.Join(t.TempDir(), "w.db"))
+	z := withOrchard(t, s)
+	first := z.Draft
+	for _, words := range []string{"W", "Wh", "Which crop?"} {
+		after, _, err := s.Edit(z.ID, z.Revision, set("/questions/crop/label", fmt.Sprintf("%q", words)), 1)
+		require.NoError(t, err)
+		z = after
+	}
+	undo, redo, err := s.History(z)
+	require.NoError(t, err)
+	assert.Equal(t, "Words of “Which crop?” is now “Which crop?”", undo)
+	assert.Empty(t, redo)
+	z, _, err = s.Undo(z.ID, z.Revision)
+	require.NoError(t, err)
+	assert.JSONEq(t, first, z.Draft)
+}
+
+func TestAWorkspaceIsKeptSafely(t *testing.T) {
+	s := open(t, filepath.Join(t.TempDir(), "a folder with spaces?", "..", "w.db"))
+	for pragma, want := range map[string]string{"journal_mode": "wal", "synchronous": "2", "foreign_keys": "1"} {
+		var got string
+		require.NoError(t, s.db.Raw("PRAGMA "+pragma).Scan(&got).Error)
+		assert.Equal(t, want, got, pragma)
+	}
+	require.NoError(t, s.PutUser("Ann@Example.org", "Ann", "ten letters"))
+	_, err := s.SignIn("ann@example.org ", "ten letters")
+	require.NoError(t, err)
+	_, err = s.SignIn("ann@example.org", "ten lettres")
+	assert.ErrorIs(t, err, ErrSignIn)
+	_, err = s.SignIn("nobody@example.org", "ten letters")
+	assert.ErrorIs(t, err, ErrSignIn)
+	assert.ErrorIs(t, s.PutUser("b@example.org", "", "short"), ErrPassword)
+	var u User
+	require.NoError(t, s.db.First(&u).Error)
+	assert.True(t, strings.HasPrefix(u.Password, "$argon2id$v=19$m=19456,t=2,p=1$"))
+}

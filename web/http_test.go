@@ -1,0 +1,276 @@
+package web_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"net/url"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// A client keeps cookies and does not follow redirects.
+type client struct {
+	t testing.TB
+	http.Client
+	app *app
+}
+
+func (a *app) client(t testing.TB) *client {
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	return &client{t, http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}, a}
+}
+
+func (c *client) signIn() *client {
+	r, _ := c.form("/studio/sign-in", "email", email, "password", password)
+	require.Equal(c.t, http.StatusSeeOther, r.StatusCode)
+	return c
+}
+
+func (c *client) send(r *http.Request) (*http.Response, string) {
+	c.t.Helper()
+	answer, err := c.Do(r)
+	require.NoError(c.t, err)
+	defer answer.Body.Close()
+	body, err := io.ReadAll(answer.Body)
+	require.NoError(c.t, err)
+	return answer, string(body)
+}
+
+func (c *client) get(path string) (*http.Response, string) {
+	c.t.Helper()
+	r, err := http.NewRequest(http.MethodGet, c.app.URL+path, nil)
+	require.NoError(c.t, err)
+	return c.send(r)
+}
+
+func (c *client) form(path string, pairs ...string) (*http.Response, string) {
+	c.t.Helper()
+	values := url.Values{}
+	for i := 0; i < len(pairs); i += 2 {
+		values.Add(pairs[i], pairs[i+1])
+	}
+	r, err := http.NewRequest(http.MethodPost, c.app.URL+path, strings.NewReader(values.Encode()))
+	require.NoError(c.t, err)
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	return c.send(r)
+}
+
+// change sends a change of a draft and returns the status and the message.
+func (c *client) change(method, path string, revision int, body string) (int, string) {
+	c.t.Helper()
+	r, err := http.NewRequest(method, c.app.URL+path, strings.NewReader(body))
+	require.NoError(c.t, err)
+	if revision > 0 {
+		r.Header.Set("If-Match", fmt.Sprintf("%q", fmt.Sprint(revision)))
+	}
+	answer, text := c.send(r)
+	var said struct{ Message string }
+	_ = json.Unmarshal([]byte(text), &said)
+	return answer.StatusCode, said.Message
+}
+
+// walk takes the orchard quiz up to the last answer and returns the passage's address.
+func (c *client) walk(answers ...string) string {
+	c.t.Helper()
+	r, _ := c.form("/q/is-your-orchard-ready-for-hired-bees?utm_source=letter&ref=7")
+	require.Equal(c.t, http.StatusSeeOther, r.StatusCode)
+	at := r.Header.Get("Location")
+	for _, a := range answers {
+		r, _ = c.form(at, "answer", a, "go", "on")
+		require.Equal(c.t, http.StatusSeeOther, r.StatusCode)
+		at = r.Header.Get("Location")
+	}
+	return at
+}
+
+// Common practice, no source: 14 points lie in the band 10 to below 18, and a
+// redirect to a landing page is an HTTP 302 with a Location header.
+func TestFinishingIsIdempotent(t *testing.T) {
+	a := newApp(t)
+	a.release(t, a.orchard(t))
+	c := a.client(t)
+	last := c.walk("apples", "large", "soon", "some", "ample")
+
+	// A double click: eight times at once.
+	var wait sync.WaitGroup
+	locations := make([]string, 8)
+	for i := range locations {
+		wait.Go(func() {
+			answer, _ := a.client(t).form(last, "answer", "me", "go", "on")
+			assert.Equal(t, http.StatusFound, answer.StatusCode)
+			locations[i] = answer.Header.Get("Location")
+		})
+	}
+	wait.Wait()
+	for _, l := range locations {
+		assert.Equal(t, locations[0], l)
+	}
+	assert.Contains(t, locations[0], "/standin/booking?crop=apples&size=large&readiness=28&passage=")
+
+	// A reload, and the browser's back.
+	answer, _ := c.get(last)
+	assert.Equal(t, http.StatusFound, answer.StatusCode)
+	answer, _ = c.form(strings.Replace(last, "decides", "crop", 1), "answer", "none", "go", "on")
+	assert.Equal(t, locations[0], answer.Header.Get("Location"))
+
+	list, err := a.store.Responses(1, 0, 10)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, "letter", list[0].Facts().Source)
+	assert.Equal(t, map[string]string{"ref": "7"}, list[0].Facts().Query)
+}
+
+// Someone who goes back and answers otherwise lands by the new answers; later
+// edits of the draft don't touch the release until the next one.
+func TestBackAndReleases(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t)
+	last := c.walk("none", "small", "not_now", "enough", "nothing")
+	first := strings.Replace(last, "decides", "crop", 1)
+	answer, _ := c.form(first, "answer", "cherries", "go", "on")
+	assert.Contains(t, answer.Header.Get("Location"), "/size", "after a change the next question comes again")
+
+	studio := a.client(t).signIn()
+	status, _ := studio.change(http.MethodPatch, "/studio/quizzes/1/draft", z.Revision, `[{"op":"add","path":"/questions/crop/answers/cherries/adds/readiness","value":500}]`)
+	require.Equal(t, http.StatusOK, status)
+	answer, _ = c.form(last, "answer", "other", "go", "on")
+	assert.Contains(t, answer.Header.Get("Location"), "/end")
+	answer, page := c.get(answer.Header.Get("Location"))
+	assert.Equal(t, http.StatusOK, answer.StatusCode)
+	assert.Contains(t, page, "Not this season")
+	assert.Contains(t, page, "Readiness came to 4.", "5 − 1 by the release that was taken, not 500 by the draft")
+
+	r, _ := studio.form("/studio/quizzes/1/release", "revision", fmt.Sprint(z.Revision))
+	assert.Equal(t, http.StatusConflict, r.StatusCode, "the draft has moved on since the page was shown")
+	r, _ = studio.form("/studio/quizzes/1/release", "revision", fmt.Sprint(z.Revision+1))
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	last = c.walk("cherries", "small", "not_now", "enough", "nothing")
+	answer, _ = c.form(last, "answer", "other", "go", "on")
+	assert.Equal(t, http.StatusFound, answer.StatusCode, "the next release counts 500")
+}
+
+func TestBadInputIsAnsweredClearly(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t)
+	at := c.walk()
+	for _, bad := range []struct {
+		name   string
+		pairs  []string
+		status int
+		says   string
+	}{
+		{"unknown answer", []string{"answer", "papayas", "go", "on"}, 422, "is not one of the answers"},
+		{"no answer", []string{"go", "on"}, 422, "This one is needed"},
+		{"two answers", []string{"answer", "apples", "answer", "berries", "go", "on"}, 422, "choose one answer only"},
+	} {
+		r, page := c.form(at, bad.pairs...)
+		assert.Equal(t, bad.status, r.StatusCode, bad.name)
+		assert.Contains(t, page, bad.says, bad.name)
+	}
+	r, page := c.get("/q/no-such-quiz")
+	assert.Equal(t, 404, r.StatusCode)
+	assert.Contains(t, page, "There is no quiz here")
+	r, _ = c.get("/p/no-such-passage/crop")
+	assert.Equal(t, 404, r.StatusCode)
+
+	// The studio: signed out, then signed in.
+	status, says := a.client(t).change(http.MethodPatch, "/studio/quizzes/1/draft", z.Revision, `[]`)
+	assert.Equal(t, 401, status)
+	assert.Contains(t, says, "signed out")
+	s := a.client(t).signIn()
+	patch := func(path, value string) string {
+		return fmt.Sprintf(`[{"op":"add","path":%q,"value":%s}]`, path, value)
+	}
+	long := fmt.Sprintf("%q", strings.Repeat("x", 5000))
+	for _, bad := range []struct {
+		name, body string
+		revision   int
+		status     int
+		says       string
+	}{
+		{"no revision", patch("/title", `"x"`), 0, 428, "If-Match"},
+		{"foreign revision", patch("/title", `"x"`), 99, 412, "changed in another tab"},
+		{"no JSON", `{`, z.Revision, 400, "not a JSON Patch"},
+		{"unknown operation", `[{"op":"frob","path":"/title"}]`, z.Revision, 400, "not a JSON Patch"},
+		{"5,000-character title", patch("/title", long), z.Revision, 422, "This has 5000 characters; at most 200 fit"},
+		{"javascript address", patch("/outcomes/walk/landings/booking/address", `"javascript:alert(1)"`), z.Revision, 422, "must start with https:// or http://"},
+		{"address without a site", patch("/outcomes/walk/landings/booking/address", `"https:///x"`), z.Revision, 422, "needs the name of a site"},
+		{"unknown field", patch("/questions/crop/colour", `"red"`), z.Revision, 422, "does not know"},
+		{"letters for a number", patch("/questions/crop/answers/apples/adds/readiness", `"many"`), z.Revision, 422, "must be a number"},
+		{"seven decimals", patch("/questions/crop/answers/apples/adds/readiness", `0.1234567`), z.Revision, 422, "more than six decimals"},
+		{"nothing there", `[{"op":"replace","path":"/questions/gone/label","value":"x"}]`, z.Revision, 409, "does not fit the document"},
+	} {
+		status, says := s.change(http.MethodPatch, "/studio/quizzes/1/draft", bad.revision, bad.body)
+		assert.Equal(t, bad.status, status, bad.name)
+		assert.Contains(t, says, bad.says, bad.name)
+	}
+	after, err := a.store.Quiz(z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, z.Draft, after.Draft, "nothing of it got in")
+
+	status, _ = s.change(http.MethodPatch, "/studio/quizzes/1/draft", z.Revision, strings.Repeat(" ", 3<<20))
+	assert.Equal(t, 413, status, "an oversized body")
+	r, page = s.form("/studio/quizzes", "title", "  ")
+	assert.Equal(t, 422, r.StatusCode)
+	assert.Contains(t, page, "Give the quiz a title first")
+	r, page = s.form("/studio/quizzes", "title", strings.Repeat("y", 5000))
+	assert.Equal(t, 422, r.StatusCode)
+	assert.Contains(t, page, "too long for a list")
+	assert.Contains(t, page, strings.Repeat("y", 5000), "what was typed is still in its field")
+}
+
+// The list: copying, deleting and taking it back; a deleted quiz is closed to the public.
+func TestTheListOfQuizzes(t *testing.T) {
+	a := newApp(t)
+	a.release(t, a.orchard(t))
+	s := a.client(t).signIn()
+	r, _ := s.form("/studio/quizzes/1/title", "title", "Bees & <b>blossom</b>")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	_, page := s.get("/studio")
+	assert.Contains(t, page, "Bees &amp; &lt;b&gt;blossom&lt;/b&gt;", "a title is text, not markup")
+	s.form("/studio/quizzes/1/copy")
+	_, page = s.get("/studio")
+	assert.Contains(t, page, "blossom&lt;/b&gt; (copy)")
+	s.form("/studio/quizzes/1/delete")
+	_, page = s.get("/studio")
+	assert.Contains(t, page, "is deleted")
+	assert.Contains(t, page, `action="/studio/quizzes/1/restore"`)
+	r, _ = a.client(t).get("/q/is-your-orchard-ready-for-hired-bees")
+	assert.Equal(t, 404, r.StatusCode)
+	s.form("/studio/quizzes/1/restore")
+	r, _ = a.client(t).get("/q/is-your-orchard-ready-for-hired-bees")
+	assert.Equal(t, 200, r.StatusCode)
+}
+
+func TestPagesAreGuarded(t *testing.T) {
+	a := newApp(t)
+	a.release(t, a.orchard(t))
+	for _, path := range []string{"/q/is-your-orchard-ready-for-hired-bees", "/studio/sign-in"} {
+		r, page := a.client(t).get(path)
+		policy := r.Header.Get("Content-Security-Policy")
+		assert.Contains(t, policy, "script-src 'self';")
+		assert.NotContains(t, policy, "unsafe")
+		assert.Equal(t, "nosniff", r.Header.Get("X-Content-Type-Options"))
+		assert.NotContains(t, page, "<style")
+		assert.NotRegexp(t, `\son[a-z]+=|\sstyle=|<script>`, page, "nothing runs in the page itself")
+	}
+	// A form on another site can't change anything.
+	r, err := http.NewRequest(http.MethodPost, a.URL+"/studio/sign-in", bytes.NewReader(nil))
+	require.NoError(t, err)
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	answer, _ := a.client(t).send(r)
+	assert.Equal(t, http.StatusForbidden, answer.StatusCode)
+}
