@@ -1,0 +1,113 @@
+package web_test
+
+import (
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/stretchr/testify/require"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+
+	"omphalos/core/passage"
+)
+
+// The pairs of benchmarks below are to be read together: what the application
+// does, and what a bare Gin handler does that gives the same answer.
+
+func serveOnce(b *testing.B, h http.Handler, r *http.Request, want int) *httptest.ResponseRecorder {
+	w := httptest.NewRecorder()
+	h.ServeHTTP(w, r)
+	if w.Code != want {
+		b.Fatalf("status %d, not %d: %s", w.Code, want, w.Body)
+	}
+	return w
+}
+
+func quiet(b *testing.B) {
+	before := slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, &slog.HandlerOptions{Level: slog.LevelError})))
+	b.Cleanup(func() { slog.SetDefault(before) })
+}
+
+func BenchmarkFirstPage(b *testing.B) {
+	quiet(b)
+	a := newApp(b)
+	a.release(b, a.orchard(b))
+	request := func() *http.Request {
+		return httptest.NewRequest(http.MethodGet, "/q/is-your-orchard-ready-for-hired-bees", nil)
+	}
+	page := serveOnce(b, a.Config.Handler, request(), 200).Body.Bytes()
+	bare := gin.New()
+	bare.GET("/q/:slug", func(c *gin.Context) { c.Data(200, "text/html; charset=utf-8", page) })
+
+	b.Run("application", func(b *testing.B) {
+		for b.Loop() {
+			serveOnce(b, a.Config.Handler, request(), 200)
+		}
+	})
+	b.Run("constant", func(b *testing.B) {
+		for b.Loop() {
+			serveOnce(b, bare, request(), 200)
+		}
+	})
+}
+
+func BenchmarkFinish(b *testing.B) {
+	quiet(b)
+	form := url.Values{"answer": {"me"}, "go": {"on"}}.Encode()
+	post := func(path string) *http.Request {
+		r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(form))
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		return r
+	}
+
+	b.Run("application", func(b *testing.B) {
+		a := newApp(b)
+		release := a.release(b, a.orchard(b))
+		typed := map[string]passage.Typed{}
+		for _, pair := range []string{"crop=apples", "size=large", "bloom=soon", "hives=some", "budget=ample"} {
+			key, answer, _ := strings.Cut(pair, "=")
+			typed[key] = passage.Typed{Values: []string{answer}}
+		}
+		paths := make([]string, b.N)
+		for i := range paths {
+			p, err := a.store.Start(release, "is-your-orchard-ready-for-hired-bees", passage.Visitor{})
+			require.NoError(b, err)
+			require.NoError(b, a.store.SaveTyped(p, typed))
+			paths[i] = "/p/" + p.ID + "/decides"
+		}
+		b.ResetTimer()
+		for i := range b.N {
+			serveOnce(b, a.Config.Handler, post(paths[i]), http.StatusFound)
+		}
+	})
+	b.Run("one-insert", func(b *testing.B) {
+		db, err := gorm.Open(sqlite.Open("file:"+filepath.Join(b.TempDir(), "bare.db")+"?_journal_mode=WAL&_synchronous=FULL"), &gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true})
+		require.NoError(b, err)
+		type finished struct {
+			ID     uint
+			Answer string
+			At     time.Time
+		}
+		require.NoError(b, db.AutoMigrate(&finished{}))
+		bare := gin.New()
+		bare.POST("/p/:passage/:question", func(c *gin.Context) {
+			if err := db.Create(&finished{Answer: c.PostForm("answer"), At: time.Now()}).Error; err != nil {
+				c.AbortWithStatus(500)
+				return
+			}
+			c.Redirect(http.StatusFound, "/standin/booking")
+		})
+		for b.Loop() {
+			serveOnce(b, bare, post("/p/x/decides"), http.StatusFound)
+		}
+	})
+}
