@@ -141,7 +141,7 @@ func (c *compiler) number(n ast.Node) (number, error) {
 	case *ast.CallNode:
 		return c.call(n)
 	}
-	return nil, wrong(n, "a formula is made of numbers, names, + - * / %%, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil")
+	return nil, wrong(n, "a formula is made of numbers, names, + - * /, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil")
 }
 
 func constant(r *big.Rat) number { return func(*run) *big.Rat { return r } }
@@ -183,12 +183,6 @@ func (c *compiler) arithmetic(n *ast.BinaryNode) (number, error) {
 		return func(r *run) *big.Rat { return new(big.Rat).Mul(x(r), y(r)) }, nil
 	case "/":
 		return func(r *run) *big.Rat { return r.quotient(x(r), y(r)) }, nil
-	case "%":
-		return func(r *run) *big.Rat {
-			a, b := x(r), y(r)
-			whole := new(big.Rat).SetInt(truncate(r.quotient(a, b)))
-			return whole.Sub(a, whole.Mul(whole, b))
-		}, nil
 	}
 	return nil, wrong(n, "%q gives no number", n.Operator)
 }

@@ -242,6 +242,71 @@ func (q *question) limitWords(text func(decimal.Decimal) string) string {
 	return fmt.Sprintf("must be between %s and %s", text(*q.low), text(*q.high))
 }
 
+// ReadCell reads the answer to question i from a cell of a table into v: several
+// picks are separated by "|". An empty cell is Skipped. v's memory is reused.
+// The error is a *Refused. Grids have a cell per row: see ReadRow.
+func (p *Program) ReadCell(i int, cell string, v *Value) error {
+	q := &p.questions[i]
+	if q.kind.Choice() {
+		v.Text = ""
+		if o, known := q.options[cell]; known {
+			v.State, v.Option = Given, int16(o)
+			return nil
+		}
+	}
+	if cell == "" {
+		v.State = Skipped
+		return nil
+	}
+	t := Typed{Values: []string{cell}}
+	if q.kind == quiz.Several {
+		t.Values = strings.Split(cell, "|")
+		for j := range t.Values {
+			t.Values[j] = strings.TrimSpace(t.Values[j])
+		}
+	} else if q.kind.Choice() {
+		t.Values[0] = strings.TrimSpace(cell)
+	}
+	read, err := p.Read(i, t)
+	*v = read
+	return err
+}
+
+// ReadRow reads the answer to one row of the grid i into v, as ReadCell does.
+func (p *Program) ReadRow(i, row int, cell string, v *Value) error {
+	q := &p.questions[i]
+	for len(v.Picks) < len(q.rows) {
+		v.Picks = append(v.Picks, -1)
+	}
+	v.Picks[row] = -1
+	cell = strings.TrimSpace(cell)
+	if cell == "" {
+		if v.State == Absent {
+			v.State = Skipped
+		}
+		return nil
+	}
+	o, known := q.options[cell]
+	if !known {
+		return &Refused{q.key + "." + q.rows[row].key, fmt.Sprintf("%q is not one of the answers", clip(cell)), ErrUnknown}
+	}
+	v.State, v.Picks[row] = Given, int16(o)
+	return nil
+}
+
+// WriteIn puts the words that a respondent wrote in beside the answer to
+// question i, if it takes any.
+func (p *Program) WriteIn(i int, words string, v *Value) {
+	q := &p.questions[i]
+	takes := v.State == Given && q.kind.Choice() && q.answers[v.Option].writeIn
+	if v.State == Given && q.kind == quiz.Several {
+		takes = slices.ContainsFunc(v.Picks, func(o int16) bool { return q.answers[o].writeIn })
+	}
+	if takes {
+		v.Text = clipText(words, writeInLength)
+	}
+}
+
 // Typed is the reverse of Read.
 func (p *Program) Typed(i int, v Value) Typed {
 	q := &p.questions[i]

@@ -2,6 +2,7 @@ package passage
 
 import (
 	"cmp"
+	"slices"
 	"strings"
 
 	"omphalos/core/decimal"
@@ -76,17 +77,12 @@ type Filler struct {
 	p      *Program
 	in     Input
 	r      *Result
-	seen   map[int]bool
 	Number string
 }
 
 // Filler returns the Filler for a result of the program.
 func (p *Program) Filler(in Input, r *Result, number string) *Filler {
-	seen := make(map[int]bool, len(r.Seen))
-	for _, i := range r.Seen {
-		seen[i] = true
-	}
-	return &Filler{p, in, r, seen, number}
+	return &Filler{p, in, r, number}
 }
 
 // Text fills in a Markdown text, escaped. What is not answered becomes nothing;
@@ -152,7 +148,7 @@ func (f *Filler) answer(name string, words bool) ([]string, bool) {
 		}
 		return nil, true
 	}
-	if !f.seen[i] || i >= len(f.in.Answers) || f.in.Answers[i].State != Given {
+	if !slices.Contains(f.r.Seen, i) || i >= len(f.in.Answers) || f.in.Answers[i].State != Given {
 		return nil, true
 	}
 	v, q := f.in.Answers[i], &f.p.questions[i]

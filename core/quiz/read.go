@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"reflect"
 	"slices"
 	"strings"
@@ -151,7 +152,13 @@ func match(v any, t reflect.Type, at string) *Problem {
 func matchObject(object map[string]any, t reflect.Type, at string) *Problem {
 	var fields map[string]reflect.Type
 	if t.Kind() == reflect.Struct {
-		fields = fieldsOf(t)
+		var required []string
+		fields, required = fieldsOf(t)
+		for _, name := range required {
+			if _, there := object[name]; !there {
+				return &Problem{Code: "format", Pointer: at, Message: fmt.Sprintf("needs the field %q", name), Refuse: true}
+			}
+		}
 	}
 	for _, name := range sortedKeys(object) {
 		inside := at + "/" + Escape(name)
@@ -182,21 +189,25 @@ func matchSelf(v any, t reflect.Type, wrong func(string, ...any) *Problem) *Prob
 	return nil
 }
 
-// fieldsOf returns a struct's JSON fields, those of embedded structs included.
-func fieldsOf(t reflect.Type) map[string]reflect.Type {
-	fields := map[string]reflect.Type{}
+// fieldsOf returns a struct's JSON fields, those of embedded structs included,
+// and the names of those that may not be left out.
+func fieldsOf(t reflect.Type) (fields map[string]reflect.Type, required []string) {
+	fields = map[string]reflect.Type{}
 	for i := range t.NumField() {
 		f := t.Field(i)
 		if f.Anonymous {
-			for name, inner := range fieldsOf(f.Type) {
-				fields[name] = inner
-			}
+			inner, needed := fieldsOf(f.Type)
+			maps.Copy(fields, inner)
+			required = append(required, needed...)
 			continue
 		}
-		name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+		name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
 		fields[name] = f.Type
+		if options == "" {
+			required = append(required, name)
+		}
 	}
-	return fields
+	return fields, required
 }
 
 // near offers the field that differs only in case or in one letter more or less.

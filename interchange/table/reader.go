@@ -1,0 +1,197 @@
+// Package table reads respondents from a table, one a row, and writes what
+// their passages came to: as CSV (RFC 4180) or as JSON Lines.
+//
+// A column is named by a question's key; several picks are separated by "|", a
+// grid has a column "question.row" per row, words written in are under
+// "question.text", facts of the visitor under "visitor.country" and so on,
+// contact fields under their keys. A column "id" is passed through.
+package table
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"omphalos/core/passage"
+)
+
+// Format is how a table is written.
+type Format string
+
+// The formats.
+const (
+	CSV   Format = "csv"
+	JSONL Format = "jsonl"
+)
+
+// A RowError says what is wrong with one row; the others are read on.
+type RowError struct {
+	Line int
+	Err  error
+}
+
+func (e *RowError) Error() string { return fmt.Sprintf("line %d: %v", e.Line, e.Err) }
+
+// Unwrap returns what is wrong.
+func (e *RowError) Unwrap() error { return e.Err }
+
+// ErrColumn says that a column belongs to nothing in the quiz.
+var ErrColumn = errors.New("is no question, row, fact of the visitor or contact field of this quiz")
+
+// A Row is one respondent.
+type Row struct {
+	Line  int
+	ID    string
+	Input passage.Input
+	err   error
+}
+
+// clear empties the row for the next respondent and keeps its memory.
+func (r *Row) clear(questions int) {
+	r.ID, r.err = "", nil
+	if r.Input.Answers == nil {
+		r.Input.Answers = make(passage.Answers, questions)
+		r.Input.Visitor = &passage.Visitor{}
+	}
+	for i := range r.Input.Answers {
+		v := &r.Input.Answers[i]
+		v.State, v.Text, v.Picks = passage.Absent, "", v.Picks[:0]
+	}
+	*r.Input.Visitor = passage.Visitor{}
+	clear(r.Input.Contact)
+}
+
+// A column puts a cell into a row.
+type column func(r *Row, cell string) error
+
+// columnOf returns what a column's name stands for. The error wraps ErrColumn.
+func columnOf(p *passage.Program, name string) (column, error) {
+	if name == "id" {
+		return func(r *Row, cell string) error { r.ID = cell; return nil }, nil
+	}
+	if fact, found := strings.CutPrefix(name, "visitor."); found {
+		if !new(passage.Visitor).Set(fact, "x") {
+			return nil, fmt.Errorf("the column %q %w", name, ErrColumn)
+		}
+		return func(r *Row, cell string) error { r.Input.Visitor.Set(fact, cell); return nil }, nil
+	}
+	key, part, dotted := strings.Cut(name, ".")
+	i := p.Position(key)
+	if i < 0 {
+		if c := p.Quiz().Contact; c != nil && c.Fields[name] != nil {
+			return contactColumn(name), nil
+		}
+		return nil, fmt.Errorf("the column %q %w", name, ErrColumn)
+	}
+	rows := p.RowKeys(i)
+	for n, row := range rows {
+		if dotted && row == part {
+			return func(r *Row, cell string) error { return p.ReadRow(i, n, cell, &r.Input.Answers[i]) }, nil
+		}
+	}
+	switch {
+	case !dotted && len(rows) == 0:
+		return func(r *Row, cell string) error { return p.ReadCell(i, cell, &r.Input.Answers[i]) }, nil
+	case part == "text" && len(rows) == 0:
+		return func(r *Row, cell string) error {
+			p.WriteIn(i, cell, &r.Input.Answers[i])
+			return nil
+		}, nil
+	}
+	return nil, fmt.Errorf("the column %q %w", name, ErrColumn)
+}
+
+func contactColumn(name string) column {
+	return func(r *Row, cell string) error {
+		if r.Input.Contact == nil {
+			r.Input.Contact = map[string]string{}
+		}
+		r.Input.Contact[name] = cell
+		return nil
+	}
+}
+
+// columnsOf returns the columns of a heading. Unknown ones are an error, or
+// left out where ignore is set. Words written in come after their answers.
+func columnsOf(p *passage.Program, names []string, ignore bool) ([]placed, error) {
+	var first, last []placed
+	seen := map[string]bool{}
+	for i, name := range names {
+		name = strings.TrimSpace(strings.TrimPrefix(name, "\ufeff"))
+		if seen[name] {
+			return nil, fmt.Errorf("the column %q is there twice", name)
+		}
+		seen[name] = true
+		c, err := columnOf(p, name)
+		switch {
+		case err != nil && !ignore:
+			return nil, err
+		case err != nil:
+		case strings.HasSuffix(name, ".text"):
+			last = append(last, placed{i, c})
+		default:
+			first = append(first, placed{i, c})
+		}
+	}
+	return append(first, last...), nil
+}
+
+// A placed column knows which cell of a record is its.
+type placed struct {
+	at  int
+	put column
+}
+
+// fill reads the cells of one record into the row.
+func (r *Row) fill(columns []placed, cells []string) {
+	for _, c := range columns {
+		if err := c.put(r, cells[c.at]); err != nil {
+			r.err = err
+			return
+		}
+	}
+}
+
+// csvBatches reads records in batches and gives each to send, until the end.
+func csvBatches(in io.Reader, send func(*batch) bool, free func() *batch) (names []string, read func() error, err error) {
+	r := csv.NewReader(in)
+	r.ReuseRecord = true
+	heading, err := r.Read()
+	if errors.Is(err, io.EOF) {
+		return nil, nil, errors.New("the table is empty: its first line must name the columns")
+	}
+	if err != nil {
+		return nil, nil, fmt.Errorf("reading the heading: %w", err)
+	}
+	names = append(names, heading...)
+	return names, func() error {
+		b := free()
+		for {
+			cells, err := r.Read()
+			if errors.Is(err, io.EOF) {
+				send(b)
+				return nil
+			}
+			line := 0
+			var wrong *csv.ParseError
+			switch {
+			case errors.As(err, &wrong):
+				line, err = wrong.StartLine, fmt.Errorf("at character %d: %w", wrong.Column, wrong.Err)
+			case err != nil:
+				send(b)
+				return fmt.Errorf("reading the table: %w", err)
+			default:
+				line, _ = r.FieldPos(0)
+			}
+			b.add(line, cells, err)
+			if b.full() {
+				if !send(b) {
+					return nil
+				}
+				b = free()
+			}
+		}
+	}, nil
+}

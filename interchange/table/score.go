@@ -1,0 +1,278 @@
+package table
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"runtime"
+	"sync"
+
+	"omphalos/core/passage"
+)
+
+// Options say how Score reads and writes.
+type Options struct {
+	From, To Format // CSV where empty
+	Explain  bool   // adds the explanation to each row
+	Ignore   bool   // leaves columns out that belong to nothing in the quiz
+	// Bad is told of each bad row, in the order of the input.
+	Bad func(*RowError)
+	// Done is told how many rows have been written, from time to time.
+	Done func(rows int)
+}
+
+// Score reads respondents and writes what their passages came to, row for row
+// in the same order, in constant memory and on all processors. It returns how
+// many rows were good and how many bad.
+func Score(p *passage.Program, in io.Reader, out io.Writer, o Options) (good, bad int, err error) {
+	s := scorer{p: p, o: o, free: make(chan *batch, inFlight), work: make(chan *batch, inFlight), order: make(chan *batch, inFlight), stop: make(chan struct{})}
+	for range inFlight {
+		s.free <- &batch{done: make(chan struct{}, 1)}
+	}
+	var read func() error
+	if o.From == JSONL {
+		read = s.readLines(in)
+	} else {
+		var names []string
+		if names, read, err = csvBatches(in, s.send, s.take); err != nil {
+			return 0, 0, err
+		}
+		if s.columns, err = columnsOf(p, names, o.Ignore); err != nil {
+			return 0, 0, err
+		}
+	}
+	failed := make(chan error, 1)
+	go func() {
+		failed <- read()
+		close(s.work)
+		close(s.order)
+	}()
+	var workers sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		workers.Go(s.worker)
+	}
+	good, bad, err = s.write(out)
+	workers.Wait()
+	return good, bad, errors.Join(err, <-failed)
+}
+
+const (
+	batchRows = 256
+	inFlight  = 16
+)
+
+// A batch is some rows of input, and what they became.
+type batch struct {
+	cells  []string // of all rows
+	width  []int    // cells of each row
+	lines  []int
+	errs   []error
+	output bytes.Buffer
+	bad    []*RowError
+	good   int
+	done   chan struct{}
+}
+
+func (b *batch) add(line int, cells []string, err error) {
+	b.lines = append(b.lines, line)
+	b.errs = append(b.errs, err)
+	if err != nil {
+		cells = nil
+	}
+	b.cells = append(b.cells, cells...)
+	b.width = append(b.width, len(cells))
+}
+
+func (b *batch) full() bool { return len(b.lines) == batchRows }
+
+func (b *batch) reset() {
+	b.cells, b.width, b.lines, b.errs, b.bad, b.good = b.cells[:0], b.width[:0], b.lines[:0], b.errs[:0], b.bad[:0], 0
+	b.output.Reset()
+}
+
+// A scorer passes batches from the reader to the workers and, in order, to the writer.
+type scorer struct {
+	p       *passage.Program
+	o       Options
+	columns []placed // of CSV
+	free    chan *batch
+	work    chan *batch
+	order   chan *batch
+	stop    chan struct{} // closed when nothing can be written any more
+}
+
+func (s *scorer) take() *batch {
+	b := <-s.free
+	b.reset()
+	return b
+}
+
+// send hands a batch on; false tells that there is no use in reading on.
+func (s *scorer) send(b *batch) bool {
+	select {
+	case <-s.stop:
+		return false
+	default:
+	}
+	s.order <- b
+	s.work <- b
+	return true
+}
+
+func (s *scorer) worker() {
+	w := newRowWriter(s.p, s.o)
+	row := Row{}
+	for b := range s.work {
+		at := 0
+		for i, line := range b.lines {
+			cells := b.cells[at : at+b.width[i]]
+			at += b.width[i]
+			row.clear(s.p.Questions())
+			row.Line, row.err = line, b.errs[i]
+			if row.err == nil {
+				if s.o.From == JSONL {
+					row.err = s.fillJSON(&row, cells[0])
+				} else {
+					row.fill(s.columns, cells)
+				}
+			}
+			if row.err != nil {
+				b.bad = append(b.bad, &RowError{line, row.err})
+				continue
+			}
+			w.write(&b.output, &row)
+			b.good++
+		}
+		b.done <- struct{}{}
+	}
+}
+
+func (s *scorer) write(out io.Writer) (good, bad int, err error) {
+	buffered := bufio.NewWriterSize(out, 1<<16)
+	if s.o.To != JSONL {
+		w := csv.NewWriter(buffered)
+		_ = w.Write(heading(s.p, s.o)) // the error comes again at the flush
+		w.Flush()
+	}
+	stopped := false
+	for b := range s.order {
+		<-b.done
+		if !stopped {
+			_, err = buffered.Write(b.output.Bytes())
+			good += b.good
+			bad += len(b.bad)
+			for _, e := range b.bad {
+				if s.o.Bad != nil {
+					s.o.Bad(e)
+				}
+			}
+			if s.o.Done != nil {
+				s.o.Done(good + bad)
+			}
+			if err != nil {
+				stopped = true
+				close(s.stop)
+			}
+		}
+		s.free <- b
+	}
+	if err == nil {
+		err = buffered.Flush()
+	}
+	if err != nil {
+		err = fmt.Errorf("writing the scores: %w", err)
+	}
+	return good, bad, err
+}
+
+// readLines reads JSON Lines: an object a line, empty lines left out.
+func (s *scorer) readLines(in io.Reader) func() error {
+	return func() error {
+		lines := bufio.NewScanner(in)
+		lines.Buffer(make([]byte, 0, 1<<16), 4<<20)
+		b := s.take()
+		n := 0
+		for lines.Scan() {
+			n++
+			text := bytes.TrimSpace(lines.Bytes())
+			if len(text) == 0 {
+				continue
+			}
+			b.add(n, []string{string(text)}, nil)
+			if b.full() {
+				if !s.send(b) {
+					return nil
+				}
+				b = s.take()
+			}
+		}
+		s.send(b)
+		if err := lines.Err(); err != nil {
+			return fmt.Errorf("reading the table after line %d: %w", n, err)
+		}
+		return nil
+	}
+}
+
+// fillJSON reads one object. What is nested is named with dots; a list is
+// several picks.
+func (s *scorer) fillJSON(r *Row, text string) error {
+	d := json.NewDecoder(bytes.NewReader([]byte(text)))
+	d.UseNumber()
+	var object map[string]any
+	if err := d.Decode(&object); err != nil {
+		return fmt.Errorf("is not a JSON object: %w", err)
+	}
+	cells := map[string]string{}
+	if err := flatten("", object, cells); err != nil {
+		return err
+	}
+	names, values := make([]string, 0, len(cells)), make([]string, 0, len(cells))
+	for name, value := range cells {
+		names, values = append(names, name), append(values, value)
+	}
+	columns, err := columnsOf(s.p, names, s.o.Ignore)
+	if err != nil {
+		return err
+	}
+	r.fill(columns, values)
+	return r.err
+}
+
+func flatten(prefix string, object map[string]any, cells map[string]string) error {
+	for name, v := range object {
+		name = prefix + name
+		switch v := v.(type) {
+		case nil:
+			cells[name] = ""
+		case string:
+			cells[name] = v
+		case json.Number:
+			cells[name] = v.String()
+		case bool:
+			cells[name] = map[bool]string{true: "yes", false: ""}[v]
+		case map[string]any:
+			if err := flatten(name+".", v, cells); err != nil {
+				return err
+			}
+		case []any:
+			joined := ""
+			for i, item := range v {
+				text, ok := item.(string)
+				if !ok {
+					return fmt.Errorf("%s lists something that is not text", name)
+				}
+				if i > 0 {
+					joined += "|"
+				}
+				joined += text
+			}
+			cells[name] = joined
+		}
+	}
+	return nil
+}
