@@ -44,7 +44,7 @@ FUZZTIME ?= 2m
 fuzz:
 	@for target in $$(grep -rhoE 'func Fuzz[A-Za-z]+' --include='*_test.go' . | sed 's/func //'); do \
 	  package=$$(dirname $$(grep -rlE "func $$target\(" --include='*_test.go' .)); \
-	  echo "$$package $$target"; $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) $$package || exit 1; done
+	  echo "$$package $$target"; $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) -fuzzminimizetime 10x $$package || exit 1; done
 
 # Pictures of the main views, of a demo made for them.
 shots: tools build

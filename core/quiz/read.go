@@ -72,7 +72,11 @@ func parse(data []byte) (any, error) {
 		}
 	}
 	if err != nil {
-		line := 1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n"))
+		at := d.InputOffset()
+		if syntax := (*json.SyntaxError)(nil); errors.As(err, &syntax) {
+			at = syntax.Offset
+		}
+		line := 1 + bytes.Count(data[:min(int(at), len(data))], []byte("\n"))
 		return nil, Problem{Code: "json", Message: fmt.Sprintf("is not JSON, at line %d: %v", line, err), Refuse: true}
 	}
 	return tree, nil

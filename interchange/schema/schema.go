@@ -26,7 +26,7 @@ var Quiz = sync.OnceValue(func() []byte {
 	s.Title = "A quiz"
 	s.Description = "What a quiz asks, how answers weigh, how the outcome is decided and where it lands."
 	for name, definition := range s.Definitions {
-		require(name, definition)
+		demand(name, definition)
 	}
 	if p, found := s.Definitions["Quiz"].Properties.Get("format"); found {
 		p.Const = quiz.Format
@@ -107,8 +107,8 @@ func gather(t reflect.Type) {
 	}
 }
 
-// require names the fields without which package quiz does not read an object.
-func require(name string, s *jsonschema.Schema) {
+// demand names the fields without which package quiz does not read an object.
+func demand(name string, s *jsonschema.Schema) {
 	var needed func(t reflect.Type)
 	needed = func(t reflect.Type) {
 		for i := range t.NumField() {

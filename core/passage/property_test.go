@@ -1,0 +1,140 @@
+package passage_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+)
+
+// compile compiles a drawn quiz after a walk through its written form.
+func compile(t *rapid.T, m quiztest.Maker) *passage.Program {
+	read, err := quiz.Read(m.Write())
+	if err != nil {
+		t.Fatalf("%v", err)
+	}
+	p, err := passage.Compile(read)
+	if err != nil {
+		t.Fatalf("%v\n%s", err, m.Write())
+	}
+	return p
+}
+
+// A snapshot of a result, which belongs to its walker.
+type snapshot struct {
+	End              passage.End
+	Seen             []int
+	Scores           []decimal.Decimal
+	Outcome, Landing int
+	Step             int
+}
+
+func snap(r *passage.Result) snapshot {
+	return snapshot{r.End, slices.Clone(r.Seen), slices.Clone(r.Scores), r.Outcome, r.Landing, r.Step}
+}
+
+var drawn = quiztest.Limits{Questions: 8, Answers: 4}
+
+// Every valid quiz ends every passage with an outcome and a landing; evaluating
+// it again, with a walker that has been used, gives the same.
+func TestEveryPassageEnds(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := compile(t, quiztest.Draw(t, drawn))
+		w := p.Walker()
+		in, other := quiztest.DrawAnswers(t, p), quiztest.DrawAnswers(t, p)
+		first := snap(w.Walk(in))
+		require.NotEqual(t, passage.Unfinished, first.End)
+		require.GreaterOrEqual(t, first.Outcome, 0)
+		w.Walk(other)
+		require.Equal(t, first, snap(w.Walk(in)))
+		require.Equal(t, first, snap(p.Walk(in)))
+		e := p.Explain(in)
+		require.NotEmpty(t, e.Sentences())
+		require.True(t, e.Steps[len(e.Steps)-1].Taken)
+	})
+}
+
+// Answers off the passage never matter.
+func TestAnswersOffThePassageDontMatter(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := compile(t, quiztest.Draw(t, drawn))
+		in := quiztest.DrawAnswers(t, p)
+		want := snap(p.Walk(in))
+		for i := range in.Answers {
+			if !slices.Contains(want.Seen, i) {
+				in.Answers[i] = quiztest.DrawAnswer(t, p, i)
+			}
+		}
+		require.Equal(t, want, snap(p.Walk(in)))
+	})
+}
+
+// Asked step by step, each question being the next that is not answered, a
+// respondent gets what the same answers give on one page, where every question
+// is there from the beginning.
+func TestOnePageIsAsStepByStep(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := compile(t, quiztest.Draw(t, drawn))
+		page := quiztest.DrawAnswers(t, p)
+		steps := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: page.Visitor, Stop: true}
+		w := p.Walker()
+		r := w.Walk(steps)
+		for asked := 0; r.End == passage.Unfinished; asked++ {
+			require.LessOrEqual(t, asked, p.Questions(), "a passage goes forward")
+			steps.Answers[r.Next] = page.Answers[r.Next]
+			r = w.Walk(steps)
+		}
+		require.Equal(t, snap(p.Walk(page)), snap(r))
+	})
+}
+
+// The order of questions that don't look at one another changes no score.
+func TestOrderChangesNoScore(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		m := quiztest.New("o0", "o1")
+		for _, k := range []string{"s0", "s1"} {
+			m.Scale(k, rapid.SampledFrom([]quiz.Method{quiz.Sum, quiz.Mean, quiz.Percent}).Draw(t, "method"))
+		}
+		n := rapid.IntRange(2, 6).Draw(t, "questions")
+		keys := []string{"qa", "qb", "qc", "qd", "qe", "qf"}[:n]
+		var chosen []string
+		for _, k := range keys {
+			q := m.Ask(k, quiz.Single, "x", "y", "z")
+			for _, a := range q.Answers {
+				a.Adds = map[string]decimal.Decimal{rapid.SampledFrom([]string{"s0", "s1"}).Draw(t, "scale"): decimal.Decimal(rapid.IntRange(-3_000_000, 3_000_000).Draw(t, "amount"))}
+			}
+			chosen = append(chosen, k+"="+rapid.SampledFrom([]string{"x", "y", "z", ""}).Draw(t, "answer"))
+		}
+		scores := func() map[string]string {
+			p := compile(t, m)
+			r := p.Walk(inputOf(t, p, chosen))
+			byKey := map[string]string{}
+			for i, k := range p.Scales() {
+				byKey[k] = r.Scores[i].String()
+			}
+			return byKey
+		}
+		before := scores()
+		for i, k := range rapid.Permutation(keys).Draw(t, "order") {
+			m.Questions[k].Order = float64(i)
+		}
+		require.Equal(t, before, scores())
+	})
+}
+
+func inputOf(t *rapid.T, p *passage.Program, answers []string) passage.Input {
+	in := passage.Input{Answers: make(passage.Answers, p.Questions())}
+	for _, a := range answers {
+		i := p.Position(a[:2])
+		if err := p.ReadCell(i, a[3:], &in.Answers[i]); err != nil {
+			t.Fatalf("%v", err)
+		}
+	}
+	return in
+}
