@@ -14,6 +14,7 @@ import (
 	"math"
 	"math/big"
 	"math/bits"
+	"strconv"
 	"strings"
 )
 
@@ -130,13 +131,17 @@ func Must(s string) Decimal {
 // Add returns d + o, stopped at the ends of the range.
 func (d Decimal) Add(o Decimal) Decimal {
 	sum := d + o
-	switch {
-	case d > 0 && o > 0 && sum < 0:
-		return Max
-	case d < 0 && o < 0 && (sum >= 0 || sum < Min):
+	if (sum^d)&(sum^o) < 0 { // both have a sign that the sum has lost
+		return d.end()
+	}
+	return max(sum, Min)
+}
+
+func (d Decimal) end() Decimal {
+	if d < 0 {
 		return Min
 	}
-	return sum
+	return Max
 }
 
 // Sub returns d − o, stopped at the ends of the range.
@@ -259,8 +264,11 @@ func (d Decimal) append(b []byte, places int) []byte {
 		b = append(b, '-')
 	}
 	m := magnitude(d)
-	b = fmt.Append(b, m/uint64(One))
+	b = strconv.AppendUint(b, m/uint64(One), 10)
 	frac := m % uint64(One)
+	if frac == 0 && places <= 0 {
+		return b
+	}
 	var digits [Places]byte
 	for i := Places - 1; i >= 0; i-- {
 		digits[i] = byte('0' + frac%10)

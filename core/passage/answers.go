@@ -247,9 +247,9 @@ func (q *question) limitWords(text func(decimal.Decimal) string) string {
 // The error is a *Refused. Grids have a cell per row: see ReadRow.
 func (p *Program) ReadCell(i int, cell string, v *Value) error {
 	q := &p.questions[i]
-	if q.kind.Choice() {
+	if q.form == ofOne {
 		v.Text = ""
-		if o, known := q.options[cell]; known {
+		if o := q.option(cell); o >= 0 {
 			v.State, v.Option = Given, int16(o)
 			return nil
 		}
@@ -270,6 +270,23 @@ func (p *Program) ReadCell(i int, cell string, v *Value) error {
 	read, err := p.Read(i, t)
 	*v = read
 	return err
+}
+
+// option returns the position of the answer under key, −1 for none. Among a few
+// answers, looking at each is quicker than a map.
+func (q *question) option(key string) int {
+	if len(q.answers) <= 8 {
+		for i := range q.answers {
+			if q.answers[i].key == key {
+				return i
+			}
+		}
+		return -1
+	}
+	if o, known := q.options[key]; known {
+		return o
+	}
+	return -1
 }
 
 // ReadRow reads the answer to one row of the grid i into v, as ReadCell does.
@@ -343,10 +360,7 @@ func (q *question) complete(v *Value) bool {
 	if v.State != Given {
 		return false
 	}
-	if q.kind == quiz.Grid {
-		return !slices.Contains(v.Picks, -1)
-	}
-	return true
+	return q.form != ofGrid || !slices.Contains(v.Picks, -1)
 }
 
 func clip(s string) string { return clipText(s, 60) }

@@ -79,7 +79,7 @@ func (c *compiler) compile() {
 // shape compiles what a question asks and what its answers add.
 func (c *compiler) shape(to *question, key string, section int) {
 	q := c.q.Questions[key]
-	*to = question{key: key, kind: q.Kind, section: section, required: q.Required && q.Kind != quiz.Statement}
+	*to = question{key: key, kind: q.Kind, form: formOf(q.Kind), section: section, required: q.Required && q.Kind != quiz.Statement}
 	to.low, to.high = q.Bounds()
 	if q.Limits != nil && q.Limits.Step != nil {
 		to.step = *q.Limits.Step

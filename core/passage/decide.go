@@ -65,6 +65,7 @@ func (c *compiler) decision() {
 			}
 		case quiz.LeaderStep:
 			c.leader(&to, s)
+			c.p.leads = true
 		}
 		c.p.steps = append(c.p.steps, to)
 	}
@@ -250,15 +251,15 @@ func (w *walk) addedBy(question, scale int) decimal.Decimal {
 	}
 	q := &w.p.questions[question]
 	var sum decimal.Decimal
-	switch {
-	case q.kind.Choice():
+	switch q.form {
+	case ofOne:
 		return amountOf(q.answers[v.Option].adds, scale)
-	case q.kind == quiz.Several:
+	case ofSome:
 		for _, o := range v.Picks {
 			sum = sum.Add(amountOf(q.answers[o].adds, scale))
 		}
 		return q.capped(scale, sum)
-	case q.kind == quiz.Grid:
+	case ofGrid:
 		for r, column := range v.Picks {
 			if column >= 0 {
 				sum = sum.Add(amountOf(q.rows[r].adds[column], scale))

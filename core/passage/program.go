@@ -32,6 +32,7 @@ type Program struct {
 	outcomeIndex  map[string]int
 	contactWhen   *condition
 	averages      bool // some scale is a mean or a percent
+	leads         bool // some step looks for a leader
 }
 
 type section struct {
@@ -43,6 +44,7 @@ type section struct {
 type question struct {
 	key      string
 	kind     quiz.Kind
+	form     form
 	section  int
 	required bool
 	when     *condition
@@ -62,6 +64,31 @@ type question struct {
 	thens  bool // an answer has a then
 
 	spans []span // what it can add to each scale that it feeds
+}
+
+// A form is what a question's Value holds: kinds of the same form weigh alike.
+type form uint8
+
+const (
+	ofNothing form = iota // or of what never weighs
+	ofOne                 // Option
+	ofSome                // Picks
+	ofGrid                // Picks, by row
+	ofAmount              // Number
+)
+
+func formOf(k quiz.Kind) form {
+	switch {
+	case k.Choice():
+		return ofOne
+	case k == quiz.Several:
+		return ofSome
+	case k == quiz.Grid:
+		return ofGrid
+	case k.Numeric(), k == quiz.Date:
+		return ofAmount
+	}
+	return ofNothing
 }
 
 type answer struct {

@@ -123,13 +123,13 @@ func (w *walk) questions(stop bool, r *Result) {
 		q := &w.p.questions[i]
 		if q.section != inside {
 			inside = q.section
-			if when := w.p.sections[inside].when; !when.holds(w) {
+			if when := w.p.sections[inside].when; when != nil && !when.holds(w) {
 				w.trace.passedSection(w, inside)
 				i = w.p.sectionEnd(inside)
 				continue
 			}
 		}
-		if !q.when.holds(w) {
+		if q.when != nil && !q.when.holds(w) {
 			w.trace.passedQuestion(w, i)
 			i++
 			continue
@@ -183,7 +183,7 @@ func (w *walk) weigh(q *question, v *Value) {
 		for _, s := range q.spans {
 			w.lows[s.scale] = w.lows[s.scale].Add(s.low)
 			w.highs[s.scale] = w.highs[s.scale].Add(s.high)
-			if v.State == Given && q.kind != quiz.Grid {
+			if v.State == Given && q.form != ofGrid {
 				w.counts[s.scale]++
 			}
 		}
@@ -191,12 +191,12 @@ func (w *walk) weigh(q *question, v *Value) {
 	if v.State != Given {
 		return
 	}
-	switch {
-	case q.kind.Choice():
+	switch q.form {
+	case ofOne:
 		w.add(q.answers[v.Option].adds, "")
-	case q.kind == quiz.Several:
+	case ofSome:
 		w.addPicks(q, v.Picks)
-	case q.kind == quiz.Grid:
+	case ofGrid:
 		for r, column := range v.Picks {
 			if column < 0 {
 				continue
@@ -206,7 +206,7 @@ func (w *walk) weigh(q *question, v *Value) {
 			}
 			w.add(q.rows[r].adds[column], q.rows[r].key)
 		}
-	default:
+	case ofAmount:
 		for i := range q.weighs {
 			w.addTo(q.weighs[i].scale, q.weighs[i].weigh(v.Number), "")
 		}
@@ -214,16 +214,21 @@ func (w *walk) weigh(q *question, v *Value) {
 }
 
 func (w *walk) add(adds []addition, row string) {
-	for _, a := range adds {
-		w.addTo(a.scale, a.amount, row)
+	if w.trace != nil || w.p.leads {
+		for _, a := range adds {
+			w.addTo(a.scale, a.amount, row)
+		}
+		return
+	}
+	for i := range adds { // the way of nearly all passages, kept short
+		sum := &w.sums[adds[i].scale]
+		*sum = sum.Add(adds[i].amount)
 	}
 }
 
 func (w *walk) addTo(scale int, amount decimal.Decimal, row string) {
 	w.sums[scale] = w.sums[scale].Add(amount)
-	if amount != 0 {
-		w.fed[scale] = true
-	}
+	w.fed[scale] = w.fed[scale] || amount != 0
 	w.trace.added(w, scale, amount, row)
 }
 
@@ -246,11 +251,11 @@ func (w *walk) addPicks(q *question, picks []int16) {
 // onward returns the then that applies, nil for the next in order.
 func (w *walk) onward(q *question, v *Value) *then {
 	if q.thens && v.State == Given {
-		if q.kind.Choice() {
+		if q.form == ofOne {
 			if t := q.answers[v.Option].then; t != nil {
 				return t
 			}
-		} else if q.kind == quiz.Several {
+		} else if q.form == ofSome {
 			for _, o := range v.Picks {
 				if t := q.answers[o].then; t != nil {
 					return t

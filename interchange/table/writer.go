@@ -2,9 +2,7 @@ package table
 
 import (
 	"bytes"
-	"encoding/csv"
 	"encoding/json"
-	"slices"
 	"strings"
 
 	"omphalos/core/decimal"
@@ -28,8 +26,6 @@ type rowWriter struct {
 	o      Options
 	walker *passage.Walker
 	scales []string
-	cells  []string
-	scores []byte
 }
 
 func newRowWriter(p *passage.Program, o Options) *rowWriter {
@@ -58,19 +54,18 @@ func (w *rowWriter) write(out *bytes.Buffer, row *Row) {
 		w.writeJSON(out, row, r, s)
 		return
 	}
-	w.cells = append(w.cells[:0], s.ID)
-	w.scores = w.scores[:0]
+	b := appendCell(out.AvailableBuffer(), s.ID)
 	for i := range w.scales {
-		from := len(w.scores)
-		w.scores = r.Scores[i].AppendTo(w.scores)
-		w.cells = append(w.cells, string(w.scores[from:]))
+		b = r.Scores[i].AppendTo(append(b, ','))
 	}
-	w.cells = append(w.cells, s.Outcome, s.Landing, s.Address, string(s.End))
+	for _, cell := range []string{s.Outcome, s.Landing, s.Address, string(s.End)} {
+		b = appendCell(append(b, ','), cell)
+	}
 	if w.o.Explain {
 		e := w.p.Explain(row.Input)
-		w.cells = append(w.cells, strings.Join(e.Sentences(), " "))
+		b = appendCell(append(b, ','), strings.Join(e.Sentences(), " "))
 	}
-	writeCSV(out, w.cells)
+	out.Write(append(b, '\n'))
 }
 
 func (w *rowWriter) writeJSON(out *bytes.Buffer, row *Row, r *passage.Result, s Scored) {
@@ -90,22 +85,24 @@ func (w *rowWriter) writeJSON(out *bytes.Buffer, row *Row, r *passage.Result, s 
 	out.WriteByte('\n')
 }
 
-// writeCSV writes a record; only one with special characters needs encoding/csv.
-func writeCSV(out *bytes.Buffer, cells []string) {
-	plain := !slices.ContainsFunc(cells, func(c string) bool {
-		return strings.ContainsAny(c, "\",\r\n") || strings.HasPrefix(c, " ") || c == `\.`
-	})
-	if !plain {
-		w := csv.NewWriter(out)
-		_ = w.Write(cells) // a bytes.Buffer takes everything
-		w.Flush()
-		return
+// appendCell writes a cell as RFC 4180 has it: in quotation marks where it holds
+// anything special.
+func appendCell(b []byte, cell string) []byte {
+	if !special(cell) {
+		return append(b, cell...)
 	}
-	for i, c := range cells {
-		if i > 0 {
-			out.WriteByte(',')
+	b = append(b, '"')
+	b = append(b, strings.ReplaceAll(cell, `"`, `""`)...)
+	return append(b, '"')
+}
+
+// special tells whether a cell may need quotation marks.
+func special(cell string) bool {
+	for i := range len(cell) {
+		switch c := cell[i]; {
+		case c == '"', c == ',', c <= ' ', c == '\\', c >= 0x80:
+			return true
 		}
-		out.WriteString(c)
 	}
-	out.WriteByte('\n')
+	return false
 }
