@@ -250,8 +250,8 @@ func (c *condition) number(n decimal.Decimal) bool {
 }
 
 // text compares words, upper and lower case alike. Dates and times of day
-// compare in their order, as their form (2026-04-30, 09:30) allows; what reads
-// as a number on both sides compares as numbers.
+// compare in their order, as their form (2026-04-30, 09:30) allows. More and
+// less than numbers are only numbers.
 func (c *condition) text(s string) bool {
 	s = fold(s)
 	switch c.op {
@@ -268,8 +268,9 @@ func (c *condition) text(s string) bool {
 	case quiz.IsSkipped:
 		return false
 	}
-	if n, err := decimal.Parse(s); err == nil && c.numeric {
-		return c.number(n)
+	if c.numeric {
+		n, err := decimal.Parse(s)
+		return err == nil && c.number(n)
 	}
 	switch c.op {
 	case quiz.AtLeast:

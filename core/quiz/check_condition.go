@@ -118,7 +118,9 @@ func (c *checker) test(p string, s Subject, t Test) {
 		}
 	case IsOneOf, Includes:
 	default:
-		if len(items) != 1 {
+		q := c.q.Ask(s.Answer)
+		set := q != nil && q.Kind == Several && (t.Op == Is || t.Op == IsNot)
+		if len(items) != 1 && !set {
 			c.refuse("condition", p+"/value", "%q compares with one value", t.Op)
 			return
 		}

@@ -1,0 +1,306 @@
+package passage_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+)
+
+func read(t *testing.T, s string, to any) {
+	t.Helper()
+	require.NoError(t, json.Unmarshal([]byte(s), to), s)
+}
+
+// Every operator on every kind of subject, answered and not.
+func TestConditions(t *testing.T) {
+	for _, c := range []struct{ condition, holds, fails, sentence string }{
+		{`{"answer":"crop","op":"is","value":"apples"}`, "crop=apples", "crop=pears; ", `“crop” is “apples”`},
+		{`{"answer":"crop","op":"is not","value":"apples"}`, "crop=pears; ", "crop=apples", `“crop” is not “apples”`},
+		{`{"answer":"crop","op":"is one of","value":["apples","plums"]}`, "crop=apples; crop=plums", "crop=pears; ", `“crop” is one of “apples”, “plums”`},
+		{`{"answer":"crop","op":"is answered"}`, "crop=pears", "", `“crop” is answered`},
+		{`{"answer":"crop","op":"is skipped"}`, "; crop=", "crop=pears", `“crop” is skipped`},
+		{`{"answer":"topics","op":"is","value":["price","care"]}`, "topics=care|price", "topics=care; topics=care|price|law; ", `“topics” is “price”, “care”`},
+		{`{"answer":"topics","op":"is not","value":"care"}`, "topics=care|law; topics=law; ", "topics=care", `“topics” is not “care”`},
+		{`{"answer":"topics","op":"is one of","value":["price","care"]}`, "topics=care|law; topics=price", "topics=law; ", `“topics” is one of “price”, “care”`},
+		{`{"answer":"topics","op":"includes","value":["price","care"]}`, "topics=price|care|law", "topics=price|law; ", `“topics” includes “price”, “care”`},
+		{`{"answer":"habits","row":"mow","op":"is","value":"often"}`, "habits.mow=often", "habits.mow=never; habits.feed=often; ", `“habits” for “mow” is “often”`},
+		{`{"answer":"habits","row":"mow","op":"is skipped"}`, "habits.feed=often; ", "habits.mow=never", `“habits” for “mow” is skipped`},
+		{`{"answer":"area","op":"at least","value":2.5}`, "area=2.5; area=3", "area=2.499999; ", `“area” is at least 2.5`},
+		{`{"answer":"area","op":"at most","value":2}`, "area=2", "area=2.1; ", `“area” is at most 2`},
+		{`{"answer":"area","op":"more than","value":2}`, "area=2.1", "area=2; ", `“area” is more than 2`},
+		{`{"answer":"area","op":"less than","value":2}`, "area=1", "area=2; ", `“area” is less than 2`},
+		{`{"answer":"area","op":"between","value":[2,4]}`, "area=2; area=4", "area=1; area=4.1; ", `“area” is between 2 and 4`},
+		{`{"answer":"area","op":"is","value":2}`, "area=2; area=2.0", "area=3; ", `“area” is 2`},
+		{`{"answer":"area","op":"is not","value":2}`, "area=3; ", "area=2", `“area” is not 2`},
+		{`{"answer":"area","op":"is one of","value":[1,2]}`, "area=2", "area=3; ", `“area” is one of 1, 2`},
+		{`{"answer":"when","op":"less than","value":"2026-05-01"}`, "when=2026-04-30", "when=2026-05-01; ", `“when” is less than “2026-05-01”`},
+		{`{"answer":"when","op":"between","value":["2026-05-01","2026-05-31"]}`, "when=2026-05-31", "when=2026-06-01; ", `“when” is between “2026-05-01” and “2026-05-31”`},
+		{`{"answer":"words","op":"contains","value":"BEE"}`, "words=Honey bees", "words=wasps; ", `“words” contains “BEE”`},
+		{`{"answer":"words","op":"is","value":" bees"}`, "words=Bees", "words=bee; ", `“words” is “bees”`},
+		{`{"scale":"points","op":"at least","value":4}`, "crop=apples", "crop=pears; ", `points is at least 4`},
+		{`{"visitor":"country","op":"is one of","value":["IE","FR"]}`, "visitor.country=ie", "visitor.country=DE; ", `the visitor's country is one of “IE”, “FR”`},
+		{`{"visitor":"query.ref","op":"is answered"}`, "visitor.query.ref=7", "", `the address's “ref” is answered`},
+		{`{"visitor":"query.ref","op":"more than","value":9}`, "visitor.query.ref=10", "visitor.query.ref=8; visitor.query.ref=x; ", `the address's “ref” is more than 9`},
+		{`{"visitor":"date","op":"at least","value":"2026-05-01"}`, "visitor.date=2026-05-01", "visitor.date=2026-04-30; ", `the visitor's date is at least “2026-05-01”`},
+		{`{"visitor":"time","op":"between","value":["09:00","17:30"]}`, "visitor.time=09:00; visitor.time=17:30", "visitor.time=17:31; ", `the visitor's time is between “09:00” and “17:30”`},
+		{`{"outcome":true,"op":"is","value":"b"}`, "crop=apples", "crop=pears; ", `the outcome is “b”`},
+		{`{"all":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=apples area=2", "crop=apples; area=2; ", `“crop” is “apples” and “area” is more than 1`},
+		{`{"any":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=apples; area=2", "crop=pears; ", `“crop” is “apples” or “area” is more than 1`},
+		{`{"none":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=pears area=1; ", "crop=apples; area=2", `neither “crop” is “apples” nor “area” is more than 1`},
+		{`{"all":[{"any":[{"answer":"crop","op":"is","value":"apples"},{"answer":"crop","op":"is","value":"pears"}]},{"none":[{"answer":"area","op":"is answered"}]}]}`, "crop=pears", "crop=pears area=1; ",
+			`(“crop” is “apples” or “crop” is “pears”) and it is not so that “area” is answered`},
+	} {
+		m := quiztest.New("a", "b")
+		m.Scale("points", quiz.Sum)
+		m.Ask("crop", quiz.Single, "apples points=4", "pears", "plums")
+		m.Ask("topics", quiz.Several, "price", "care", "law")
+		m.Ask("habits", quiz.Grid, "never", "often").Rows = map[string]*quiz.Row{"mow": {Label: "mow"}, "feed": {Order: 1, Label: "feed"}}
+		m.Ask("area", quiz.Number)
+		m.Ask("when", quiz.Date)
+		m.Ask("words", quiz.ShortText)
+		m.Bands("points", "a", "4=b")
+		var when quiz.Condition
+		read(t, c.condition, &when)
+		m.Contact = &quiz.Contact{Place: quiz.AfterResult, When: &when, Fields: map[string]*quiz.Question{}}
+		p := m.Compile(t)
+		assert.Equal(t, c.sentence, m.Sentence(&when))
+		for want, answers := range map[bool]string{true: c.holds, false: c.fails} {
+			for _, one := range strings.Split(answers, "; ") {
+				fields := strings.Split(one, " ")
+				if strings.HasPrefix(one, "words=") {
+					fields = []string{one}
+				}
+				if one == "" {
+					fields = nil
+				}
+				if one == "" && want && !strings.Contains(c.holds, ";") {
+					continue
+				}
+				assert.Equal(t, want, p.Walk(quiztest.Input(t, p, fields...)).Contact, "%s with %q", c.condition, one)
+			}
+		}
+	}
+}
+
+// Going back and choosing another branch loses nothing that was typed, but what
+// is off the passage adds nothing, fills in nothing and is not on the record.
+func TestAnotherBranch(t *testing.T) {
+	m := quiztest.New("a", "b")
+	m.Scale("points", quiz.Sum)
+	m.Ask("own", quiz.YesNo, "yes points=1", "no")
+	m.Questions["own"].Answers["no"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "name"}
+	m.Ask("hives", quiz.Single, "few points=10", "many points=20")
+	m.Ask("name", quiz.ShortText)
+	m.Outcomes["a"].Text = "{name}, you have {hives}: {points}."
+	p := m.Compile(t)
+	text := func(in passage.Input) string {
+		return p.Filler(in, p.Walk(in), "").Text(m.Outcomes["a"].Text)
+	}
+	in := quiztest.Input(t, p, "own=yes", "hives=many", "name=Ann")
+	assert.Equal(t, "Ann, you have many: 21.", text(in))
+	in.Answers[0] = quiztest.Input(t, p, "own=no").Answers[0]
+	assert.Equal(t, "Ann, you have : 0.", text(in))
+	assert.Equal(t, []string{"own", "name"}, quiztest.Walk(t, p, "own=no", "hives=many", "name=Ann").Seen)
+	in.Answers[0] = quiztest.Input(t, p, "own=yes").Answers[0]
+	assert.Equal(t, "Ann, you have many: 21.", text(in), "it is all still there")
+}
+
+// A then to a question that does not show is passed over to the next that does;
+// a section shows or not as a whole; parting ways names an outcome and no score counts.
+func TestPaths(t *testing.T) {
+	m := quiztest.New("a", "b", "gone")
+	m.Scale("points", quiz.Sum)
+	m.Sections["extra"] = &quiz.Section{Order: 2, Heading: "Extra"}
+	m.Sections["last"] = &quiz.Section{Order: 3}
+	m.Ask("q1", quiz.Single, "skip points=1", "jump points=5", "leave points=9", "end", "straight")
+	m.Ask("q2", quiz.YesNo, "yes", "no")
+	m.Ask("q3", quiz.YesNo, "yes", "no").ShowWhen = &quiz.Condition{Subject: quiz.Subject{Scale: "points"}, Test: quiz.Test{Op: quiz.LessThan, Value: quiz.Amount(decimal.FromInt(3))}}
+	m.Ask("q4", quiz.YesNo, "yes", "no").Section = "extra"
+	m.Ask("q5", quiz.YesNo, "yes", "no").Section = "last"
+	m.Sections["extra"].ShowWhen = is("q1", "skip")
+	for answer, then := range map[string]quiz.Then{"jump": {Go: quiz.ToQuestion, To: "q3"}, "leave": {Go: quiz.PartWays, To: "gone"}, "end": {Go: quiz.Decide},
+		"straight": {Go: quiz.ToOutcome, To: "b"}, "skip": {Go: quiz.ToSection, To: "extra"}} {
+		m.Questions["q1"].Answers[answer].Then = &then
+	}
+	p := m.Compile(t)
+	for answer, want := range map[string]struct {
+		seen    string
+		end     passage.End
+		outcome string
+	}{
+		"skip": {"q1 q4 q5", passage.Decided, "a"}, "jump": {"q1 q5", passage.Decided, "a"}, "leave": {"q1", passage.Parted, "gone"},
+		"end": {"q1", passage.Decided, "a"}, "straight": {"q1", passage.Named, "b"}, "": {"q1 q2 q3 q5", passage.Decided, "a"},
+	} {
+		got := quiztest.Walk(t, p, "q1="+answer, "q2=yes", "q3=yes", "q4=yes", "q5=yes")
+		assert.Equal(t, want.seen, strings.Join(got.Seen, " "), answer)
+		assert.Equal(t, want.end, got.End, answer)
+		assert.Equal(t, want.outcome, got.Outcome, answer)
+	}
+	e := p.Explain(quiztest.Input(t, p, "q1=jump"))
+	said := strings.Join(e.Sentences(), "\n")
+	assert.Contains(t, said, `“q3” did not show, for it shows only if points is less than 3.`)
+	assert.Contains(t, said, `The section “Extra” did not show, for it shows only if “q1” is “skip”.`)
+	assert.Contains(t, said, `To “q1” the answer was “jump”: points +5; then on to “q3”.`)
+	assert.Contains(t, strings.Join(explain(p, quiztest.Input(t, p, "q1=leave")), "\n"), "An answer parts ways with “gone”; nothing is kept.")
+}
+
+func explain(p *passage.Program, in passage.Input) []string {
+	e := p.Explain(in)
+	return e.Sentences()
+}
+
+func TestScales(t *testing.T) {
+	m := quiztest.New("a")
+	m.Scale("total", quiz.Sum).Start = decimal.FromInt(2)
+	m.Scale("average", quiz.Mean).Start = decimal.FromInt(9)
+	m.Scale("part", quiz.Percent)
+	m.Scale("joined", quiz.Formula).Formula = "(total + area) / average"
+	m.Ask("one", quiz.Single, "x total=1.5 average=1 part=1", "y average=2 part=4")
+	m.Ask("two", quiz.Single, "x average=2 part=0", "y average=2 part=10").Required = true
+	q := m.Ask("some", quiz.Several, "a total=4", "b total=3", "c total=-9")
+	q.Picks, q.Cap = &quiz.Picks{Max: 2}, map[string]decimal.Decimal{"total": decimal.FromInt(5)}
+	area := m.Ask("area", quiz.Number)
+	area.Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(10)}
+	factor := decimal.Must("0.5")
+	area.Weigh = map[string]*quiz.Weighing{"total": {Factor: &factor, Reversed: true}}
+	day := m.Ask("day", quiz.Date)
+	read(t, `{"total":{"brackets":{"early":{"adds":7},"late":{"from":"2026-06-01","adds":1}}}}`, &day.Weigh)
+	p := m.Compile(t)
+	for answers, want := range map[string]string{
+		"":                     "2 9 0 0.22",   // (2 + 0) / 9
+		"one=x":                "3.5 1 10 3.5", // 1 of −0 … 4 in "one" (may be skipped), of 0 … 10 in "two" only if seen: (1−0)/(14−0) is told below
+		"one=y two=x":          "2 2 28.57 1",  // (4 − 0) ÷ (4 + 10 − 0)
+		"some=a|b":             "7 9 0 0.78",   // 4 + 3 capped at 5
+		"some=a|c":             "-3 9 0 -0.33", // 4 − 9 = −5
+		"area=4":               "5 9 0 1",      // (0 + 10 − 4) × 0.5 on 2; (5 + 4) / 9
+		"day=2026-05-31":       "9 9 0 1",
+		"day=2026-06-01":       "3 9 0 0.33",
+		"one=x two=y area=2.5": "7.25 1.5 78.57 6.5",
+	} {
+		got := quiztest.Walk(t, p, strings.Fields(answers)...)
+		if answers == "one=x" {
+			want = "3.5 1 7.14 3.5" // 100 × 1 ÷ 14: both questions are seen
+		}
+		assert.Equal(t, want, strings.Join([]string{got.Scores["total"], got.Scores["average"], got.Scores["part"], got.Scores["joined"]}, " "), answers)
+	}
+	_, err := p.Read(p.Position("some"), passage.Typed{Values: []string{"a", "b", "c"}})
+	assert.ErrorIs(t, err, passage.ErrLimits)
+}
+
+// A quote: an amount per answer, quantity × price, 2.9 % and 0.30 on top (common
+// practice, no source); the currency's decimals by ISO 4217.
+func TestQuotes(t *testing.T) {
+	m := quiztest.New("a")
+	price := m.Scale("price", quiz.Sum)
+	price.Kind, price.Currency = quiz.Money, "EUR"
+	price.Fees = map[string]*quiz.Fee{"card": {Order: 1, Name: "Card", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")}}
+	m.Ask("visit", quiz.Single, "half price=45", "full price=80")
+	each := decimal.Must("12.35")
+	m.Ask("hives", quiz.Number).Weigh = map[string]*quiz.Weighing{"price": {Factor: &each}}
+	p := m.Compile(t)
+	w := p.Walker()
+	in := quiztest.Input(t, p, "visit=half", "hives=3")
+	r := w.Walk(in)
+	assert.Equal(t, "84.73 EUR", p.ScoreText(0, r.Scores[0])) // 45 + 3 × 12.35 = 82.05; 2.9 % of it is 2.37945, rounded 2.38; and 0.30
+	lines, total := w.Bill("price")
+	assert.Equal(t, "45 37.05 2.68", fmt.Sprint(lines[0].Amount, lines[1].Amount, lines[2].Amount))
+	assert.Equal(t, r.Scores[0], total)
+	for code, places := range map[string]int{"EUR": 2, "JPY": 0, "KWD": 3} {
+		assert.Equal(t, places, passage.Decimals(code), code)
+	}
+}
+
+// The first landing whose condition holds is taken: by the visitor, the score
+// and an answer together.
+func TestLandings(t *testing.T) {
+	m := quiztest.New("a")
+	m.Scale("points", quiz.Sum)
+	m.Ask("crop", quiz.Single, "apples points=4", "pears points=1")
+	m.Outcomes["a"].Landings = map[string]*quiz.Landing{}
+	read(t, `{"irish":{"order":1,"kind":"redirect","address":"https://ie.example/{crop}{?points,passage,visitor.query.ref}","when":{"all":[{"visitor":"country","op":"is","value":"IE"},{"scale":"points","op":"at least","value":3}]}},
+		"rest":{"order":2,"kind":"page","blocks":{"a":{"order":1,"kind":"action","label":"Apples","address":"https://x.example","when":{"answer":"crop","op":"is","value":"apples"}},"b":{"order":2,"kind":"text","text":"All"}}}}`, &m.Outcomes["a"].Landings)
+	p := m.Compile(t)
+	w := p.Walker()
+	in := quiztest.Input(t, p, "crop=apples", "visitor.country=IE", "visitor.query.ref=a&b")
+	r := w.Walk(in)
+	assert.Equal(t, "irish", p.LandingKey(r))
+	address, err := p.Filler(in, r, "n7").Address(p.AddressOf(r))
+	require.NoError(t, err)
+	assert.Equal(t, "https://ie.example/apples?points=4&passage=n7&visitor.query.ref=a%26b", address)
+	r = w.Walk(quiztest.Input(t, p, "crop=pears", "visitor.country=IE"))
+	assert.Equal(t, "rest", p.LandingKey(r))
+	assert.Equal(t, []string{"b"}, w.Blocks())
+	w.Walk(quiztest.Input(t, p, "crop=apples"))
+	assert.Equal(t, []string{"a", "b"}, w.Blocks())
+	assert.Contains(t, explain(p, quiztest.Input(t, p, "crop=pears")), "The last landing takes everybody else: a page.")
+}
+
+// A leader needs its least score and its lead; the explanation says what was missing.
+func TestLeaders(t *testing.T) {
+	m := quiztest.New("none", "honey", "calm")
+	for _, k := range []string{"n_honey", "n_calm"} {
+		m.Scale(k, quiz.Sum).Kind = quiz.Keyword
+	}
+	m.Ask("one", quiz.Single, "h n_honey=1", "c n_calm=1", "hh n_honey=3")
+	m.Ask("two", quiz.Single, "h n_honey=1", "c n_calm=1")
+	two, one := decimal.FromInt(2), decimal.One
+	m.Decide(quiz.Step{Kind: quiz.LeaderStep, Least: &two, Lead: &one, Contenders: map[string]*quiz.Contender{"n_honey": {Outcome: "honey"}, "n_calm": {Order: 1, Outcome: "calm"}}})
+	p := m.Compile(t)
+	for answers, want := range map[string][2]string{
+		"one=h two=h":  {"honey", "n_honey leads with 2, so it is “honey”."},
+		"one=hh two=c": {"honey", "n_honey leads with 3, so it is “honey”."},
+		"one=c":        {"none", "n_calm leads with 1, which is less than the 2 that are needed."},
+		"":             {"none", "Nothing was added to any of the contenders."},
+	} {
+		assert.Equal(t, want[0], quiztest.Walk(t, p, strings.Fields(answers)...).Outcome, answers)
+		assert.Contains(t, explain(p, quiztest.Input(t, p, strings.Fields(answers)...)), want[1])
+	}
+}
+
+// What respondents type is checked, in words for them.
+func TestWhatIsTyped(t *testing.T) {
+	m := quiztest.New("a")
+	m.Ask("crop", quiz.Single, "apples", "other").Answers["other"].WriteIn = true
+	m.Ask("area", quiz.Number).Limits = &quiz.Limits{Low: quiztest.NumberBound(1), High: quiztest.NumberBound(9)}
+	half := decimal.Must("0.5")
+	m.Questions["area"].Limits.Step = &half
+	m.Ask("mail", quiz.Email)
+	m.Ask("call", quiz.Phone)
+	m.Ask("day", quiz.Date)
+	m.Ask("stars", quiz.Stars)
+	m.Ask("note", quiz.ShortText).Limits = &quiz.Limits{Low: quiztest.NumberBound(3), High: quiztest.NumberBound(5)}
+	m.Ask("yes", quiz.Consent)
+	p := m.Compile(t)
+	for _, c := range []struct{ question, typed, becomes, says string }{
+		{"crop", "apples", "apples", ""}, {"crop", "plums", "", "is not one of the answers"},
+		{"area", "2,5", "2.5", ""}, {"area", "0.5", "", "must be between 1 and 9"}, {"area", "2.25", "", "steps of 0.5 from 1"}, {"area", "many", "", "is not a number"},
+		{"mail", "ann@example.org", "ann@example.org", ""}, {"mail", "ann@example", "", "such as name@example.org"}, {"mail", "a b@example.org", "", "such as"},
+		{"call", "+353 (0)1 234 5678", "+35312345678", ""}, {"call", "12345", "", "country code"},
+		{"day", "2026-02-28", "2026-02-28", ""}, {"day", "2026-02-30", "", "is not a date"},
+		{"stars", "5", "5", ""}, {"stars", "6", "", "between 1 and 5"}, {"stars", "4.5", "", "steps of 1"},
+		{"note", "bees", "bees", ""}, {"note", "b", "", "must be between 3 and 5 characters"}, {"note", "bees & more", "", "characters"},
+		{"yes", "yes", "yes", ""}, {"yes", "on", "", ""},
+	} {
+		i := p.Position(c.question)
+		v, err := p.Read(i, passage.Typed{Values: []string{c.typed}})
+		if c.says != "" {
+			assert.ErrorContains(t, err, c.says, c.typed)
+			continue
+		}
+		require.NoError(t, err, c.typed)
+		typed := p.Typed(i, v)
+		assert.Equal(t, c.becomes, strings.Join(typed.Values, ","), c.typed)
+	}
+	v, err := p.Read(0, passage.Typed{Values: []string{"other"}, WriteIn: "quinces"})
+	require.NoError(t, err)
+	assert.Equal(t, "quinces", p.Words(0, v))
+}
