@@ -93,7 +93,7 @@ export function openSheet(desk) {
   function sortable(list) {
     if (list.sortable) return;
     list.sortable = Sortable.create(list, {
-      handle: ".grip", draggable: "[data-item]", animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
+      handle: ".grip", draggable: "[data-item]", forceFallback: true, fallbackTolerance: 3, animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
       onEnd(event) {
         if (event.oldIndex === event.newIndex) return;
         flush();
