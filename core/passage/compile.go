@@ -67,6 +67,7 @@ func (c *compiler) compile() {
 	for i, k := range keys {
 		c.spans(&p.questions[i], q.Questions[k])
 	}
+	c.bound()
 	for _, k := range quiz.InOrder(q.Outcomes) {
 		c.outcome(k, q.Outcomes[k])
 	}
@@ -260,6 +261,26 @@ func (c *compiler) scale(key string, s *quiz.Scale) {
 	}
 	c.p.averages = c.p.averages || to.method == quiz.Mean || to.method == quiz.Percent
 	c.p.scales = append(c.p.scales, to)
+}
+
+// bound finds out whether sums stay within the range whatever is answered.
+func (c *compiler) bound() {
+	sums := make([]decimal.Decimal, len(c.p.scales))
+	for i := range c.p.questions {
+		q := &c.p.questions[i]
+		if q.form == ofAmount && len(q.weighs) > 0 && (q.low == nil || q.high == nil) {
+			return
+		}
+		for _, s := range q.spans {
+			sums[s.scale] = sums[s.scale].Add(max(s.high, -s.low))
+		}
+	}
+	for i, s := range c.p.scales {
+		if sums[i].Add(max(s.start, -s.start)) >= decimal.Max/2 {
+			return
+		}
+	}
+	c.p.bounded = true
 }
 
 func (c *compiler) outcome(key string, o *quiz.Outcome) {

@@ -33,6 +33,7 @@ type Program struct {
 	contactWhen   *condition
 	averages      bool // some scale is a mean or a percent
 	leads         bool // some step looks for a leader
+	bounded       bool // no choice of answers takes a sum beyond the range
 }
 
 type section struct {
@@ -42,14 +43,16 @@ type section struct {
 }
 
 type question struct {
+	section  int
+	when     *condition
+	answers  []answer
+	then     []thenRule
+	form     form
+	required bool
+	thens    bool // an answer has a then
+
 	key      string
 	kind     quiz.Kind
-	form     form
-	section  int
-	required bool
-	when     *condition
-
-	answers  []answer
 	options  map[string]int
 	rows     []row
 	rowIndex map[string]int
@@ -60,8 +63,6 @@ type question struct {
 
 	weighs []weighing
 	caps   []addition
-	then   []thenRule
-	thens  bool // an answer has a then
 
 	spans []span // what it can add to each scale that it feeds
 }

@@ -119,6 +119,8 @@ var absent Value
 func (w *walk) questions(stop bool, r *Result) {
 	r.End = Decided
 	inside := -1
+	// Most passages need no more of a choice than its sums, which can't overflow.
+	quick := w.trace == nil && w.p.bounded && !w.p.averages && !w.p.leads
 	for i := 0; i < len(w.p.questions); {
 		q := &w.p.questions[i]
 		if q.section != inside {
@@ -147,8 +149,20 @@ func (w *walk) questions(stop bool, r *Result) {
 		if q.required && !q.complete(v) {
 			r.Missing = append(r.Missing, i)
 		}
-		w.trace.asked(w, i, v)
-		w.weigh(q, v)
+		if quick && q.form == ofOne {
+			if v.State == Given {
+				for _, a := range q.answers[v.Option].adds {
+					w.sums[a.scale] += a.amount
+				}
+			}
+		} else {
+			w.trace.asked(w, i, v)
+			w.weigh(q, v)
+		}
+		if !q.thens && q.then == nil {
+			i++
+			continue
+		}
 		to := w.onward(q, v)
 		if to == nil {
 			i++
@@ -214,15 +228,8 @@ func (w *walk) weigh(q *question, v *Value) {
 }
 
 func (w *walk) add(adds []addition, row string) {
-	if w.trace != nil || w.p.leads {
-		for _, a := range adds {
-			w.addTo(a.scale, a.amount, row)
-		}
-		return
-	}
-	for i := range adds { // the way of nearly all passages, kept short
-		sum := &w.sums[adds[i].scale]
-		*sum = sum.Add(adds[i].amount)
+	for _, a := range adds {
+		w.addTo(a.scale, a.amount, row)
 	}
 }
 
