@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
@@ -17,6 +18,8 @@ import (
 	"gorm.io/gorm"
 
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
 )
 
 // The pairs of benchmarks below are to be read together: what the application
@@ -110,4 +113,39 @@ func BenchmarkFinish(b *testing.B) {
 			serveOnce(b, bare, post("/p/x/decides"), http.StatusFound)
 		}
 	})
+}
+
+// forty is a quiz of 40 questions with 8 answers, on 3 scales.
+func forty() quiztest.Maker {
+	m := quiztest.New("cold", "warm", "hot")
+	for _, k := range []string{"need", "budget", "haste"} {
+		m.Scale(k, quiz.Sum)
+	}
+	for i := range 40 {
+		var answers []string
+		for k := range 8 {
+			answers = append(answers, fmt.Sprintf("a%d need=%d budget=%d", k, k, (k*i)%5-2))
+		}
+		m.Ask(fmt.Sprintf("q%d", i), quiz.Single, answers...).Required = true
+	}
+	m.Bands("need", "cold", "100=warm", "150=hot")
+	return m
+}
+
+// BenchmarkEdit is one weight typed into the ledger of 40 questions with 8
+// answers: from the request to the parts of the sheet that have changed.
+func BenchmarkEdit(b *testing.B) {
+	quiet(b)
+	a := newApp(b)
+	z := a.add(b, string(forty().Write()))
+	c := a.client(b).signIn()
+	c.get("/studio/quizzes/1")
+	revision := z.Revision
+	for b.Loop() {
+		status, says := c.change(http.MethodPatch, "/studio/quizzes/1/draft", revision, fmt.Sprintf(`[{"op":"add","path":"/questions/q7/answers/a3/adds/need","value":%d}]`, revision%7))
+		if status != http.StatusOK {
+			b.Fatal(status, says)
+		}
+		revision++
+	}
 }

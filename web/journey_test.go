@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -262,6 +263,7 @@ func drag(b *tab, from, to string, dy float64) {
 		return read[[]float64](b, `(() => { const r = document.querySelector(`+"`"+selector+"`"+`).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
 	}
 	f, g := middle(from), middle(to)
+	b.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, f[0], f[1])) // the handle shows under the pointer
 	b.do(chromedp.DragAndDropXY(f[0], f[1], g[0], g[1]+dy, 12))
 }
 

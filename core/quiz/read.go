@@ -10,6 +10,7 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"sync"
 
 	"omphalos/core/decimal"
 )
@@ -154,11 +155,11 @@ func match(v any, t reflect.Type, at string) *Problem {
 }
 
 func matchObject(object map[string]any, t reflect.Type, at string) *Problem {
-	var fields map[string]reflect.Type
+	var known map[string]reflect.Type
 	if t.Kind() == reflect.Struct {
-		var required []string
-		fields, required = fieldsOf(t)
-		for _, name := range required {
+		f := fieldsOf(t)
+		known = f.types
+		for _, name := range f.required {
 			if _, there := object[name]; !there {
 				return &Problem{Code: "format", Pointer: at, Message: fmt.Sprintf("needs the field %q", name), Refuse: true}
 			}
@@ -167,10 +168,10 @@ func matchObject(object map[string]any, t reflect.Type, at string) *Problem {
 	for _, name := range sortedKeys(object) {
 		inside := at + "/" + Escape(name)
 		element := t
-		if fields != nil {
-			var known bool
-			if element, known = fields[name]; !known {
-				return &Problem{Code: "format", Pointer: inside, Message: "is a field that the format does not know" + near(name, fields), Refuse: true}
+		if known != nil {
+			var found bool
+			if element, found = known[name]; !found {
+				return &Problem{Code: "format", Pointer: inside, Message: "is a field that the format does not know" + near(name, known), Refuse: true}
 			}
 		} else {
 			element = t.Elem()
@@ -193,30 +194,41 @@ func matchSelf(v any, t reflect.Type, wrong func(string, ...any) *Problem) *Prob
 	return nil
 }
 
-// fieldsOf returns a struct's JSON fields, those of embedded structs included,
+// fields are the JSON fields of a struct, those of embedded structs included,
 // and the names of those that may not be left out.
-func fieldsOf(t reflect.Type) (fields map[string]reflect.Type, required []string) {
-	fields = map[string]reflect.Type{}
+type fields struct {
+	types    map[string]reflect.Type
+	required []string
+}
+
+var knownFields sync.Map // reflect.Type → fields
+
+func fieldsOf(t reflect.Type) fields {
+	if known, ok := knownFields.Load(t); ok {
+		return known.(fields)
+	}
+	f := fields{types: map[string]reflect.Type{}}
 	for i := range t.NumField() {
-		f := t.Field(i)
-		if f.Anonymous {
-			inner, needed := fieldsOf(f.Type)
-			maps.Copy(fields, inner)
-			required = append(required, needed...)
+		field := t.Field(i)
+		if field.Anonymous {
+			inner := fieldsOf(field.Type)
+			maps.Copy(f.types, inner.types)
+			f.required = append(f.required, inner.required...)
 			continue
 		}
-		name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
-		fields[name] = f.Type
+		name, options, _ := strings.Cut(field.Tag.Get("json"), ",")
+		f.types[name] = field.Type
 		if options == "" {
-			required = append(required, name)
+			f.required = append(f.required, name)
 		}
 	}
-	return fields, required
+	knownFields.Store(t, f)
+	return f
 }
 
 // near offers the field that differs only in case or in one letter more or less.
-func near(name string, fields map[string]reflect.Type) string {
-	for _, f := range sortedKeys(fields) {
+func near(name string, known map[string]reflect.Type) string {
+	for _, f := range sortedKeys(known) {
 		if strings.EqualFold(f, name) || strings.EqualFold(f+"s", name) || strings.EqualFold(f, name+"s") {
 			return fmt.Sprintf("; %q is meant, perhaps", f)
 		}
@@ -247,10 +259,10 @@ func clip(s string) string {
 	return s
 }
 
+var pointerEscapes = strings.NewReplacer("~", "~0", "/", "~1")
+
 // Escape writes a key as a part of a JSON pointer.
-func Escape(key string) string {
-	return strings.NewReplacer("~", "~0", "/", "~1").Replace(key)
-}
+func Escape(key string) string { return pointerEscapes.Replace(key) }
 
 func sortedKeys[V any](m map[string]V) []string {
 	keys := make([]string, 0, len(m))

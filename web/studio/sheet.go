@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -35,7 +36,8 @@ type column struct {
 	Key, Name, Kind string
 	Lowest, Highest string
 	Expected        string
-	Dead            bool // nothing feeds it
+	Dead            bool            // nothing feeds it
+	most            decimal.Decimal // the largest weight, up or down, at least 1
 }
 
 // A part is a piece of the sheet that is rendered by itself.
@@ -99,7 +101,7 @@ func (s *studio) read(z *store.Quiz) (*sheet, error) {
 func (sh *sheet) columns() {
 	for _, k := range quiz.InOrder(sh.Doc.Scales) {
 		scale := sh.Doc.Scales[k]
-		col := column{Key: k, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k)}
+		col := column{Key: k, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k), most: heaviest(sh.Doc, k)}
 		if sh.odds != nil && len(sh.odds.Scores[k]) > 0 {
 			points := sh.odds.Scores[k]
 			col.Lowest, col.Highest = points[0].Score.String(), points[len(points)-1].Score.String()
@@ -128,6 +130,16 @@ func fed(q *quiz.Quiz, scale string) bool {
 	return q.Scales[scale].Method == quiz.Formula
 }
 
+func heaviest(q *quiz.Quiz, scale string) decimal.Decimal {
+	most := decimal.One
+	for _, asked := range q.Questions {
+		for _, a := range asked.Answers {
+			most = max(most, a.Adds[scale], -a.Adds[scale])
+		}
+	}
+	return most
+}
+
 // parts lists what the sheet is made of.
 func (sh *sheet) parts() []part {
 	list := []part{
@@ -148,21 +160,32 @@ func (sh *sheet) parts() []part {
 	return list
 }
 
-// A rendered sheet is its parts as HTML, by the element's ID.
+// A rendered sheet is its parts as HTML, by the element's ID, with what they
+// were made of: a part that would be made of the same is not made again.
 type rendered struct {
 	revision int
 	parts    map[string]string
+	made     map[string]any
 	orders   map[string][]string // of the parts in each list
 }
 
 func (s *studio) render(sh *sheet) (*rendered, error) {
-	r := &rendered{sh.Quiz.Revision, map[string]string{}, map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
+	r := &rendered{sh.Quiz.Revision, map[string]string{}, map[string]any{}, map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
+	old := new(rendered)
+	if found, ok := s.rendered.Load(sh.Quiz.ID); ok {
+		old = found.(*rendered)
+	}
 	for _, p := range sh.parts() {
-		html, err := s.views.Part("sheet", p.template, p.data)
-		if err != nil {
-			return nil, err
+		r.made[p.ID] = p.data
+		if _, whole := p.data.(*sheet); !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
+			r.parts[p.ID] = old.parts[p.ID]
+		} else {
+			html, err := s.views.Part("sheet", p.template, p.data)
+			if err != nil {
+				return nil, err
+			}
+			r.parts[p.ID] = string(bytes.TrimSpace(html))
 		}
-		r.parts[p.ID] = string(bytes.TrimSpace(html))
 		for prefix, list := range map[string]string{"part-q-": "questions", "part-o-": "outcomes", "part-s-": "steps"} {
 			if strings.HasPrefix(p.ID, prefix) {
 				r.orders[list] = append(r.orders[list], p.ID)
@@ -188,9 +211,9 @@ type questionPart struct {
 	Number    int
 	Simple    bool // its answers are listed with their weights
 	Thread    threadRow
+	After     threadRow // beside what follows the answers
 	Rows      []answerRow
-	Columns   []column
-	Problems  []quiz.Problem
+	Finish    string // what there is to finish
 	First     bool
 	Last      bool
 }
@@ -216,8 +239,8 @@ type cell struct {
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := "/questions/" + key
-	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Simple: q.Kind.Choice(), Columns: sh.Columns,
-		Thread: sh.threads[path], Problems: sh.problems(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
+	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Simple: q.Kind.Choice(),
+		Thread: sh.threads[path], After: sh.threads[path].Under(), Finish: sh.finish(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
@@ -227,14 +250,29 @@ func (sh *sheet) question(i int, key string) questionPart {
 			row.Then = sh.way(a.Then)
 		}
 		for n, col := range sh.Columns {
-			row.Cells = append(row.Cells, sh.cell(q, a, row.Path, col, n))
+			row.Cells = append(row.Cells, cellOf(a, row.Path, col, n))
 		}
 		p.Rows = append(p.Rows, row)
+		p.After = row.Thread.Under()
 	}
 	return p
 }
 
-func (sh *sheet) cell(q *quiz.Question, a *quiz.Answer, path string, col column, n int) cell {
+// finish says what is to be finished at a place: the first thing, and how many more.
+func (sh *sheet) finish(path string) string {
+	problems := sh.problems(path)
+	if len(problems) == 0 {
+		return ""
+	}
+	first := problems[0]
+	said := cmp.Or(sh.Where(first.Pointer), "This") + " " + first.Message
+	if more := len(problems) - 1; more > 0 {
+		said += fmt.Sprintf(" – and %d more to finish", more)
+	}
+	return said + "."
+}
+
+func cellOf(a *quiz.Answer, path string, col column, n int) cell {
 	to := cell{Path: path + "/adds/" + col.Key, Class: "none", Column: n,
 		Label: fmt.Sprintf("%s of %s", col.Name, cmp.Or(a.Label, "an answer without words"))}
 	amount, set := a.Adds[col.Key]
@@ -242,14 +280,8 @@ func (sh *sheet) cell(q *quiz.Question, a *quiz.Answer, path string, col column,
 		return to
 	}
 	to.Value = amount.Signed()
-	most := decimal.One
-	for _, asked := range sh.Doc.Questions {
-		for _, other := range asked.Answers {
-			most = max(most, other.Adds[col.Key], -other.Adds[col.Key])
-		}
-	}
 	// Five shades each way, by the share of the largest weight of the column.
-	switch shade := int(4.99*amount.Float64()/most.Float64()) + 1; {
+	switch shade := int(4.99*amount.Float64()/col.most.Float64()) + 1; {
 	case amount > 0:
 		to.Class = fmt.Sprintf("up-%d", shade)
 	case amount < 0:
@@ -300,7 +332,7 @@ type stepPart struct {
 	Ruler     ruler
 	Choices   []choice // outcomes
 	Scales    []choice
-	Problems  []quiz.Problem
+	Finish    string
 	Bands     bool
 	Passing   threadRow
 }
@@ -311,7 +343,7 @@ type choice struct{ Key, Name, Letter string }
 func (sh *sheet) step(key string) stepPart {
 	s := sh.Doc.Decision.Steps[key]
 	path := "/decision/steps/" + key
-	p := stepPart{Step: s, Key: key, Path: path, Choices: sh.choices(), Problems: sh.problems(path), Bands: s.Kind == quiz.BandsStep, Passing: sh.Passing()}
+	p := stepPart{Step: s, Key: key, Path: path, Choices: sh.choices(), Finish: sh.finish(path), Bands: s.Kind == quiz.BandsStep, Passing: sh.Passing()}
 	p.Number = slices.Index(quiz.InOrder(sh.Doc.Decision.Steps), key) + 1
 	for _, c := range sh.Columns {
 		p.Scales = append(p.Scales, choice{c.Key, c.Name, ""})
@@ -435,8 +467,7 @@ type outcomePart struct {
 	Share     float64
 	Told      bool // Share can be told
 	Landings  []landingPart
-	Scales    []column
-	Problems  []quiz.Problem
+	Finish    string
 	First     bool
 	Last      bool
 }
@@ -461,7 +492,7 @@ func (sh *sheet) outcome(key string) outcomePart {
 	keys := quiz.InOrder(sh.Doc.Outcomes)
 	i := slices.Index(keys, key)
 	p := outcomePart{Outcome: o, Key: key, Path: path, Letter: sh.Doc.Letter(key), Class: hue(i), Thread: sh.threads[path],
-		Scales: sh.Columns, Problems: sh.problems(path), First: i == 0, Last: i == len(keys)-1}
+		Finish: sh.finish(path), First: i == 0, Last: i == len(keys)-1}
 	if sh.odds != nil && sh.odds.Outcomes != nil {
 		p.Share, p.Told = sh.odds.Outcomes[key], true
 	}

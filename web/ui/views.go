@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/microcosm-cc/bluemonday"
@@ -79,13 +80,11 @@ func (v *Views) Part(page, name string, data any) ([]byte, error) {
 var functions = template.FuncMap{
 	"asset":    assets.Path,
 	"markdown": Markdown,
-	"icon": func(name string) template.HTML {
-		return template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + assets.Path("icons.svg") + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
-	},
-	"ago":   Ago,
-	"stamp": func(t time.Time) string { return t.Format("2006-01-02 15:04") },
-	"iso":   func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
-	"dict":  dict,
+	"icon":     icon,
+	"ago":      Ago,
+	"stamp":    func(t time.Time) string { return t.Format("2006-01-02 15:04") },
+	"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+	"dict":     dict,
 	"plural": func(n int, one, many string) string {
 		if n == 1 {
 			return fmt.Sprintf("%d %s", n, one)
@@ -98,6 +97,18 @@ var functions = template.FuncMap{
 	"fit":       fit,
 	"standings": func() []string { return []string{"fit", "keep warm", "not a fit"} },
 	"inc":       func(i int) int { return i + 1 },
+}
+
+var icons sync.Map // name → template.HTML
+
+// icon returns the drawing of an icon by its name in icons.svg.
+func icon(name string) template.HTML {
+	if found, ok := icons.Load(name); ok {
+		return found.(template.HTML)
+	}
+	html := template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + assets.Path("icons.svg") + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
+	icons.Store(name, html)
+	return html
 }
 
 // fit shortens words to a width in pixels at the size of a drawing's labels.
