@@ -61,10 +61,11 @@ func (s *Store) Releases(id uint) ([]Release, error) {
 	return list, found(err, "listing the releases of quiz %d", id)
 }
 
-// Public returns the newest release at a public address.
+// Public returns the newest release at a public address, without its document:
+// ReleaseByID has that.
 func (s *Store) Public(slug string) (*Release, error) {
 	var r Release
-	err := s.db.Joins("JOIN quizzes ON quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
+	err := s.db.Select("releases.id", "releases.quiz_id", "releases.number").Joins("JOIN quizzes ON quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
 		Where("quizzes.slug = ?", slug).Take(&r).Error
 	return &r, found(err, "the quiz at %q", slug)
 }

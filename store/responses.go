@@ -112,9 +112,10 @@ func (s *Store) SaveTyped(p *Passage, typed map[string]passage.Typed) error {
 	return found(err, "keeping the answers")
 }
 
-// Finish keeps a response, once for each passage: where the passage has one
-// already, that one is returned and nothing changes.
-func (s *Store) Finish(p *Passage, r *Response) (*Response, error) {
+// Finish keeps a response and what was typed for it in one commit, once for each
+// passage: where the passage has a response already, that one is returned and
+// nothing changes.
+func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) (*Response, error) {
 	var kept Response
 	err := s.db.Transaction(func(tx *gorm.DB) error {
 		err := tx.Where("passage = ?", p.ID).Take(&kept).Error
@@ -132,7 +133,8 @@ func (s *Store) Finish(p *Passage, r *Response) (*Response, error) {
 		if err := tx.Create(&kept).Error; err != nil {
 			return err
 		}
-		return tx.Model(p).Update("finished", true).Error
+		p.Answers, p.Updated, p.Finished = toJSON(typed), kept.Finished, true
+		return tx.Model(p).Select("Answers", "Updated", "Finished").Updates(p).Error
 	})
 	return &kept, found(err, "keeping the response")
 }

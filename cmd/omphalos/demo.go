@@ -112,9 +112,6 @@ func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) 
 			}
 			typed[program.Key(i)] = t
 		}
-		if err := s.SaveTyped(begun, typed); err != nil {
-			return err
-		}
 		result := program.Walk(in)
 		response := store.Record(program, in, result)
 		if template := program.AddressOf(result); template != nil {
@@ -122,7 +119,7 @@ func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) 
 				return err
 			}
 		}
-		if _, err := s.Finish(begun, response); err != nil {
+		if _, err := s.Finish(begun, typed, response); err != nil {
 			return err
 		}
 	}

@@ -7,7 +7,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
-	"omphalos/core/quiz"
 	"omphalos/store"
 )
 
@@ -102,9 +101,13 @@ func (j *journey) redirect(r *passage.Result) string {
 	return address
 }
 
-func (j *journey) landing(r *store.Response) *quiz.Landing {
-	return j.program.Quiz().Outcomes[r.Outcome].Landings[r.Landing]
+// leaves tells whether a response is sent to an address at once.
+func (j *journey) leaves(r *store.Response) bool {
+	return r.Address != "" && j.program.Quiz().Outcomes[r.Outcome].Landings[r.Landing].After == 0
 }
+
+// missing returns the required questions of the passage without a full answer.
+func (j *journey) missing() []int { return j.walk().Missing }
 
 // read takes the typed answer to a question out of a form.
 func read(c *gin.Context, p *passage.Program, question int) (passage.Typed, error) {

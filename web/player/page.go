@@ -43,7 +43,6 @@ func newFrame(p *passage.Program, title string) frame {
 type openingPage struct {
 	frame
 	Opening *quiz.Opening
-	Action  string
 }
 
 type problemPage struct {

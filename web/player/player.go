@@ -29,6 +29,7 @@ type player struct {
 	store    *store.Store
 	views    *ui.Views
 	programs sync.Map // release ID → *passage.Program
+	openings sync.Map // release ID → []byte, the rendered opening
 }
 
 // Mount serves the player under /q/{slug} and /p/{passage}.
@@ -50,64 +51,67 @@ func (p *player) program(release uint) (*passage.Program, error) {
 	if err != nil {
 		return nil, err
 	}
-	return p.compiled(r)
-}
-
-func (p *player) compiled(r *store.Release) (*passage.Program, error) {
-	if found, ok := p.programs.Load(r.ID); ok {
-		return found.(*passage.Program), nil
-	}
 	q, err := r.Read()
 	if err != nil {
-		return nil, fmt.Errorf("reading release %d: %w", r.ID, err)
+		return nil, fmt.Errorf("reading release %d: %w", release, err)
 	}
 	program, err := passage.Compile(q)
 	if err != nil {
-		return nil, fmt.Errorf("release %d: %w", r.ID, err)
+		return nil, fmt.Errorf("release %d: %w", release, err)
 	}
-	p.programs.Store(r.ID, program)
+	p.programs.Store(release, program)
 	return program, nil
 }
 
-// opening shows the opening, or the first question of a quiz without one.
-func (p *player) opening(c *gin.Context) {
+// public returns the release at the address that was asked for, compiled, or
+// answers with a page that there is none.
+func (p *player) public(c *gin.Context) (*store.Release, *passage.Program, bool) {
 	release, err := p.store.Public(c.Param("slug"))
 	if err != nil {
 		p.fail(c, err)
-		return
+		return nil, nil, false
 	}
-	program, err := p.compiled(release)
+	program, err := p.program(release.ID)
 	if err != nil {
 		p.fail(c, err)
+		return nil, nil, false
+	}
+	return release, program, true
+}
+
+// opening shows the opening, or the first question of a quiz without one. Its
+// form goes to the page's own address, parameters included, so that the opening
+// of a release is the same for everybody and rendered once.
+func (p *player) opening(c *gin.Context) {
+	release, program, ok := p.public(c)
+	if !ok {
 		return
 	}
-	action := "/q/" + c.Param("slug")
-	if c.Request.URL.RawQuery != "" {
-		action += "?" + c.Request.URL.RawQuery
-	}
 	if q := program.Quiz(); q.Opening != nil {
-		p.show(c, http.StatusOK, "opening", openingPage{frame: newFrame(program, q.Opening.Heading), Opening: q.Opening, Action: action})
+		page, rendered := p.openings.Load(release.ID)
+		if !rendered {
+			html, err := p.views.Part("opening", "layout", openingPage{newFrame(program, q.Opening.Heading), q.Opening})
+			if err != nil {
+				p.fail(c, err)
+				return
+			}
+			page, _ = p.openings.LoadOrStore(release.ID, html)
+		}
+		c.Data(http.StatusOK, "text/html; charset=utf-8", page.([]byte))
 		return
 	}
 	j := &journey{program: program, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program)}
 	first := j.walk().Next
-	p.show(c, http.StatusOK, "question", j.page(first, action, passage.Typed{}, ""))
+	p.show(c, http.StatusOK, "question", j.page(first, "", passage.Typed{}, ""))
 }
 
 // start begins a passage. A quiz without an opening sends the first answer along.
 func (p *player) start(c *gin.Context) {
-	slug := c.Param("slug")
-	release, err := p.store.Public(slug)
-	if err != nil {
-		p.fail(c, err)
+	release, program, ok := p.public(c)
+	if !ok {
 		return
 	}
-	program, err := p.compiled(release)
-	if err != nil {
-		p.fail(c, err)
-		return
-	}
-	begun, err := p.store.Start(release, slug, *visitorOf(c, program))
+	begun, err := p.store.Start(release, c.Param("slug"), *visitorOf(c, program))
 	if err != nil {
 		p.fail(c, err)
 		return
@@ -169,7 +173,12 @@ func (p *player) answer(c *gin.Context) {
 		return
 	}
 	if j.passage.Finished {
-		p.land(c, j)
+		kept, err := p.store.ByPassage(j.passage.ID)
+		if err != nil {
+			p.fail(c, err)
+			return
+		}
+		p.land(c, j, kept)
 		return
 	}
 	at := j.program.Position(c.Param("question"))
@@ -203,58 +212,61 @@ func (p *player) take(c *gin.Context, j *journey, at int) {
 	}
 	if wrong == "" {
 		j.typed[j.program.Key(at)] = typed
-		if err := p.store.SaveTyped(j.passage, j.typed); err != nil {
-			slog.Error("keeping answers", "error", err)
-			p.show(c, http.StatusServiceUnavailable, "question", j.page(at, j.address(at), typed, "Your answer could not be kept just now. It is still here: try again in a moment."))
+	}
+	if !back {
+		if _, more := j.after(at); !more && len(j.missing()) == 0 {
+			p.finish(c, j, at, typed)
 			return
 		}
 	}
-	if back {
+	if err := p.store.SaveTyped(j.passage, j.typed); err != nil {
+		p.notKept(c, j, at, typed, err)
+		return
+	}
+	next, more := j.after(at)
+	switch {
+	case back:
 		c.Redirect(http.StatusSeeOther, j.before(at))
-		return
-	}
-	if next, more := j.after(at); more {
+	case more:
 		c.Redirect(http.StatusSeeOther, j.address(next))
-		return
+	default:
+		c.Redirect(http.StatusSeeOther, j.address(j.missing()[0]))
 	}
-	p.finish(c, j, at, typed)
 }
 
-// finish ends the passage and lands it.
+// notKept shows a question again whose answer could not be kept, with the answer in it.
+func (p *player) notKept(c *gin.Context, j *journey, at int, typed passage.Typed, err error) {
+	slog.Error("keeping answers", "error", err)
+	c.Header("Retry-After", "5")
+	p.show(c, http.StatusServiceUnavailable, "question", j.page(at, j.address(at), typed, "Your answer could not be kept just now. It is still here: try again in a moment."))
+}
+
+// finish ends the passage in one commit, and lands it.
 func (p *player) finish(c *gin.Context, j *journey, at int, typed passage.Typed) {
 	w := j.program.Walker()
 	result := w.Walk(j.input())
-	if len(result.Missing) > 0 {
-		c.Redirect(http.StatusSeeOther, j.address(result.Missing[0]))
+	if result.End == passage.Parted {
+		if err := p.store.Part(j.passage); err != nil {
+			p.notKept(c, j, at, typed, err)
+			return
+		}
+		p.show(c, http.StatusOK, "result", j.resultPage(w, true))
 		return
 	}
-	var err error
-	if result.End == passage.Parted {
-		if err = p.store.Part(j.passage); err == nil {
-			p.show(c, http.StatusOK, "result", j.resultPage(w, true))
-			return
-		}
-	} else {
-		response := store.Record(j.program, j.input(), result)
-		response.Address = j.redirect(result)
-		if _, err = p.store.Finish(j.passage, response); err == nil {
-			p.land(c, j)
-			return
-		}
+	response := store.Record(j.program, j.input(), result)
+	response.Address = j.redirect(result)
+	kept, err := p.store.Finish(j.passage, j.typed, response)
+	if err != nil {
+		p.notKept(c, j, at, typed, err)
+		return
 	}
-	slog.Error("keeping a response", "error", err)
-	p.show(c, http.StatusServiceUnavailable, "question", j.page(at, j.address(at), typed, "Your answers could not be kept just now. They are still here: try again in a moment."))
+	p.land(c, j, kept)
 }
 
 // land sends a finished passage to its landing: to an address at once by a 302,
 // to a page of ours by a 303.
-func (p *player) land(c *gin.Context, j *journey) {
-	kept, err := p.store.ByPassage(j.passage.ID)
-	if err != nil {
-		p.fail(c, err)
-		return
-	}
-	if kept.Address != "" && j.landing(kept).After == 0 {
+func (p *player) land(c *gin.Context, j *journey, kept *store.Response) {
+	if j.leaves(kept) {
 		c.Redirect(http.StatusFound, kept.Address)
 		return
 	}
@@ -268,7 +280,7 @@ func (p *player) result(c *gin.Context, j *journey) {
 		p.fail(c, err)
 		return
 	}
-	if kept.Address != "" && j.landing(kept).After == 0 {
+	if j.leaves(kept) {
 		c.Redirect(http.StatusFound, kept.Address)
 		return
 	}
