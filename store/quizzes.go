@@ -22,6 +22,7 @@ type Quiz struct {
 	Revision  int    `gorm:"not null"` // counts every change, undo and redo
 	Done      int    `gorm:"not null"` // the edits up to this number are in the draft
 	Released  int    // number of the newest release, 0 for none
+	ReleaseOf int    // revision that the newest release was made of
 	Created   time.Time
 	Updated   time.Time
 	DeletedAt gorm.DeletedAt `gorm:"index"`
@@ -29,6 +30,9 @@ type Quiz struct {
 
 // Document reads the draft.
 func (z *Quiz) Document() (*quiz.Quiz, error) { return quiz.Read([]byte(z.Draft)) }
+
+// Changes returns how many changes the draft has had since the newest release.
+func (z *Quiz) Changes() int { return z.Revision - z.ReleaseOf }
 
 // A Listed quiz is one of the workspace's, with its figures.
 type Listed struct {

@@ -49,7 +49,8 @@ func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
 		if err := tx.Create(&r).Error; err != nil {
 			return err
 		}
-		return tx.Model(&z).Update("released", z.Released).Error
+		z.ReleaseOf = revision
+		return tx.Model(&z).Select("Released", "ReleaseOf").Updates(&z).Error
 	})
 	return &r, err
 }

@@ -45,7 +45,7 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 	}
 	page := releasePage{frame: s.frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: scheme + c.Request.Host + "/q/" + z.Slug,
 		Problems: sh.Problems, Sheet: sh, Releases: releases, Wrong: wrong}
-	page.Changed = len(releases) == 0 || releases[0].Document != z.Draft
+	page.Changed = z.Released == 0 || z.Changes() > 0
 	s.show(c, status, "release", page)
 }
 
