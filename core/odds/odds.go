@@ -1,34 +1,52 @@
 // Package odds tells what scores and outcomes a quiz can give before anybody
 // takes it.
 //
-// The distribution of a score is computed exactly, place by place: at each
-// question the scores that respondents can have come with are spread over its
-// answers, and equal scores are merged. Passages are never listed one by one.
+// The odds are exact. All passages are walked at once, question by question:
+// passages that nothing later can tell apart are one state with a share, so
+// that the work grows with the states and not with the passages. An earlier
+// answer or score is part of a state only while a later condition, step or
+// landing asks for it.
 package odds
 
 import (
+	"errors"
 	"maps"
+	"math/big"
+	"runtime"
 	"slices"
 
+	"golang.org/x/sync/errgroup"
+
 	"omphalos/core/decimal"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 )
 
-// A Point is a score and the share (0 to 1) of passages that reach it.
+// ErrSteps says that exact odds would take more steps than are allowed.
+var ErrSteps = errors.New("exact odds of this quiz take too many steps")
+
+// MostSteps is a bound for a computation that nobody waits for: some seconds.
+const MostSteps = 20_000_000
+
+// A Point is a score and the share (0 to 1) of passages that come to it.
 type Point struct {
 	Score decimal.Decimal
 	Share float64
 }
 
 // Odds are what a quiz gives when every answer of a question is as likely as
-// the others.
+// the others, and passing a question by as likely as one of them.
 type Odds struct {
-	// Scores holds, per sum scale, the distribution at the decision, rising.
-	// Shares add up to the share of passages that come to the decision.
-	Scores map[string][]Point
-	// Outcomes holds the share of each outcome. It is nil where the decision has
-	// other steps than bands that are all closed.
-	Outcomes map[string]float64
+	Scores    map[string][]Point            // by scale, rising, of the passages that come to the decision
+	Outcomes  map[string]float64            // share of all passages
+	Landings  map[string]map[string]float64 // by outcome
+	Ends      map[passage.End]float64       // decided, named, parted
+	Steps     map[int]float64               // by the deciding step, passage.Otherwise among them
+	Seen      map[string]float64            // share of passages that come to a question
+	Answers   map[string]map[string]float64 // by question: share of all passages that choose the answer
+	Questions float64                       // expected number of questions on a passage
+	Passages  *big.Int                      // different passages
+	States    int                           // most that were held for one question
 }
 
 // Lowest returns the lowest score of the scale at the decision, 0 where no
@@ -47,154 +65,178 @@ func edge(points []Point, i int) decimal.Decimal {
 	return points[i].Score
 }
 
-// Of computes the odds of a quiz of choices. It returns false for quizzes that
-// it can't tell exactly: with conditions on the path, or with questions of
-// other kinds that weigh.
-func Of(q *quiz.Quiz) (*Odds, bool) {
-	keys := q.QuestionKeys()
-	if !plain(q, keys) {
-		return nil, false
+// Of computes the odds of a program for a visitor, who may be nil, in at most a
+// number of steps from a state to the next for each scale. The error is ErrSteps.
+func Of(p *passage.Program, visitor *passage.Visitor, most int) (*Odds, error) {
+	if !p.Explorable() {
+		return nil, ErrSteps
 	}
-	o := &Odds{Scores: map[string][]Point{}}
-	for _, scale := range quiz.InOrder(q.Scales) {
-		if s := q.Scales[scale]; s.Method == "" || s.Method == quiz.Sum {
-			w := spread(q, keys, scale)
-			o.Scores[scale] = w.atDecision()
-			if o.Outcomes == nil {
-				o.Outcomes = w.outcomes(scale)
-			}
-		}
+	o := &Odds{Scores: map[string][]Point{}, Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
+		Steps: map[int]float64{}, Seen: map[string]float64{}, Answers: map[string]map[string]float64{}, Passages: new(big.Int)}
+	first, err := walk(p, p.Explore(visitor), true, most)
+	if err != nil {
+		return nil, err
 	}
-	return o, true
-}
-
-func plain(q *quiz.Quiz, keys []string) bool {
-	for _, s := range q.Sections {
-		if s.ShowWhen != nil {
-			return false
-		}
-	}
-	for _, k := range keys {
-		asked := q.Questions[k]
-		if asked.ShowWhen != nil || len(asked.Then) > 0 || len(asked.Weigh) > 0 {
-			return false
-		}
-		if asked.Kind.HasAnswers() && !asked.Kind.Choice() {
-			return false
-		}
-	}
-	return true
-}
-
-// A way holds the scores that passages have at each place.
-type way struct {
-	q      *quiz.Quiz
-	at     []map[decimal.Decimal]float64 // per question, then the decision
-	thens  map[string]float64            // outcomes that an answer led to
-	places map[string]int
-}
-
-func spread(q *quiz.Quiz, keys []string, scale string) *way {
-	w := &way{q: q, at: make([]map[decimal.Decimal]float64, len(keys)+1), thens: map[string]float64{}, places: map[string]int{}}
-	for i := range w.at {
-		w.at[i] = map[decimal.Decimal]float64{}
-	}
-	for i, k := range keys {
-		w.places[k] = i
-	}
-	w.at[0][q.Scales[scale].Start] = 1
-	for i, k := range keys {
-		w.step(i, q.Questions[k], scale)
-	}
-	return w
-}
-
-// step spreads the scores at question i over its answers. A question that asks
-// nothing, or without answers yet, passes them on.
-func (w *way) step(i int, asked *quiz.Question, scale string) {
-	answers := quiz.InOrder(asked.Answers)
-	if len(answers) == 0 || !asked.Kind.Choice() {
-		w.carry(w.at[i+1], w.at[i], 0, 1)
-		return
-	}
-	ways := float64(len(answers))
-	if !asked.Required { // passing by is as likely as each answer
-		ways++
-		w.carry(w.at[i+1], w.at[i], 0, 1/ways)
-	}
-	for _, k := range answers {
-		a := asked.Answers[k]
-		to := i + 1
-		if t := a.Then; t != nil {
-			switch t.Go {
-			case quiz.ToOutcome, quiz.PartWays:
-				for _, share := range w.at[i] {
-					w.thens[t.To] += share / ways
+	first.tell(o)
+	// Each scale by itself: scales that no step needs together need no state together.
+	scales := p.Scales()
+	points := make([][]Point, len(scales))
+	var runs errgroup.Group
+	runs.SetLimit(runtime.GOMAXPROCS(0))
+	for i := range scales {
+		runs.Go(func() error {
+			r := first
+			if !first.e.Keeps(i) {
+				var err error
+				if r, err = walk(p, p.ExploreScale(visitor, i), false, most); err != nil {
+					return err
 				}
-				continue
-			case quiz.Decide:
-				to = len(w.at) - 1
-			case quiz.ToQuestion:
-				to = max(to, w.places[t.To])
-			case quiz.ToSection:
-				to = max(to, w.sectionStart(t.To))
 			}
+			points[i] = r.points(i)
+			return nil
+		})
+	}
+	if err := runs.Wait(); err != nil {
+		return nil, err
+	}
+	for i, key := range scales {
+		o.Scores[key] = points[i]
+	}
+	return o, nil
+}
+
+// points returns the distribution of a scale at the decision, rising.
+func (r *run) points(scale int) []Point {
+	scores := map[decimal.Decimal]float64{}
+	for _, f := range r.ends {
+		if f.finish.End == passage.Decided {
+			scores[f.finish.Scores[scale]] += f.share
 		}
-		w.carry(w.at[to], w.at[i], a.Adds[scale], 1/ways)
 	}
-}
-
-func (w *way) sectionStart(section string) int {
-	start := len(w.at) - 1
-	for k, i := range w.places {
-		if w.q.Questions[k].Section == section {
-			start = min(start, i)
-		}
-	}
-	return start
-}
-
-func (w *way) carry(to, from map[decimal.Decimal]float64, adds decimal.Decimal, share float64) {
-	for score, p := range from {
-		to[score.Add(adds)] += p * share
-	}
-}
-
-func (w *way) atDecision() []Point {
-	end := w.at[len(w.at)-1]
-	points := make([]Point, 0, len(end))
-	for _, score := range slices.Sorted(maps.Keys(end)) {
-		points = append(points, Point{score, end[score]})
+	points := make([]Point, 0, len(scores))
+	for _, score := range slices.Sorted(maps.Keys(scores)) {
+		points = append(points, Point{score, scores[score]})
 	}
 	return points
 }
 
-// outcomes gives each outcome its share where the first step that is on is of
-// closed bands of this scale; otherwise nil.
-func (w *way) outcomes(scale string) map[string]float64 {
-	steps := slices.DeleteFunc(quiz.InOrder(w.q.Decision.Steps), func(k string) bool { return w.q.Decision.Steps[k].Off })
-	shares := maps.Clone(w.thens)
-	if len(steps) == 0 {
-		for _, p := range w.atDecision() {
-			shares[w.q.Decision.Otherwise] += p.Share
+// A crowd is the passages that are in one state.
+type crowd struct {
+	state passage.Stand
+	share float64
+	ways  *big.Int
+}
+
+type ended struct {
+	finish *passage.Finish
+	share  float64
+	ways   *big.Int
+}
+
+// A run walks all passages once.
+type run struct {
+	p       *passage.Program
+	e       *passage.Explorer
+	at      []map[string]*crowd
+	ends    []ended
+	seen    []float64
+	answers [][]float64
+	states  int
+	key     []byte
+}
+
+// walk runs through all questions; count tells whether passages are counted, and
+// most is how many steps are left.
+func walk(p *passage.Program, e *passage.Explorer, count bool, most int) (*run, error) {
+	r := &run{p: p, e: e, at: make([]map[string]*crowd, p.Questions()), seen: make([]float64, p.Questions()), answers: make([][]float64, p.Questions())}
+	question, state, end := r.e.Start()
+	one := big.NewInt(1)
+	if !count {
+		one = nil
+	}
+	r.put(question, state, end, 1, one)
+	for i := range r.at {
+		r.states = max(r.states, len(r.at[i]))
+		effects := r.e.Effects(i)
+		if most -= len(r.at[i]) * len(effects); most < 0 {
+			return nil, ErrSteps
 		}
-		return shares
-	}
-	s := w.q.Decision.Steps[steps[0]]
-	if s.Kind != quiz.BandsStep || s.Scale != scale {
-		return nil
-	}
-	for _, p := range w.atDecision() {
-		outcome := Band(s, p.Score)
-		if outcome == "" {
-			if len(steps) > 1 {
-				return nil
+		for _, c := range r.at[i] {
+			r.seen[i] += c.share
+			for k := range effects {
+				f := &effects[k]
+				next, to, end := r.e.Step(i, c.state, f)
+				r.put(next, to, end, c.share*f.Share, times(c.ways, f.Ways))
 			}
-			outcome = w.q.Decision.Otherwise
 		}
-		shares[outcome] += p.Share
+		r.at[i] = nil
+		r.answers[i] = make([]float64, len(p.AnswerKeys(i)))
+		for k := range effects {
+			for a, share := range effects[k].Chosen {
+				r.answers[i][a] += r.seen[i] * share
+			}
+		}
 	}
-	return shares
+	return r, nil
+}
+
+func (r *run) put(question int, s passage.Stand, end *passage.Finish, share float64, ways *big.Int) {
+	if end != nil {
+		r.ends = append(r.ends, ended{end, share, ways})
+		return
+	}
+	if r.at[question] == nil {
+		r.at[question] = map[string]*crowd{}
+	}
+	r.key = s.Key(r.key[:0])
+	if c := r.at[question][string(r.key)]; c != nil {
+		c.share += share
+		if ways != nil {
+			c.ways.Add(c.ways, ways)
+		}
+		return
+	}
+	if ways != nil {
+		ways = new(big.Int).Set(ways)
+	}
+	r.at[question][string(r.key)] = &crowd{slices.Clone(s), share, ways}
+}
+
+// times returns a × b, nil where nothing is counted.
+func times(a, b *big.Int) *big.Int {
+	if a == nil || b.IsInt64() && b.Int64() == 1 {
+		return a
+	}
+	return new(big.Int).Mul(a, b)
+}
+
+// tell writes what the run found into the odds.
+func (r *run) tell(o *Odds) {
+	q := r.p.Quiz()
+	outcomes := quiz.InOrder(q.Outcomes)
+	for _, f := range r.ends {
+		outcome := outcomes[f.finish.Outcome]
+		o.Outcomes[outcome] += f.share
+		if o.Landings[outcome] == nil {
+			o.Landings[outcome] = map[string]float64{}
+		}
+		o.Landings[outcome][quiz.InOrder(q.Outcomes[outcome].Landings)[f.finish.Landing]] += f.share
+		o.Ends[f.finish.End] += f.share
+		if f.finish.End == passage.Decided {
+			o.Steps[f.finish.Step] += f.share
+		}
+		o.Passages.Add(o.Passages, f.ways)
+	}
+	for i, share := range r.seen {
+		key := r.p.Key(i)
+		o.Seen[key] = share
+		o.Questions += share
+		o.Answers[key] = map[string]float64{}
+		for k, answer := range r.p.AnswerKeys(i) {
+			o.Answers[key][answer] = r.answers[i][k]
+		}
+	}
+	o.States = r.states
 }
 
 // Band returns the outcome of the band that a score lies in, "" in an open one.

@@ -2,6 +2,7 @@ package odds_test
 
 import (
 	"fmt"
+	"math/big"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -28,8 +29,8 @@ func TestThreeDice(t *testing.T) {
 		m.Ask(fmt.Sprintf("die_%d", d), quiz.Single, faces...).Required = true
 	}
 	m.Bands("pips", "low", "11=high")
-	o, exact := odds.Of(m.Quiz)
-	require.True(t, exact)
+	o, err := odds.Of(m.Compile(t), nil, odds.MostSteps)
+	require.NoError(t, err)
 	ways := map[string]float64{}
 	for _, p := range o.Scores["pips"] {
 		ways[p.Score.String()] = p.Share * 216
@@ -39,86 +40,87 @@ func TestThreeDice(t *testing.T) {
 	}
 	assert.Len(t, ways, 16)
 	assert.InDelta(t, 0.5, o.Outcomes["high"], 1e-12)
+	assert.Equal(t, big.NewInt(216), o.Passages)
 	assert.Equal(t, "3", o.Lowest("pips").String())
 	assert.Equal(t, "18", o.Highest("pips").String())
 }
 
-// Walking every passage one by one gives what the odds give, over quizzes of
-// choices that jump ahead, end and part ways.
+// Walking every passage one by one, as a respondent does, gives what the odds
+// give: over generated quizzes with branches, show-whens, several picks, grids,
+// means, percents, formulas, leaders with ties, decision tables and partings.
 func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		m := quiztest.New("o0", "o1", "o2")
-		m.Scale("points", quiz.Sum).Start = decimal.Decimal(rapid.IntRange(-2, 2).Draw(t, "start")) * decimal.One
-		n := rapid.IntRange(1, 5).Draw(t, "questions")
-		for i := range n {
-			q := m.Ask(fmt.Sprintf("q%d", i), quiz.Single, []string{"a", "b", "c"}[:rapid.IntRange(2, 3).Draw(t, "answers")]...)
-			q.Required = rapid.Bool().Draw(t, "required")
-			for _, k := range quiz.InOrder(q.Answers) {
-				q.Answers[k].Adds = map[string]decimal.Decimal{"points": decimal.Decimal(rapid.IntRange(-20, 30).Draw(t, "tenths")) * decimal.One / 10}
-				if rapid.IntRange(0, 3).Draw(t, "then") == 0 {
-					to := quiz.Then{Go: rapid.SampledFrom([]quiz.Way{quiz.Decide, quiz.ToOutcome, quiz.PartWays}).Draw(t, "way")}
-					if to.Go != quiz.Decide {
-						to.To = "o2"
-					} else if i+1 < n {
-						to = quiz.Then{Go: quiz.ToQuestion, To: fmt.Sprintf("q%d", rapid.IntRange(i+1, n-1).Draw(t, "to"))}
-					}
-					q.Answers[k].Then = &to
-				}
-			}
-		}
-		m.Bands("points", "o0", "1.5=o1")
-		o, exact := odds.Of(m.Quiz)
-		require.True(t, exact)
-		p, err := passage.Compile(m.Quiz)
+		m := quiztest.Draw(t, quiztest.Limits{Questions: 5, Answers: 3})
+		read, err := quiz.Read(m.Write())
+		require.NoError(t, err)
+		p, err := passage.Compile(read)
+		require.NoError(t, err)
+		o, err := odds.Of(p, nil, odds.MostSteps)
 		require.NoError(t, err)
 
-		outcomes, scores := map[string]float64{}, map[decimal.Decimal]float64{}
-		var walk func(in passage.Input, share float64)
-		walk = func(in passage.Input, share float64) {
-			r := p.Walk(in)
+		outcomes, seen, questions := map[string]float64{}, map[string]float64{}, 0.0
+		answers := map[string]float64{}
+		scores := make([]map[decimal.Decimal]float64, len(p.Scales()))
+		for i := range scores {
+			scores[i] = map[decimal.Decimal]float64{}
+		}
+		passages := 0
+		e := p.Explore(nil)
+		w := p.Walker()
+		in := passage.Input{Answers: make(passage.Answers, p.Questions()), Stop: true}
+		var walk func(share float64)
+		walk = func(share float64) {
+			r := w.Walk(in)
 			if r.End != passage.Unfinished {
+				passages++
 				outcomes[p.OutcomeKey(r)] += share
+				for _, i := range r.Seen {
+					seen[p.Key(i)] += share
+					questions += share
+				}
 				if r.End == passage.Decided {
-					scores[r.Scores[0]] += share
+					for i := range scores {
+						scores[i][r.Scores[i]] += share
+					}
 				}
 				return
 			}
 			next := r.Next
-			ways := p.AnswerKeys(next)
-			if !p.Question(next).Required {
-				ways = append(ways, "") // passed by
-			}
-			for _, way := range ways {
-				in.Answers[next] = passage.Value{}
-				require.NoError(t, p.ReadCell(next, way, &in.Answers[next]))
-				walk(in, share/float64(len(ways)))
+			values, shares := e.Values(next), e.Shares(next)
+			for k, v := range values {
+				in.Answers[next] = v
+				for _, key := range chosen(p, next, v) {
+					answers[p.Key(next)+"="+key] += share * shares[k]
+				}
+				walk(share * shares[k])
 			}
 			in.Answers[next] = passage.Value{}
 		}
-		walk(passage.Input{Answers: make(passage.Answers, n), Stop: true}, 1)
+		walk(1)
 		for _, k := range []string{"o0", "o1", "o2"} {
-			require.InDelta(t, outcomes[k], o.Outcomes[k], 1e-12, k)
+			require.InDelta(t, outcomes[k], o.Outcomes[k], 1e-12, "share of %s\n%s", k, m.Write())
 		}
-		require.Len(t, o.Scores["points"], len(scores))
-		for _, point := range o.Scores["points"] {
-			require.InDelta(t, scores[point.Score], point.Share, 1e-12)
+		for k, share := range o.Seen {
+			require.InDelta(t, seen[k], share, 1e-12, "who sees %s", k)
+			for a, share := range o.Answers[k] {
+				require.InDelta(t, answers[k+"="+a], share, 1e-12, "who answers %s to %s", a, k)
+			}
+		}
+		require.InDelta(t, questions, o.Questions, 1e-9)
+		require.Equal(t, big.NewInt(int64(passages)), o.Passages)
+		for i, key := range p.Scales() {
+			require.Len(t, o.Scores[key], len(scores[i]), "scores of %s\n%s", key, m.Write())
+			for _, point := range o.Scores[key] {
+				require.InDelta(t, scores[i][point.Score], point.Share, 1e-12, "%s at %s", key, point.Score)
+			}
 		}
 	})
 }
 
-// What can't be told exactly is not told.
-func TestQuizzesThatAreNotTold(t *testing.T) {
-	m := quiztest.New("a")
-	m.Scale("points", quiz.Sum)
-	m.Ask("q", quiz.Single, "x points=1", "y")
-	m.Ask("r", quiz.Rating)
-	_, exact := odds.Of(m.Quiz)
-	assert.True(t, exact, "a rating that does not weigh changes nothing")
-	one := decimal.One
-	m.Questions["r"].Weigh = map[string]*quiz.Weighing{"points": {Factor: &one}}
-	_, exact = odds.Of(m.Quiz)
-	assert.False(t, exact)
-	m.Questions["r"].Weigh, m.Questions["r"].ShowWhen = nil, &quiz.Condition{Subject: quiz.Subject{Answer: "q"}, Test: quiz.Test{Op: quiz.IsAnswered}}
-	_, exact = odds.Of(m.Quiz)
-	assert.False(t, exact)
+func chosen(p *passage.Program, i int, v passage.Value) []string {
+	kind := p.Question(i).Kind
+	if v.State != passage.Given || !(kind.Choice() || kind == quiz.Several) {
+		return nil
+	}
+	return p.Typed(i, v).Values
 }

@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
@@ -21,8 +22,8 @@ func TestTwoQuestionsWithACut(t *testing.T) {
 	m.Bands("points", "below", "16=above")
 	p := m.Compile(t)
 
-	o, exact := odds.Of(m.Quiz)
-	assert.True(t, exact)
+	o, err := odds.Of(p, nil, odds.MostSteps)
+	require.NoError(t, err)
 	assert.Equal(t, decimal.FromInt(3), o.Lowest("points"))
 	assert.Equal(t, decimal.FromInt(25), o.Highest("points"))
 
@@ -63,7 +64,8 @@ func TestThreeYesNoWithACut(t *testing.T) {
 	assert.Equal(t, 8, combinations)
 	assert.Equal(t, 4, above)
 
-	o, _ := odds.Of(m.Quiz)
+	o, err := odds.Of(p, nil, odds.MostSteps)
+	require.NoError(t, err)
 	assert.InDelta(t, 0.5, o.Outcomes["above"], 1e-12)
 }
 

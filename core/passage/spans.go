@@ -52,7 +52,7 @@ func (q *question) reach(scale int) (low, high decimal.Decimal) {
 		}
 	case q.kind == quiz.Several:
 		low, high = q.reachSeveral(scale)
-	case q.kind.Choice():
+	case q.form == ofOne && len(q.answers) > 0:
 		amounts := q.amounts(scale)
 		low, high = slices.Min(amounts), slices.Max(amounts)
 	default:

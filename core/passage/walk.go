@@ -257,22 +257,30 @@ func (w *walk) addPicks(q *question, picks []int16) {
 
 // onward returns the then that applies, nil for the next in order.
 func (w *walk) onward(q *question, v *Value) *then {
-	if q.thens && v.State == Given {
-		if q.form == ofOne {
-			if t := q.answers[v.Option].then; t != nil {
-				return t
-			}
-		} else if q.form == ofSome {
-			for _, o := range v.Picks {
-				if t := q.answers[o].then; t != nil {
-					return t
-				}
-			}
-		}
+	if t := q.ownThen(v); t != nil {
+		return t
 	}
 	for i := range q.then {
 		if q.then[i].when.holds(w) {
 			return &q.then[i].then
+		}
+	}
+	return nil
+}
+
+// ownThen returns the then of the chosen answer, of several the first that has one.
+func (q *question) ownThen(v *Value) *then {
+	if !q.thens || v.State != Given {
+		return nil
+	}
+	if q.form == ofOne {
+		return q.answers[v.Option].then
+	}
+	if q.form == ofSome {
+		for _, o := range v.Picks {
+			if t := q.answers[o].then; t != nil {
+				return t
+			}
 		}
 	}
 	return nil

@@ -226,11 +226,14 @@ func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
 	return page
 }
 
+// mostSteps bounds the odds that a result's score is shown among, to some milliseconds.
+const mostSteps = 50_000
+
 func (j *journey) score(scale string, r *passage.Result) *score {
 	i := slices.Index(j.program.Scales(), scale)
 	s := &score{Name: j.program.Quiz().Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
-	o, exact := odds.Of(j.program.Quiz())
-	if !exact || len(o.Scores[scale]) < 2 {
+	o, err := odds.Of(j.program, nil, mostSteps)
+	if err != nil || len(o.Scores[scale]) < 2 {
 		return s
 	}
 	low, high := o.Lowest(scale), o.Highest(scale)

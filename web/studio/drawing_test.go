@@ -9,6 +9,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 )
 
@@ -21,6 +22,15 @@ func orchard(t *testing.T) *quiz.Quiz {
 	return q
 }
 
+func oddsOf(t *testing.T, q *quiz.Quiz) *odds.Odds {
+	t.Helper()
+	p, err := passage.Compile(q)
+	require.NoError(t, err)
+	o, err := odds.Of(p, nil, mostSteps)
+	require.NoError(t, err)
+	return o
+}
+
 // Every thread is whole: from the row where it leaves to the row where it
 // comes, it is in each row between, in one lane, and no two share a lane.
 func TestThreadsAreWhole(t *testing.T) {
@@ -28,8 +38,7 @@ func TestThreadsAreWhole(t *testing.T) {
 	q.Questions["crop"].Answers["none"].Then = &quiz.Then{Go: quiz.PartWays, To: "not_yet"}
 	q.Questions["bloom"].Answers["not_now"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "budget"}
 	q.Questions["hives"].Answers["enough"].Then = &quiz.Then{Go: quiz.Decide}
-	o, exact := odds.Of(q)
-	require.True(t, exact)
+	o := oddsOf(t, q)
 	m := threads(q, o)
 
 	rows := []string{"/opening"}
@@ -86,8 +95,7 @@ func TestThreadsAreWhole(t *testing.T) {
 
 func TestTheRulerIsTrueToScale(t *testing.T) {
 	q := orchard(t)
-	o, exact := odds.Of(q)
-	require.True(t, exact)
+	o := oddsOf(t, q)
 	r := newRuler(q, "bands", q.Decision.Steps["bands"], o)
 	assert.Equal(t, "-1", r.Low)
 	assert.Equal(t, "29", r.High)

@@ -14,8 +14,10 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // A sheet is what the page of a draft shows. It is rendered in parts, so that
@@ -90,13 +92,18 @@ func (s *studio) read(z *store.Quiz) (*sheet, error) {
 	if sh.Undo, sh.Redo, err = s.store.History(z); err != nil {
 		return nil, err
 	}
-	if o, exact := odds.Of(q); exact {
-		sh.odds = o
+	if p, err := passage.CompileDraft(q); err == nil {
+		if o, err := odds.Of(p, nil, mostSteps); err == nil {
+			sh.odds = o
+		}
 	}
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	return sh, nil
 }
+
+// mostSteps bounds the odds that are worked out at every edit.
+const mostSteps = 200_000
 
 func (sh *sheet) columns() {
 	for _, k := range quiz.InOrder(sh.Doc.Scales) {
@@ -214,6 +221,7 @@ type questionPart struct {
 	After     threadRow // beside what follows the answers
 	Rows      []answerRow
 	Finish    string // what there is to finish
+	Seen      string // the share that sees it, where that is not everybody
 	First     bool
 	Last      bool
 }
@@ -241,10 +249,13 @@ func (sh *sheet) question(i int, key string) questionPart {
 	path := "/questions/" + key
 	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Simple: q.Kind.Choice(),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Finish: sh.finish(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
+	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
+		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
+	}
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
-		row := answerRow{Answer: a, Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: 1 / float64(len(keys)),
+		row := answerRow{Answer: a, Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)),
 			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
 		if a.Then != nil {
 			row.Then = sh.way(a.Then)
@@ -256,6 +267,14 @@ func (sh *sheet) question(i int, key string) questionPart {
 		p.After = row.Thread.Under()
 	}
 	return p
+}
+
+// share is the part of those who see a question that gives an answer.
+func (sh *sheet) share(question, answer string, answers int) float64 {
+	if sh.odds == nil || sh.odds.Seen[question] == 0 {
+		return 1 / float64(answers)
+	}
+	return sh.odds.Answers[question][answer] / sh.odds.Seen[question]
 }
 
 // finish says what is to be finished at a place: the first thing, and how many more.

@@ -84,7 +84,7 @@ func threads(q *quiz.Quiz, o *odds.Odds) map[string]threadRow {
 	for _, k := range outcomes {
 		m.row("/outcomes/"+k, false)
 	}
-	m.connect(q, questions)
+	m.connect(q, questions, o)
 	m.decide(q, outcomes, o)
 	m.allot()
 	return m.draw()
@@ -97,7 +97,7 @@ func (m *margin) row(pointer string, knot bool) {
 }
 
 // connect adds the ordinary way, knot by knot, and a thread for each answer.
-func (m *margin) connect(q *quiz.Quiz, questions []string) {
+func (m *margin) connect(q *quiz.Quiz, questions []string, o *odds.Odds) {
 	here := "/opening"
 	for i, k := range append(slices.Clone(questions), "") {
 		next := "/questions/" + k
@@ -113,16 +113,19 @@ func (m *margin) connect(q *quiz.Quiz, questions []string) {
 		if i+1 < len(questions) {
 			after = "/questions/" + questions[i+1]
 		}
-		m.answers(q, k, after)
+		m.answers(q, k, after, o)
 	}
 }
 
-func (m *margin) answers(q *quiz.Quiz, question, after string) {
+func (m *margin) answers(q *quiz.Quiz, question, after string, o *odds.Odds) {
 	answers := quiz.InOrder(q.Questions[question].Answers)
 	for _, k := range answers {
 		a := q.Questions[question].Answers[k]
 		pointer := "/questions/" + question + "/answers/" + k
 		t := thread{from: m.rows[pointer], to: m.rows[after], share: 1 / float64(len(answers)), class: "next", name: pointer, trunk: true}
+		if o != nil {
+			t.share = o.Answers[question][k]
+		}
 		if a.Then != nil {
 			if to, known := m.rows[target(q, a.Then)]; known && to > t.from {
 				t.to, t.class, t.trunk = to, "jump", false
