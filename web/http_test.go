@@ -14,6 +14,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
 )
 
 // A client keeps cookies and does not follow redirects.
@@ -273,4 +276,28 @@ func TestPagesAreGuarded(t *testing.T) {
 	r.Header.Set("Sec-Fetch-Site", "cross-site")
 	answer, _ := a.client(t).send(r)
 	assert.Equal(t, http.StatusForbidden, answer.StatusCode)
+}
+
+// Parting ways ends with the outcome's page and keeps nothing but a count.
+func TestPartingKeepsNothing(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("stay", "gone")
+	m.Ask("budget", quiz.Single, "none", "some").Required = true
+	m.Questions["budget"].Answers["none"].Then = &quiz.Then{Go: quiz.PartWays, To: "gone"}
+	m.Outcomes["gone"].Headline = "Not this year"
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	r, page := c.form("/q/"+z.Slug, "answer", "none", "go", "on")
+	assert.Equal(t, http.StatusOK, r.StatusCode)
+	assert.Contains(t, page, "Not this year")
+	assert.Contains(t, page, "Your answers have not been kept.")
+	list, err := a.store.Responses(z.ID, 0, 10)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+	count, err := a.store.Partings(z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, count)
+	_, page = a.client(t).signIn().get("/studio/quizzes/1/learn")
+	assert.Contains(t, page, "1 respondent parted ways")
 }
