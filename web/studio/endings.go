@@ -1,0 +1,179 @@
+package studio
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"omphalos/core/quiz"
+)
+
+type stepPart struct {
+	*quiz.Step
+	Key, Path string
+	Number    int
+	Sentence  string
+	Ruler     ruler
+	Choices   []choice // outcomes
+	Scales    []choice
+	Finish    string
+	Bands     bool
+	Passing   threadRow
+}
+
+// A choice is an option of a drop-down.
+type choice struct{ Key, Name, Letter string }
+
+func (sh *sheet) step(key string) stepPart {
+	s := sh.Doc.Decision.Steps[key]
+	path := "/decision/steps/" + key
+	p := stepPart{Step: s, Key: key, Path: path, Choices: sh.choices(), Finish: sh.finish(path), Bands: s.Kind == quiz.BandsStep, Passing: sh.Passing()}
+	p.Number = slices.Index(quiz.InOrder(sh.Doc.Decision.Steps), key) + 1
+	for _, c := range sh.Columns {
+		p.Scales = append(p.Scales, choice{c.Key, c.Name, ""})
+	}
+	if p.Bands {
+		p.Ruler = newRuler(sh.Doc, key, s, sh.odds)
+		return p
+	}
+	p.Sentence = sh.Doc.StepSentence(key)
+	return p
+}
+
+func (sh *sheet) choices() []choice {
+	var list []choice
+	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
+		list = append(list, choice{k, sh.Doc.Outcomes[k].Name, sh.Doc.Letter(k)})
+	}
+	return list
+}
+
+// Choices are the outcomes, for the part "otherwise".
+func (sh *sheet) Choices() []choice { return sh.choices() }
+
+// Thread is the path margin beside the decision's heading.
+func (sh *sheet) Thread() threadRow { return sh.threads["/decision"] }
+
+// Passing is the path margin beside what lies between the decision's heading
+// and the outcomes.
+func (sh *sheet) Passing() threadRow { return sh.threads["/decision"].Under() }
+
+// Before is the path margin beside what follows the last question.
+func (sh *sheet) Before() threadRow { return sh.threads["/decision"].above() }
+
+// A foot is a line under the ledger.
+type foot struct {
+	Name   string
+	Values []string
+}
+
+// Feet are the lines under the ledger: what each scale can come to.
+func (sh *sheet) Feet() []foot {
+	feet := []foot{{Name: "lowest"}, {Name: "highest"}, {Name: "expected"}}
+	for _, c := range sh.Columns {
+		for i, v := range []string{c.Lowest, c.Highest, c.Expected} {
+			feet[i].Values = append(feet[i].Values, cmp.Or(v, "–"))
+		}
+	}
+	return feet
+}
+
+// Ready tells whether the draft can be released.
+func (sh *sheet) Ready() bool { return len(sh.Problems) == 0 }
+
+// Jump returns the ID of the part that a pointer lies in.
+func (sh *sheet) Jump(pointer string) string {
+	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+	switch {
+	case parts[0] == "questions" && len(parts) > 1:
+		return "part-q-" + parts[1]
+	case parts[0] == "outcomes" && len(parts) > 1:
+		return "part-o-" + parts[1]
+	case parts[0] == "decision" && len(parts) > 2:
+		return "part-s-" + parts[2]
+	case parts[0] == "decision":
+		return "part-otherwise"
+	case parts[0] == "questions":
+		return "add-question"
+	}
+	return "part-opening"
+}
+
+// Where names the thing that a pointer leads to, for the list of findings.
+func (sh *sheet) Where(pointer string) string {
+	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+	if len(parts) < 2 {
+		return ""
+	}
+	switch parts[0] {
+	case "questions":
+		i := slices.Index(sh.Doc.QuestionKeys(), parts[1])
+		if len(parts) > 3 && parts[2] == "answers" && i >= 0 {
+			j := slices.Index(quiz.InOrder(sh.Doc.Questions[parts[1]].Answers), parts[3])
+			return fmt.Sprintf("Question %d, answer %d", i+1, j+1)
+		}
+		return fmt.Sprintf("Question %d", i+1)
+	case "outcomes":
+		return "Outcome " + sh.Doc.Letter(parts[1])
+	case "decision":
+		return "Decision"
+	case "scales":
+		return "Ledger"
+	}
+	return "Opening"
+}
+
+type outcomePart struct {
+	*quiz.Outcome
+	Key, Path string
+	Letter    string
+	Class     string
+	Thread    threadRow
+	Passing   threadRow
+	Share     float64
+	Told      bool // Share can be told
+	Landings  []landingPart
+	Finish    string
+	First     bool
+	Last      bool
+}
+
+type landingPart struct {
+	*quiz.Landing
+	Key, Path string
+	Sentence  string // its condition
+	Blocks    []blockPart
+}
+
+type blockPart struct {
+	*quiz.Block
+	Key, Path string
+	First     bool
+	Last      bool
+}
+
+func (sh *sheet) outcome(key string) outcomePart {
+	o := sh.Doc.Outcomes[key]
+	path := "/outcomes/" + key
+	keys := quiz.InOrder(sh.Doc.Outcomes)
+	i := slices.Index(keys, key)
+	p := outcomePart{Outcome: o, Key: key, Path: path, Letter: sh.Doc.Letter(key), Class: hue(i), Thread: sh.threads[path],
+		Finish: sh.finish(path), First: i == 0, Last: i == len(keys)-1}
+	if sh.odds != nil && sh.odds.Outcomes != nil {
+		p.Share, p.Told = sh.odds.Outcomes[key], true
+	}
+	p.Passing = sh.threads[path].Under()
+	for _, k := range quiz.InOrder(o.Landings) {
+		l := landingPart{Landing: o.Landings[k], Key: k, Path: path + "/landings/" + k}
+		if l.When != nil {
+			l.Sentence = sh.Doc.Sentence(l.When)
+		}
+		blocks := quiz.InOrder(l.Landing.Blocks)
+		for n, b := range blocks {
+			l.Blocks = append(l.Blocks, blockPart{l.Landing.Blocks[b], b, l.Path + "/blocks/" + b, n == 0, n == len(blocks)-1})
+		}
+		p.Landings = append(p.Landings, l)
+	}
+	return p
+}

@@ -1,0 +1,150 @@
+package studio
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+
+	"omphalos/core/quiz"
+	"omphalos/web/ui"
+)
+
+type openingPart struct {
+	*quiz.Opening
+	Thread threadRow
+}
+
+func (sh *sheet) opening() openingPart {
+	return openingPart{sh.Doc.Opening, sh.threads["/opening"]}
+}
+
+type questionPart struct {
+	*quiz.Question
+	Key, Path string
+	Number    int
+	Simple    bool // its answers are listed with their weights
+	Thread    threadRow
+	After     threadRow // beside what follows the answers
+	Rows      []answerRow
+	Finish    string // what there is to finish
+	Seen      string // the share that sees it, where that is not everybody
+	First     bool
+	Last      bool
+}
+
+type answerRow struct {
+	*quiz.Answer
+	Key, Path string
+	Number    int
+	Thread    threadRow
+	Cells     []cell
+	Share     float64
+	Then      string // where it leads, if not to the next question
+	First     bool
+	Last      bool
+}
+
+// A cell of the ledger holds what one answer adds to one scale.
+type cell struct {
+	Path, Value, Class, Label string
+	Column                    int
+}
+
+func (sh *sheet) question(i int, key string) questionPart {
+	q := sh.Doc.Questions[key]
+	path := "/questions/" + key
+	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Simple: q.Kind.Choice(),
+		Thread: sh.threads[path], After: sh.threads[path].Under(), Finish: sh.finish(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
+	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
+		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
+	}
+	keys := quiz.InOrder(q.Answers)
+	for j, k := range keys {
+		a := q.Answers[k]
+		row := answerRow{Answer: a, Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)),
+			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
+		if a.Then != nil {
+			row.Then = sh.way(a.Then)
+		}
+		for n, col := range sh.Columns {
+			row.Cells = append(row.Cells, cellOf(a, row.Path, col, n))
+		}
+		p.Rows = append(p.Rows, row)
+		p.After = row.Thread.Under()
+	}
+	return p
+}
+
+// share is the part of those who see a question that gives an answer.
+func (sh *sheet) share(question, answer string, answers int) float64 {
+	if sh.odds == nil || sh.odds.Seen[question] == 0 {
+		return 1 / float64(answers)
+	}
+	return sh.odds.Answers[question][answer] / sh.odds.Seen[question]
+}
+
+// finish says what is to be finished at a place: the first thing, and how many more.
+func (sh *sheet) finish(path string) string {
+	problems := sh.problems(path)
+	if len(problems) == 0 {
+		return ""
+	}
+	first := problems[0]
+	said := cmp.Or(sh.Where(first.Pointer), "This") + " " + first.Message
+	if more := len(problems) - 1; more > 0 {
+		said += fmt.Sprintf(" – and %d more to finish", more)
+	}
+	return said + "."
+}
+
+func cellOf(a *quiz.Answer, path string, col column, n int) cell {
+	to := cell{Path: path + "/adds/" + col.Key, Class: "none", Column: n,
+		Label: fmt.Sprintf("%s of %s", col.Name, cmp.Or(a.Label, "an answer without words"))}
+	amount, set := a.Adds[col.Key]
+	if !set {
+		return to
+	}
+	to.Value = amount.Signed()
+	// Five shades each way, by the share of the largest weight of the column.
+	switch shade := int(4.99*amount.Float64()/col.most.Float64()) + 1; {
+	case amount > 0:
+		to.Class = fmt.Sprintf("up-%d", shade)
+	case amount < 0:
+		to.Class = fmt.Sprintf("down-%d", 2-shade)
+	default:
+		to.Class = "nought"
+	}
+	return to
+}
+
+// way says where a then leads.
+func (sh *sheet) way(t *quiz.Then) string {
+	switch t.Go {
+	case quiz.ToQuestion:
+		if q := sh.Doc.Questions[t.To]; q != nil {
+			return "then on to “" + q.Label + "”"
+		}
+	case quiz.ToSection:
+		return "then on to the section " + t.To
+	case quiz.ToOutcome:
+		if o := sh.Doc.Outcomes[t.To]; o != nil {
+			return "then straight to " + o.Name
+		}
+	case quiz.PartWays:
+		return "parts ways, nothing kept"
+	case quiz.Decide:
+		return "then to the decision"
+	}
+	return "leads nowhere yet"
+}
+
+// problems returns what is wrong at a place and below.
+func (sh *sheet) problems(path string) []quiz.Problem {
+	var list []quiz.Problem
+	for _, p := range sh.Problems {
+		if p.Pointer == path || strings.HasPrefix(p.Pointer, path+"/") {
+			list = append(list, p)
+		}
+	}
+	return list
+}
