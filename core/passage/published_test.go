@@ -331,6 +331,25 @@ func TestTablesOfDMN(t *testing.T) {
 		assert.Equal(t, want, quiztest.Walk(t, p, strings.Fields(answers)...).Outcome, answers)
 	}
 
+	// The hit policy "any": rules may overlap where they agree, so that their
+	// order changes nothing.
+	for _, orders := range [][2]float64{{1, 2}, {2, 1}} {
+		overlapping := quiztest.New("declined", "approved")
+		overlapping.Ask("vacation", quiz.Number)
+		overlapping.Ask("months", quiz.Number)
+		overlapping.Decide(quiz.Step{Kind: quiz.TableStep,
+			Columns: map[string]*quiz.Column{"vacation": {Order: 1, Subject: quiz.Subject{Answer: "vacation"}}, "months": {Order: 2, Subject: quiz.Subject{Answer: "months"}}},
+			Rules: map[string]*quiz.TableRule{
+				"too_much": {Order: orders[0], Cells: map[string]*quiz.Test{"vacation": test(quiz.MoreThan, n(20))}, Outcome: "declined"},
+				"too_soon": {Order: orders[1], Cells: map[string]*quiz.Test{"months": test(quiz.LessThan, n(3))}, Outcome: "declined"},
+				"rest":     {Order: 3, Outcome: "approved"},
+			}})
+		p := overlapping.Compile(t)
+		for answers, want := range map[string]string{"vacation=21 months=2": "declined", "vacation=21 months=9": "declined", "vacation=20 months=2": "declined", "vacation=20 months=3": "approved"} {
+			assert.Equal(t, want, quiztest.Walk(t, p, strings.Fields(answers)...).Outcome, answers)
+		}
+	}
+
 	first := quiztest.New("zero", "five", "ten", "fifteen")
 	first.Ask("customer", quiz.Single, "business", "private")
 	first.Ask("amount", quiz.Number)

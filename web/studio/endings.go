@@ -79,9 +79,6 @@ func (sh *sheet) Feet() []foot {
 	return feet
 }
 
-// Ready tells whether the draft can be released.
-func (sh *sheet) Ready() bool { return len(sh.Problems) == 0 }
-
 // Jump returns the ID of the part that a pointer lies in.
 func (sh *sheet) Jump(pointer string) string {
 	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
