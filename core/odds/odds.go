@@ -1,19 +1,18 @@
 // Package odds tells what scores and outcomes a quiz can give before anybody
 // takes it.
 //
-// The odds are exact. All passages are walked at once, question by question:
-// passages that nothing later can tell apart are one state with a share, so
-// that the work grows with the states and not with the passages. An earlier
-// answer or score is part of a state only while a later condition, step or
-// landing asks for it.
+// All passages are walked at once, question by question: passages that nothing
+// later can tell apart are one state with a share, so that the work grows with the
+// states and not with the passages. Three kinds of walk are made, each of which
+// keeps only what it needs: one for the path, one for the outcomes, and one for
+// each scale. Where a walk would need more states than are allowed, its part of the
+// odds is a sample, and the odds say so.
 package odds
 
 import (
-	"errors"
-	"maps"
+	"math"
 	"math/big"
 	"runtime"
-	"slices"
 
 	"golang.org/x/sync/errgroup"
 
@@ -22,221 +21,177 @@ import (
 	"omphalos/core/quiz"
 )
 
-// ErrSteps says that exact odds would take more steps than are allowed.
-var ErrSteps = errors.New("exact odds of this quiz take too many steps")
+// Options say what odds are told under, and what they may cost.
+type Options struct {
+	Visitor *passage.Visitor // nil: nothing is known
+	Shares  passage.Shares   // nil: as the quiz's marketer expects; empty: even
 
-// MostSteps is a bound for a computation that nobody waits for: some seconds.
-const MostSteps = 20_000_000
+	Steps  int    // the most steps from a state to the next for each walk; 0: MostSteps
+	Sample int    // passages of a sample; 0: SampleSize; below 0: none, and ErrSteps instead
+	Seed   uint64 // of the sample
+}
+
+const (
+	// MostSteps bounds each walk to some 100 ms and 30 MB.
+	MostSteps = 1 << 20
+	// SampleSize makes the standard error of any share at most 0.0014.
+	SampleSize = 1 << 17
+)
 
 // A Point is a score and the share (0 to 1) of passages that come to it.
 type Point struct {
-	Score decimal.Decimal
-	Share float64
+	Score decimal.Decimal `json:"score"`
+	Share float64         `json:"share"`
 }
 
-// Odds are what a quiz gives when every answer of a question is as likely as
-// the others, and passing a question by as likely as one of them.
+// Odds are what a quiz gives. Shares are of all respondents, 0 to 1. Where they
+// are exact, whatever can be reached has an entry, be its share 0 because somebody
+// else's visitor or an answer that nobody is expected to give leads there; what
+// can't be reached has none.
 type Odds struct {
-	Scores    map[string][]Point            // by scale, rising, of the passages that come to the decision
-	Outcomes  map[string]float64            // share of all passages
-	Landings  map[string]map[string]float64 // by outcome
-	Ends      map[passage.End]float64       // decided, named, parted
-	Steps     map[int]float64               // by the deciding step, passage.Otherwise among them
-	Seen      map[string]float64            // share of passages that come to a question
-	Answers   map[string]map[string]float64 // by question: share of all passages that choose the answer
-	Questions float64                       // expected number of questions on a passage
-	Passages  *big.Int                      // different passages
-	States    int                           // most that were held for one question
+	Outcomes map[string]float64            `json:"outcomes"`
+	Landings map[string]map[string]float64 `json:"landings"`        // by outcome
+	Ends     map[passage.End]float64       `json:"ends"`            // decided, named, parted
+	Steps    map[string]map[string]float64 `json:"steps"`           // by step that decided, and its part: see passage.Program.PartKey
+	Open     float64                       `json:"otherwise"`       // no step named an outcome
+	Ties     map[string]float64            `json:"ties"`            // by leader step: contenders were tied and settled
+	Scores   map[string]*Scale             `json:"scales"`          // of the passages that come to the decision
+	Seen     map[string]float64            `json:"seen"`            // by question
+	Answers  map[string]map[string]float64 `json:"answers"`         // by question and passage.Program.Names
+	Threads  []Thread                      `json:"threads"`         // thens, in the order of the sheet
+	Flows    []Flow                        `json:"flows"`           // from question to question
+	Lengths  []float64                     `json:"lengths"`         // share by number of questions asked
+	Passages *big.Int                      `json:"passages"`        // different ways through, by what is answered
+	Answered *big.Int                      `json:"combinations"`    // different answers to all questions together
+	States   int                           `json:"states"`          // most that were held for one question by the walk of outcomes
+	Sampled  *Sampled                      `json:"sample,omitzero"` // nil where all is exact
+
+	Held map[*quiz.Condition]passage.Verdict   `json:"-"` // by condition of the document; none for what was never asked
+	Rows map[string]map[string]passage.Verdict `json:"-"` // by step and row of a decision table
 }
 
-// Lowest returns the lowest score of the scale at the decision, 0 where no
-// passage gets there.
-func (o *Odds) Lowest(scale string) decimal.Decimal { return edge(o.Scores[scale], 0) }
-
-// Highest returns the highest, as Lowest does.
-func (o *Odds) Highest(scale string) decimal.Decimal {
-	return edge(o.Scores[scale], len(o.Scores[scale])-1)
+// A Scale is the distribution of a scale.
+type Scale struct {
+	Points []Point `json:"points"` // rising
+	Mean   float64 `json:"mean"`
+	Spread float64 `json:"spread"` // standard deviation
 }
 
-func edge(points []Point, i int) decimal.Decimal {
-	if len(points) == 0 {
+// Lowest returns the lowest score, 0 where no passage comes to the decision.
+func (s *Scale) Lowest() decimal.Decimal {
+	if s == nil || len(s.Points) == 0 {
 		return 0
 	}
-	return points[i].Score
+	return s.Points[0].Score
 }
 
-// Of computes the odds of a program for a visitor, who may be nil, in at most a
-// number of steps from a state to the next for each scale. The error is ErrSteps.
-func Of(p *passage.Program, visitor *passage.Visitor, most int) (*Odds, error) {
-	if !p.Explorable() {
-		return nil, ErrSteps
+// Highest returns the highest, as Lowest does.
+func (s *Scale) Highest() decimal.Decimal {
+	if s == nil || len(s.Points) == 0 {
+		return 0
 	}
-	o := &Odds{Scores: map[string][]Point{}, Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
-		Steps: map[int]float64{}, Seen: map[string]float64{}, Answers: map[string]map[string]float64{}, Passages: new(big.Int)}
-	first, err := walk(p, p.Explore(visitor), true, most)
-	if err != nil {
-		return nil, err
+	return s.Points[len(s.Points)-1].Score
+}
+
+// A Thread is the then of an answer, or a rule of a question.
+type Thread struct {
+	Question string  `json:"question"`
+	Answer   string  `json:"answer,omitempty"`
+	Rule     string  `json:"rule,omitempty"`
+	Share    float64 `json:"share"`
+}
+
+// A Flow is those who go from a question ("" is the opening) to the next that
+// shows, or to an end.
+type Flow struct {
+	From    string      `json:"from"`
+	To      string      `json:"to,omitempty"`
+	End     passage.End `json:"end,omitempty"`
+	Outcome string      `json:"outcome,omitempty"` // that a then named
+	Share   float64     `json:"share"`
+}
+
+// Sampled says what is known from a sample only.
+type Sampled struct {
+	Size     int             `json:"size"`
+	Seed     uint64          `json:"seed"`
+	Path     bool            `json:"path"`     // what is seen and answered
+	Outcomes bool            `json:"outcomes"` // outcomes, landings, steps, ties
+	Scales   map[string]bool `json:"scales"`
+}
+
+// Error returns the standard error of a share that was sampled.
+func (s *Sampled) Error(share float64) float64 {
+	return math.Sqrt(share * (1 - share) / float64(s.Size))
+}
+
+// ExactPath, ExactOutcomes and ExactScale tell which parts are exact.
+func (o *Odds) ExactPath() bool { return o.Sampled == nil || !o.Sampled.Path }
+
+// ExactOutcomes tells whether outcomes, landings, steps and ties are exact.
+func (o *Odds) ExactOutcomes() bool { return o.Sampled == nil || !o.Sampled.Outcomes }
+
+// ExactScale tells whether the distribution of a scale is exact.
+func (o *Odds) ExactScale(key string) bool { return o.Sampled == nil || !o.Sampled.Scales[key] }
+
+// Questions returns the expected number of questions on a passage.
+func (o *Odds) Questions() float64 {
+	sum := 0.0
+	for n, share := range o.Lengths {
+		sum += float64(n) * share
 	}
-	first.tell(o)
-	// Each scale by itself: scales that no step needs together need no state together.
+	return sum
+}
+
+// Of computes the odds of a program. The error is ErrSteps where they would take
+// too many steps and no sample is wanted.
+func Of(p *passage.Program, with Options) (*Odds, error) {
+	if with.Steps == 0 {
+		with.Steps = MostSteps
+	}
+	if with.Shares == nil {
+		with.Shares = p.Expected()
+	}
+	o := &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
+		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
+		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}}
+	w := walks{p: p, assumed: passage.Assumption{Visitor: with.Visitor, Shares: with.Shares}, most: with.Steps}
 	scales := p.Scales()
-	points := make([][]Point, len(scales))
-	var runs errgroup.Group
-	runs.SetLimit(runtime.GOMAXPROCS(0))
+	found := make([]*Scale, len(scales))
+	var path, ends *walked
+	var group errgroup.Group
+	group.SetLimit(runtime.GOMAXPROCS(0))
+	group.Go(func() error { ends = w.ends(); return nil })
+	group.Go(func() error { path = w.path(); return nil })
 	for i := range scales {
-		runs.Go(func() error {
-			r := first
-			if !first.e.Keeps(i) {
-				var err error
-				if r, err = walk(p, p.ExploreScale(visitor, i), false, most); err != nil {
-					return err
-				}
-			}
-			points[i] = r.points(i)
-			return nil
-		})
+		group.Go(func() error { found[i] = w.scale(i); return nil })
 	}
-	if err := runs.Wait(); err != nil {
-		return nil, err
+	_ = group.Wait()
+	s := Sampled{Path: path == nil, Outcomes: ends == nil, Scales: map[string]bool{}, Seed: with.Seed}
+	if path != nil {
+		path.tellPath(o)
+	}
+	if ends != nil {
+		ends.tellEnds(o)
 	}
 	for i, key := range scales {
-		o.Scores[key] = points[i]
+		if o.Scores[key] = found[i]; found[i] == nil {
+			s.Scales[key] = true
+		}
 	}
+	o.Answered = w.combinations()
+	if !s.Path && !s.Outcomes && len(s.Scales) == 0 {
+		return o, nil
+	}
+	if with.Sample < 0 {
+		return nil, ErrSteps
+	}
+	if s.Size = with.Sample; s.Size == 0 {
+		s.Size = SampleSize
+	}
+	o.Sampled = &s
+	o.sample(p, w.assumed)
 	return o, nil
-}
-
-// points returns the distribution of a scale at the decision, rising.
-func (r *run) points(scale int) []Point {
-	scores := map[decimal.Decimal]float64{}
-	for _, f := range r.ends {
-		if f.finish.End == passage.Decided {
-			scores[f.finish.Scores[scale]] += f.share
-		}
-	}
-	points := make([]Point, 0, len(scores))
-	for _, score := range slices.Sorted(maps.Keys(scores)) {
-		points = append(points, Point{score, scores[score]})
-	}
-	return points
-}
-
-// A crowd is the passages that are in one state.
-type crowd struct {
-	state passage.Stand
-	share float64
-	ways  *big.Int
-}
-
-type ended struct {
-	finish *passage.Finish
-	share  float64
-	ways   *big.Int
-}
-
-// A run walks all passages once.
-type run struct {
-	p       *passage.Program
-	e       *passage.Explorer
-	at      []map[string]*crowd
-	ends    []ended
-	seen    []float64
-	answers [][]float64
-	states  int
-	key     []byte
-}
-
-// walk runs through all questions; count tells whether passages are counted, and
-// most is how many steps are left.
-func walk(p *passage.Program, e *passage.Explorer, count bool, most int) (*run, error) {
-	r := &run{p: p, e: e, at: make([]map[string]*crowd, p.Questions()), seen: make([]float64, p.Questions()), answers: make([][]float64, p.Questions())}
-	question, state, end := r.e.Start()
-	one := big.NewInt(1)
-	if !count {
-		one = nil
-	}
-	r.put(question, state, end, 1, one)
-	for i := range r.at {
-		r.states = max(r.states, len(r.at[i]))
-		effects := r.e.Effects(i)
-		if most -= len(r.at[i]) * len(effects); most < 0 {
-			return nil, ErrSteps
-		}
-		for _, c := range r.at[i] {
-			r.seen[i] += c.share
-			for k := range effects {
-				f := &effects[k]
-				next, to, end := r.e.Step(i, c.state, f)
-				r.put(next, to, end, c.share*f.Share, times(c.ways, f.Ways))
-			}
-		}
-		r.at[i] = nil
-		r.answers[i] = make([]float64, len(p.AnswerKeys(i)))
-		for k := range effects {
-			for a, share := range effects[k].Chosen {
-				r.answers[i][a] += r.seen[i] * share
-			}
-		}
-	}
-	return r, nil
-}
-
-func (r *run) put(question int, s passage.Stand, end *passage.Finish, share float64, ways *big.Int) {
-	if end != nil {
-		r.ends = append(r.ends, ended{end, share, ways})
-		return
-	}
-	if r.at[question] == nil {
-		r.at[question] = map[string]*crowd{}
-	}
-	r.key = s.Key(r.key[:0])
-	if c := r.at[question][string(r.key)]; c != nil {
-		c.share += share
-		if ways != nil {
-			c.ways.Add(c.ways, ways)
-		}
-		return
-	}
-	if ways != nil {
-		ways = new(big.Int).Set(ways)
-	}
-	r.at[question][string(r.key)] = &crowd{slices.Clone(s), share, ways}
-}
-
-// times returns a × b, nil where nothing is counted.
-func times(a, b *big.Int) *big.Int {
-	if a == nil || b.IsInt64() && b.Int64() == 1 {
-		return a
-	}
-	return new(big.Int).Mul(a, b)
-}
-
-// tell writes what the run found into the odds.
-func (r *run) tell(o *Odds) {
-	q := r.p.Quiz()
-	outcomes := quiz.InOrder(q.Outcomes)
-	for _, f := range r.ends {
-		outcome := outcomes[f.finish.Outcome]
-		o.Outcomes[outcome] += f.share
-		if o.Landings[outcome] == nil {
-			o.Landings[outcome] = map[string]float64{}
-		}
-		o.Landings[outcome][quiz.InOrder(q.Outcomes[outcome].Landings)[f.finish.Landing]] += f.share
-		o.Ends[f.finish.End] += f.share
-		if f.finish.End == passage.Decided {
-			o.Steps[f.finish.Step] += f.share
-		}
-		o.Passages.Add(o.Passages, f.ways)
-	}
-	for i, share := range r.seen {
-		key := r.p.Key(i)
-		o.Seen[key] = share
-		o.Questions += share
-		o.Answers[key] = map[string]float64{}
-		for k, answer := range r.p.AnswerKeys(i) {
-			o.Answers[key][answer] = r.answers[i][k]
-		}
-	}
-	o.States = r.states
 }
 
 // Band returns the outcome of the band that a score lies in, "" in an open one.

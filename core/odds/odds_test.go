@@ -16,6 +16,158 @@ import (
 	"omphalos/core/quiztest"
 )
 
+// exactly computes odds that must be exact.
+func exactly(t require.TestingT, p *passage.Program) *odds.Odds {
+	o, err := odds.Of(p, odds.Options{Sample: -1})
+	require.NoError(t, err)
+	return o
+}
+
+// A truth is what every passage, walked one by one, comes to.
+type truth struct {
+	outcomes, seen, answers, threads, ties map[string]float64
+	ends                                   map[passage.End]float64
+	landings, steps                        map[string]float64
+	scores                                 []map[decimal.Decimal]float64
+	lengths                                map[int]float64
+	passages                               int64
+}
+
+func everyPassage(p *passage.Program) truth {
+	shares := func() map[string]float64 { return map[string]float64{} }
+	t := truth{shares(), shares(), shares(), shares(), shares(), map[passage.End]float64{}, shares(), shares(), nil, map[int]float64{}, 0}
+	for range p.Scales() {
+		t.scores = append(t.scores, map[decimal.Decimal]float64{})
+	}
+	quiztest.Passages(p, func(in passage.Input, r *passage.Result, share float64) {
+		t.passages++
+		t.outcomes[p.OutcomeKey(r)] += share
+		t.landings[p.OutcomeKey(r)+" "+p.LandingKey(r)] += share
+		t.ends[r.End] += share
+		asked := 0
+		for _, i := range r.Seen {
+			t.seen[p.Key(i)] += share
+			if p.Question(i).Kind != quiz.Statement {
+				asked++
+			}
+			for _, name := range p.NamesOf(i, in.Answers[i]) {
+				t.answers[p.Key(i)+" "+name] += share
+			}
+			if own := ownThen(p, i, in.Answers[i]); own != "" {
+				t.threads[p.Key(i)+" "+own] += share
+			}
+		}
+		t.lengths[asked] += share
+		if r.End != passage.Decided {
+			return
+		}
+		if r.Step != passage.Otherwise {
+			t.steps[p.StepKey(r.Step)] += share
+		}
+		for i := range t.scores {
+			t.scores[i][r.Scores[i]] += share
+		}
+	})
+	return t
+}
+
+// ownThen returns the answer whose then leads on.
+func ownThen(p *passage.Program, i int, v passage.Value) string {
+	if p.Question(i).Kind == quiz.Grid {
+		return ""
+	}
+	for _, key := range p.Typed(i, v).Values {
+		if a := p.Question(i).Answers[key]; a != nil && a.Then != nil {
+			return key
+		}
+	}
+	return ""
+}
+
+// Walking every passage one by one, as a respondent does, gives what the odds
+// give: over generated quizzes with branches, show-whens, several picks, grids,
+// means, percents, formulas, leaders with ties, decision tables and partings. What
+// has an entry can be reached, and what has none can't.
+func TestOddsAreThoseOfEveryPassage(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		m := quiztest.Draw(t, quiztest.Limits{Questions: 5, Answers: 3})
+		read, err := quiz.Read(m.Write())
+		require.NoError(t, err)
+		p, err := passage.Compile(read)
+		require.NoError(t, err)
+		o, want := exactly(t, p), everyPassage(p)
+
+		same := func(what string, want, got map[string]float64) {
+			require.Len(t, got, len(want), "%s: %v and %v\n%s", what, want, got, m.Write())
+			for k, share := range want {
+				require.InDelta(t, share, got[k], 1e-12, "%s %s\n%s", what, k, m.Write())
+			}
+		}
+		same("outcome", want.outcomes, o.Outcomes)
+		same("landing", want.landings, flat(o.Landings))
+		same("seen", want.seen, o.Seen)
+		steps := map[string]float64{}
+		for step, parts := range o.Steps {
+			for _, share := range parts {
+				steps[step] += share
+			}
+		}
+		same("step", want.steps, steps)
+		for k, share := range want.answers {
+			require.InDelta(t, share, flat(o.Answers)[k], 1e-12, "answer %s\n%s", k, m.Write())
+		}
+		threads := map[string]float64{}
+		for _, thread := range o.Threads {
+			if thread.Answer != "" {
+				threads[thread.Question+" "+thread.Answer] = thread.Share
+			}
+		}
+		same("thread", want.threads, threads)
+		for end, share := range want.ends {
+			require.InDelta(t, share, o.Ends[end], 1e-12, end)
+		}
+		for n, share := range o.Lengths {
+			require.InDelta(t, want.lengths[n], share, 1e-12, "%d questions", n)
+		}
+		require.Equal(t, big.NewInt(want.passages), o.Passages)
+		flows(t, o)
+		for i, key := range p.Scales() {
+			require.Len(t, o.Scores[key].Points, len(want.scores[i]), "scores of %s\n%s", key, m.Write())
+			for _, point := range o.Scores[key].Points {
+				require.InDelta(t, want.scores[i][point.Score], point.Share, 1e-12, "%s at %s", key, point.Score)
+			}
+		}
+	})
+}
+
+// flows come to a question as often as it is seen, and go on from it as often.
+func flows(t require.TestingT, o *odds.Odds) {
+	to, from, end := map[string]float64{}, map[string]float64{}, 0.0
+	for _, f := range o.Flows {
+		from[f.From] += f.Share
+		if f.To == "" {
+			end += f.Share
+		} else {
+			to[f.To] += f.Share
+		}
+	}
+	for k, share := range o.Seen {
+		require.InDelta(t, share, to[k], 1e-12, k)
+		require.InDelta(t, share, from[k], 1e-12, k)
+	}
+	require.InDelta(t, 1, end, 1e-12)
+}
+
+func flat(m map[string]map[string]float64) map[string]float64 {
+	list := map[string]float64{}
+	for a, inner := range m {
+		for b, share := range inner {
+			list[a+" "+b] = share
+		}
+	}
+	return list
+}
+
 // Sum of three fair dice (de Moivre, Doctrine of Chances; any handbook of
 // probability): 216 ways, 10 and 11 in 27 ways each, 3 and 18 in one.
 func TestThreeDice(t *testing.T) {
@@ -29,10 +181,9 @@ func TestThreeDice(t *testing.T) {
 		m.Ask(fmt.Sprintf("die_%d", d), quiz.Single, faces...).Required = true
 	}
 	m.Bands("pips", "low", "11=high")
-	o, err := odds.Of(m.Compile(t), nil, odds.MostSteps)
-	require.NoError(t, err)
+	o := exactly(t, m.Compile(t))
 	ways := map[string]float64{}
-	for _, p := range o.Scores["pips"] {
+	for _, p := range o.Scores["pips"].Points {
 		ways[p.Score.String()] = p.Share * 216
 	}
 	for score, want := range map[string]float64{"3": 1, "4": 3, "9": 25, "10": 27, "11": 27, "17": 3, "18": 1} {
@@ -41,86 +192,10 @@ func TestThreeDice(t *testing.T) {
 	assert.Len(t, ways, 16)
 	assert.InDelta(t, 0.5, o.Outcomes["high"], 1e-12)
 	assert.Equal(t, big.NewInt(216), o.Passages)
-	assert.Equal(t, "3", o.Lowest("pips").String())
-	assert.Equal(t, "18", o.Highest("pips").String())
-}
-
-// Walking every passage one by one, as a respondent does, gives what the odds
-// give: over generated quizzes with branches, show-whens, several picks, grids,
-// means, percents, formulas, leaders with ties, decision tables and partings.
-func TestOddsAreThoseOfEveryPassage(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		m := quiztest.Draw(t, quiztest.Limits{Questions: 5, Answers: 3})
-		read, err := quiz.Read(m.Write())
-		require.NoError(t, err)
-		p, err := passage.Compile(read)
-		require.NoError(t, err)
-		o, err := odds.Of(p, nil, odds.MostSteps)
-		require.NoError(t, err)
-
-		outcomes, seen, questions := map[string]float64{}, map[string]float64{}, 0.0
-		answers := map[string]float64{}
-		scores := make([]map[decimal.Decimal]float64, len(p.Scales()))
-		for i := range scores {
-			scores[i] = map[decimal.Decimal]float64{}
-		}
-		passages := 0
-		e := p.Explore(nil)
-		w := p.Walker()
-		in := passage.Input{Answers: make(passage.Answers, p.Questions()), Stop: true}
-		var walk func(share float64)
-		walk = func(share float64) {
-			r := w.Walk(in)
-			if r.End != passage.Unfinished {
-				passages++
-				outcomes[p.OutcomeKey(r)] += share
-				for _, i := range r.Seen {
-					seen[p.Key(i)] += share
-					questions += share
-				}
-				if r.End == passage.Decided {
-					for i := range scores {
-						scores[i][r.Scores[i]] += share
-					}
-				}
-				return
-			}
-			next := r.Next
-			values, shares := e.Values(next), e.Shares(next)
-			for k, v := range values {
-				in.Answers[next] = v
-				for _, key := range chosen(p, next, v) {
-					answers[p.Key(next)+"="+key] += share * shares[k]
-				}
-				walk(share * shares[k])
-			}
-			in.Answers[next] = passage.Value{}
-		}
-		walk(1)
-		for _, k := range []string{"o0", "o1", "o2"} {
-			require.InDelta(t, outcomes[k], o.Outcomes[k], 1e-12, "share of %s\n%s", k, m.Write())
-		}
-		for k, share := range o.Seen {
-			require.InDelta(t, seen[k], share, 1e-12, "who sees %s", k)
-			for a, share := range o.Answers[k] {
-				require.InDelta(t, answers[k+"="+a], share, 1e-12, "who answers %s to %s", a, k)
-			}
-		}
-		require.InDelta(t, questions, o.Questions, 1e-9)
-		require.Equal(t, big.NewInt(int64(passages)), o.Passages)
-		for i, key := range p.Scales() {
-			require.Len(t, o.Scores[key], len(scores[i]), "scores of %s\n%s", key, m.Write())
-			for _, point := range o.Scores[key] {
-				require.InDelta(t, scores[i][point.Score], point.Share, 1e-12, "%s at %s", key, point.Score)
-			}
-		}
-	})
-}
-
-func chosen(p *passage.Program, i int, v passage.Value) []string {
-	kind := p.Question(i).Kind
-	if v.State != passage.Given || !(kind.Choice() || kind == quiz.Several) {
-		return nil
-	}
-	return p.Typed(i, v).Values
+	assert.Equal(t, big.NewInt(216), o.Answered)
+	assert.Equal(t, "3", o.Scores["pips"].Lowest().String())
+	assert.Equal(t, "18", o.Scores["pips"].Highest().String())
+	assert.InDelta(t, 10.5, o.Scores["pips"].Mean, 1e-12)
+	assert.InDelta(t, 3*35.0/12, o.Scores["pips"].Spread*o.Scores["pips"].Spread, 1e-9, "the variance of a die is 35/12")
+	assert.InDelta(t, 3, o.Questions(), 1e-12)
 }

@@ -107,6 +107,9 @@ func (c *compiler) ofAnswer(to *condition, s quiz.Subject, t quiz.Test) {
 	default:
 		to.subject = ofText
 	}
+	if to.subject == ofNumber {
+		asked.asked = append(asked.asked, to.numbers...)
+	}
 }
 
 // pickOut turns the keys that a test compares with into positions.
@@ -180,6 +183,7 @@ func (c *condition) clauseHolds(w *walk) bool {
 		}
 		return c.text(v.Text)
 	case ofScale:
+		w.scored = true
 		return c.number(w.score(c.scale))
 	case ofOutcome:
 		return c.option(int16(w.outcome))

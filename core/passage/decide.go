@@ -122,6 +122,7 @@ func (c *compiler) leader(to *step, s *quiz.Step) {
 // or Otherwise.
 func (w *walk) decide(scores []decimal.Decimal) int {
 	for i := range w.p.steps {
+		w.deciding, w.part = i, 0
 		if w.outcome = w.consider(&w.p.steps[i], scores); w.outcome != none {
 			return i
 		}
@@ -143,6 +144,7 @@ func (w *walk) consider(s *step, scores []decimal.Decimal) int {
 	case quiz.TableStep:
 		for i := range s.rules {
 			if s.rules[i].holds(w) {
+				w.part = i
 				w.trace.tableHit(w, s, i)
 				return s.rules[i].outcome
 			}
@@ -154,6 +156,7 @@ func (w *walk) consider(s *step, scores []decimal.Decimal) int {
 		for band > 0 && scores[s.scale] < s.cuts[band].at {
 			band--
 		}
+		w.part = band
 		w.trace.band(w, s, band, scores[s.scale])
 		return s.cuts[band].outcome
 	}
@@ -196,9 +199,11 @@ func (w *walk) lead(s *step, scores []decimal.Decimal) int {
 		w.trace.leaderClose(w, s, leader, best.Sub(second))
 		return none
 	case tied == 1:
+		w.part = leader
 		w.trace.leads(w, s, leader, best)
 		return s.contenders[leader].outcome
 	}
+	w.tied, w.tiedAt = true, w.deciding
 	outcome := w.settle(s, scores, best, leader)
 	w.trace.tied(w, s, scores, best, outcome)
 	return outcome
@@ -240,6 +245,7 @@ func (w *walk) settle(s *step, scores []decimal.Decimal, best decimal.Decimal, f
 			}
 		}
 	}
+	w.part = first
 	return s.contenders[first].outcome
 }
 

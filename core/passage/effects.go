@@ -1,7 +1,7 @@
 package passage
 
 import (
-	"math"
+	"encoding/binary"
 	"math/big"
 	"slices"
 	"strconv"
@@ -12,104 +12,81 @@ import (
 
 // An Effect is what one or several answers to a question do.
 type Effect struct {
-	Share   float64   // of those who see the question, all answers being as likely
-	Ways    *big.Int  // how many different answers have this effect
-	Chosen  []float64 // per answer: the part of Share that chooses it
-	Skipped bool
-	adds    []decimal.Decimal // by scale
-	counts  []int64
-	fed     []bool
-	class   int
+	Share float64  // of those who see the question
+	Ways  *big.Int // how many different answers have this effect
+	Value Value    // one of them
+	Own   int      // the answer whose then leads on, or −1
+
+	delta Vector
+	fed   uint64
+	adds  []decimal.Decimal
+	class int
+}
+
+// A piece is an Effect before it is known how sums are held.
+type piece struct {
+	value  Value
+	share  float64
+	ways   *big.Int
+	own    int
+	fed    uint64
+	adds   []decimal.Decimal // by scale; 0 where nothing asks for it any more
+	counts []int64
+	class  int
 }
 
 // MostPieces bounds how many different answers to one question are told apart.
 const MostPieces = 1 << 14
 
-// Explorable tells whether no question has more different answers than
-// MostPieces.
-func (p *Program) Explorable() bool {
-	for i := range p.questions {
-		q, pieces := &p.questions[i], 1.0
-		switch q.form {
-		case ofSome:
-			pieces = math.Pow(2, float64(len(q.answers)))
-		case ofGrid:
-			pieces = math.Pow(float64(len(q.answers)), float64(len(q.rows)))
-		}
-		if pieces > MostPieces {
-			return false
-		}
-	}
-	return true
-}
-
-// answer works out the effects of the answers to question i.
-func (e *Explorer) answer(i int) {
-	q := &e.p.questions[i]
-	e.classes = append(e.classes, nil)
-	e.signed = append(e.signed, map[string]int{})
-	e.effects = append(e.effects, nil)
-	options, shares := e.values(i), e.Shares(i)
-	for k, v := range options {
-		f := Effect{Share: shares[k], Ways: big.NewInt(1), Chosen: make([]float64, len(q.answers)), Skipped: v.State != Given}
-		switch {
-		case v.State != Given:
-		case q.form == ofOne:
-			f.Chosen[v.Option] = shares[k]
-		case q.form == ofSome:
-			for _, o := range v.Picks {
-				f.Chosen[o] = shares[k]
-			}
-		}
-		e.effects[i] = append(e.effects[i], e.measure(i, v, f))
-	}
-	e.effects[i] = e.merge(e.effects[i])
-}
-
-// Values returns every different answer to question i that counts: all choices
-// and picks, all rows of a grid, numbers and dates at the points that something
-// asks for and between, texts answered or not; and passing by where it is allowed.
-func (e *Explorer) Values(i int) []Value { return e.values(i) }
-
-// Shares returns how likely each of Values is when all are alike; passing a grid
-// by is as likely as one of the columns of a row.
-func (e *Explorer) Shares(i int) []float64 {
-	q, values := &e.p.questions[i], e.values(i)
-	shares := make([]float64, len(values))
-	skip := 1 / float64(len(q.answers)+1)
-	for k, v := range values {
-		shares[k] = 1 / float64(len(values))
-		if q.form == ofGrid && !q.required {
-			shares[k] = skip
-			if v.State == Given {
-				shares[k] = (1 - skip) / float64(len(values)-1)
-			}
-		}
-	}
-	return shares
-}
-
 // Effects returns what the answers to question i do, merged.
 func (e *Explorer) Effects(i int) []Effect { return e.effects[i] }
 
-func (e *Explorer) values(i int) []Value {
+// pieces works out what the answers to question i do. Answers of which nothing can
+// tell the difference are one piece.
+func (e *Explorer) pieces(i int) ([]piece, error) {
 	q := &e.p.questions[i]
+	percents := e.assumed.Shares[q.key]
+	e.signed[i] = map[string]int{}
+	var list []piece
+	var err error
+	one := big.NewInt(1)
+	switch {
+	case q.form == ofSome:
+		list, err = e.several(i, q.chances(percents))
+	case q.form == ofGrid:
+		list, err = e.grid(i, percents)
+	default:
+		values := q.values()
+		shares := q.valueShares(percents, values, e.p.Names(i))
+		for k, v := range values {
+			list = append(list, piece{value: v, share: shares[k], ways: one})
+		}
+	}
+	if err != nil || len(e.fed) > 64 {
+		return nil, ErrWide
+	}
+	for k := range list {
+		e.measure(i, &list[k])
+	}
+	return list, nil
+}
+
+// values returns every different answer that counts, but for several picks and
+// grids: all choices and ratings, numbers and dates at the points that something
+// asks for and between, a text; and passing by where it is allowed.
+func (q *question) values() []Value {
 	var list []Value
 	switch {
 	case q.form == ofOne:
 		for o := range q.answers {
 			list = append(list, Value{State: Given, Option: int16(o)})
 		}
-	case q.form == ofSome:
-		list = picks(len(q.answers), q.minPicks, q.maxPicks)
-	case q.form == ofGrid:
-		list = cells(len(q.rows), len(q.answers))
 	case q.kind == quiz.Rating || q.kind == quiz.Stars:
 		for n := *q.low; n <= *q.high; n += decimal.One {
 			list = append(list, Value{State: Given, Number: n})
 		}
 	case q.form == ofAmount:
-		for _, n := range e.points(i) {
+		for _, n := range q.points() {
 			list = append(list, Value{State: Given, Number: n})
 		}
 	case q.kind == quiz.Statement:
@@ -117,56 +94,15 @@ func (e *Explorer) values(i int) []Value {
 	default:
 		list = []Value{{State: Given, Text: "…"}}
 	}
-	if !q.required && !(q.form == ofSome && q.minPicks == 0) || len(list) == 0 {
+	if q.skippable() || len(list) == 0 {
 		list = append(list, Value{State: Skipped})
 	}
 	return list
 }
 
-// picks lists the sets of answers within the limits; the empty one is Skipped.
-func picks(n, least, most int) []Value {
-	var list []Value
-	for set := range 1 << n {
-		v := Value{State: Given}
-		for o := range n {
-			if set>>o&1 == 1 {
-				v.Picks = append(v.Picks, int16(o))
-			}
-		}
-		if len(v.Picks) == 0 {
-			v.State = Skipped
-		}
-		if len(v.Picks) >= least && len(v.Picks) <= most {
-			list = append(list, v)
-		}
-	}
-	return list
-}
-
-// cells lists the full answers to a grid.
-func cells(rows, columns int) []Value {
-	list := []Value{{State: Given}}
-	for range rows {
-		var longer []Value
-		for _, v := range list {
-			for c := range columns {
-				longer = append(longer, Value{State: Given, Picks: append(slices.Clone(v.Picks), int16(c))})
-			}
-		}
-		list = longer
-	}
-	return list
-}
-
 // points returns numbers at and between all that something compares the answer with.
-func (e *Explorer) points(i int) []decimal.Decimal {
-	q := &e.p.questions[i]
-	var at []decimal.Decimal
-	for c := range e.refs[i] {
-		if c != nil {
-			at = append(at, c.numbers...)
-		}
-	}
+func (q *question) points() []decimal.Decimal {
+	at := slices.Clone(q.asked)
 	for _, w := range q.weighs {
 		for _, b := range w.brackets {
 			if b.from != decimal.Min {
@@ -208,20 +144,182 @@ func (e *Explorer) points(i int) []decimal.Decimal {
 	return slices.DeleteFunc(slices.Compact(all), func(n decimal.Decimal) bool { low, high := q.outside(n); return low || high })
 }
 
-// measure works out what a value adds, and its class: what later steps can tell of it.
-func (e *Explorer) measure(i int, v Value, eff Effect) Effect {
+// A heap gathers partial answers that nothing can tell apart.
+type heap struct {
+	at   map[string]int
+	list []piece
+}
+
+func (h *heap) put(key []byte, p piece) {
+	if h.at == nil {
+		h.at = map[string]int{}
+	}
+	if i, known := h.at[string(key)]; known {
+		h.list[i].share += p.share
+		h.list[i].ways = new(big.Int).Add(h.list[i].ways, p.ways)
+		return
+	}
+	h.at[string(key)] = len(h.list)
+	h.list = append(h.list, p)
+}
+
+// alive returns the scales that something asks for after question i is answered.
+func (e *Explorer) alive(i int) []int {
+	var list []int
+	for s, until := range e.until {
+		if until >= before(i) {
+			list = append(list, s)
+		}
+	}
+	return list
+}
+
+// part adds to what a partial answer comes to by one more choice, and writes what
+// can be told of it.
+func (e *Explorer) part(key []byte, p *piece, adds []addition, alive []int) []byte {
+	p.adds = slices.Clone(p.adds)
+	for _, a := range adds {
+		if e.until[a.scale] < 0 {
+			continue
+		}
+		p.adds[a.scale] = p.adds[a.scale].Add(a.amount)
+		if slot := e.fedSlots[a.scale]; slot != none && a.amount != 0 {
+			p.fed |= 1 << slot
+		}
+	}
+	for _, s := range alive {
+		key = binary.LittleEndian.AppendUint64(key, uint64(p.adds[s]))
+	}
+	return binary.LittleEndian.AppendUint64(key, p.fed)
+}
+
+// several goes through the answers one by one: each is picked or not.
+func (e *Explorer) several(i int, chances []float64) ([]piece, error) {
+	q, alive := &e.p.questions[i], e.alive(i)
+	asked := make([]bool, len(q.answers))
+	for _, c := range e.clauses[i] {
+		for _, o := range c.options {
+			asked[o] = true
+		}
+	}
+	left, all := []piece{{share: 1, ways: big.NewInt(1), own: none, adds: make([]decimal.Decimal, len(e.p.scales))}}, 0.0
+	var key []byte
+	for o, a := range q.answers {
+		var h heap
+		for _, p := range left {
+			for _, pick := range []bool{false, true} {
+				next, adds := p, []addition(nil)
+				next.share *= 1 - chances[o]
+				if pick {
+					if len(p.value.Picks) == q.maxPicks {
+						continue
+					}
+					next.share = p.share * chances[o]
+					next.value.Picks = append(slices.Clone(p.value.Picks), int16(o))
+					adds = a.adds
+					if a.then != nil && p.own == none {
+						next.own = o
+					}
+				}
+				key = e.part(key[:0], &next, adds, alive)
+				key = binary.LittleEndian.AppendUint16(key, uint16(len(next.value.Picks)))
+				key = binary.LittleEndian.AppendUint16(key, uint16(next.own+1))
+				for _, picked := range next.value.Picks {
+					if asked[picked] {
+						key = binary.LittleEndian.AppendUint16(key, uint16(picked))
+					}
+				}
+				h.put(key, next)
+			}
+		}
+		if left = h.list; len(left) > MostPieces {
+			return nil, ErrWide
+		}
+	}
+	left = slices.DeleteFunc(left, func(p piece) bool { return len(p.value.Picks) < q.minPicks })
+	for k := range left {
+		left[k].value.State = Given
+		if len(left[k].value.Picks) == 0 {
+			left[k].value.State = Skipped
+		}
+		all += left[k].share
+	}
+	if len(left) == 0 { // a draft without enough answers
+		return []piece{{value: Value{State: Skipped}, share: 1, ways: big.NewInt(1)}}, nil
+	}
+	if all <= 0 {
+		return e.several(i, q.chances(nil))
+	}
+	for k := range left {
+		left[k].share /= all
+	}
+	return left, nil
+}
+
+// grid goes through the rows one by one.
+func (e *Explorer) grid(i int, percents map[string]float64) ([]piece, error) {
+	q, alive := &e.p.questions[i], e.alive(i)
+	rows, skipped := q.cells(percents)
+	left := []piece{{value: Value{State: Given}, share: 1 - skipped, ways: big.NewInt(1), adds: make([]decimal.Decimal, len(e.p.scales))}}
+	var key []byte
+	for r := range rows {
+		var h heap
+		for _, p := range left {
+			for o, share := range rows[r] {
+				next := p
+				next.share *= share
+				next.value.Picks = append(slices.Clone(p.value.Picks), int16(o))
+				key = e.part(key[:0], &next, q.rows[r].adds[o], alive)
+				for _, c := range e.clauses[i] {
+					if c.row <= r && c.option(next.value.Picks[c.row]) {
+						key = append(key, 1)
+					} else {
+						key = append(key, 0)
+					}
+				}
+				h.put(key, next)
+			}
+		}
+		if left = h.list; len(left) > MostPieces {
+			return nil, ErrWide
+		}
+	}
+	if len(q.rows) == 0 || len(q.answers) == 0 {
+		return []piece{{value: Value{State: Skipped}, share: 1, ways: big.NewInt(1)}}, nil
+	}
+	if q.skippable() {
+		left = append(left, piece{value: Value{State: Skipped}, share: skipped, ways: big.NewInt(1)})
+	}
+	return left, nil
+}
+
+// measure works out what a piece's answer adds, and what later steps can tell of it.
+func (e *Explorer) measure(i int, p *piece) {
 	q, w := &e.p.questions[i], &e.w
 	clear(w.sums)
 	clear(w.counts)
 	clear(w.fed)
-	w.weigh(q, &v)
-	eff.adds, eff.counts, eff.fed = slices.Clone(w.sums), slices.Clone(w.counts), slices.Clone(w.fed)
-	eff.class = e.classOf(i, v)
-	return eff
+	w.weigh(q, &p.value)
+	p.adds, p.fed, p.own = slices.Clone(w.sums), 0, none
+	if e.p.averages {
+		p.counts = slices.Clone(w.counts)
+	}
+	for s, until := range e.until {
+		if until < before(i) {
+			p.adds[s] = 0
+		}
+		if slot := e.fedSlots[s]; slot != none && w.fed[s] {
+			p.fed |= 1 << slot
+		}
+	}
+	if own := q.ownThen(&p.value); own != nil {
+		p.own = slices.IndexFunc(q.answers, func(a answer) bool { return a.then == own })
+	}
+	p.class = e.classOf(i, p.value)
 }
 
 // classOf returns the class of a value: values of which every condition that
-// asks says the same, and whose thens and numbers are the same, are one class.
+// asks says the same, and whose numbers and tied contenders are the same, are one.
 func (e *Explorer) classOf(i int, v Value) int {
 	sig := e.signature(i, v)
 	if k, known := e.signed[i][sig]; known {
@@ -236,72 +334,47 @@ func (e *Explorer) classOf(i int, v Value) int {
 func (e *Explorer) signature(i int, v Value) string {
 	w := &e.w
 	w.answers[i], w.seen[i] = v, true
-	defer func() { w.answers[i], w.seen[i] = Value{}, false }()
-	sig := strconv.Itoa(int(v.State))
-	keep := e.refs[i][nil]
-	for _, c := range e.ordered(i) {
-		sig += strconv.FormatBool(c.clauseHolds(w))
+	sig := []byte{byte(v.State)}
+	if e.asked[i] < before(i) {
+		sig = sig[:0]
 	}
-	for _, s := range e.p.scales {
-		for _, o := range s.reads {
-			keep = keep || o.question == i
-		}
+	for _, c := range e.clauses[i] {
+		sig = strconv.AppendBool(sig, c.clauseHolds(w))
 	}
-	if t := e.p.questions[i].ownThen(&v); t != nil {
-		sig += string(t.way) + strconv.Itoa(t.question) + "," + strconv.Itoa(t.outcome)
+	if e.numbers[i] {
+		sig = strconv.AppendInt(sig, int64(v.Number), 36)
 	}
-	if keep {
-		sig += v.Number.String() + strconv.Itoa(int(v.Option))
-		for _, p := range v.Picks {
-			sig += "," + strconv.Itoa(int(p))
-		}
+	for _, scale := range e.settles[i] {
+		sig = strconv.AppendInt(append(sig, ','), int64(w.addedBy(i, scale)), 36)
 	}
-	return sig
+	w.answers[i], w.seen[i] = Value{}, false
+	return string(sig)
 }
 
-// ordered returns the clauses that ask for question i, in a stable order.
-func (e *Explorer) ordered(i int) []*condition {
-	var list []*condition
-	for c := range e.refs[i] {
-		if c != nil {
-			list = append(list, c)
-		}
+// merge puts pieces together that do the same, as effects on the fields.
+func (e *Explorer) merge(i int, pieces []piece) []Effect {
+	type same struct {
+		delta      Vector
+		class, own int
+		fed        uint64
 	}
-	slices.SortFunc(list, func(a, b *condition) int {
-		return slices.Compare([]string{string(a.op), a.key()}, []string{string(b.op), b.key()})
-	})
-	return list
-}
-
-func (c *condition) key() string {
-	key := strconv.Itoa(c.row)
-	for _, w := range c.words {
-		key += "\x00" + w
-	}
-	return key
-}
-
-// merge puts effects together that do the same.
-func (e *Explorer) merge(list []Effect) []Effect {
-	at := map[string]int{}
+	at := make(map[same]int, len(pieces))
 	var merged []Effect
-	for _, f := range list {
-		key := strconv.Itoa(f.class)
-		for s := range f.adds {
-			key += "," + strconv.FormatInt(int64(f.adds[s]), 36) + ":" + strconv.FormatInt(f.counts[s], 36) + strconv.FormatBool(f.fed[s])
+	for k := range pieces {
+		p := &pieces[k]
+		f := Effect{Share: p.share, Value: p.value, Own: p.own, Ways: p.ways, fed: p.fed, adds: p.adds, class: p.class}
+		for n := range e.fields {
+			e.fields[n].add(&f.delta, e.amount(&e.fields[n], i, p)/e.fields[n].unit)
 		}
-		key += strconv.FormatBool(f.Skipped)
-		k, found := at[key]
+		key := same{f.delta, f.class, f.Own, f.fed}
+		m, found := at[key]
 		if !found {
 			at[key] = len(merged)
 			merged = append(merged, f)
 			continue
 		}
-		merged[k].Share += f.Share
-		merged[k].Ways = new(big.Int).Add(merged[k].Ways, f.Ways)
-		for a := range f.Chosen {
-			merged[k].Chosen[a] += f.Chosen[a]
-		}
+		merged[m].Share += f.Share
+		merged[m].Ways = new(big.Int).Add(merged[m].Ways, f.Ways)
 	}
 	return merged
 }

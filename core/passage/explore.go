@@ -1,329 +1,374 @@
 package passage
 
 import (
-	"encoding/binary"
+	"errors"
+	"slices"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
-// An Explorer walks all passages of a program at once for package odds: it
-// tells what can be answered to a question, merged where nothing later can
-// tell two answers apart, and where each answer leads from a state. It serves
-// one goroutine at a time.
+// An Explorer walks all passages of a program at once for package odds. Where
+// passages stand is told in two parts: a Memory, the few earlier answers that
+// something later asks for, and a Vector, what has been added up so far. Passages
+// with the same Memory go the same ways unless the way depends on a score, so that
+// most steps are worked out once for all Vectors beside it.
+//
+// What an Explorer keeps depends on what it is made for; it forgets what nothing
+// later asks for, and what can't change the outcome any more. It serves one
+// goroutine at a time.
 type Explorer struct {
-	p       *Program
-	w       walk
-	ends    bool                  // outcomes and landings are wanted
-	track   []bool                // scales whose distribution is wanted
-	live    [][]bool              // per question: scales that are still asked for when it is answered
-	asked   []int                 // per question: the last question whose step asks for its answer, −1 for none
-	slots   []int                 // per question: its place in a Stand, −1 if nothing later asks for its answer
-	effects [][]Effect            // per question
-	classes [][]Value             // per question: one Value per class of answers that later steps tell apart
-	signed  []map[string]int      // per question: the class of each signature
-	refs    []map[*condition]bool // per question: the clauses that ask for its answer; nil if what it added is asked for
-	kept    []int                 // the questions that have a slot
-	class   []int                 // per question on the walk: the class of its answer
-	buffer  Stand
+	p *Program
+	w walk
+
+	purpose purpose
+	track   int // the scale whose distribution is wanted, or none
+	assumed Assumption
+
+	until     []int          // per scale: the last place that asks for it, −1 for none
+	asked     []int          // per question: the last place that asks for its answer, −1 for none
+	clauses   [][]*condition // per question: those that ask for its answer
+	numbers   []bool         // per question: a formula reads it
+	settles   [][]int        // per question: the contenders between which it settles a tie
+	alone     []bool         // per scale: only comparisons ask for it
+	leads     []int          // per scale: how many steps have it as a contender
+	compared  [][]comparison // per scale
+	fedSlots  []int          // per scale: its place among the bits that tell what was fed, or none
+	fedCount  int
+	kept      []int // questions whose answers are remembered
+	class     []int // per question on the walk: the class of its answer
+	fed       []bool
+	strangers []*Visitor
+	stranger  int // which of them is on the walk
+
+	classes [][]Value
+	signed  []map[string]int
+	effects [][]Effect
+
+	fields    []field
+	masks     []Vector
+	clamps    []clamp
+	standings []standing
+	start     Vector
+
+	// Lands, where set, is called for other landings of the outcome that a Finish
+	// has, with the facts of a visitor who would get there.
+	Lands func(outcome, landing int, facts map[string]string)
+
+	landings []facing // per outcome
+	pending  []verdict
+	verdicts map[*condition]Verdict
+	held     map[*tableRule]Verdict
+	memory   []byte
 }
 
-// A Stand is where passages stand that nothing later can tell apart, before
-// they answer a question: the scales and the classes of answers that are still
-// asked for, in an order of the Explorer's. Equal Stands are the same.
-type Stand []int64
+type purpose uint8
 
-// Finish is how the passages of a state end.
-type Finish struct {
-	End     End
-	Outcome int
-	Landing int
-	Step    int
-	Scores  []decimal.Decimal
+const (
+	forPath purpose = iota
+	forEnds
+	forScale
+)
+
+// An Assumption is what odds are told under: a visitor, who may be nil, and how
+// often each answer is given.
+type Assumption struct {
+	Visitor *Visitor
+	Shares  Shares
 }
 
-// Explore returns an Explorer of the program for a visitor, to find out the
-// ends of passages.
-func (p *Program) Explore(visitor *Visitor) *Explorer { return p.explore(visitor, none) }
+// ErrWide says that a question has too many different answers, or that too much
+// is added up, for all passages to be walked at once.
+var ErrWide = errors.New("too many different answers or sums to follow all passages at once")
 
-// ExploreScale returns an Explorer that keeps one scale to the end, and the
-// others only while the path asks for them. Of a Finish then only how it ended
-// and that scale's score are true.
-func (p *Program) ExploreScale(visitor *Visitor, scale int) *Explorer {
-	return p.explore(visitor, scale)
+// ExplorePath returns an Explorer of which questions are seen and what answered:
+// of a Finish only End and, where a then named it, Outcome are true. The error is
+// ErrWide.
+func (p *Program) ExplorePath(a Assumption) (*Explorer, error) {
+	return p.explore(a, forPath, none)
 }
 
-func (p *Program) explore(visitor *Visitor, scale int) *Explorer {
-	e := &Explorer{p: p, track: make([]bool, len(p.scales)), ends: scale == none}
-	if !e.ends {
-		e.track[scale] = true
-	}
+// ExploreEnds returns an Explorer of outcomes and landings. The error is ErrWide.
+func (p *Program) ExploreEnds(a Assumption) (*Explorer, error) {
+	return p.explore(a, forEnds, none)
+}
+
+// ExploreScale returns an Explorer of one scale: of a Finish only End and Score
+// are true. The error is ErrWide.
+func (p *Program) ExploreScale(a Assumption, scale int) (*Explorer, error) {
+	return p.explore(a, forScale, scale)
+}
+
+func (p *Program) explore(a Assumption, why purpose, scale int) (*Explorer, error) {
 	n := len(p.scales)
-	e.w = walk{p: p, visitor: visitor, answers: make(Answers, len(p.questions)), seen: make([]bool, len(p.questions)),
-		sums: make([]decimal.Decimal, n), counts: make([]int64, n), lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n), fed: make([]bool, n), outcome: none}
+	e := &Explorer{p: p, purpose: why, track: scale, assumed: a, verdicts: map[*condition]Verdict{}, held: map[*tableRule]Verdict{}}
+	e.w = walk{p: p, visitor: a.Visitor, answers: make(Answers, len(p.questions)), seen: make([]bool, len(p.questions)),
+		sums: make([]decimal.Decimal, n), counts: make([]int64, n), lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n),
+		fed: make([]bool, n), outcome: none}
 	e.liveness()
+	e.meet()
+	pieces := make([][]piece, len(p.questions))
 	for i := range p.questions {
-		e.answer(i)
+		var err error
+		if pieces[i], err = e.pieces(i); err != nil {
+			return nil, err
+		}
 	}
-	return e
+	if err := e.lay(pieces); err != nil {
+		return nil, err
+	}
+	clear(e.w.seen)
+	return e, nil
 }
 
-// Keeps tells whether the scale's score is true at the end.
-func (e *Explorer) Keeps(scale int) bool { return e.live[len(e.p.questions)][scale] }
+// A Memory is what is remembered of earlier answers, and of the visitor, where
+// something later asks for it. Equal Memories are the same.
+type Memory string
 
-// uses gathers what a condition asks for.
-func (e *Explorer) uses(c *condition, question func(*condition), scale func(int)) {
-	if c == nil {
-		return
-	}
-	for _, part := range c.parts {
-		e.uses(part, question, scale)
-	}
-	if c.group != "" {
-		return
-	}
-	switch c.subject {
-	case ofOption, ofPicks, ofNumber, ofText:
-		question(c)
-	case ofScale:
-		scale(c.scale)
-	}
+// A Move says where passages go from a question.
+type Move struct {
+	Next    int // position of the question they come to, −1 at the end
+	Memory  Memory
+	End     End
+	Outcome int // named by a then, or −1
+	Rule    int // position of the question's then rule that led on, or −1
 }
 
-// liveness finds, for each question, the scales that are asked for after it and
-// the last place that asks for its answer.
-func (e *Explorer) liveness() {
-	p, end := e.p, len(e.p.questions)
-	last := make([]int, len(p.scales)) // last place that asks for a scale
-	e.asked, e.refs = make([]int, end), make([]map[*condition]bool, end)
-	for i := range last {
-		last[i] = -1
-		if e.track[i] {
-			last[i] = end
+// Start calls f for each kind of visitor that the path or the decision tells
+// apart, with the share that the assumed visitor has: 1 for one of them, and 0 for
+// the others, whose passages can happen all the same.
+func (e *Explorer) Start(f func(m Move, v Vector, share float64)) {
+	for i := range e.strangers {
+		clear(e.w.seen)
+		clear(e.fed)
+		e.stranger, e.w.visitor = i, e.strangers[i]
+		share := 0.0
+		if i == 0 {
+			share = 1
 		}
-	}
-	for i := range e.asked {
-		e.asked[i], e.refs[i] = -1, map[*condition]bool{}
-	}
-	var scaleAt func(i, at int)
-	questionAt := func(i, at int) { e.asked[i] = max(e.asked[i], at) }
-	scaleAt = func(i, at int) {
-		last[i] = max(last[i], at)
-		for _, o := range p.scales[i].reads {
-			if o.question >= 0 {
-				questionAt(o.question, at)
-			} else {
-				scaleAt(o.scale, at)
-			}
-		}
-	}
-	note := func(c *condition, at int) {
-		e.uses(c, func(c *condition) { questionAt(c.question, at); e.refs[c.question][c] = true }, func(i int) { scaleAt(i, at) })
-	}
-	for s := range p.sections {
-		note(p.sections[s].when, p.sectionEnd(s))
-	}
-	for i := range p.questions {
-		note(p.questions[i].when, i)
-		for _, r := range p.questions[i].then {
-			note(r.when, i)
-		}
-	}
-	for i := range p.steps {
-		if !e.ends {
-			break
-		}
-		s := &p.steps[i]
-		note(s.when, end)
-		for _, r := range s.rules {
-			for _, c := range r.cells {
-				note(c, end)
-			}
-		}
-		if s.kind == quiz.BandsStep {
-			scaleAt(s.scale, end)
-		}
-		for _, c := range s.contenders {
-			scaleAt(c.scale, end)
-		}
-		if s.kind == quiz.LeaderStep && s.ties == quiz.TieQuestion {
-			questionAt(s.tieBy, end)
-			e.refs[s.tieBy][nil] = true // what it added, too
-		}
-	}
-	for _, o := range p.outcomes {
-		for _, l := range o.landings {
-			if e.ends {
-				note(l.when, end)
-			}
-		}
-	}
-	for i := range last {
-		if last[i] >= 0 {
-			scaleAt(i, last[i]) // a tracked formula needs what it reads
-		}
-	}
-	e.slots = make([]int, end)
-	size := len(p.scales)
-	if p.averages {
-		size *= 4
-	}
-	if p.leads {
-		size += len(p.scales)
-	}
-	for i := range e.slots {
-		e.slots[i] = none
-		if e.asked[i] > i {
-			e.slots[i] = size
-			e.kept = append(e.kept, i)
-			size++
-		}
-	}
-	e.class = make([]int, end)
-	e.buffer = make(Stand, size)
-	e.live = make([][]bool, end+1)
-	for q := range e.live {
-		e.live[q] = make([]bool, len(p.scales))
-		for i := range last {
-			e.live[q][i] = last[i] >= q
-		}
+		e.load(e.start)
+		m := e.advance(0, -1)
+		e.settle()
+		m.Rule = none
+		f(m, e.Narrow(e.at(m), e.start), share)
 	}
 }
 
-// Start returns the first question that is asked and the Stand before it, or
-// the end of every passage. A Stand is good until the next Step.
-func (e *Explorer) Start() (question int, s Stand, f *Finish) {
-	clear(e.buffer)
-	e.load(e.buffer)
-	return e.advance(0, -1)
+// Step returns where an effect leads from a question for all Vectors beside a
+// Memory, or false where that depends on scores: then StepAt tells.
+func (e *Explorer) Step(question int, m Memory, f *Effect) (Move, bool) {
+	e.recall(m)
+	e.w.scored = false
+	to := e.move(question, f)
+	if e.w.scored {
+		e.pending = e.pending[:0]
+		return Move{}, false
+	}
+	e.settle()
+	return to, true
 }
 
-// Step returns where the effect leads from a state before a question: to the
-// next question, or to the end.
-func (e *Explorer) Step(question int, s Stand, f *Effect) (next int, to Stand, end *Finish) {
-	e.load(s)
+// StepAt returns where an effect leads from a question for one Vector, which has
+// the effect added to it.
+func (e *Explorer) StepAt(question int, m Memory, f *Effect, v Vector) Move {
+	e.recall(m)
+	e.load(v)
+	to := e.move(question, f)
+	e.settle()
+	return to
+}
+
+func (e *Explorer) at(m Move) int {
+	if m.Next < 0 {
+		return len(e.p.questions)
+	}
+	return m.Next
+}
+
+func (e *Explorer) move(question int, f *Effect) Move {
 	w, q := &e.w, &e.p.questions[question]
-	w.seen[question], w.answers[question], e.class[question] = true, e.classes[question][f.class], f.class
-	for i := range f.adds {
-		w.sums[i] = w.sums[i].Add(f.adds[i])
-		w.counts[i] += f.counts[i]
-		w.fed[i] = w.fed[i] || f.fed[i]
+	w.seen[question], w.answers[question], e.class[question] = true, f.Value, f.class
+	for i := range e.fed {
+		e.fed[i] = e.fed[i] || f.fed>>i&1 == 1
 	}
-	if w.p.averages {
-		for _, sp := range q.spans {
-			w.lows[sp.scale], w.highs[sp.scale] = w.lows[sp.scale].Add(sp.low), w.highs[sp.scale].Add(sp.high)
+	t, rule := q.ownThen(&f.Value), none
+	for r := 0; t == nil && r < len(q.then); r++ {
+		if e.holds(q.then[r].when) {
+			t, rule = &q.then[r].then, r
 		}
 	}
-	t := w.onward(q, &w.answers[question])
-	if t == nil {
-		return e.advance(question+1, q.section)
+	var to Move
+	switch {
+	case t == nil:
+		to = e.advance(question+1, q.section)
+	case t.way == quiz.Decide:
+		to = e.ended(Decided, none)
+	case t.way == quiz.ToOutcome:
+		to = e.ended(Named, t.outcome)
+	case t.way == quiz.PartWays:
+		to = e.ended(Parted, t.outcome)
+	default:
+		to = e.advance(max(question+1, t.question), q.section)
 	}
-	switch t.way {
-	case quiz.Decide:
-		return 0, nil, e.end(Decided, none)
-	case quiz.ToOutcome:
-		return 0, nil, e.end(Named, t.outcome)
-	case quiz.PartWays:
-		return 0, nil, e.end(Parted, t.outcome)
-	}
-	return e.advance(max(question+1, t.question), q.section)
+	to.Rule = rule
+	return to
 }
 
-// load puts a Stand into the walk.
-func (e *Explorer) load(s Stand) {
-	w, n := &e.w, len(e.p.scales)
-	for i := range n {
-		w.sums[i] = decimal.Decimal(s[i])
-	}
-	at := n
-	if e.p.averages {
-		for i := range n {
-			w.lows[i], w.highs[i], w.counts[i] = decimal.Decimal(s[at+i]), decimal.Decimal(s[at+n+i]), s[at+2*n+i]
-		}
-		at += 3 * n
-	}
-	for i := range n {
-		w.fed[i] = e.p.leads && s[at+i] != 0
-	}
-	clear(w.seen)
-	for _, i := range e.kept {
-		if c := s[e.slots[i]]; c > 0 {
-			w.seen[i], w.answers[i], e.class[i] = true, e.classes[i][c-1], int(c-1)
-		}
-	}
-	w.outcome = none
+func (e *Explorer) ended(how End, outcome int) Move {
+	return Move{Next: -1, Memory: e.memorize(len(e.p.questions)), End: how, Outcome: outcome}
 }
 
 // advance goes on from place i to the next question that shows.
-func (e *Explorer) advance(i, inside int) (int, Stand, *Finish) {
-	w := &e.w
+func (e *Explorer) advance(i, inside int) Move {
 	for i < len(e.p.questions) {
 		q := &e.p.questions[i]
 		if q.section != inside {
 			inside = q.section
-			if when := e.p.sections[inside].when; when != nil && !when.holds(w) {
+			if when := e.p.sections[inside].when; when != nil && !e.holds(when) {
 				i = e.p.sectionEnd(inside)
 				continue
 			}
 		}
-		if q.when == nil || q.when.holds(w) {
-			return i, e.save(i), nil
+		if q.when == nil || e.holds(q.when) {
+			return Move{Next: i, Memory: e.memorize(i), Outcome: none}
 		}
 		i++
 	}
-	return 0, nil, e.end(Decided, none)
+	return e.ended(Decided, none)
 }
 
-// save takes the Stand out of the walk and forgets what nothing asks for from
-// question i on.
-func (e *Explorer) save(i int) Stand {
-	w, n, s := &e.w, len(e.p.scales), e.buffer
-	clear(s)
-	at := n
-	if e.p.averages {
-		at += 3 * n
+// memorize returns what is remembered before question i.
+func (e *Explorer) memorize(i int) Memory {
+	b := e.memory[:0]
+	if len(e.strangers) > 1 {
+		b = append(b, byte(e.stranger), byte(e.stranger>>8))
 	}
-	for k := range n {
-		if !e.live[i][k] {
-			continue
-		}
-		s[k] = int64(w.sums[k])
-		if m := e.p.scales[k].method; e.p.averages && (m == quiz.Mean || m == quiz.Percent) {
-			s[n+k], s[2*n+k], s[3*n+k] = int64(w.lows[k]), int64(w.highs[k]), w.counts[k]
-		}
-		if e.p.leads && e.ends && w.fed[k] {
-			s[at+k] = 1
+	for _, fed := range e.fed {
+		if fed {
+			b = append(b, 1)
+		} else {
+			b = append(b, 0)
 		}
 	}
 	for _, k := range e.kept {
-		if k < i && w.seen[k] && e.asked[k] >= i {
-			s[e.slots[k]] = 1 + int64(e.class[k])
+		if k >= i || !e.w.seen[k] || e.asked[k] < before(i) {
+			b = append(b, 0, 0)
+			continue
 		}
+		c := e.class[k] + 1
+		b = append(b, byte(c), byte(c>>8))
 	}
-	return s
+	e.memory = b
+	return Memory(b)
 }
 
-func (e *Explorer) end(how End, outcome int) *Finish {
-	w := &e.w
-	w.outcome = outcome
-	f := &Finish{End: how, Scores: make([]decimal.Decimal, len(e.p.scales)), Step: Otherwise}
-	for i := range f.Scores {
-		f.Scores[i] = w.score(i)
+// recall puts a Memory into the walk.
+func (e *Explorer) recall(m Memory) {
+	w, at := &e.w, 0
+	if len(e.strangers) > 1 {
+		e.stranger = int(m[0]) | int(m[1])<<8
+		at = 2
 	}
-	if !e.ends {
+	w.visitor, w.outcome = e.strangers[e.stranger], none
+	for i := range e.fed {
+		e.fed[i] = m[at] == 1
+		at++
+	}
+	clear(w.seen)
+	for _, k := range e.kept {
+		if c := int(m[at]) | int(m[at+1])<<8; c > 0 {
+			w.seen[k], w.answers[k], e.class[k] = true, e.classes[k][c-1], c-1
+		}
+		at += 2
+	}
+}
+
+// A Finish is how passages end. Passages of equal Finishes end alike.
+type Finish struct {
+	End     End
+	Step    int // position of the deciding step, or Otherwise
+	Part    int // of the step: the row, the band (0 the lowest) or the contender
+	Outcome int
+	Landing int
+	Tied    int // position of the step whose contenders were tied and settled, or −1
+}
+
+// Finish returns how the passages at the end with a Memory and a Vector finish.
+func (e *Explorer) Finish(m Move, v Vector) Finish {
+	e.recall(m.Memory)
+	e.load(v)
+	w := &e.w
+	w.outcome = m.Outcome
+	f := Finish{End: m.End, Step: Otherwise, Tied: none, Outcome: m.Outcome}
+	if e.purpose != forEnds {
 		return f
 	}
-	if how == Decided {
-		f.Step = w.decide(f.Scores)
+	if m.End == Decided {
+		scores := e.scores()
+		w.tied = false
+		f.Step = w.decide(scores)
+		if f.Step != Otherwise {
+			f.Part = w.part
+		}
+		if w.tied {
+			f.Tied = w.tiedAt
+		}
+		e.judge()
 	}
-	f.Outcome, f.Landing = w.outcome, w.land()
+	f.Outcome = w.outcome
+	f.Landing = e.land()
+	e.settle()
 	return f
 }
 
-// Key appends the Stand to b, as a map key.
-func (s Stand) Key(b []byte) []byte {
-	for _, n := range s {
-		b = binary.LittleEndian.AppendUint64(b, uint64(n))
+// scores returns the scores that the decision asks for; the others are 0.
+func (e *Explorer) scores() []decimal.Decimal {
+	scores := make([]decimal.Decimal, len(e.p.scales))
+	for i := range scores {
+		if e.until[i] >= before(len(e.p.questions)) {
+			scores[i] = e.w.score(i)
+		}
 	}
-	return b
+	return scores
 }
+
+// Score returns the tracked scale's score at the end.
+func (e *Explorer) Score(m Move, v Vector) decimal.Decimal {
+	e.recall(m.Memory)
+	e.load(v)
+	return e.w.score(e.track)
+}
+
+// Length returns how many questions passages with a Vector have been asked.
+// Explorers of the path count them.
+func (e *Explorer) Length(v Vector) int {
+	i := slices.IndexFunc(e.fields, func(f field) bool { return f.of == asLength })
+	return int(e.fields[i].get(v))
+}
+
+// Visitor returns the visitor of passages with a Memory.
+func (e *Explorer) Visitor(m Memory) *Visitor {
+	if len(e.strangers) > 1 {
+		return e.strangers[int(m[0])|int(m[1])<<8]
+	}
+	return e.strangers[0]
+}
+
+// Finish returns how the Walker's last passage ended.
+func (w *Walker) Finish() Finish {
+	r := &w.result
+	f := Finish{End: r.End, Step: Otherwise, Outcome: r.Outcome, Landing: r.Landing, Tied: none}
+	if r.End != Decided {
+		return f
+	}
+	if f.Step = r.Step; f.Step != Otherwise {
+		f.Part = w.walk.part
+	}
+	if w.walk.tied {
+		f.Tied = w.walk.tiedAt
+	}
+	return f
+}
+
+// Asks tells whether question i asks for anything; a statement does not.
+func (p *Program) Asks(i int) bool { return p.questions[i].kind != quiz.Statement }

@@ -22,10 +22,10 @@ func TestTwoQuestionsWithACut(t *testing.T) {
 	m.Bands("points", "below", "16=above")
 	p := m.Compile(t)
 
-	o, err := odds.Of(p, nil, odds.MostSteps)
+	o, err := odds.Of(p, odds.Options{Sample: -1})
 	require.NoError(t, err)
-	assert.Equal(t, decimal.FromInt(3), o.Lowest("points"))
-	assert.Equal(t, decimal.FromInt(25), o.Highest("points"))
+	assert.Equal(t, decimal.FromInt(3), o.Scores["points"].Lowest())
+	assert.Equal(t, decimal.FromInt(25), o.Scores["points"].Highest())
 
 	got := quiztest.Walk(t, p, "first=low", "second=high")
 	assert.Equal(t, "16", got.Scores["points"])
@@ -64,7 +64,7 @@ func TestThreeYesNoWithACut(t *testing.T) {
 	assert.Equal(t, 8, combinations)
 	assert.Equal(t, 4, above)
 
-	o, err := odds.Of(p, nil, odds.MostSteps)
+	o, err := odds.Of(p, odds.Options{Sample: -1})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.5, o.Outcomes["above"], 1e-12)
 }

@@ -66,6 +66,8 @@ type question struct {
 	caps   []addition
 
 	spans []span // what it can add to each scale that it feeds
+
+	asked []decimal.Decimal // numbers that some condition compares the answer with
 }
 
 // A form is what a question's Value holds: kinds of the same form weigh alike.

@@ -91,10 +91,16 @@ type walk struct {
 	lows, highs []decimal.Decimal
 	fed         []bool // something other than 0 was added
 	outcome     int
+
+	scored   bool // a condition has asked for a score
+	deciding int  // position of the step that is looked at
+	part     int  // of it: the row, the band or the contender that named the outcome
+	tied     bool // contenders of a step were tied and settled
+	tiedAt   int
 }
 
 func (w *walk) begin(in Input, t *tracer) {
-	w.answers, w.visitor, w.contact, w.trace, w.outcome = in.Answers, in.Visitor, in.Contact, t, -1
+	w.answers, w.visitor, w.contact, w.trace, w.outcome, w.tied = in.Answers, in.Visitor, in.Contact, t, -1, false
 	clear(w.seen)
 	clear(w.sums)
 	clear(w.fed)

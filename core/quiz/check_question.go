@@ -65,6 +65,11 @@ func (c *checker) answers(p string, q *Question) {
 	if q.Picks != nil {
 		c.picks(p+"/picks", q)
 	}
+	for _, name := range sortedKeys(q.Expect) {
+		if q.Expect[name] < 0 || q.Expect[name] > 100*decimal.One {
+			c.refuse("expect", at(p, "expect", name), "an expectation is 0 to 100 percent")
+		}
+	}
 	for _, scale := range sortedKeys(q.Cap) {
 		c.feeds(at(p, "cap", scale), scale)
 		if q.Cap[scale] <= 0 {

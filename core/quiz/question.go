@@ -94,6 +94,11 @@ type Question struct {
 	// Cap bounds, per scale, what several picks may add together, up or down.
 	Cap map[string]decimal.Decimal `json:"cap,omitzero"`
 
+	// Expect says how often the marketer expects answers, in percent of those who
+	// see the question: by answer, by value ("7") of ratings and stars, by
+	// "row.column" of a grid; "-" is passing by. What is not named shares the rest.
+	Expect map[string]decimal.Decimal `json:"expect,omitzero"`
+
 	Then   map[string]*ThenRule `json:"then,omitzero"`    // where to go next, first that holds
 	Reason string               `json:"reason,omitempty"` // shown in the answer review
 }

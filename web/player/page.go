@@ -232,11 +232,11 @@ const mostSteps = 50_000
 func (j *journey) score(scale string, r *passage.Result) *score {
 	i := slices.Index(j.program.Scales(), scale)
 	s := &score{Name: j.program.Quiz().Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
-	o, err := odds.Of(j.program, nil, mostSteps)
-	if err != nil || len(o.Scores[scale]) < 2 {
+	o, err := odds.Of(j.program, odds.Options{Steps: mostSteps, Sample: -1})
+	if err != nil || len(o.Scores[scale].Points) < 2 {
 		return s
 	}
-	low, high := o.Lowest(scale), o.Highest(scale)
+	low, high := o.Scores[scale].Lowest(), o.Scores[scale].Highest()
 	s.Of = high.String()
 	s.X = 8 + 310*(r.Scores[i]-low).Float64()/(high-low).Float64()
 	return s

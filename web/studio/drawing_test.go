@@ -26,7 +26,7 @@ func oddsOf(t *testing.T, q *quiz.Quiz) *odds.Odds {
 	t.Helper()
 	p, err := passage.Compile(q)
 	require.NoError(t, err)
-	o, err := odds.Of(p, nil, mostSteps)
+	o, err := odds.Of(p, odds.Options{})
 	require.NoError(t, err)
 	return o
 }

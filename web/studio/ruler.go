@@ -65,10 +65,10 @@ const (
 // newRuler draws a step of bands. o may be nil; low and high then come from
 // the cuts alone.
 func newRuler(q *quiz.Quiz, key string, s *quiz.Step, o *odds.Odds) ruler {
-	r := ruler{Step: key, Snap: "1", Exact: o != nil && len(o.Scores[s.Scale]) > 0}
+	r := ruler{Step: key, Snap: "1", Exact: o != nil && o.Scores[s.Scale] != nil && o.ExactScale(s.Scale)}
 	var points []odds.Point
-	if o != nil {
-		points = o.Scores[s.Scale]
+	if o != nil && o.Scores[s.Scale] != nil {
+		points = o.Scores[s.Scale].Points
 	}
 	low, high := span(s, points)
 	r.Low, r.High = low.String(), high.String()

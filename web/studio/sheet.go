@@ -91,7 +91,7 @@ func (s *studio) read(z *store.Quiz) (*sheet, error) {
 		return nil, err
 	}
 	if p, err := passage.CompileDraft(q); err == nil {
-		if o, err := odds.Of(p, nil, mostSteps); err == nil {
+		if o, err := odds.Of(p, odds.Options{Steps: mostSteps, Sample: sampleSize}); err == nil {
 			sh.odds = o
 		}
 	}
@@ -100,21 +100,20 @@ func (s *studio) read(z *store.Quiz) (*sheet, error) {
 	return sh, nil
 }
 
-// mostSteps bounds the odds that are worked out at every edit.
-const mostSteps = 200_000
+// At every edit the odds are worked out in at most mostSteps steps a walk; beyond,
+// from a sample, whose standard error is at most half a percent.
+const (
+	mostSteps  = 1 << 18
+	sampleSize = 1 << 14
+)
 
 func (sh *sheet) columns() {
 	for _, k := range quiz.InOrder(sh.Doc.Scales) {
 		scale := sh.Doc.Scales[k]
 		col := column{Key: k, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k), most: heaviest(sh.Doc, k)}
-		if sh.odds != nil && len(sh.odds.Scores[k]) > 0 {
-			points := sh.odds.Scores[k]
-			col.Lowest, col.Highest = points[0].Score.String(), points[len(points)-1].Score.String()
-			sum, all := 0.0, 0.0
-			for _, p := range points {
-				sum, all = sum+p.Share*p.Score.Float64(), all+p.Share
-			}
-			col.Expected = fmt.Sprintf("%.1f", sum/all)
+		if sh.odds != nil && len(sh.odds.Scores[k].Points) > 0 {
+			told := sh.odds.Scores[k]
+			col.Lowest, col.Highest, col.Expected = told.Lowest().String(), told.Highest().String(), fmt.Sprintf("%.1f", told.Mean)
 		}
 		sh.Columns = append(sh.Columns, col)
 	}

@@ -1,0 +1,146 @@
+package odds
+
+import (
+	"cmp"
+	"maps"
+	"math/big"
+	"math/rand/v2"
+	"runtime"
+	"slices"
+
+	"golang.org/x/sync/errgroup"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+)
+
+// chunks is how many streams of chance a sample is made of, so that it is the same
+// on any number of cores.
+const chunks = 64
+
+// A tally counts what happened on the passages of one chunk.
+type tally struct {
+	finishes map[passage.Finish]int
+	scores   []map[decimal.Decimal]int
+	seen     []int
+	lengths  []int
+	names    []map[string]int
+}
+
+// sample fills the parts of the odds that no walk could tell.
+func (o *Odds) sample(p *passage.Program, assumed passage.Assumption) {
+	size := o.Sampled.Size
+	tallies := make([]tally, chunks)
+	drawer := p.Drawer(assumed.Shares)
+	var group errgroup.Group
+	group.SetLimit(runtime.GOMAXPROCS(0))
+	for c := range tallies {
+		group.Go(func() error {
+			n := size / chunks
+			if c < size%chunks {
+				n++
+			}
+			tallies[c] = o.drawn(p, drawer, assumed.Visitor, rand.New(rand.NewPCG(o.Sampled.Seed, uint64(c))), n)
+			return nil
+		})
+	}
+	_ = group.Wait()
+	each := 1 / float64(size)
+	scores := make([]map[decimal.Decimal]float64, len(p.Scales()))
+	for i := range scores {
+		scores[i] = map[decimal.Decimal]float64{}
+	}
+	if o.Sampled.Path {
+		o.Lengths, o.Passages = make([]float64, p.Questions()+1), new(big.Int)
+	}
+	for _, t := range tallies {
+		o.count(p, &t, each)
+		for i := range t.scores {
+			for score, n := range t.scores[i] {
+				scores[i][score] += float64(n) * each
+			}
+		}
+	}
+	for i, key := range p.Scales() {
+		if o.Sampled.Scales[key] {
+			o.Scores[key] = scaleOf(scores[i])
+		}
+	}
+}
+
+// drawn walks n passages.
+func (o *Odds) drawn(p *passage.Program, d *passage.Drawer, v *passage.Visitor, r *rand.Rand, n int) tally {
+	t := tally{finishes: map[passage.Finish]int{}, scores: make([]map[decimal.Decimal]int, len(p.Scales())), seen: make([]int, p.Questions()),
+		lengths: make([]int, p.Questions()+1), names: make([]map[string]int, p.Questions())}
+	for i := range t.scores {
+		t.scores[i] = map[decimal.Decimal]int{}
+	}
+	for i := range t.names {
+		t.names[i] = map[string]int{}
+	}
+	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: v}
+	w := p.Walker()
+	keys := p.Scales()
+	for range n {
+		d.Draw(r, in.Answers)
+		got := w.Walk(in)
+		t.finishes[w.Finish()]++
+		for i := range keys {
+			if got.End == passage.Decided && o.Sampled.Scales[keys[i]] {
+				t.scores[i][got.Scores[i]]++
+			}
+		}
+		if !o.Sampled.Path {
+			continue
+		}
+		asked := 0
+		for _, i := range got.Seen {
+			t.seen[i]++
+			if p.Asks(i) {
+				asked++
+			}
+			for _, name := range p.NamesOf(i, in.Answers[i]) {
+				t.names[i][name]++
+			}
+		}
+		t.lengths[asked]++
+	}
+	return t
+}
+
+// count adds a tally to the odds.
+func (o *Odds) count(p *passage.Program, t *tally, each float64) {
+	for _, f := range slices.SortedFunc(maps.Keys(t.finishes), compareFinishes) {
+		n := t.finishes[f]
+		if o.Sampled.Outcomes {
+			o.end(p, f, float64(n)*each)
+		}
+		if o.Sampled.Path {
+			o.Ends[f.End] += float64(n) * each
+		}
+	}
+	if !o.Sampled.Path {
+		return
+	}
+	for i, n := range t.seen {
+		key := p.Key(i)
+		if n > 0 {
+			o.Seen[key] += float64(n) * each
+		}
+		for _, name := range p.Names(i) {
+			if o.Answers[key] == nil {
+				o.Answers[key] = map[string]float64{}
+			}
+			o.Answers[key][name] += float64(t.names[i][name]) * each
+		}
+	}
+	for n, k := range t.lengths {
+		o.Lengths[n] += float64(k) * each
+	}
+}
+
+// compareFinishes puts finishes in an order, so that sums come out the same.
+func compareFinishes(a, b passage.Finish) int {
+	return cmp.Or(cmp.Compare(a.End, b.End), cmp.Compare(a.Step, b.Step), cmp.Compare(a.Part, b.Part),
+		cmp.Compare(a.Outcome, b.Outcome), cmp.Compare(a.Landing, b.Landing), cmp.Compare(a.Tied, b.Tied))
+}

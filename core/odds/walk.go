@@ -1,0 +1,346 @@
+package odds
+
+import (
+	"errors"
+	"maps"
+	"math"
+	"math/big"
+	"slices"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+)
+
+// ErrSteps says that exact odds would take more steps than are allowed.
+var ErrSteps = errors.New("exact odds of this quiz take too many steps")
+
+// walks makes the walks of one program.
+type walks struct {
+	p       *passage.Program
+	assumed passage.Assumption
+	most    int
+}
+
+// walked is what one walk found: all passages are at the end.
+type walked struct {
+	p       *passage.Program
+	e       *passage.Explorer
+	assumed passage.Assumption
+	places  []place // by question; the last is the end
+	states  int     // most at one question
+	steps   int
+
+	seen    []float64
+	reached []bool
+	threads map[Thread]float64 // Share is 0 in the keys
+	flows   map[Flow]float64
+	counts  bool
+	traced  bool
+	trace   []step
+}
+
+// A step led first to a state: from where, and by which effect of a question.
+type step struct {
+	from     int32
+	question int32
+	effect   int32
+}
+
+func (w walks) path() *walked {
+	e, err := w.p.ExplorePath(w.assumed)
+	if err != nil {
+		return nil
+	}
+	r := &walked{counts: true}
+	return w.run(r, e)
+}
+
+func (w walks) ends() *walked {
+	e, err := w.p.ExploreEnds(w.assumed)
+	if err != nil {
+		return nil
+	}
+	return w.run(&walked{}, e)
+}
+
+// scale returns the distribution of scale i at the decision, nil if it takes too many steps.
+func (w walks) scale(i int) *Scale {
+	e, err := w.p.ExploreScale(w.assumed, i)
+	if err != nil {
+		return nil
+	}
+	r := w.run(&walked{}, e)
+	if r == nil {
+		return nil
+	}
+	scores := map[decimal.Decimal]float64{}
+	for _, c := range r.places[len(r.places)-1].crowds {
+		if c.move.End != passage.Decided {
+			continue
+		}
+		for k, v := range c.vectors {
+			scores[e.Score(c.move, v)] += c.shares[k]
+		}
+	}
+	return scaleOf(scores)
+}
+
+func scaleOf(scores map[decimal.Decimal]float64) *Scale {
+	s := &Scale{Points: make([]Point, 0, len(scores))}
+	all, sum, squares := 0.0, 0.0, 0.0
+	for _, score := range slices.Sorted(maps.Keys(scores)) {
+		share := scores[score]
+		s.Points = append(s.Points, Point{score, share})
+		all, sum = all+share, sum+share*score.Float64()
+	}
+	if all == 0 {
+		return s
+	}
+	s.Mean = sum / all
+	for _, p := range s.Points {
+		squares += p.Share * math.Pow(p.Score.Float64()-s.Mean, 2)
+	}
+	s.Spread = math.Sqrt(squares / all)
+	return s
+}
+
+// run walks all passages to the end, or returns nil if that takes too many steps.
+func (w walks) run(r *walked, e *passage.Explorer) *walked {
+	n := w.p.Questions()
+	r.p, r.e, r.assumed, r.places = w.p, e, w.assumed, make([]place, n+1)
+	r.seen, r.reached = make([]float64, n), make([]bool, n)
+	if r.counts {
+		r.threads, r.flows = map[Thread]float64{}, map[Flow]float64{}
+	}
+	e.Start(func(m passage.Move, v passage.Vector, share float64) {
+		var one *big.Int
+		if r.counts {
+			one = new(big.Int)
+			if share > 0 {
+				one.SetInt64(1)
+			}
+			r.flows[flow(w.p, "", m)] += share
+		}
+		c := r.places[r.at(m)].crowd(m)
+		if _, first := c.put(v, share, one); first && r.traced {
+			c.steps = append(c.steps, -1)
+		}
+	})
+	for i := range n {
+		states := r.places[i].states()
+		grows := states > r.states
+		r.states = max(r.states, states)
+		steps := states * len(e.Effects(i))
+		// Where states still become more, half as many steps for each question to come
+		// are the least to be expected: it is no use to go on until the last is spent.
+		if r.steps += steps; r.steps > w.most || grows && r.steps+steps*(n-i-1)/2 > w.most {
+			return nil
+		}
+		for _, c := range r.places[i].crowds {
+			r.step(i, c)
+		}
+		if !r.traced {
+			r.places[i] = place{}
+		}
+	}
+	return r
+}
+
+func (r *walked) at(m passage.Move) int {
+	if m.Next < 0 {
+		return r.p.Questions()
+	}
+	return m.Next
+}
+
+// step leads a crowd on from question i.
+func (r *walked) step(i int, c *crowd) {
+	share := c.share()
+	r.seen[i] += share
+	r.reached[i] = true
+	effects := r.e.Effects(i)
+	for k := range effects {
+		f := &effects[k]
+		to, same := r.e.Step(i, c.move.Memory, f)
+		if same {
+			at := r.at(to)
+			into := r.places[at].crowd(to)
+			for n, v := range c.vectors {
+				r.put(into, r.e.Narrow(at, v.Add(f)), c, n, i, k, f)
+			}
+			r.count(i, f, to, share*f.Share)
+			continue
+		}
+		for n, v := range c.vectors {
+			v = v.Add(f)
+			to := r.e.StepAt(i, c.move.Memory, f, v)
+			at := r.at(to)
+			r.put(r.places[at].crowd(to), r.e.Narrow(at, v), c, n, i, k, f)
+			r.count(i, f, to, c.shares[n]*f.Share)
+		}
+	}
+}
+
+// put leads the n-th of a crowd to where an effect leads.
+func (r *walked) put(into *crowd, v passage.Vector, from *crowd, n, question, effect int, f *passage.Effect) {
+	var ways *big.Int
+	if r.counts {
+		ways = new(big.Int).Mul(from.ways[n], f.Ways)
+	}
+	_, first := into.put(v, from.shares[n]*f.Share, ways)
+	if first && r.traced {
+		into.steps = append(into.steps, int32(len(r.trace)))
+		r.trace = append(r.trace, step{from.steps[n], int32(question), int32(effect)})
+	}
+}
+
+// count adds to the threads and flows.
+func (r *walked) count(i int, f *passage.Effect, to passage.Move, share float64) {
+	if !r.counts {
+		return
+	}
+	question := r.p.Key(i)
+	if f.Own >= 0 {
+		r.threads[Thread{Question: question, Answer: r.p.AnswerKeys(i)[f.Own]}] += share
+	} else if to.Rule >= 0 {
+		r.threads[Thread{Question: question, Rule: r.p.ThenKey(i, to.Rule)}] += share
+	}
+	r.flows[flow(r.p, question, to)] += share
+}
+
+func flow(p *passage.Program, from string, to passage.Move) Flow {
+	f := Flow{From: from, End: to.End}
+	if to.Next >= 0 {
+		f.To = p.Key(to.Next)
+	}
+	if to.Outcome >= 0 {
+		f.Outcome = p.OutcomeAt(to.Outcome)
+	}
+	return f
+}
+
+// tellPath writes what a walk of the path found into the odds.
+func (r *walked) tellPath(o *Odds) {
+	p := r.p
+	o.Lengths = make([]float64, p.Questions()+1)
+	o.Passages = new(big.Int)
+	for _, c := range r.places[p.Questions()].crowds {
+		for k, v := range c.vectors {
+			o.Lengths[r.e.Length(v)] += c.shares[k]
+			o.Passages.Add(o.Passages, c.ways[k])
+		}
+		o.Ends[c.move.End] += c.share()
+	}
+	for len(o.Lengths) > 1 && o.Lengths[len(o.Lengths)-1] == 0 {
+		o.Lengths = o.Lengths[:len(o.Lengths)-1]
+	}
+	for i, share := range r.seen {
+		if !r.reached[i] {
+			continue
+		}
+		key := p.Key(i)
+		o.Seen[key], o.Answers[key] = share, map[string]float64{}
+		chances := p.Chances(i, r.assumed.Shares)
+		for k, name := range p.Names(i) {
+			o.Answers[key][name] = share * chances[k]
+		}
+	}
+	for _, i := range places(p) {
+		for _, then := range p.Thens(i) {
+			t := Thread{Question: p.Key(i), Answer: then.Answer, Rule: then.Rule}
+			if share, taken := r.threads[t]; taken {
+				t.Share = share
+				o.Threads = append(o.Threads, t)
+			}
+		}
+	}
+	for f, share := range r.flows {
+		f.Share = share
+		o.Flows = append(o.Flows, f)
+	}
+	slices.SortFunc(o.Flows, func(a, b Flow) int { return compareFlows(p, a, b) })
+	r.e.Verdicts(func(c *quiz.Condition, v passage.Verdict) { o.Held[c] = v })
+}
+
+// tellEnds writes what a walk of the ends found into the odds.
+func (r *walked) tellEnds(o *Odds) {
+	p := r.p
+	o.States = r.states
+	r.e.Lands = func(outcome, landing int, _ map[string]string) {
+		add(o.Landings, p.OutcomeAt(outcome), p.LandingAt(outcome, landing), 0)
+	}
+	for _, c := range r.places[p.Questions()].crowds {
+		for k, v := range c.vectors {
+			o.end(p, r.e.Finish(c.move, v), c.shares[k])
+		}
+	}
+	r.e.Verdicts(func(c *quiz.Condition, v passage.Verdict) {
+		if _, path := o.Held[c]; !path {
+			o.Held[c] = v
+		}
+	})
+	r.e.Rows(func(step, rule string, v passage.Verdict) {
+		if o.Rows[step] == nil {
+			o.Rows[step] = map[string]passage.Verdict{}
+		}
+		o.Rows[step][rule] = v
+	})
+}
+
+// end counts passages that end in one way.
+func (o *Odds) end(p *passage.Program, f passage.Finish, share float64) {
+	outcome := p.OutcomeAt(f.Outcome)
+	o.Outcomes[outcome] += share
+	add(o.Landings, outcome, p.LandingAt(f.Outcome, f.Landing), share)
+	if f.End != passage.Decided {
+		return
+	}
+	if f.Step == passage.Otherwise {
+		o.Open += share
+	} else {
+		add(o.Steps, p.StepKey(f.Step), p.PartKey(f.Step, f.Part), share)
+	}
+	if f.Tied >= 0 {
+		o.Ties[p.StepKey(f.Tied)] += share
+	}
+}
+
+func add(to map[string]map[string]float64, a, b string, share float64) {
+	if to[a] == nil {
+		to[a] = map[string]float64{}
+	}
+	to[a][b] += share
+}
+
+func places(p *passage.Program) []int {
+	list := make([]int, p.Questions())
+	for i := range list {
+		list[i] = i
+	}
+	return list
+}
+
+// compareFlows orders flows as the sheet does.
+func compareFlows(p *passage.Program, a, b Flow) int {
+	rank := func(f Flow) []int {
+		to := p.Position(f.To)
+		if f.To == "" {
+			to = p.Questions()
+		}
+		return []int{p.Position(f.From), to}
+	}
+	if c := slices.Compare(rank(a), rank(b)); c != 0 {
+		return c
+	}
+	return slices.Compare([]string{string(a.End), a.Outcome}, []string{string(b.End), b.Outcome})
+}
+
+// combinations returns how many different answers all questions together can get.
+func (w walks) combinations() *big.Int {
+	all := big.NewInt(1)
+	for i := range w.p.Questions() {
+		all.Mul(all, w.p.Ways(i))
+	}
+	return all
+}
