@@ -68,6 +68,9 @@ type Odds struct {
 
 	Held map[*quiz.Condition]passage.Verdict   `json:"-"` // by condition of the document; none for what was never asked
 	Rows map[string]map[string]passage.Verdict `json:"-"` // by step and row of a decision table
+	// Missing are the fill-ins of answers that some respondents have not given, by the
+	// pointer to the question or the outcome whose text fills them in.
+	Missing map[string][]string `json:"-"`
 }
 
 // A Scale is the distribution of a scale.
@@ -154,7 +157,7 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 	}
 	o := &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
 		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
-		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}}
+		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}, Missing: map[string][]string{}}
 	w := walks{p: p, assumed: passage.Assumption{Visitor: with.Visitor, Shares: with.Shares}, most: with.Steps}
 	scales := p.Scales()
 	found := make([]*Scale, len(scales))

@@ -261,6 +261,12 @@ func (r *walked) tellPath(o *Odds) {
 	}
 	slices.SortFunc(o.Flows, func(a, b Flow) int { return compareFlows(p, a, b) })
 	r.e.Verdicts(func(c *quiz.Condition, v passage.Verdict) { o.Held[c] = v })
+	r.e.Missing(func(place, asked int) { o.miss("/questions/"+p.Key(place), p.Key(asked)) })
+}
+
+func (o *Odds) miss(place, asked string) {
+	o.Missing[place] = append(o.Missing[place], asked)
+	slices.Sort(o.Missing[place])
 }
 
 // tellEnds writes what a walk of the ends found into the odds.
@@ -280,6 +286,7 @@ func (r *walked) tellEnds(o *Odds) {
 			o.Held[c] = v
 		}
 	})
+	r.e.Missing(func(place, asked int) { o.miss("/outcomes/"+p.OutcomeAt(place), p.Key(asked)) })
 	r.e.Rows(func(step, rule string, v passage.Verdict) {
 		if o.Rows[step] == nil {
 			o.Rows[step] = map[string]passage.Verdict{}

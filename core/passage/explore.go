@@ -51,6 +51,11 @@ type Explorer struct {
 	standings []standing
 	start     Vector
 
+	filled   [][]int  // per question: those whose answers its texts fill in
+	filledAt [][]int  // per outcome
+	missed   [][2]int // until settle
+	missing  map[[2]int]bool
+
 	// Lands, where set, is called for other landings of the outcome that a Finish
 	// has, with the facts of a visitor who would get there.
 	Lands func(outcome, landing int, facts map[string]string)
@@ -161,7 +166,7 @@ func (e *Explorer) Step(question int, m Memory, f *Effect) (Move, bool) {
 	e.w.scored = false
 	to := e.move(question, f)
 	if e.w.scored {
-		e.pending = e.pending[:0]
+		e.pending, e.missed = e.pending[:0], e.missed[:0]
 		return Move{}, false
 	}
 	e.settle()
@@ -230,6 +235,7 @@ func (e *Explorer) advance(i, inside int) Move {
 			}
 		}
 		if q.when == nil || e.holds(q.when) {
+			e.miss(e.filled[i], i)
 			return Move{Next: i, Memory: e.memorize(i), Outcome: none}
 		}
 		i++
@@ -316,6 +322,7 @@ func (e *Explorer) Finish(m Move, v Vector) Finish {
 		e.judge()
 	}
 	f.Outcome = w.outcome
+	e.miss(e.filledAt[f.Outcome], f.Outcome)
 	f.Landing = e.land()
 	e.settle()
 	return f

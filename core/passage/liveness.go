@@ -51,6 +51,7 @@ func (e *Explorer) liveness() {
 		e.noteScale(e.track, end)
 		e.alone[e.track] = false
 	}
+	e.fills()
 	for i := range n {
 		if e.asked[i] > before(i) {
 			e.kept = append(e.kept, i)

@@ -27,8 +27,12 @@ func (e *Explorer) holds(c *condition) bool {
 	return held
 }
 
-// settle takes down what came of the conditions asked since.
+// settle takes down what came of the conditions asked since, and what was missing.
 func (e *Explorer) settle() {
+	for _, m := range e.missed {
+		e.missing[m] = true
+	}
+	e.missed = e.missed[:0]
 	for _, v := range e.pending {
 		e.verdicts[v.of] = e.verdicts[v.of].with(v.held)
 	}

@@ -1,0 +1,239 @@
+package finding
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+
+	"omphalos/core/decimal"
+	"omphalos/core/edit"
+	"omphalos/core/quiz"
+)
+
+// A placed condition stands at a pointer; late ones are asked when all scores stand.
+type placed struct {
+	pointer string
+	c       *quiz.Condition
+	late    bool
+}
+
+// placed returns all conditions of the document.
+func (f *finder) placed() []placed {
+	var list []placed
+	add := func(pointer string, c *quiz.Condition, late bool) {
+		if c != nil {
+			list = append(list, placed{pointer, c, late})
+		}
+	}
+	for _, k := range quiz.InOrder(f.q.Sections) {
+		add(at("sections", k, "showWhen"), f.q.Sections[k].ShowWhen, false)
+	}
+	for _, k := range f.q.QuestionKeys() {
+		q := f.q.Questions[k]
+		add(at("questions", k, "showWhen"), q.ShowWhen, false)
+		for _, r := range quiz.InOrder(q.Then) {
+			add(at("questions", k, "then", r, "when"), q.Then[r].When, false)
+		}
+	}
+	for _, k := range quiz.InOrder(f.q.Decision.Steps) {
+		add(at("decision", "steps", k, "when"), f.q.Decision.Steps[k].When, true)
+	}
+	for _, k := range quiz.InOrder(f.q.Outcomes) {
+		for _, l := range quiz.InOrder(f.q.Outcomes[k].Landings) {
+			landing := f.q.Outcomes[k].Landings[l]
+			pointer := at("outcomes", k, "landings", l)
+			add(pointer+"/when", landing.When, true)
+			for _, b := range quiz.InOrder(landing.Blocks) {
+				add(pointer+at("blocks", b, "when"), landing.Blocks[b].When, true)
+			}
+		}
+	}
+	if f.q.Contact != nil {
+		add(at("contact", "when"), f.q.Contact.When, true)
+	}
+	return list
+}
+
+// each calls do with every part of a condition and its pointer, groups first.
+func each(pointer string, c *quiz.Condition, do func(pointer string, c *quiz.Condition)) {
+	do(pointer, c)
+	how, parts := c.Group()
+	for i, part := range parts {
+		if part != nil {
+			each(pointer+"/"+how+"/"+strconv.Itoa(i), part, do)
+		}
+	}
+}
+
+// conditions notes what can't be whatever is answered, and what is always so.
+func (f *finder) conditions() {
+	for _, p := range f.placed() {
+		each(p.pointer, p.c, func(pointer string, c *quiz.Condition) {
+			f.contradiction(pointer, c)
+			if p.late && f.o != nil {
+				f.beyond(pointer, c)
+			}
+		})
+	}
+	if !f.exactPath() {
+		return
+	}
+	for _, k := range f.q.QuestionKeys() {
+		for _, r := range quiz.InOrder(f.q.Questions[k].Then) {
+			then := f.q.Questions[k].Then[r]
+			verdict, asked := f.o.Held[then.When]
+			pointer := at("questions", k, "then", r)
+			switch {
+			case then.When == nil || !asked:
+			case !verdict.Held:
+				f.note("never-holds", pointer+"/when", mend("Remove the rule", remove(pointer)),
+					"After %s a rule leads on when %s: that never happens.%s", f.label(k), f.q.Sentence(then.When), f.why(then.When))
+			case !verdict.Failed:
+				f.note("always-holds", pointer+"/when", mend("Remove the condition", remove(pointer+"/when")),
+					"After %s a rule leads on when %s: that is always so.", f.label(k), f.q.Sentence(then.When))
+			}
+		}
+	}
+}
+
+// contradiction notes a group that asks for two answers of one question at once.
+func (f *finder) contradiction(pointer string, c *quiz.Condition) {
+	how, parts := c.Group()
+	if how != "all" {
+		return
+	}
+	for i, a := range parts {
+		var same []*quiz.Condition
+		for _, b := range parts[i+1:] {
+			if f.excludes(a, b) {
+				same = append(same, b)
+			}
+		}
+		if len(same) == 0 {
+			continue
+		}
+		same = append([]*quiz.Condition{a}, same...)
+		var rest []*quiz.Condition
+		for _, part := range parts {
+			if !slices.Contains(same, part) {
+				rest = append(rest, part)
+			}
+		}
+		fixed := &quiz.Condition{Any: same}
+		if len(rest) > 0 {
+			fixed = &quiz.Condition{All: append(rest, fixed)}
+		}
+		f.note("never-holds", pointer, mend("Ask for any of them", edit.Op{Op: "replace", Path: pointer, Value: fixed}),
+			"This never holds: %s. %s takes one answer only; “any” was meant where “all” stands.", f.q.Sentence(c), f.label(a.Answer))
+		return
+	}
+}
+
+// excludes tells whether two clauses ask for different answers of one choice.
+func (f *finder) excludes(a, b *quiz.Condition) bool {
+	if a == nil || b == nil || a.Answer == "" || a.Subject != b.Subject || a.Value == nil || b.Value == nil {
+		return false
+	}
+	q := f.q.Questions[a.Answer]
+	if q == nil || !(q.Kind.Choice() || q.Kind == quiz.Grid) {
+		return false
+	}
+	picks := func(c *quiz.Condition) bool { return c.Op == quiz.Is || c.Op == quiz.IsOneOf }
+	if !picks(a) || !picks(b) {
+		return false
+	}
+	for _, item := range a.Value.Items {
+		if slices.Contains(b.Value.Items, item) {
+			return false
+		}
+	}
+	return true
+}
+
+// beyond notes a comparison that no score, or every score, meets.
+func (f *finder) beyond(pointer string, c *quiz.Condition) {
+	if c.Scale == "" || !f.o.ExactScale(c.Scale) {
+		return
+	}
+	scale := f.o.Scores[c.Scale]
+	if scale == nil || len(scale.Points) == 0 || f.q.Scales[c.Scale] == nil {
+		return
+	}
+	held := 0
+	for _, p := range scale.Points {
+		if compares(c.Test, p.Score) {
+			held++
+		}
+	}
+	if held == 0 {
+		f.note("never-holds", pointer, nil, "%s never happens: %s.", f.q.Sentence(c), f.ends(c.Scale))
+	} else if held == len(scale.Points) && held > 1 {
+		f.note("always-holds", pointer, nil, "%s is always so: %s.", f.q.Sentence(c), f.ends(c.Scale))
+	}
+}
+
+// ends says what a scale's scores go from and to.
+func (f *finder) ends(scale string) string {
+	s := f.o.Scores[scale]
+	return fmt.Sprintf("%s goes from %s to %s", f.scale(scale), s.Lowest(), s.Highest())
+}
+
+// compares is how passages compare a score.
+func compares(t quiz.Test, score decimal.Decimal) bool {
+	if t.Value == nil || len(t.Value.Items) == 0 {
+		return t.Op == quiz.IsAnswered
+	}
+	first, last := t.Value.Items[0].Number, t.Value.Items[len(t.Value.Items)-1].Number
+	switch t.Op {
+	case quiz.Is:
+		return score == first
+	case quiz.IsNot:
+		return score != first
+	case quiz.IsOneOf:
+		return slices.ContainsFunc(t.Value.Items, func(i quiz.Item) bool { return i.Number == score })
+	case quiz.AtLeast:
+		return score >= first
+	case quiz.AtMost:
+		return score <= first
+	case quiz.MoreThan:
+		return score > first
+	case quiz.LessThan:
+		return score < first
+	}
+	return first <= score && score <= last
+}
+
+// why gives the reason why a condition never holds, if it can be read off a part
+// that must hold: " …". Else it is empty.
+func (f *finder) why(c *quiz.Condition) string {
+	how, parts := c.Group()
+	switch {
+	case how == "all":
+		for i, a := range parts {
+			for _, b := range parts[i+1:] {
+				if f.excludes(a, b) {
+					return fmt.Sprintf(" %s takes one answer only.", f.label(a.Answer))
+				}
+			}
+			if reason := f.why(a); reason != "" {
+				return reason
+			}
+		}
+	case how == "any" && len(parts) == 1:
+		return f.why(parts[0])
+	case how != "":
+	case c.Scale != "" && f.o.Scores[c.Scale] != nil && len(f.o.Scores[c.Scale].Points) > 0:
+		if !slices.ContainsFunc(f.o.Scores[c.Scale].Points, func(p point) bool { return compares(c.Test, p.Score) }) {
+			return fmt.Sprintf(" %s at the end.", f.ends(c.Scale))
+		}
+		return fmt.Sprintf(" Before that question %s has not come so far.", f.scale(c.Scale))
+	case c.Answer != "":
+		if _, seen := f.o.Seen[c.Answer]; !seen && f.q.Questions[c.Answer] != nil {
+			return fmt.Sprintf(" Nobody comes to %s.", f.label(c.Answer))
+		}
+		if f.q.Questions[c.Answer] != nil {
+			return fmt.Sprintf(" Whoever answers %s so is led another way.", f.label(c.Answer))
+		}
+	}
+	return ""
+}

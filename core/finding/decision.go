@@ -1,0 +1,258 @@
+package finding
+
+import (
+	"fmt"
+	"math/big"
+	"slices"
+	"strings"
+
+	"omphalos/core/coverage"
+	"omphalos/core/decimal"
+	"omphalos/core/edit"
+	"omphalos/core/odds"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+)
+
+type point = odds.Point
+
+// manyTies is the share of respondents without a single leader that is worth knowing.
+const manyTies = 0.05
+
+func (f *finder) decision() {
+	if _, decided := f.o.Ends[passage.Decided]; !decided {
+		return
+	}
+	var steps []string
+	for _, k := range quiz.InOrder(f.q.Decision.Steps) {
+		if !f.q.Decision.Steps[k].Off {
+			steps = append(steps, k)
+		}
+	}
+	for i, k := range steps {
+		s := f.q.Decision.Steps[k]
+		pointer := at("decision", "steps", k)
+		switch s.Kind {
+		case quiz.RuleStep:
+			f.rule(pointer, k, s, i+1 < len(steps))
+		case quiz.TableStep:
+			f.table(pointer, k, s, i+1 == len(steps))
+		case quiz.BandsStep:
+			f.bands(pointer, k, s)
+		case quiz.LeaderStep:
+			if share := f.o.Ties[k]; share > manyTies {
+				f.note("ties", pointer, nil, "%s of respondents have no single leader here: the answers pull alike. Give one of them more weight.", percent(share))
+			}
+		}
+		if s.Kind != quiz.RuleStep && f.exactEnds() && len(f.o.Steps[k]) == 0 && !f.comesTo(steps[i:]) {
+			f.note("shadowed", pointer, mend("Remove the step", remove(pointer)), "Nobody comes to this step: the steps before it always name an outcome.")
+		}
+	}
+	f.rulesTogether(steps)
+}
+
+// comesTo tells whether some passage comes to the first of the steps.
+func (f *finder) comesTo(steps []string) bool {
+	for _, k := range steps {
+		if len(f.o.Steps[k]) > 0 {
+			return true
+		}
+	}
+	return f.o.Open > 0
+}
+
+func (f *finder) rule(pointer, key string, s *quiz.Step, more bool) {
+	if s.When == nil || !f.exactEnds() {
+		return
+	}
+	verdict := f.o.Held[s.When]
+	switch _, decides := f.o.Steps[key]; {
+	case !verdict.Held && !f.noted("never-holds", pointer+"/when"):
+		f.note("never-holds", pointer+"/when", mend("Remove the rule", remove(pointer)), "The rule for %s never fires: %s.%s", f.outcome(s.Outcome), f.q.Sentence(s.When), f.why(s.When))
+	case verdict.Held && !decides:
+		f.note("shadowed", pointer, mend("Remove the rule", remove(pointer)), "The rule for %s never decides: whenever %s, a step before it has named an outcome.", f.outcome(s.Outcome), f.q.Sentence(s.When))
+	case !verdict.Failed && more:
+		f.note("always-holds", pointer+"/when", nil, "The rule for %s always fires: %s. No step behind it decides.", f.outcome(s.Outcome), f.q.Sentence(s.When))
+	}
+}
+
+// noted tells whether something has been found at a place or below.
+func (f *finder) noted(code, pointer string) bool {
+	return slices.ContainsFunc(f.list, func(n Finding) bool {
+		return n.Code == code && (n.Pointer == pointer || strings.HasPrefix(n.Pointer, pointer+"/"))
+	})
+}
+
+// reach gives coverage the range of scores.
+func (f *finder) reach(scale string) passage.Range {
+	s := f.o.Scores[scale]
+	if s == nil || len(s.Points) == 0 || !f.o.ExactScale(scale) {
+		return passage.Range{}
+	}
+	low, high := s.Lowest(), s.Highest()
+	r := passage.Range{Low: &low, High: &high, Unit: decimal.One}
+	if slices.ContainsFunc(s.Points, func(p point) bool { return p.Score%decimal.One != 0 }) {
+		r.Unit = 0
+	}
+	return r
+}
+
+func (f *finder) table(pointer, key string, s *quiz.Step, last bool) {
+	c, err := coverage.OfTable(f.p, key, f.reach)
+	hidden := map[string]bool{}
+	if err == nil {
+		for _, r := range c.Rules {
+			if r.New.Sign() == 0 && r.Again.Sign() > 0 {
+				hidden[r.Key] = true
+				rule := pointer + at("rules", r.Key)
+				f.note("shadowed", rule, mend("Remove the row", remove(rule)), "Row %d of the table never decides: the rows before it take all that it asks for.", place(s.Rules, r.Key))
+			}
+		}
+	}
+	for _, k := range quiz.InOrder(s.Rules) {
+		rule := pointer + at("rules", k)
+		verdict := f.o.Rows[key][k]
+		_, decides := f.o.Steps[key][k]
+		switch {
+		case hidden[k] || !f.exactEnds() || decides:
+		case !verdict.Held:
+			f.note("never-holds", rule, mend("Remove the row", remove(rule)), "Row %d of the table never fits: no way through the quiz gives these answers together.", place(s.Rules, k))
+		default:
+			f.note("shadowed", rule, mend("Remove the row", remove(rule)), "Row %d of the table never decides: whoever fits it is decided before.", place(s.Rules, k))
+		}
+	}
+	if err != nil || len(c.Left) == 0 {
+		return
+	}
+	left := new(big.Int).Sub(c.All, c.Covered)
+	level := "go to “otherwise”"
+	if !last {
+		level = "go on to the next step"
+	}
+	var changes []edit.Op
+	most := 0.0
+	for _, r := range s.Rules {
+		most = max(most, r.Order)
+	}
+	for i, row := range c.Left {
+		k := free(s.Rules, i)
+		changes = append(changes, put(pointer+at("rules", k), &quiz.TableRule{Order: most + float64(i) + 1, Cells: row.Cells, Outcome: f.q.Decision.Otherwise}))
+	}
+	rows := "row"
+	if len(c.Left) > 1 {
+		rows = "rows"
+	}
+	f.note("not-covered", pointer, mend(fmt.Sprintf("Fill in %d %s", len(c.Left), rows), changes...),
+		"The table covers %s of %s combinations; the other %s %s: %s.", c.Covered, c.All, left, level, f.left(c))
+}
+
+// left describes what a table leaves out.
+func (f *finder) left(c *coverage.Coverage) string {
+	words := make([]string, len(c.Left))
+	for i, r := range c.Left {
+		if words[i] = f.q.Sentence(c.Condition(r)); len(r.Cells) == 0 {
+			words[i] = "all"
+		}
+	}
+	if len(words) > 2 {
+		return fmt.Sprintf("%s; %s; and %d more rows", words[0], words[1], len(words)-2)
+	}
+	return strings.Join(words, "; ")
+}
+
+func place(rules map[string]*quiz.TableRule, key string) int {
+	return slices.Index(quiz.InOrder(rules), key) + 1
+}
+
+// free returns the n-th key that is not taken.
+func free(rules map[string]*quiz.TableRule, n int) string {
+	for i := 1; ; i++ {
+		key := fmt.Sprintf("rest_%d", i)
+		if rules[key] == nil {
+			if n == 0 {
+				return key
+			}
+			n--
+		}
+	}
+}
+
+// rulesTogether notes what rule steps leave out where nothing else decides.
+func (f *finder) rulesTogether(steps []string) {
+	if len(steps) < 2 || slices.ContainsFunc(steps, func(k string) bool { return f.q.Decision.Steps[k].Kind != quiz.RuleStep }) {
+		return
+	}
+	c, err := coverage.OfRules(f.p, steps, f.reach)
+	if err != nil || len(c.Left) == 0 {
+		return
+	}
+	last := 0.0
+	for _, s := range f.q.Decision.Steps {
+		last = max(last, s.Order)
+	}
+	var changes []edit.Op
+	for i, row := range c.Left {
+		changes = append(changes, put(at("decision", "steps", fmt.Sprintf("rest_%d", i+1)), &quiz.Step{Kind: quiz.RuleStep, Order: last + float64(i) + 1, When: c.Condition(row), Outcome: f.q.Decision.Otherwise}))
+	}
+	f.note("not-covered", at("decision", "steps"), mend(fmt.Sprintf("Write them out as %d rules", len(c.Left)), changes...),
+		"The rules cover %s of %s combinations; the other %s go to “otherwise”: %s.", c.Covered, c.All, new(big.Int).Sub(c.All, c.Covered), f.left(c))
+}
+
+// bands that no score lies in, or that nobody gets to.
+func (f *finder) bands(pointer, key string, s *quiz.Step) {
+	scale := f.o.Scores[s.Scale]
+	if scale == nil || len(scale.Points) == 0 || !f.o.ExactScale(s.Scale) {
+		return
+	}
+	cuts := s.CutKeys()
+	for i := range len(cuts) + 1 {
+		in := slices.ContainsFunc(scale.Points, func(p point) bool {
+			return (i == 0 || p.Score >= s.Cuts[cuts[i-1]].At) && (i == len(cuts) || p.Score < s.Cuts[cuts[i]].At)
+		})
+		part, outcome, where := "", s.Lowest, pointer+"/lowest"
+		if i > 0 {
+			part, outcome, where = cuts[i-1], s.Cuts[cuts[i-1]].Outcome, pointer+at("cuts", cuts[i-1])
+		}
+		_, decides := f.o.Steps[key][part]
+		switch {
+		case !in && len(cuts) > 0:
+			f.note("band-out-of-reach", where, f.withoutBand(pointer, s, cuts, i), "%s for %s is out of reach: %s.", f.band(s, cuts, i), f.bandOutcome(outcome), f.ends(s.Scale))
+		case in && outcome != "" && !decides && f.exactEnds() && len(f.o.Steps[key]) > 0:
+			f.note("shadowed", where, nil, "%s for %s never decides: the steps before it take everybody with such a score.", f.band(s, cuts, i), f.bandOutcome(outcome))
+		}
+	}
+}
+
+func (f *finder) bandOutcome(key string) string {
+	if key == "" {
+		return "the next step"
+	}
+	return f.outcome(key)
+}
+
+// band says which band it is.
+func (f *finder) band(s *quiz.Step, cuts []string, i int) string {
+	switch {
+	case i == 0:
+		return fmt.Sprintf("The band below %s", s.Cuts[cuts[0]].At)
+	case i == len(cuts):
+		return fmt.Sprintf("The band from %s", s.Cuts[cuts[i-1]].At)
+	}
+	return fmt.Sprintf("The band from %s to below %s", s.Cuts[cuts[i-1]].At, s.Cuts[cuts[i]].At)
+}
+
+// withoutBand removes a band: the lowest gives its place to the next.
+func (f *finder) withoutBand(pointer string, s *quiz.Step, cuts []string, i int) *Mend {
+	if i > 0 {
+		return mend("Remove the band", remove(pointer+at("cuts", cuts[i-1])))
+	}
+	next := s.Cuts[cuts[0]].Outcome
+	first := remove(pointer + "/lowest")
+	switch {
+	case next != "":
+		first = put(pointer+"/lowest", next)
+	case s.Lowest == "":
+		return mend("Remove the band", remove(pointer+at("cuts", cuts[0])))
+	}
+	return mend("Remove the band", first, remove(pointer+at("cuts", cuts[0])))
+}

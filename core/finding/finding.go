@@ -1,0 +1,265 @@
+// Package finding tells what is noticed about a draft: what keeps it from being
+// released, what will not work as it was meant, and what could be better. Each
+// finding has a place, a sentence, and where a machine can mend it, the patch that
+// does.
+//
+// Much of it is read off the exact odds: what no passage gets to can't be reached,
+// whatever the conditions look like. Where odds are sampled, nothing is said to be
+// out of reach.
+package finding
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"omphalos/core/edit"
+	"omphalos/core/odds"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+)
+
+// Level is how much a finding matters.
+type Level string
+
+// The levels.
+const (
+	Error   Level = "error"   // the quiz can't be released
+	Warning Level = "warning" // something will not work as it was meant
+	Hint    Level = "hint"    // something could be better
+)
+
+// A Finding is one thing that was noticed.
+type Finding struct {
+	Code     string `json:"code"` // of Codes, or of a quiz.Problem; stable
+	Level    Level  `json:"level"`
+	Pointer  string `json:"pointer"`       // RFC 6901: the place in the document
+	Key      string `json:"key,omitempty"` // of the thing at the place
+	Sentence string `json:"sentence"`      // for a marketer
+	Mend     *Mend  `json:"mend,omitempty"`
+}
+
+// A Mend makes a finding go away.
+type Mend struct {
+	Label string    `json:"label"` // of the button: "Remove the condition"
+	Patch []edit.Op `json:"patch"` // RFC 6902
+}
+
+// Codes are the codes of findings that are no quiz.Problem, with the level and what
+// each is about.
+var Codes = map[string]struct {
+	Level Level
+	About string
+}{
+	"unreachable-outcome":  {Warning, "no respondent can get the outcome"},
+	"unreachable-landing":  {Warning, "no respondent can get the landing"},
+	"unreachable-question": {Warning, "no respondent comes to the question"},
+	"unreachable-answer":   {Warning, "no value that can be given is in the bracket"},
+	"never-holds":          {Warning, "a condition never holds"},
+	"always-holds":         {Warning, "a condition always holds"},
+	"band-out-of-reach":    {Warning, "no respondent has a score of the band"},
+	"shadowed":             {Warning, "a rule never decides because of those before it"},
+	"not-covered":          {Warning, "a decision table leaves combinations out"},
+	"changes-nothing":      {Warning, "a question changes nothing"},
+	"unweighted":           {Warning, "some answers of a question have weights and some have none"},
+	"nearly-everybody":     {Warning, "an outcome takes nearly all respondents"},
+	"nearly-nobody":        {Warning, "an outcome takes nearly no respondents"},
+	"ties":                 {Warning, "many respondents have no single leader"},
+	"fill-in-missing":      {Warning, "an answer that is filled in may be missing"},
+	"contact-unasked":      {Warning, "contact is asked for after parting ways"},
+	"signpost-missing":     {Warning, "a signpost leads nowhere"},
+	"product-missing":      {Warning, "a product is not in the catalogue"},
+	"contrast":             {Warning, "colours are too near to each other"},
+	"many-questions":       {Hint, "respondents are asked many questions"},
+	"picture-undescribed":  {Hint, "a picture has no description"},
+	"long-list":            {Hint, "a long list is easier as a drop-down"},
+	"stale-expectation":    {Hint, "an expectation is of an answer that is not there"},
+}
+
+// Outside tells what lies outside the document. A nil function knows nothing, and
+// nothing is found about it.
+type Outside struct {
+	Signpost func(table, row string) bool
+	Product  func(key string) bool
+}
+
+// In returns what is noticed about a quiz, in the order of the sheet: opening,
+// questions, ledger, decision, outcomes. The odds are those of the program that the
+// quiz compiles to; both are nil where it can't be compiled, and then only what can
+// be told without them is found.
+func In(q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Finding {
+	f := finder{q: q, p: p, o: o, outside: outside}
+	for _, problem := range q.Check() {
+		f.list = append(f.list, Finding{Code: problem.Code, Level: Error, Pointer: problem.Pointer, Sentence: f.said(problem), Mend: f.mendProblem(problem)})
+	}
+	f.look()
+	f.pictures()
+	f.questions()
+	f.conditions()
+	f.contact()
+	if p != nil && o != nil {
+		f.decision()
+		f.outcomes()
+		f.lengths()
+	}
+	rank := f.ranks()
+	slices.SortStableFunc(f.list, func(a, b Finding) int { return rank(a.Pointer) - rank(b.Pointer) })
+	for i := range f.list {
+		f.list[i].Key = keyOf(f.list[i].Pointer)
+	}
+	return f.list
+}
+
+// Of compiles a quiz as far as it goes, works out its odds and returns them with
+// what is found; both may be nil.
+func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *passage.Program, *odds.Odds) {
+	p, err := passage.CompileDraft(q)
+	if err != nil {
+		return In(q, nil, nil, outside), nil, nil
+	}
+	o, err := odds.Of(p, with)
+	if err != nil {
+		o = nil
+	}
+	return In(q, p, o, outside), p, o
+}
+
+type finder struct {
+	q       *quiz.Quiz
+	p       *passage.Program
+	o       *odds.Odds
+	outside Outside
+	list    []Finding
+	asked   map[string]bool // questions that something asks for
+}
+
+// note adds a finding; mend may be nil.
+func (f *finder) note(code, pointer string, mend *Mend, format string, args ...any) {
+	f.list = append(f.list, Finding{Code: code, Level: Codes[code].Level, Pointer: pointer, Sentence: fmt.Sprintf(format, args...), Mend: mend})
+}
+
+// said makes a sentence of a problem.
+func (f *finder) said(p quiz.Problem) string {
+	s := strings.TrimSpace(p.Message)
+	if s == "" {
+		return s
+	}
+	return f.subject(p.Pointer) + s + "."
+}
+
+// subject names what a pointer leads to where a problem's message does not.
+func (f *finder) subject(pointer string) string {
+	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+	named := ""
+	switch {
+	case len(parts) > 3 && parts[0] == "questions" && parts[2] == "answers":
+		if q := f.q.Questions[parts[1]]; q != nil && q.Answers[parts[3]] != nil {
+			named = fmt.Sprintf("%s, answer %s: ", f.label(parts[1]), quote(q.Answers[parts[3]].Label, parts[3]))
+		}
+	case len(parts) > 1 && parts[0] == "questions":
+		named = f.label(parts[1]) + ": "
+	case len(parts) > 1 && parts[0] == "outcomes" && f.q.Outcomes[parts[1]] != nil:
+		named = quote(f.q.Outcomes[parts[1]].Name, parts[1]) + ": "
+	case len(parts) > 1 && parts[0] == "scales" && f.q.Scales[parts[1]] != nil:
+		named = f.scale(parts[1]) + ": "
+	case parts[0] == "decision":
+		named = "Decision: "
+	case parts[0] == "contact":
+		named = "Contact: "
+	}
+	return named
+}
+
+func (f *finder) label(question string) string {
+	q := f.q.Ask(question)
+	if q == nil {
+		return "“" + question + "”"
+	}
+	return quote(q.Label, question)
+}
+
+func (f *finder) scale(key string) string {
+	if s := f.q.Scales[key]; s != nil && s.Name != "" {
+		return s.Name
+	}
+	return key
+}
+
+func (f *finder) outcome(key string) string {
+	if o := f.q.Outcomes[key]; o != nil {
+		return quote(o.Name, key)
+	}
+	return quote(key, key)
+}
+
+// quote puts words in quotation marks, shortened, or the key where there are none.
+func quote(words, key string) string {
+	words = strings.Join(strings.Fields(words), " ")
+	if words == "" {
+		words = key
+	}
+	if r := []rune(words); len(r) > 60 {
+		words = string(r[:59]) + "…"
+	}
+	return "“" + words + "”"
+}
+
+func percent(share float64) string {
+	switch {
+	case share > 0.99 && share < 1:
+		return "over 99 %"
+	case share > 0 && share < 0.01:
+		return "under 1 %"
+	}
+	return fmt.Sprintf("%.0f %%", 100*share)
+}
+
+// keyOf returns the last part of a pointer that is a key, which no field name is.
+func keyOf(pointer string) string {
+	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+	kinds := []string{"sections", "questions", "answers", "rows", "scales", "steps", "rules", "columns", "cuts", "contenders", "outcomes", "landings", "blocks", "fields", "fees", "brackets", "then", "weigh"}
+	for i := len(parts) - 1; i > 0; i-- {
+		if slices.Contains(kinds, parts[i-1]) {
+			return strings.NewReplacer("~1", "/", "~0", "~").Replace(parts[i])
+		}
+	}
+	return ""
+}
+
+// at makes a pointer of keys and field names.
+func at(parts ...string) string {
+	for i, p := range parts {
+		parts[i] = "/" + quiz.Escape(p)
+	}
+	return strings.Join(parts, "")
+}
+
+// ranks orders pointers as the sheet does.
+func (f *finder) ranks() func(pointer string) int {
+	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact"}
+	place := map[string]int{}
+	for i, k := range f.q.QuestionKeys() {
+		place["questions/"+k] = i + 1
+	}
+	for i, k := range quiz.InOrder(f.q.Outcomes) {
+		place["outcomes/"+k] = i + 1
+	}
+	return func(pointer string) int {
+		parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+		room := slices.Index(rooms, parts[0])
+		if room < 0 {
+			room = len(rooms)
+		}
+		if len(parts) < 2 {
+			return room * 10000
+		}
+		return room*10000 + place[parts[0]+"/"+parts[1]]
+	}
+}
+
+// mend makes a Mend of operations.
+func mend(label string, ops ...edit.Op) *Mend { return &Mend{label, ops} }
+
+func remove(path string) edit.Op { return edit.Op{Op: "remove", Path: path} }
+
+func put(path string, value any) edit.Op { return edit.Op{Op: "add", Path: path, Value: value} }

@@ -1,0 +1,461 @@
+package finding_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"omphalos/core/decimal"
+	"omphalos/core/edit"
+	"omphalos/core/finding"
+	"omphalos/core/odds"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+)
+
+// plain is a quiz of which nothing is found: two questions on one scale, two bands.
+func plain() quiztest.Maker {
+	m := quiztest.New("no", "yes")
+	m.Scale("need", quiz.Sum).Name = "Need"
+	m.Ask("crop", quiz.Single, "apples need=4", "pears need=1", "plums need=0").Required = true
+	m.Ask("when", quiz.Single, "now need=3", "later need=0").Required = true
+	m.Bands("need", "no", "4=yes")
+	return m
+}
+
+func is(question, answer string) *quiz.Condition {
+	return &quiz.Condition{Subject: quiz.Subject{Answer: question}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(answer)}}
+}
+
+func atLeast(n int64) *quiz.Condition {
+	return &quiz.Condition{Subject: quiz.Subject{Scale: "need"}, Test: quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(decimal.FromInt(n))}}
+}
+
+func tableOf(rules ...map[string]string) quiz.Step {
+	s := quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{"crop": {Subject: quiz.Subject{Answer: "crop"}}, "when": {Order: 1, Subject: quiz.Subject{Answer: "when"}}}, Rules: map[string]*quiz.TableRule{}}
+	for i, cells := range rules {
+		r := &quiz.TableRule{Order: float64(i), Outcome: "yes", Cells: map[string]*quiz.Test{}}
+		for k, answer := range cells {
+			r.Cells[k] = &quiz.Test{Op: quiz.Is, Value: quiz.Words(answer)}
+		}
+		s.Rules[fmt.Sprintf("r%d", i)] = r
+	}
+	return s
+}
+
+// A sample is a change of the plain quiz that makes it have a finding, at a place,
+// and one that comes near but does not; what is said; and whether it can be mended.
+type sample struct {
+	code, pointer string
+	has, near     func(m quiztest.Maker)
+	says          string
+	mends         bool
+}
+
+var samples = []sample{
+	{"unreachable-outcome", "/outcomes/maybe",
+		func(m quiztest.Maker) { outcome(m, "maybe") },
+		func(m quiztest.Maker) {
+			outcome(m, "maybe")
+			m.Questions["when"].Answers["later"].Then = &quiz.Then{Go: quiz.ToOutcome, To: "maybe"}
+		},
+		"Nobody can get “maybe”: no band, rule, leader or answer leads to it.", false},
+	{"unreachable-outcome", "/outcomes/maybe",
+		func(m quiztest.Maker) {
+			outcome(m, "maybe")
+			m.Decision.Steps["step_a"].Cuts["high"] = &quiz.Cut{At: decimal.FromInt(8), Outcome: "maybe"}
+		},
+		func(m quiztest.Maker) {
+			outcome(m, "maybe")
+			m.Decision.Steps["step_a"].Cuts["high"] = &quiz.Cut{At: decimal.FromInt(7), Outcome: "maybe"}
+		},
+		"Nobody can get “maybe”: its band is out of reach, Need goes from 0 to 7.", false},
+	{"unreachable-landing", "/outcomes/yes/landings/never",
+		func(m quiztest.Maker) {
+			m.Outcomes["yes"].Landings["never"] = &quiz.Landing{Order: -1, Kind: quiz.PageLanding, When: atLeast(8)}
+		},
+		func(m quiztest.Maker) {
+			m.Outcomes["yes"].Landings["never"] = &quiz.Landing{Order: -1, Kind: quiz.PageLanding, When: &quiz.Condition{
+				Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}}}
+		},
+		"Nobody with “yes” lands here: Need is at least 8, and that never happens. Need goes from 0 to 7 at the end.", true},
+	{"unreachable-question", "/questions/when",
+		func(m quiztest.Maker) {
+			m.Questions["when"].ShowWhen = &quiz.Condition{All: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+		},
+		func(m quiztest.Maker) {
+			m.Questions["when"].ShowWhen = &quiz.Condition{Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+		},
+		"Nobody comes to “when”: it shows when “crop” is “apples” and “crop” is “pears”, and that never happens. “crop” takes one answer only.", true},
+	{"unreachable-question", "/questions/when",
+		func(m quiztest.Maker) {
+			for _, a := range m.Questions["crop"].Answers {
+				a.Then = &quiz.Then{Go: quiz.Decide}
+			}
+		},
+		func(m quiztest.Maker) { m.Questions["crop"].Answers["apples"].Then = &quiz.Then{Go: quiz.Decide} },
+		"Nobody comes to “when”: all ways lead past it, or end before.", false},
+	{"unreachable-answer", "/questions/size/weigh/need/brackets/huge",
+		func(m quiztest.Maker) { number(m, "huge", 501) },
+		func(m quiztest.Maker) { number(m, "huge", 500) },
+		"“size”: nothing that can be answered is in the bracket from 501; 500 is the highest.", true},
+	{"never-holds", "/questions/when/showWhen",
+		func(m quiztest.Maker) {
+			m.Questions["when"].ShowWhen = &quiz.Condition{All: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+		},
+		func(m quiztest.Maker) {
+			m.Questions["when"].ShowWhen = &quiz.Condition{Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+		},
+		"This never holds: “crop” is “apples” and “crop” is “pears”. “crop” takes one answer only; “any” was meant where “all” stands.", true},
+	{"never-holds", "/decision/steps/step_b/when",
+		func(m quiztest.Maker) { rule(m, -1, atLeast(8)) },
+		func(m quiztest.Maker) { rule(m, -1, atLeast(7)) },
+		"Need is at least 8 never happens: Need goes from 0 to 7.", false},
+	{"never-holds", "/questions/crop/then/t/when",
+		func(m quiztest.Maker) { then(m, atLeast(5)) },
+		func(m quiztest.Maker) { then(m, atLeast(4)) },
+		"After “crop” a rule leads on when Need is at least 5: that never happens. Before that question Need has not come so far.", true},
+	{"always-holds", "/questions/when/showWhen",
+		func(m quiztest.Maker) { m.Questions["when"].ShowWhen = atLeast(0) },
+		func(m quiztest.Maker) { m.Questions["when"].ShowWhen = atLeast(1) },
+		"“when” shows when Need is at least 0: that is always so for those who come this far.", true},
+	{"always-holds", "/questions/crop/then/t/when",
+		func(m quiztest.Maker) { then(m, atLeast(0)) },
+		func(m quiztest.Maker) { then(m, atLeast(1)) },
+		"After “crop” a rule leads on when Need is at least 0: that is always so.", true},
+	{"band-out-of-reach", "/decision/steps/step_a/cuts/high",
+		func(m quiztest.Maker) {
+			m.Decision.Steps["step_a"].Cuts["high"] = &quiz.Cut{At: decimal.FromInt(8), Outcome: "yes"}
+		},
+		func(m quiztest.Maker) {
+			m.Decision.Steps["step_a"].Cuts["high"] = &quiz.Cut{At: decimal.FromInt(7), Outcome: "yes"}
+		},
+		"The band from 8 for “yes” is out of reach: Need goes from 0 to 7.", true},
+	{"band-out-of-reach", "/decision/steps/step_a/lowest",
+		func(m quiztest.Maker) { m.Decision.Steps["step_a"].Cuts["cut_a"].At = 0 },
+		func(m quiztest.Maker) { m.Decision.Steps["step_a"].Cuts["cut_a"].At = decimal.One },
+		"The band below 0 for “no” is out of reach: Need goes from 0 to 7.", true},
+	{"shadowed", "/decision/steps/step_b/rules/r1",
+		func(m quiztest.Maker) {
+			table(m, map[string]string{"crop": "apples"}, map[string]string{"crop": "apples", "when": "now"})
+		},
+		func(m quiztest.Maker) {
+			table(m, map[string]string{"crop": "apples", "when": "now"}, map[string]string{"crop": "apples"})
+		},
+		"Row 2 of the table never decides: the rows before it take all that it asks for.", true},
+	{"shadowed", "/decision/steps/step_b",
+		func(m quiztest.Maker) { rule(m, 1, is("crop", "apples")) },
+		func(m quiztest.Maker) { rule(m, -1, is("crop", "apples")) },
+		"The rule for “yes” never decides: whenever “crop” is “apples”, a step before it has named an outcome.", true},
+	{"not-covered", "/decision/steps/step_b",
+		func(m quiztest.Maker) {
+			delete(m.Decision.Steps, "step_a")
+			table(m, map[string]string{"crop": "apples"}, map[string]string{"when": "now"})
+		},
+		func(m quiztest.Maker) {
+			delete(m.Decision.Steps, "step_a")
+			table(m, map[string]string{"crop": "apples"}, map[string]string{"when": "now"}, map[string]string{"when": "later"})
+		},
+		"The table covers 4 of 6 combinations; the other 2 go to “otherwise”: “crop” is one of “pears”, “plums” and “when” is “later”.", true},
+	{"not-covered", "/decision/steps",
+		func(m quiztest.Maker) {
+			delete(m.Decision.Steps, "step_a")
+			rule(m, 1, is("crop", "apples"))
+			m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "no", When: is("crop", "pears")})
+		},
+		func(m quiztest.Maker) {
+			rule(m, -1, is("crop", "apples"))
+			rule(m, -2, is("crop", "pears"))
+		},
+		"The rules cover 2 of 3 combinations; the other 1 go to “otherwise”: “crop” is “plums”.", true},
+	{"changes-nothing", "/questions/idle",
+		func(m quiztest.Maker) { m.Ask("idle", quiz.YesNo, "yes", "no") },
+		func(m quiztest.Maker) {
+			m.Ask("idle", quiz.YesNo, "yes", "no").Required = true
+			m.Outcomes["yes"].Text = "You said {idle}."
+		},
+		"“idle” changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.", false},
+	{"unweighted", "/questions/crop/answers/plums/adds",
+		func(m quiztest.Maker) { m.Questions["crop"].Answers["plums"].Adds = nil },
+		func(m quiztest.Maker) { m.Questions["crop"].Answers["plums"].Adds = quiztest.Amounts("need=0") },
+		"“crop”: “plums” has no weight, and other answers do.", true},
+	{"nearly-everybody", "/outcomes/yes",
+		func(m quiztest.Maker) {
+			m.Decision.Steps["step_a"].Cuts["cut_a"].At = decimal.One
+			expect(m, 16, 30)
+		},
+		func(m quiztest.Maker) {
+			m.Decision.Steps["step_a"].Cuts["cut_a"].At = decimal.One
+			expect(m, 17, 30)
+		},
+		"“yes” takes 95 % of respondents: the quiz sorts hardly anybody out.", false},
+	{"nearly-nobody", "/outcomes/no",
+		func(m quiztest.Maker) {
+			m.Decision.Steps["step_a"].Cuts["cut_a"].At = decimal.One
+			expect(m, 3, 30)
+		},
+		func(m quiztest.Maker) {
+			m.Decision.Steps["step_a"].Cuts["cut_a"].At = decimal.One
+			expect(m, 4, 30)
+		},
+		"“no” takes under 1 % of respondents, if they answer as expected.", false},
+	{"ties", "/decision/steps/step_b",
+		func(m quiztest.Maker) { leader(m, "a rival=1", "b need=1") },
+		func(m quiztest.Maker) { leader(m, "a rival=8", "b need=9") },
+		"17 % of respondents have no single leader here: the answers pull alike. Give one of them more weight.", false},
+	{"fill-in-missing", "/outcomes/yes/text",
+		func(m quiztest.Maker) {
+			m.Outcomes["yes"].Text = "For your {crop}."
+			m.Questions["crop"].Required = false
+			m.Questions["when"].Answers["now"].Adds = quiztest.Amounts("need=4")
+		},
+		func(m quiztest.Maker) {
+			m.Outcomes["yes"].Text = "For your {crop}." // who gets it has answered
+			m.Questions["crop"].Required = false
+		},
+		"“yes” fills in the answer to “crop”, which respondents may pass by: nothing would stand there.", true},
+	{"fill-in-missing", "/questions/when/label",
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Required = false
+			m.Questions["when"].Label = "When do the {crop} bloom?"
+		},
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Required = false
+			m.Questions["when"].Label = "When do the {crop} bloom?"
+			m.Questions["when"].ShowWhen = atLeast(1)
+		},
+		"“When do the {crop} bloom?” fills in the answer to “crop”, which respondents may pass by: nothing would stand there.", true},
+	{"contact-unasked", "/contact/when",
+		func(m quiztest.Maker) { contact(m, quiz.PartWays) },
+		func(m quiztest.Maker) { contact(m, quiz.ToOutcome) },
+		"Contact is asked for with “far”, but all who get it part ways: nothing is kept of them, and they are not asked.", false},
+	{"signpost-missing", "/outcomes/yes/landings/page/signpost",
+		func(m quiztest.Maker) { signpost(m, "north") },
+		func(m quiztest.Maker) { signpost(m, "south") },
+		"There is no signpost “north” in the table “yards”: respondents get the page instead.", false},
+	{"product-missing", "/outcomes/yes/landings/page/products/named/1",
+		func(m quiztest.Maker) { products(m, "hive", "smoker") },
+		func(m quiztest.Maker) { products(m, "hive", "hive") },
+		"The catalogue has no product “smoker”: respondents do not see it.", true},
+	{"contrast", "/look/ink",
+		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#777777", Paper: "#ffffff"} },
+		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#767676", Paper: "#ffffff"} },
+		"Text in #777777 is hard to see on #ffffff: the contrast is 4.4 to 1, and should be 4.5 to 1.", true},
+	{"many-questions", "/questions",
+		func(m quiztest.Maker) { ask(m, 9) },
+		func(m quiztest.Maker) { ask(m, 8) },
+		"Respondents are asked 11.0 questions on average. Every further one costs finishes; a handful is common practice.", false},
+	{"picture-undescribed", "/questions/crop/picture/description",
+		func(m quiztest.Maker) { m.Questions["crop"].Picture = &quiz.Picture{Source: "/tree.png"} },
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Picture = &quiz.Picture{Source: "/tree.png", Description: "A tree"}
+		},
+		"The picture of “crop” has no description: say what it shows, for those who can't see it.", false},
+	{"long-list", "/questions/county/kind",
+		func(m quiztest.Maker) { county(m, 10) },
+		func(m quiztest.Maker) { county(m, 9) },
+		"“county” has 10 answers: a drop-down is shorter on a phone.", true},
+	{"stale-expectation", "/questions/crop/expect/cherries",
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Expect = map[string]decimal.Decimal{"cherries": decimal.FromInt(40)}
+		},
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Expect = map[string]decimal.Decimal{"plums": decimal.FromInt(40)}
+		},
+		"“crop” expects the answer “cherries”, which is not there.", true},
+	{"otherwise", "/decision/otherwise",
+		func(m quiztest.Maker) { m.Decision.Otherwise = "" },
+		func(m quiztest.Maker) {},
+		"Decision: say which outcome it is when no step names one.", true},
+	{"landing", "/outcomes/yes/landings",
+		func(m quiztest.Maker) { m.Outcomes["yes"].Landings = nil },
+		func(m quiztest.Maker) {},
+		"“yes”: the outcome lands nowhere; give it a page or an address.", true},
+	{"backwards", "/questions/when/answers/now/then/to",
+		func(m quiztest.Maker) {
+			m.Questions["when"].Answers["now"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "crop"}
+		},
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Answers["pears"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "when"}
+		},
+		"“when”, answer “now”: leads back to “crop”; a passage only goes forward.", true},
+	{"unknown", "/questions/when/answers/now/adds/greed",
+		func(m quiztest.Maker) { m.Questions["when"].Answers["now"].Adds = quiztest.Amounts("greed=1") },
+		func(m quiztest.Maker) {},
+		"“when”, answer “now”: adds to the scale \"greed\", which does not exist.", true},
+}
+
+func outcome(m quiztest.Maker, key string) {
+	m.Outcomes[key] = &quiz.Outcome{Order: 9, Name: key, Landings: map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}}}
+}
+
+func rule(m quiztest.Maker, order float64, when *quiz.Condition) {
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "yes", When: when}).Order = order
+}
+
+func then(m quiztest.Maker, when *quiz.Condition) {
+	m.Questions["crop"].Then = map[string]*quiz.ThenRule{"t": {When: when, Then: quiz.Then{Go: quiz.Decide}}}
+}
+
+func table(m quiztest.Maker, rules ...map[string]string) {
+	m.Decide(tableOf(rules...))
+	m.Decision.Steps["step_b"] = m.Decision.Steps["step_"+string(rune('a'+len(m.Decision.Steps)-1))]
+	m.Decision.Steps["step_b"].Order = -1
+	if len(m.Decision.Steps) == 2 && m.Decision.Steps["step_a"] == m.Decision.Steps["step_b"] {
+		delete(m.Decision.Steps, "step_a")
+	}
+}
+
+func number(m quiztest.Maker, key string, from int64) {
+	q := m.Ask("size", quiz.Number)
+	q.Required, q.Limits = true, &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(500)}
+	q.Weigh = map[string]*quiz.Weighing{"need": {Brackets: map[string]*quiz.Bracket{"small": {}, key: {From: quiztest.NumberBound(from), Adds: decimal.One}}}}
+}
+
+// expect says how many answer what weighs nothing, to both questions.
+func expect(m quiztest.Maker, plums, later int64) {
+	m.Questions["crop"].Expect = map[string]decimal.Decimal{"plums": decimal.FromInt(plums)}
+	m.Questions["when"].Expect = map[string]decimal.Decimal{"later": decimal.FromInt(later)}
+}
+
+func leader(m quiztest.Maker, answers ...string) {
+	m.Scale("rival", quiz.Sum)
+	m.Ask("more", quiz.Single, answers...).Required = true
+	delete(m.Decision.Steps, "step_a")
+	m.Decision.Steps["step_b"] = &quiz.Step{Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{"need": {Outcome: "yes"}, "rival": {Outcome: "no"}}}
+	for _, q := range []string{"crop", "when"} {
+		for _, a := range m.Questions[q].Answers {
+			a.Adds["need"] = a.Adds["need"].Div(decimal.FromInt(2))
+		}
+	}
+	m.Questions["crop"].Answers["pears"].Adds["need"] = decimal.One
+	m.Questions["when"].Answers["now"].Adds["need"] = 0
+}
+
+func contact(m quiztest.Maker, way quiz.Way) {
+	outcome(m, "far")
+	m.Questions["when"].Answers["later"].Then = &quiz.Then{Go: way, To: "far"}
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail"}},
+		When: &quiz.Condition{Subject: quiz.Subject{Outcome: true}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("far")}}}
+}
+
+func signpost(m quiztest.Maker, row string) {
+	m.Outcomes["yes"].Landings["page"] = &quiz.Landing{Kind: quiz.RedirectLanding, Signpost: &quiz.Signpost{Table: "yards", Row: row}}
+}
+
+func products(m quiztest.Maker, keys ...string) {
+	l := &quiz.Landing{Kind: quiz.ProductsLanding, Products: &quiz.Products{}}
+	for _, k := range keys {
+		l.Products.Named = append(l.Products.Named, quiz.Named{Key: k})
+	}
+	m.Outcomes["yes"].Landings["page"] = l
+}
+
+func ask(m quiztest.Maker, more int) {
+	for i := range more {
+		m.Ask(fmt.Sprintf("q%d", i), quiz.Single, "a need=0.01", "b need=0").Required = true
+	}
+}
+
+func county(m quiztest.Maker, n int) {
+	var answers []string
+	for i := range n {
+		answers = append(answers, fmt.Sprintf("c%d need=0.0%d", i, i%3))
+	}
+	m.Ask("county", quiz.Single, answers...).Required = true
+}
+
+var outside = finding.Outside{
+	Signpost: func(table, row string) bool { return table == "yards" && row == "south" },
+	Product:  func(key string) bool { return key == "hive" },
+}
+
+// found returns the findings of a written quiz.
+func found(t *testing.T, document []byte) []finding.Finding {
+	t.Helper()
+	q, err := quiz.Read(document)
+	require.NoError(t, err)
+	list, _, _ := finding.Of(q, odds.Options{}, outside)
+	return list
+}
+
+func with(list []finding.Finding, code, pointer string) *finding.Finding {
+	i := slices.IndexFunc(list, func(f finding.Finding) bool { return f.Code == code && f.Pointer == pointer })
+	if i < 0 {
+		return nil
+	}
+	return &list[i]
+}
+
+func TestNothingIsFoundInAPlainQuiz(t *testing.T) {
+	assert.Empty(t, found(t, plain().Write()))
+}
+
+// Each finding: one quiz has it and a near miss has not; the patch that it offers
+// makes it go away.
+func TestEachFinding(t *testing.T) {
+	tested := map[string]bool{}
+	for _, s := range samples {
+		tested[s.code] = true
+		t.Run(s.code+" "+s.pointer, func(t *testing.T) {
+			m := plain()
+			s.near(m)
+			assert.Nil(t, with(found(t, m.Write()), s.code, s.pointer), "the near miss")
+			m = plain()
+			s.has(m)
+			list := found(t, m.Write())
+			f := with(list, s.code, s.pointer)
+			require.NotNil(t, f, "%+v", list)
+			assert.Equal(t, s.says, f.Sentence)
+			require.Equal(t, s.mends, f.Mend != nil)
+			if f.Mend == nil {
+				return
+			}
+			assert.NotEmpty(t, f.Mend.Label)
+			patch, err := json.Marshal(f.Mend.Patch)
+			require.NoError(t, err)
+			change, err := edit.Apply(m.Write(), patch)
+			require.NoError(t, err, "%s", patch)
+			assert.Nil(t, with(found(t, change.Document), s.code, s.pointer), "after the mend %s", patch)
+		})
+	}
+	for code := range finding.Codes {
+		assert.True(t, tested[code], "%s has no test", code)
+	}
+}
+
+// Whatever a quiz looks like: findings have a known code and level, a sentence and a
+// place that is there, and mends can be applied.
+func TestFindingsOfAnyQuiz(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		m := quiztest.Draw(t, quiztest.Limits{Questions: 6, Answers: 4})
+		list, _, o := finding.Of(m.Quiz, odds.Options{}, finding.Outside{})
+		require.NotNil(t, o)
+		for _, f := range list {
+			require.Contains(t, slices.Collect(maps.Keys(finding.Codes)), f.Code)
+			require.Equal(t, finding.Codes[f.Code].Level, f.Level)
+			require.NotContains(t, f.Sentence, "%!", f.Code)
+			if f.Mend != nil {
+				patch, err := json.Marshal(f.Mend.Patch)
+				require.NoError(t, err)
+				_, err = edit.Apply(m.Write(), patch)
+				require.NoError(t, err, "%s %s", f.Code, patch)
+			}
+		}
+	})
+}
+
+// W3C WCAG 2.2, relative luminance and contrast ratio: black on white is 21 to 1,
+// #767676 on white 4.54 to 1.
+func TestContrast(t *testing.T) {
+	assert.InDelta(t, 21, finding.Contrast("#000000", "#ffffff"), 1e-9)
+	assert.InDelta(t, 4.54, finding.Contrast("#767676", "#ffffff"), 0.005)
+	assert.InDelta(t, 1, finding.Contrast("#123456", "#123456"), 1e-9)
+	assert.Zero(t, finding.Contrast("red", "#ffffff"))
+}

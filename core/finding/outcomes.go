@@ -1,0 +1,174 @@
+package finding
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+)
+
+// Outcomes that take more, or less, than these shares sort respondents hardly at all.
+const (
+	nearlyEverybody = 0.95
+	nearlyNobody    = 0.01
+)
+
+func (f *finder) outcomes() {
+	keys := quiz.InOrder(f.q.Outcomes)
+	for _, key := range keys {
+		o := f.q.Outcomes[key]
+		pointer := at("outcomes", key)
+		share, reached := f.o.Outcomes[key]
+		switch {
+		case !reached && f.exactEnds():
+			f.note("unreachable-outcome", pointer, nil, "Nobody can get %s: %s.", f.outcome(key), f.whyNot(key))
+		case len(keys) > 1 && share >= nearlyEverybody:
+			f.note("nearly-everybody", pointer, nil, "%s takes %s of respondents: the quiz sorts hardly anybody out.", f.outcome(key), percent(share))
+		case share > 0 && share < nearlyNobody:
+			f.note("nearly-nobody", pointer, nil, "%s takes %s of respondents, if they answer as expected.", f.outcome(key), percent(share))
+		}
+		if reached {
+			f.landings(pointer, key, o)
+		}
+		f.missing(pointer, f.outcome(key), outcomeTexts(pointer, o))
+		f.outsideOf(pointer, o)
+	}
+}
+
+// whyNot gives the reason why an outcome is out of reach.
+func (f *finder) whyNot(key string) string {
+	var named []string
+	for _, k := range quiz.InOrder(f.q.Decision.Steps) {
+		s := f.q.Decision.Steps[k]
+		if s.Off {
+			continue
+		}
+		pointer := at("decision", "steps", k)
+		switch {
+		case s.Kind == quiz.RuleStep && s.Outcome == key:
+			named = append(named, "the rule that names it never decides")
+		case s.Kind == quiz.TableStep && slices.ContainsFunc(quiz.InOrder(s.Rules), func(r string) bool { return s.Rules[r].Outcome == key }):
+			named = append(named, "the rows of the table that name it never decide")
+		case s.Kind == quiz.BandsStep:
+			bands := 0
+			if s.Lowest == key {
+				bands++
+			}
+			for _, c := range s.Cuts {
+				if c.Outcome == key {
+					bands++
+				}
+			}
+			if bands > 0 && f.noted("band-out-of-reach", pointer) {
+				named = append(named, "its band is out of reach, "+f.ends(s.Scale))
+			} else if bands > 0 {
+				named = append(named, "nobody gets to its band")
+			}
+		case s.Kind == quiz.LeaderStep:
+			for scale, c := range s.Contenders {
+				if c.Outcome == key || c.Outcome == "" && f.q.Scales[scale] != nil && f.q.Scales[scale].Outcome == key {
+					named = append(named, f.scale(scale)+" never leads")
+				}
+			}
+			if s.Ties != nil && s.Ties.By == quiz.TieOutcome && s.Ties.Outcome == key {
+				named = append(named, "there is never a tie")
+			}
+		}
+	}
+	for _, k := range f.q.QuestionKeys() {
+		q := f.q.Questions[k]
+		leads := slices.ContainsFunc(quiz.InOrder(q.Answers), func(a string) bool { t := q.Answers[a].Then; return t != nil && t.To == key && ends(t.Go) }) ||
+			slices.ContainsFunc(quiz.InOrder(q.Then), func(r string) bool { return q.Then[r].To == key && ends(q.Then[r].Go) })
+		if leads {
+			named = append(named, fmt.Sprintf("nobody is led to it from %s", f.label(k)))
+		}
+	}
+	if f.q.Decision.Otherwise == key {
+		named = append(named, "some step always names an outcome, so “otherwise” never applies")
+	}
+	if len(named) == 0 {
+		return "no band, rule, leader or answer leads to it"
+	}
+	return strings.Join(named, "; ")
+}
+
+func ends(w quiz.Way) bool { return w == quiz.ToOutcome || w == quiz.PartWays }
+
+func (f *finder) landings(pointer, key string, o *quiz.Outcome) {
+	if !f.exactEnds() {
+		return
+	}
+	landings := quiz.InOrder(o.Landings)
+	for i, l := range landings {
+		when := o.Landings[l].When
+		verdict, asked := f.o.Held[when]
+		place := pointer + at("landings", l)
+		if when != nil && asked && verdict.Held && !verdict.Failed && i+1 < len(landings) && !f.noted("always-holds", place) {
+			f.note("always-holds", place+"/when", nil, "%s always lands here: %s. No landing behind it is used.", f.outcome(key), f.q.Sentence(when))
+		}
+		if _, reached := f.o.Landings[key][l]; reached {
+			continue
+		}
+		reason := "the landings before it take everybody"
+		if when != nil && asked && !verdict.Held {
+			reason = fmt.Sprintf("%s, and that never happens.%s", f.q.Sentence(when), f.why(when))
+		}
+		f.note("unreachable-landing", place, mend("Remove the landing", remove(place)), "Nobody with %s lands here: %s", f.outcome(key), strings.TrimSuffix(reason, ".")+".")
+	}
+}
+
+// outsideOf notes signposts and products that are not there.
+func (f *finder) outsideOf(pointer string, o *quiz.Outcome) {
+	signpost := func(pointer string, s *quiz.Signpost) {
+		if s != nil && f.outside.Signpost != nil && !strings.Contains(s.Row, "{") && !f.outside.Signpost(s.Table, s.Row) {
+			f.note("signpost-missing", pointer+"/signpost", nil, "There is no signpost “%s” in the table “%s”: respondents get the page instead.", s.Row, s.Table)
+		}
+	}
+	for _, l := range quiz.InOrder(o.Landings) {
+		landing := o.Landings[l]
+		place := pointer + at("landings", l)
+		signpost(place, landing.Signpost)
+		for _, b := range quiz.InOrder(landing.Blocks) {
+			signpost(place+at("blocks", b), landing.Blocks[b].Signpost)
+		}
+		if landing.Products == nil || f.outside.Product == nil {
+			continue
+		}
+		for i, p := range landing.Products.Named {
+			if !f.outside.Product(p.Key) {
+				where := place + fmt.Sprintf("/products/named/%d", i)
+				f.note("product-missing", where, mend("Take it off the landing", remove(where)), "The catalogue has no product “%s”: respondents do not see it.", p.Key)
+			}
+		}
+	}
+}
+
+// contact notes contact that is asked for where nothing is kept.
+func (f *finder) contact() {
+	c := f.q.Contact
+	if c == nil || !f.exactPath() || !f.exactEnds() {
+		return
+	}
+	parted := map[string]float64{}
+	for _, flow := range f.o.Flows {
+		if flow.End == passage.Parted {
+			parted[flow.Outcome] += flow.Share
+		}
+	}
+	if c.When == nil {
+		return
+	}
+	each("/contact/when", c.When, func(pointer string, c *quiz.Condition) {
+		if !c.Outcome || c.Value == nil || c.Op != quiz.Is && c.Op != quiz.IsOneOf {
+			return
+		}
+		for _, item := range c.Value.Items {
+			key := item.String()
+			if share, ends := parted[key]; ends && share > 0 && f.o.Outcomes[key]-share < 1e-12 {
+				f.note("contact-unasked", pointer, nil, "Contact is asked for with %s, but all who get it part ways: nothing is kept of them, and they are not asked.", f.outcome(key))
+			}
+		}
+	})
+}

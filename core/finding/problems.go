@@ -1,0 +1,49 @@
+package finding
+
+import (
+	"slices"
+	"strings"
+
+	"omphalos/core/quiz"
+)
+
+// mendProblem offers a patch where a machine can mend a problem of the document.
+func (f *finder) mendProblem(p quiz.Problem) *Mend {
+	parts := strings.Split(strings.TrimPrefix(p.Pointer, "/"), "/")
+	switch p.Code {
+	case "otherwise":
+		if key := f.lastResort(); key != "" {
+			return mend("Let it be "+f.outcome(key), put("/decision/otherwise", key))
+		}
+	case "landing":
+		if strings.HasSuffix(p.Pointer, "/when") {
+			return mend("Remove its condition", remove(p.Pointer))
+		}
+		return mend("Give it a page", put(p.Pointer, map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}}))
+	case "backwards":
+		return mend("Go on in order instead", remove(strings.TrimSuffix(p.Pointer, "/to")))
+	case "unknown":
+		if i := slices.Index(parts, "adds"); i == len(parts)-2 {
+			return mend("Remove the weight", remove(p.Pointer))
+		}
+		if len(parts) == 3 && parts[2] == "showScore" {
+			return mend("Show no score", remove(p.Pointer))
+		}
+	}
+	return nil
+}
+
+// lastResort is the outcome that fits best where nothing else does: one that is not
+// a fit, or the last.
+func (f *finder) lastResort() string {
+	keys := quiz.InOrder(f.q.Outcomes)
+	if len(keys) == 0 {
+		return ""
+	}
+	for _, k := range keys {
+		if f.q.Outcomes[k].Standing == quiz.NotAFit {
+			return k
+		}
+	}
+	return keys[len(keys)-1]
+}

@@ -1,0 +1,318 @@
+package finding
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"omphalos/core/decimal"
+	"omphalos/core/edit"
+	"omphalos/core/fillin"
+	"omphalos/core/quiz"
+)
+
+const (
+	// longList is how many answers are read at a glance; common practice, no source.
+	longList = 9
+	// manyQuestions is how many questions respondents bear with; common practice, no source.
+	manyQuestions = 10
+)
+
+func (f *finder) questions() {
+	f.sections()
+	for i, key := range f.q.QuestionKeys() {
+		q := f.q.Questions[key]
+		if f.exactPath() {
+			f.unreached(i, key, q)
+		}
+		f.useless(key, q)
+		f.unweighted(key, q)
+		f.brackets(key, q)
+		f.expectations(key, q)
+		if n := len(q.Answers); n > longList && q.Kind == quiz.Single {
+			f.note("long-list", at("questions", key, "kind"), mend("Make it a drop-down", put(at("questions", key, "kind"), quiz.Dropdown)),
+				"%s has %d answers: a drop-down is shorter on a phone.", f.label(key), n)
+		}
+		f.missing(at("questions", key), f.label(key), textsOf(at("questions", key), q))
+	}
+}
+
+func (f *finder) exactPath() bool { return f.p != nil && f.o != nil && f.o.ExactPath() }
+
+func (f *finder) exactEnds() bool { return f.p != nil && f.o != nil && f.o.ExactOutcomes() }
+
+// sections whose condition never, or always, holds.
+func (f *finder) sections() {
+	if !f.exactPath() {
+		return
+	}
+	for _, key := range quiz.InOrder(f.q.Sections) {
+		s := f.q.Sections[key]
+		if v, asked := f.o.Held[s.ShowWhen]; s.ShowWhen != nil && asked && !v.Held {
+			f.note("never-holds", at("sections", key, "showWhen"), mend("Always show the section", remove(at("sections", key, "showWhen"))),
+				"The section %s never shows: %s.%s", quote(s.Heading, key), f.q.Sentence(s.ShowWhen), f.why(s.ShowWhen))
+		}
+	}
+}
+
+// unreached notes a question that nobody comes to, and a condition that lets everybody pass.
+func (f *finder) unreached(i int, key string, q *quiz.Question) {
+	when := at("questions", key, "showWhen")
+	verdict, asked := f.o.Held[q.ShowWhen]
+	if _, seen := f.o.Seen[key]; seen {
+		if q.ShowWhen != nil && asked && !verdict.Failed {
+			f.note("always-holds", when, mend("Remove the condition", remove(when)),
+				"%s shows when %s: that is always so for those who come this far.", f.label(key), f.q.Sentence(q.ShowWhen))
+		}
+		return
+	}
+	pointer := at("questions", key)
+	section := f.q.Sections[q.Section]
+	switch {
+	case q.ShowWhen != nil && asked && !verdict.Held:
+		f.note("unreachable-question", pointer, mend("Always show it", remove(when)),
+			"Nobody comes to %s: it shows when %s, and that never happens.%s", f.label(key), f.q.Sentence(q.ShowWhen), f.why(q.ShowWhen))
+	case section != nil && section.ShowWhen != nil && !f.o.Held[section.ShowWhen].Held:
+		f.note("unreachable-question", pointer, nil, "Nobody comes to %s: its section never shows.", f.label(key))
+	case i == 0:
+		f.note("unreachable-question", pointer, nil, "Nobody comes to %s.", f.label(key))
+	default:
+		f.note("unreachable-question", pointer, nil, "Nobody comes to %s: all ways lead past it, or end before.", f.label(key))
+	}
+}
+
+// useless notes a question whose answer makes no difference to anything.
+func (f *finder) useless(key string, q *quiz.Question) {
+	if !(q.Kind.HasAnswers() || q.Kind.Numeric()) || len(q.Then) > 0 || weighs(q) || f.askedFor(key) {
+		return
+	}
+	for _, a := range q.Answers {
+		if a.Then != nil || a.Right || a.WriteIn {
+			return
+		}
+	}
+	f.note("changes-nothing", at("questions", key), nil,
+		"%s changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.", f.label(key))
+}
+
+func weighs(q *quiz.Question) bool {
+	for _, a := range q.Answers {
+		if counts(a) {
+			return true
+		}
+	}
+	for _, r := range q.Rows {
+		for _, adds := range r.Adds {
+			for _, d := range adds {
+				if d != 0 {
+					return true
+				}
+			}
+		}
+	}
+	return len(q.Weigh) > 0
+}
+
+func counts(a *quiz.Answer) bool {
+	for _, d := range a.Adds {
+		if d != 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// askedFor tells whether a condition, a formula, a tie or a text asks for a question.
+func (f *finder) askedFor(key string) bool {
+	if f.asked == nil {
+		f.asked = map[string]bool{}
+		for _, p := range f.placed() {
+			each(p.pointer, p.c, func(_ string, c *quiz.Condition) { f.asked[c.Answer] = true })
+		}
+		for _, s := range f.q.Decision.Steps {
+			for _, c := range s.Columns {
+				f.asked[c.Answer] = true
+			}
+			if s.Ties != nil {
+				f.asked[s.Ties.Question] = true
+			}
+		}
+		for _, t := range f.texts() {
+			for _, name := range fillin.Names(t.text) {
+				name, _, _ = strings.Cut(name, ".")
+				f.asked[name] = true
+			}
+		}
+		for _, s := range f.q.Scales {
+			for _, name := range strings.FieldsFunc(s.Formula, func(r rune) bool {
+				return r != '_' && (r < '0' || r > '9') && (r < 'a' || r > 'z')
+			}) {
+				f.asked[name] = true
+			}
+		}
+	}
+	return f.asked[key]
+}
+
+// unweighted notes answers without a weight beside answers that have one.
+func (f *finder) unweighted(key string, q *quiz.Question) {
+	if !q.Kind.HasAnswers() || q.Kind == quiz.Grid || !weighs(q) {
+		return
+	}
+	var bare []string
+	scales := map[string]bool{}
+	for _, k := range quiz.InOrder(q.Answers) {
+		for scale := range q.Answers[k].Adds {
+			scales[scale] = true
+		}
+		if len(q.Answers[k].Adds) == 0 {
+			bare = append(bare, k)
+		}
+	}
+	if len(bare) == 0 {
+		return
+	}
+	var changes []edit.Op
+	for _, k := range bare {
+		adds := map[string]decimal.Decimal{}
+		for scale := range scales {
+			adds[scale] = 0
+		}
+		changes = append(changes, put(at("questions", key, "answers", k, "adds"), adds))
+	}
+	names := make([]string, len(bare))
+	for i, k := range bare {
+		names[i] = quote(q.Answers[k].Label, k)
+	}
+	has := "has no weight"
+	if len(bare) > 1 {
+		has = "have no weight"
+	}
+	f.note("unweighted", at("questions", key, "answers", bare[0], "adds"), mend("Write 0", changes...),
+		"%s: %s %s, and other answers do.", f.label(key), listed(names, 3), has)
+}
+
+// listed joins words, the first few of many.
+func listed(words []string, most int) string {
+	if len(words) > most {
+		return fmt.Sprintf("%s and %d more", strings.Join(words[:most], ", "), len(words)-most)
+	}
+	if len(words) > 1 {
+		return strings.Join(words[:len(words)-1], ", ") + " and " + words[len(words)-1]
+	}
+	return strings.Join(words, "")
+}
+
+// brackets that lie outside the limits can't be reached.
+func (f *finder) brackets(key string, q *quiz.Question) {
+	low, high := q.Bounds()
+	for scale, w := range q.Weigh {
+		if w.Reversed {
+			continue
+		}
+		keys := make([]string, 0, len(w.Brackets))
+		for k := range w.Brackets {
+			keys = append(keys, k)
+		}
+		from := func(k string) decimal.Decimal {
+			if b := w.Brackets[k]; b.From != nil {
+				return b.From.Value()
+			}
+			return decimal.Min
+		}
+		slices.SortFunc(keys, func(a, b string) int { return int(max(min(from(a)/2-from(b)/2, 1), -1)) })
+		for i, k := range keys {
+			pointer := at("questions", key, "weigh", scale, "brackets", k)
+			switch {
+			case high != nil && from(k) > *high:
+				f.note("unreachable-answer", pointer, mend("Remove the bracket", remove(pointer)),
+					"%s: nothing that can be answered is in the bracket from %s; %s is the highest.", f.label(key), w.Brackets[k].From, high)
+			case low != nil && i+1 < len(keys) && from(keys[i+1]) <= *low:
+				f.note("unreachable-answer", pointer, mend("Remove the bracket", remove(pointer)),
+					"%s: nothing that can be answered is in the bracket below %s; %s is the lowest.", f.label(key), w.Brackets[keys[i+1]].From, low)
+			}
+		}
+	}
+}
+
+// expectations of answers that are not there any more.
+func (f *finder) expectations(key string, q *quiz.Question) {
+	if f.p == nil || len(q.Expect) == 0 || !(q.Kind.HasAnswers() || q.Kind == quiz.Rating || q.Kind == quiz.Stars) {
+		return
+	}
+	names := f.p.Names(f.p.Position(key))
+	for name := range q.Expect {
+		if !slices.Contains(names, name) {
+			pointer := at("questions", key, "expect", name)
+			f.note("stale-expectation", pointer, mend("Remove it", remove(pointer)), "%s expects the answer “%s”, which is not there.", f.label(key), name)
+		}
+	}
+}
+
+// A text stands at a place of the document.
+type text struct{ pointer, text string }
+
+func textsOf(pointer string, q *quiz.Question) []text {
+	list := []text{{pointer + "/label", q.Label}, {pointer + "/help", q.Help}}
+	for _, k := range quiz.InOrder(q.Answers) {
+		list = append(list, text{pointer + at("answers", k, "label"), q.Answers[k].Label})
+	}
+	return list
+}
+
+func outcomeTexts(pointer string, o *quiz.Outcome) []text {
+	list := []text{{pointer + "/headline", o.Headline}, {pointer + "/text", o.Text}}
+	for _, l := range quiz.InOrder(o.Landings) {
+		landing := o.Landings[l]
+		for _, b := range quiz.InOrder(landing.Blocks) {
+			p := pointer + at("landings", l, "blocks", b)
+			list = append(list, text{p + "/text", landing.Blocks[b].Text}, text{p + "/label", landing.Blocks[b].Label}, text{p + "/address", landing.Blocks[b].Address})
+		}
+		list = append(list, text{pointer + at("landings", l, "address"), landing.Address})
+	}
+	return list
+}
+
+// texts returns all texts that fill something in.
+func (f *finder) texts() []text {
+	var list []text
+	for k, s := range f.q.Sections {
+		list = append(list, text{at("sections", k, "heading"), s.Heading}, text{at("sections", k, "text"), s.Text})
+	}
+	for k, q := range f.q.Questions {
+		list = append(list, textsOf(at("questions", k), q)...)
+	}
+	for k, o := range f.q.Outcomes {
+		list = append(list, outcomeTexts(at("outcomes", k), o)...)
+	}
+	return list
+}
+
+// missing notes fill-ins of answers that some of those who read them have not given.
+func (f *finder) missing(place, name string, texts []text) {
+	if f.o == nil {
+		return
+	}
+	for _, key := range f.o.Missing[place] {
+		asked := f.q.Questions[key]
+		pointer := place
+		for _, t := range texts {
+			if slices.ContainsFunc(fillin.Names(t.text), func(n string) bool { n, _, _ = strings.Cut(n, "."); return n == key }) {
+				pointer = t.pointer
+				break
+			}
+		}
+		if f.o.Seen[key] > 1-1e-9 && !asked.Required {
+			f.note("fill-in-missing", pointer, mend("Make "+f.label(key)+" required", put(at("questions", key, "required"), true)),
+				"%s fills in the answer to %s, which respondents may pass by: nothing would stand there.", name, f.label(key))
+			continue
+		}
+		f.note("fill-in-missing", pointer, nil, "%s fills in the answer to %s, which some of those who read it have not been asked, or passed by: nothing would stand there.", name, f.label(key))
+	}
+}
+
+func (f *finder) lengths() {
+	if n := f.o.Questions(); n > manyQuestions {
+		f.note("many-questions", "/questions", nil, "Respondents are asked %.1f questions on average. Every further one costs finishes; a handful is common practice.", n)
+	}
+}
