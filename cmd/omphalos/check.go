@@ -1,14 +1,19 @@
 package main
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
 
 	"github.com/spf13/cobra"
 
+	"omphalos/core/finding"
+	"omphalos/core/odds"
 	"omphalos/core/quiz"
+	"omphalos/interchange/sarif"
 	"omphalos/interchange/schema"
 )
 
@@ -17,36 +22,83 @@ import (
 const problems exit = 1
 
 func checkCommand() *cobra.Command {
-	return &cobra.Command{
-		Use: "check QUIZ.json", Short: "Check a quiz: a line for each problem, with its place", Args: cobra.ExactArgs(1),
-		Long: "Check reads a quiz (\"-\" is standard input) and writes a line for each problem: its place as a JSON pointer,\n" +
-			"what is wrong and what to do. The exit status is 0 without problems, 1 with some, 2 if nothing can be read.",
+	var format, from string
+	c := &cobra.Command{
+		Use: "check QUIZ.json", Short: "Check a quiz: what is noticed about it, each with its place", Args: cobra.ExactArgs(1),
+		Long: "Check reads a quiz (\"-\" is standard input) and writes what is noticed about it: errors, which keep it from being released,\n" +
+			"warnings of what will not work as it was meant, and hints; each with its place as a JSON pointer (RFC 6901).\n\n" +
+			"The format is text, json (with the patches, RFC 6902, that mend what a machine can mend), or sarif (SARIF 2.1.0, for\n" +
+			"continuous integration). The exit status is 0 without errors, 1 with some, 2 if nothing can be read; --fail-on tells\n" +
+			"from which level on it is 1: error, warning or hint.",
 		RunE: func(c *cobra.Command, args []string) error {
-			q, err := readQuiz(c, args[0])
-			var p quiz.Problem
-			if errors.As(err, &p) {
-				fmt.Fprintln(c.OutOrStdout(), p.Error())
-				return problems
+			level := finding.Level(from)
+			if severity(level) == 0 {
+				return fmt.Errorf("--fail-on is %q, and must be error, warning or hint", from)
+			}
+			document, err := readDocument(c, args[0])
+			if err != nil {
+				return err
+			}
+			q, list, err := findings(document)
+			if err != nil {
+				return err
+			}
+			out := c.OutOrStdout()
+			switch format {
+			case "text":
+				if len(list) == 0 {
+					fmt.Fprintf(out, "%s: nothing found in %d questions, %d scales, %d outcomes\n", args[0], len(q.Questions), len(q.Scales), len(q.Outcomes))
+				}
+				for _, f := range list {
+					fmt.Fprintf(out, "%-7s  %s  %s (%s)\n", f.Level, f.Pointer, f.Sentence, f.Code)
+				}
+			case "json":
+				e := json.NewEncoder(out)
+				e.SetIndent("", "  ")
+				e.SetEscapeHTML(false)
+				err = e.Encode(map[string]any{"findings": list})
+			case "sarif":
+				err = sarif.Write(out, filepath.ToSlash(args[0]), document, list)
+			default:
+				return fmt.Errorf("--format is %q, and must be text, json or sarif", format)
 			}
 			if err != nil {
 				return err
 			}
-			found := q.Check()
-			for _, p := range found {
-				fmt.Fprintln(c.OutOrStdout(), p.Error())
+			for _, f := range list {
+				if severity(f.Level) >= severity(level) {
+					return problems
+				}
 			}
-			if len(found) > 0 {
-				return problems
-			}
-			fmt.Fprintf(c.OutOrStdout(), "%s: no problems in %d questions, %d scales, %d outcomes\n", args[0], len(q.Questions), len(q.Scales), len(q.Outcomes))
 			return nil
 		},
 	}
+	c.Flags().StringVar(&format, "format", "text", "how findings are written: text, json or sarif")
+	c.Flags().StringVar(&from, "fail-on", "error", "from which level on the exit status is 1: error, warning or hint")
+	return c
 }
 
-// readQuiz reads the quiz in a file, or standard input under "-". An error
-// that is a quiz.Problem is about what the file says.
-func readQuiz(c *cobra.Command, file string) (*quiz.Quiz, error) {
+func severity(l finding.Level) int {
+	return map[finding.Level]int{finding.Hint: 1, finding.Warning: 2, finding.Error: 3}[l]
+}
+
+// findings finds what there is; what keeps the document from being a quiz is the
+// only finding then.
+func findings(document []byte) (*quiz.Quiz, []finding.Finding, error) {
+	q, err := quiz.Read(document)
+	var p quiz.Problem
+	if errors.As(err, &p) {
+		return nil, []finding.Finding{{Code: p.Code, Level: finding.Error, Pointer: p.Pointer, Sentence: p.Message}}, nil
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	list, _, _ := finding.Of(q, odds.Options{}, finding.Outside{})
+	return q, append([]finding.Finding{}, list...), nil
+}
+
+// readDocument reads a file, or standard input under "-".
+func readDocument(c *cobra.Command, file string) ([]byte, error) {
 	var data []byte
 	var err error
 	if file == "-" {
@@ -56,6 +108,16 @@ func readQuiz(c *cobra.Command, file string) (*quiz.Quiz, error) {
 	}
 	if err != nil {
 		return nil, fmt.Errorf("reading the quiz: %w", err)
+	}
+	return data, nil
+}
+
+// readQuiz reads the quiz in a file. An error that is a quiz.Problem is about what
+// the file says.
+func readQuiz(c *cobra.Command, file string) (*quiz.Quiz, error) {
+	data, err := readDocument(c, file)
+	if err != nil {
+		return nil, err
 	}
 	return quiz.Read(data)
 }

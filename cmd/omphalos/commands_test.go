@@ -2,6 +2,7 @@ package main
 
 import (
 	"bytes"
+	"encoding/json"
 	"errors"
 	"os"
 	"path/filepath"
@@ -11,6 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/finding"
+	"omphalos/core/odds"
 	"omphalos/store"
 )
 
@@ -45,23 +48,105 @@ func file(t *testing.T, name, content string) string {
 func TestCheck(t *testing.T) {
 	out, _, status := run(t, "", "check", "demo/orchard.json")
 	assert.Equal(t, 0, status)
-	assert.Equal(t, "demo/orchard.json: no problems in 6 questions, 1 scales, 3 outcomes\n", out)
+	assert.Equal(t, "demo/orchard.json: nothing found in 6 questions, 1 scales, 3 outcomes\n", out)
 
 	broken := strings.NewReplacer(`"otherwise": "not_yet"`, `"otherwise": "nobody"`, `"at": 18`, `"at": 10`, `{"readiness": 5}`, `{"rediness": 5}`).Replace(string(orchard))
 	out, _, status = run(t, broken, "check", "-")
 	assert.Equal(t, 1, status)
-	assert.Equal(t, `/questions/crop/answers/cherries/adds/rediness: adds to the scale "rediness", which does not exist
-/questions/bloom/answers/soon/adds/rediness: adds to the scale "rediness", which does not exist
-/decision/steps/bands/cuts/warm/at: two cuts at 10 leave an empty band between them; move one
-/decision/otherwise: names the outcome "nobody", which does not exist
+	assert.Equal(t, `error    /questions/crop/answers/cherries/adds/rediness  “What do you grow?”, answer “Cherries or plums”: adds to the scale "rediness", which does not exist. (unknown)
+error    /questions/bloom/answers/soon/adds/rediness  “When does your orchard bloom?”, answer “In the next four weeks”: adds to the scale "rediness", which does not exist. (unknown)
+error    /decision/steps/bands/cuts/warm/at  Decision: two cuts at 10 leave an empty band between them; move one. (cut)
+error    /decision/otherwise  Decision: names the outcome "nobody", which does not exist. (unknown)
 `, out)
 
 	out, _, status = run(t, "", "check", file(t, "q.json", `{"format":"omphalos/quiz@1","titel":"x"}`))
 	assert.Equal(t, 1, status)
-	assert.Contains(t, out, `the document: needs the field`)
+	assert.Contains(t, out, `needs the field`)
 	_, complaints, status := run(t, "", "check", "no-such-file.json")
 	assert.Equal(t, 2, status)
 	assert.Contains(t, complaints, "no-such-file.json")
+}
+
+// What is found is written with its patch as JSON and with its line as SARIF, and a
+// warning fails where it is asked to.
+func TestCheckForMachines(t *testing.T) {
+	quiz := file(t, "quiz.json", strings.Replace(string(orchard), `"at": 18`, `"at": 30`, 1))
+	_, _, status := run(t, "", "check", quiz)
+	assert.Equal(t, 0, status, "a warning is no error")
+	out, _, status := run(t, "", "check", quiz, "--format", "json", "--fail-on", "warning")
+	assert.Equal(t, 1, status)
+	var list struct{ Findings []finding.Finding }
+	require.NoError(t, json.Unmarshal([]byte(out), &list))
+	require.Len(t, list.Findings, 2)
+	band := list.Findings[0]
+	assert.Equal(t, "The band from 30 for “Walk the rows together” is out of reach: Readiness goes from -1 to 29.", band.Sentence)
+	assert.Equal(t, "/decision/steps/bands/cuts/hot", band.Pointer)
+	assert.Equal(t, "remove", band.Mend.Patch[0].Op)
+	assert.Equal(t, "unreachable-outcome", list.Findings[1].Code)
+	out, _, status = run(t, "", "check", quiz, "--format", "sarif")
+	assert.Equal(t, 0, status)
+	assert.Contains(t, out, `"version": "2.1.0"`)
+	assert.Contains(t, out, `"ruleId": "band-out-of-reach"`)
+	for _, bad := range [][]string{{"check", quiz, "--format", "xml"}, {"check", quiz, "--fail-on", "trifle"}} {
+		_, complaints, status := run(t, "", bad...)
+		assert.Equal(t, 2, status)
+		assert.Contains(t, complaints, "must be")
+	}
+}
+
+func TestOdds(t *testing.T) {
+	out, complaints, status := run(t, "", "odds", "demo/orchard.json")
+	require.Equal(t, 0, status, complaints)
+	assert.Contains(t, out, "exact\n")
+	assert.Regexp(t, `Walk the rows together +31.48 %`, out)
+	assert.Regexp(t, `combinations +1296`, out)
+	assert.Contains(t, out, "Readiness: -1 to 29, mean 15.00, spread 4.95")
+	assert.Contains(t, out, "16   7.79 % ████████████████████████████████████████████████\n")
+
+	shares := file(t, "shares.csv", "question,answer,percent\nbudget,nothing,100\ncrop,apples,70 %\n")
+	out, _, status = run(t, "", "odds", "demo/orchard.json", "--shares", shares, "--json")
+	require.Equal(t, 0, status)
+	var o odds.Odds
+	require.NoError(t, json.Unmarshal([]byte(out), &o))
+	assert.InDelta(t, 1, o.Answers["budget"]["nothing"], 1e-12)
+	assert.InDelta(t, 0.1, o.Answers["crop"]["none"], 1e-12)
+	assert.Nil(t, o.Sampled)
+
+	seen := file(t, "seen.csv", "crop,size,bloom,hives,budget,decides\napples,large,soon,some,ample,me\napples,small,soon,some,ample,me\n")
+	out, _, status = run(t, "", "odds", "demo/orchard.json", "--observed", seen, "--json")
+	require.Equal(t, 0, status)
+	require.NoError(t, json.Unmarshal([]byte(out), &o))
+	assert.InDelta(t, 0.5, o.Answers["size"]["small"], 1e-12)
+	assert.InDelta(t, 1, o.Answers["budget"]["ample"], 1e-12)
+
+	out, _, status = run(t, "", "odds", "demo/orchard.json", "--steps", "1", "--sample", "1000")
+	assert.Equal(t, 0, status)
+	assert.Contains(t, out, "sampled over 1000 passages with seed 1: standard error at most 1.58 %")
+
+	for says, bad := range map[string]string{
+		"no question": "question,answer,percent\ncolour,red,5\n", "has no answer": "question,answer,percent\ncrop,figs,5\n",
+		"from 0 to 100": "question,answer,percent\ncrop,apples,500\n", "columns question, answer, percent": "crop,apples\n"} {
+		_, complaints, status = run(t, "", "odds", "demo/orchard.json", "--shares", file(t, "bad.csv", bad))
+		assert.Equal(t, 2, status)
+		assert.Contains(t, complaints, says)
+	}
+}
+
+// The answers of a witness, scored, get where it was asked to go.
+func TestWitness(t *testing.T) {
+	for _, outcome := range []string{"walk", "plan", "not_yet"} {
+		answers, complaints, status := run(t, "", "odds", "demo/orchard.json", "--witness", outcome)
+		require.Equal(t, 0, status, complaints)
+		out, _, _ := run(t, answers, "score", "demo/orchard.json")
+		assert.Contains(t, out, ","+outcome+",")
+	}
+	quiz := file(t, "quiz.json", strings.Replace(string(orchard), `"at": 18`, `"at": 30`, 1))
+	_, complaints, status := run(t, "", "odds", quiz, "--witness", "walk")
+	assert.Equal(t, 1, status)
+	assert.Contains(t, complaints, "no way through the quiz leads to walk")
+	_, complaints, status = run(t, "", "odds", quiz, "--witness", "nobody")
+	assert.Equal(t, 2, status)
+	assert.Contains(t, complaints, "the outcomes are walk, plan, not_yet")
 }
 
 func TestScore(t *testing.T) {

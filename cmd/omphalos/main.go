@@ -33,6 +33,6 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	c.AddCommand(serveCommand(), demoCommand(), userCommand(), checkCommand(), scoreCommand(), schemaCommand())
+	c.AddCommand(serveCommand(), demoCommand(), userCommand(), checkCommand(), scoreCommand(), oddsCommand(), schemaCommand())
 	return c
 }

@@ -377,3 +377,10 @@ func (p *Program) Giving(i int, name string) (Value, bool) {
 	}
 	return v, true
 }
+
+// Named tells whether every answer to question i has a name: numbers, dates and
+// texts have not.
+func (p *Program) Named(i int) bool {
+	q := &p.questions[i]
+	return q.form == ofOne || q.form == ofSome || q.form == ofGrid || q.kind == quiz.Rating || q.kind == quiz.Stars || q.kind == quiz.Statement
+}

@@ -23,6 +23,8 @@ type Options struct {
 	Bad func(*RowError)
 	// Done is told how many rows have been written, from time to time.
 	Done func(rows int)
+
+	walked func(passage.Input, *passage.Result) // told of each good row, by several goroutines
 }
 
 // Score reads respondents and writes what their passages came to, row for row

@@ -45,6 +45,9 @@ type Scored struct {
 
 func (w *rowWriter) write(out *bytes.Buffer, row *Row) {
 	r := w.walker.Walk(row.Input)
+	if w.o.walked != nil {
+		w.o.walked(row.Input, r)
+	}
 	s := Scored{ID: row.ID, Outcome: w.p.OutcomeKey(r), Landing: w.p.LandingKey(r), End: r.End}
 	if a := w.p.AddressOf(r); a != nil {
 		// An address that is not http(s) after filling in is not written.
