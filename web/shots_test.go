@@ -29,6 +29,8 @@ func TestShots(t *testing.T) {
 	b.shot(file("quizzes"), false)
 	b.open("/studio/quizzes/1")
 	b.shot(file("sheet"), true)
+	b.open("/studio/quizzes/2")
+	b.shot(file("findings"), true)
 	b.open("/studio/quizzes/1/release")
 	b.shot(file("release"), false)
 	b.open("/studio/quizzes/1/learn")

@@ -185,10 +185,10 @@ func TestDemo(t *testing.T) {
 		defer s.Close()
 		list, err := s.Quizzes()
 		require.NoError(t, err)
-		require.Len(t, list, 1)
+		require.Len(t, list, 2)
 		_, err = s.SignIn(demoEmail, demoPassword)
 		require.NoError(t, err)
-		return list[0].Responses, list[0].Title
+		return list[1].Responses, list[1].Title
 	}
 	for _, args := range [][]string{{}, {}, {"--remake"}} {
 		_, complaints, status := run(t, "", append([]string{"demo", "--only-make", "--workspace", path}, args...)...)

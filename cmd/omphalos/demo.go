@@ -15,8 +15,14 @@ import (
 	"omphalos/store"
 )
 
+// The demo's quizzes: one that is public and has been answered, and a draft of which
+// something is found.
+//
 //go:embed demo/orchard.json
 var orchard []byte
+
+//go:embed demo/keeper.json
+var keeper []byte
 
 // The demo's sign-in. It opens nothing but invented data on this machine.
 const (
@@ -82,7 +88,14 @@ func fillDemo(s *store.Store, listen string) error {
 	if err != nil {
 		return err
 	}
-	return answerDemo(s, r, z.Slug, 64)
+	if err := answerDemo(s, r, z.Slug, 64); err != nil {
+		return err
+	}
+	if q, err = quiz.Read(keeper); err != nil {
+		return fmt.Errorf("the demo's draft: %w", err)
+	}
+	_, err = s.AddQuiz(q)
+	return err
 }
 
 // answerDemo lets invented respondents answer, the same ones every time. Most

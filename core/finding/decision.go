@@ -32,6 +32,10 @@ func (f *finder) decision() {
 	for i, k := range steps {
 		s := f.q.Decision.Steps[k]
 		pointer := at("decision", "steps", k)
+		if s.Kind != quiz.RuleStep && f.exactEnds() && !f.comesTo(steps[i:]) {
+			f.note("shadowed", pointer, mend("Remove the step", remove(pointer)), "Nobody comes to this step: the steps before it always name an outcome.")
+			continue
+		}
 		switch s.Kind {
 		case quiz.RuleStep:
 			f.rule(pointer, k, s, i+1 < len(steps))
@@ -43,9 +47,6 @@ func (f *finder) decision() {
 			if share := f.o.Ties[k]; share > manyTies {
 				f.note("ties", pointer, nil, "%s of respondents have no single leader here: the answers pull alike. Give one of them more weight.", percent(share))
 			}
-		}
-		if s.Kind != quiz.RuleStep && f.exactEnds() && len(f.o.Steps[k]) == 0 && !f.comesTo(steps[i:]) {
-			f.note("shadowed", pointer, mend("Remove the step", remove(pointer)), "Nobody comes to this step: the steps before it always name an outcome.")
 		}
 	}
 	f.rulesTogether(steps)
@@ -201,7 +202,7 @@ func (f *finder) rulesTogether(steps []string) {
 // bands that no score lies in, or that nobody gets to.
 func (f *finder) bands(pointer, key string, s *quiz.Step) {
 	scale := f.o.Scores[s.Scale]
-	if scale == nil || len(scale.Points) == 0 || !f.o.ExactScale(s.Scale) {
+	if scale == nil || len(scale.Points) == 0 || !f.o.ExactScale(s.Scale) || !f.weighing() {
 		return
 	}
 	cuts := s.CutKeys()

@@ -83,7 +83,7 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 
 // useless notes a question whose answer makes no difference to anything.
 func (f *finder) useless(key string, q *quiz.Question) {
-	if !(q.Kind.HasAnswers() || q.Kind.Numeric()) || len(q.Then) > 0 || weighs(q) || f.askedFor(key) {
+	if !(q.Kind.HasAnswers() || q.Kind.Numeric()) || len(q.Then) > 0 || weighs(q) || f.askedFor(key) || f.unfinished(at("questions", key)) || !f.weighing() {
 		return
 	}
 	for _, a := range q.Answers {
@@ -93,6 +93,23 @@ func (f *finder) useless(key string, q *quiz.Question) {
 	}
 	f.note("changes-nothing", at("questions", key), nil,
 		"%s changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.", f.label(key))
+}
+
+// weighing tells whether weighing has begun: before, no question changes anything yet.
+func (f *finder) weighing() bool {
+	for _, q := range f.q.Questions {
+		if weighs(q) {
+			return true
+		}
+	}
+	return false
+}
+
+// unfinished tells whether there are errors at a place, which come first.
+func (f *finder) unfinished(pointer string) bool {
+	return slices.ContainsFunc(f.list, func(n Finding) bool {
+		return n.Level == Error && strings.HasPrefix(n.Pointer+"/", pointer+"/")
+	})
 }
 
 func weighs(q *quiz.Question) bool {

@@ -2,9 +2,7 @@ package studio
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
-	"strings"
 
 	"omphalos/core/quiz"
 )
@@ -17,7 +15,7 @@ type stepPart struct {
 	Ruler     ruler
 	Choices   []choice // outcomes
 	Scales    []choice
-	Finish    string
+	Mind      *mind
 	Bands     bool
 	Passing   threadRow
 }
@@ -28,7 +26,7 @@ type choice struct{ Key, Name, Letter string }
 func (sh *sheet) step(key string) stepPart {
 	s := sh.Doc.Decision.Steps[key]
 	path := "/decision/steps/" + key
-	p := stepPart{Step: s, Key: key, Path: path, Choices: sh.choices(), Finish: sh.finish(path), Bands: s.Kind == quiz.BandsStep, Passing: sh.Passing()}
+	p := stepPart{Step: s, Key: key, Path: path, Choices: sh.choices(), Mind: sh.mind(path), Bands: s.Kind == quiz.BandsStep, Passing: sh.Passing()}
 	p.Number = slices.Index(quiz.InOrder(sh.Doc.Decision.Steps), key) + 1
 	for _, c := range sh.Columns {
 		p.Scales = append(p.Scales, choice{c.Key, c.Name, ""})
@@ -79,48 +77,6 @@ func (sh *sheet) Feet() []foot {
 	return feet
 }
 
-// Jump returns the ID of the part that a pointer lies in.
-func (sh *sheet) Jump(pointer string) string {
-	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
-	switch {
-	case parts[0] == "questions" && len(parts) > 1:
-		return "part-q-" + parts[1]
-	case parts[0] == "outcomes" && len(parts) > 1:
-		return "part-o-" + parts[1]
-	case parts[0] == "decision" && len(parts) > 2:
-		return "part-s-" + parts[2]
-	case parts[0] == "decision":
-		return "part-otherwise"
-	case parts[0] == "questions":
-		return "add-question"
-	}
-	return "part-opening"
-}
-
-// Where names the thing that a pointer leads to, for the list of findings.
-func (sh *sheet) Where(pointer string) string {
-	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
-	if len(parts) < 2 {
-		return ""
-	}
-	switch parts[0] {
-	case "questions":
-		i := slices.Index(sh.Doc.QuestionKeys(), parts[1])
-		if len(parts) > 3 && parts[2] == "answers" && i >= 0 {
-			j := slices.Index(quiz.InOrder(sh.Doc.Questions[parts[1]].Answers), parts[3])
-			return fmt.Sprintf("Question %d, answer %d", i+1, j+1)
-		}
-		return fmt.Sprintf("Question %d", i+1)
-	case "outcomes":
-		return "Outcome " + sh.Doc.Letter(parts[1])
-	case "decision":
-		return "Decision"
-	case "scales":
-		return "Ledger"
-	}
-	return "Opening"
-}
-
 type outcomePart struct {
 	*quiz.Outcome
 	Key, Path string
@@ -131,7 +87,7 @@ type outcomePart struct {
 	Share     float64
 	Told      bool // Share can be told
 	Landings  []landingPart
-	Finish    string
+	Mind      *mind
 	First     bool
 	Last      bool
 }
@@ -156,7 +112,7 @@ func (sh *sheet) outcome(key string) outcomePart {
 	keys := quiz.InOrder(sh.Doc.Outcomes)
 	i := slices.Index(keys, key)
 	p := outcomePart{Outcome: o, Key: key, Path: path, Letter: sh.Doc.Letter(key), Class: hue(i), Thread: sh.threads[path],
-		Finish: sh.finish(path), First: i == 0, Last: i == len(keys)-1}
+		Mind: sh.mind(path), First: i == 0, Last: i == len(keys)-1}
 	if sh.odds != nil && sh.odds.Outcomes != nil {
 		p.Share, p.Told = sh.odds.Outcomes[key], true
 	}

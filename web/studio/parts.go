@@ -3,7 +3,6 @@ package studio
 import (
 	"cmp"
 	"fmt"
-	"strings"
 
 	"omphalos/core/quiz"
 	"omphalos/web/ui"
@@ -26,7 +25,7 @@ type questionPart struct {
 	Thread    threadRow
 	After     threadRow // beside what follows the answers
 	Rows      []answerRow
-	Finish    string // what there is to finish
+	Mind      *mind
 	Seen      string // the share that sees it, where that is not everybody
 	First     bool
 	Last      bool
@@ -54,7 +53,7 @@ func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := "/questions/" + key
 	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Simple: q.Kind.Choice(),
-		Thread: sh.threads[path], After: sh.threads[path].Under(), Finish: sh.finish(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
+		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
 	}
@@ -81,20 +80,6 @@ func (sh *sheet) share(question, answer string, answers int) float64 {
 		return 1 / float64(answers)
 	}
 	return sh.odds.Answers[question][answer] / sh.odds.Seen[question]
-}
-
-// finish says what is to be finished at a place: the first thing, and how many more.
-func (sh *sheet) finish(path string) string {
-	problems := sh.problems(path)
-	if len(problems) == 0 {
-		return ""
-	}
-	first := problems[0]
-	said := cmp.Or(sh.Where(first.Pointer), "This") + " " + first.Message
-	if more := len(problems) - 1; more > 0 {
-		said += fmt.Sprintf(" – and %d more to finish", more)
-	}
-	return said + "."
 }
 
 func cellOf(a *quiz.Answer, path string, col column, n int) cell {
@@ -136,15 +121,4 @@ func (sh *sheet) way(t *quiz.Then) string {
 		return "then to the decision"
 	}
 	return "leads nowhere yet"
-}
-
-// problems returns what is wrong at a place and below.
-func (sh *sheet) problems(path string) []quiz.Problem {
-	var list []quiz.Problem
-	for _, p := range sh.Problems {
-		if p.Pointer == path || strings.HasPrefix(p.Pointer, path+"/") {
-			list = append(list, p)
-		}
-	}
-	return list
 }

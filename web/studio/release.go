@@ -7,7 +7,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/quiz"
 	"omphalos/store"
 )
 
@@ -15,7 +14,7 @@ type releasePage struct {
 	frame
 	Address  string // whole, for sharing
 	Path     string
-	Problems []quiz.Problem
+	Errors   []told
 	Sheet    *sheet
 	Releases []store.Release
 	Changed  bool // the draft differs from the newest release
@@ -44,7 +43,7 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 		scheme = "https://"
 	}
 	page := releasePage{frame: s.frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: scheme + c.Request.Host + "/q/" + z.Slug,
-		Problems: sh.Problems, Sheet: sh, Releases: releases, Wrong: wrong}
+		Errors: sh.Errors(), Sheet: sh, Releases: releases, Wrong: wrong}
 	page.Changed = z.Released == 0 || z.Changes() > 0
 	s.show(c, status, "release", page)
 }

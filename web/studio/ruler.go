@@ -18,7 +18,7 @@ type ruler struct {
 	Ticks     []tick
 	Cuts      []cutMark
 	Bands     []band
-	Exact     bool // the bars are the exact distribution
+	Told      bool // the bars are the distribution
 }
 
 type bar struct {
@@ -65,7 +65,7 @@ const (
 // newRuler draws a step of bands. o may be nil; low and high then come from
 // the cuts alone.
 func newRuler(q *quiz.Quiz, key string, s *quiz.Step, o *odds.Odds) ruler {
-	r := ruler{Step: key, Snap: "1", Exact: o != nil && o.Scores[s.Scale] != nil && o.ExactScale(s.Scale)}
+	r := ruler{Step: key, Snap: "1", Told: o != nil && o.Scores[s.Scale] != nil}
 	var points []odds.Point
 	if o != nil && o.Scores[s.Scale] != nil {
 		points = o.Scores[s.Scale].Points

@@ -12,8 +12,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/decimal"
+	"omphalos/core/finding"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -26,7 +26,7 @@ type sheet struct {
 	Undo     string // sentence of what undo takes back
 	Redo     string
 	Columns  []column
-	Problems []quiz.Problem
+	Findings []finding.Finding
 	odds     *odds.Odds // nil where it can't be told
 	threads  map[string]threadRow
 }
@@ -86,15 +86,11 @@ func (s *studio) read(z *store.Quiz) (*sheet, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
 	}
-	sh := &sheet{Quiz: z, Doc: q, Problems: q.Check()}
+	sh := &sheet{Quiz: z, Doc: q}
 	if sh.Undo, sh.Redo, err = s.store.History(z); err != nil {
 		return nil, err
 	}
-	if p, err := passage.CompileDraft(q); err == nil {
-		if o, err := odds.Of(p, odds.Options{Steps: mostSteps, Sample: sampleSize}); err == nil {
-			sh.odds = o
-		}
-	}
+	sh.Findings, _, sh.odds = finding.Of(q, odds.Options{Steps: mostSteps, Sample: sampleSize}, finding.Outside{})
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	return sh, nil
@@ -207,13 +203,13 @@ type outlineItem struct {
 }
 
 func (sh *sheet) outline() []outlineItem {
-	items := []outlineItem{{Part: "part-opening", Words: "Opening", Findings: len(sh.problems("/opening"))}}
+	items := []outlineItem{{Part: "part-opening", Words: "Opening", Findings: len(sh.findings("/opening"))}}
 	for i, k := range sh.Doc.QuestionKeys() {
-		items = append(items, outlineItem{"part-q-" + k, fmt.Sprint(i + 1), cmp.Or(sh.Doc.Questions[k].Label, "No words yet"), "", len(sh.problems("/questions/" + k))})
+		items = append(items, outlineItem{"part-q-" + k, fmt.Sprint(i + 1), cmp.Or(sh.Doc.Questions[k].Label, "No words yet"), "", len(sh.findings("/questions/" + k))})
 	}
-	items = append(items, outlineItem{Part: "decision", Words: "Decision", Findings: len(sh.problems("/decision"))})
+	items = append(items, outlineItem{Part: "decision", Words: "Decision", Findings: len(sh.findings("/decision"))})
 	for i, k := range quiz.InOrder(sh.Doc.Outcomes) {
-		items = append(items, outlineItem{"part-o-" + k, sh.Doc.Letter(k), sh.Doc.Outcomes[k].Name, hue(i), len(sh.problems("/outcomes/" + k))})
+		items = append(items, outlineItem{"part-o-" + k, sh.Doc.Letter(k), sh.Doc.Outcomes[k].Name, hue(i), len(sh.findings("/outcomes/" + k))})
 	}
 	return items
 }

@@ -3,7 +3,7 @@
 // again; nothing that was typed is dropped.
 
 export function keepSending(base, revision, { applied, refused, fellBehind }) {
-  const waiting = []; // {path, value} of fields; {act}; {walk}
+  const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}
   const held = new Map(); // path → change that waits for a choice
   const noted = new Set(); // paths being typed in
   let sendingNow = null;
@@ -28,6 +28,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     const json = { "Content-Type": "application/json" };
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
     if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
+    if (w.patch) return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify(w.patch) };
     const op = w.value === undefined ? { op: "remove", path: w.path } : { op: "add", path: w.path, value: w.value };
     return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify([op]) };
   }
@@ -100,6 +101,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   return {
     change,
     act(a) { waiting.push({ act: a }); next(); },
+    patch(ops) { waiting.push({ patch: ops }); next(); },
     walk(way) { waiting.push({ walk: way }); next(); },
     note(path) { noted.add(path); },
     forget(path) { noted.delete(path); held.delete(path); if (!held.size && !waiting.length && !sendingNow) status("All changes kept"); },

@@ -60,9 +60,12 @@ export function openSheet(desk) {
   // ---- acts ---------------------------------------------------------------
 
   document.addEventListener("click", (event) => {
-    const button = event.target.closest("[data-act],[data-set]");
+    const jump = event.target.closest("[data-jump]");
+    if (jump && goTo(jump.dataset.jump)) event.preventDefault();
+    const button = event.target.closest("[data-act],[data-set],[data-mend]");
     if (!button) return;
     flush();
+    if (button.dataset.mend) return sending.patch(JSON.parse(button.dataset.mend));
     if (button.dataset.set) return sending.change(button.dataset.set, JSON.parse(button.dataset.value));
     const item = button.closest("[data-item]")?.dataset.item;
     act(button.dataset.act, button.dataset.target ?? item, button);
@@ -154,6 +157,18 @@ export function openSheet(desk) {
       grow(field);
     }
     document.querySelectorAll("[data-list]").forEach(sortable);
+  }
+
+  // goTo focuses the field at a pointer, or the first one of what is around it.
+  function goTo(pointer) {
+    for (let at = pointer; at.lastIndexOf("/") > 0; at = at.slice(0, at.lastIndexOf("/"))) {
+      const field = fieldAt(at) ?? itemAt(at)?.querySelector(fields) ?? document.querySelector(`${fields}[data-path^="${CSS.escape(at)}/"]`);
+      if (!field) continue;
+      field.scrollIntoView({ block: "center" });
+      field.focus({ preventScroll: true });
+      return true;
+    }
+    return false;
   }
 
   function focusOn(path) {

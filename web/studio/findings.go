@@ -1,0 +1,181 @@
+package studio
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"golang.org/x/text/language"
+	"golang.org/x/text/message"
+
+	"omphalos/core/finding"
+	"omphalos/core/quiz"
+)
+
+// A told finding is one as the sheet shows it.
+type told struct {
+	finding.Finding
+	Where string // "Question 3, answer 2"
+	Jump  string // ID of the part that it is in
+	Patch string // JSON, "" where it can't be mended by machine
+}
+
+func (sh *sheet) tell(f finding.Finding) told {
+	t := told{Finding: f, Where: sh.Where(f.Pointer), Jump: sh.Jump(f.Pointer)}
+	if f.Mend != nil {
+		if patch, err := json.Marshal(f.Mend.Patch); err == nil {
+			t.Patch = string(patch)
+		}
+	}
+	return t
+}
+
+// findings returns what is noticed at a place and below, the gravest first.
+func (sh *sheet) findings(path string) []finding.Finding {
+	var list []finding.Finding
+	for _, f := range sh.Findings {
+		if f.Pointer == path || strings.HasPrefix(f.Pointer, path+"/") {
+			list = append(list, f)
+		}
+	}
+	gravestFirst(list)
+	return list
+}
+
+func gravestFirst(list []finding.Finding) {
+	grave := []finding.Level{finding.Error, finding.Warning, finding.Hint}
+	slices.SortStableFunc(list, func(a, b finding.Finding) int {
+		return slices.Index(grave, a.Level) - slices.Index(grave, b.Level)
+	})
+}
+
+// A mind is what stands at a place of the sheet about its gravest finding.
+type mind struct {
+	told
+	More int // findings there beside it
+}
+
+func (sh *sheet) mind(path string) *mind {
+	list := sh.findings(path)
+	if len(list) == 0 {
+		return nil
+	}
+	return &mind{sh.tell(list[0]), len(list) - 1}
+}
+
+// A group is the findings of one level.
+type group struct {
+	Level finding.Level
+	Title string
+	List  []told
+}
+
+// Groups are the findings by level, the gravest first.
+func (sh *sheet) Groups() []group {
+	groups := []group{{Level: finding.Error, Title: "Before a release"}, {Level: finding.Warning, Title: "Not as it was meant"}, {Level: finding.Hint, Title: "Could be better"}}
+	for i := range groups {
+		for _, f := range sh.Findings {
+			if f.Level == groups[i].Level {
+				groups[i].List = append(groups[i].List, sh.tell(f))
+			}
+		}
+	}
+	return slices.DeleteFunc(groups, func(g group) bool { return len(g.List) == 0 })
+}
+
+// Worst is the gravest level that there is, "" without findings.
+func (sh *sheet) Worst() finding.Level {
+	list := slices.Clone(sh.Findings)
+	gravestFirst(list)
+	if len(list) == 0 {
+		return ""
+	}
+	return list[0].Level
+}
+
+// Errors are the findings that keep the draft from being released.
+func (sh *sheet) Errors() []told {
+	var list []told
+	for _, f := range sh.Findings {
+		if f.Level == finding.Error {
+			list = append(list, sh.tell(f))
+		}
+	}
+	return list
+}
+
+// Jump returns the ID of the part that a pointer lies in.
+func (sh *sheet) Jump(pointer string) string {
+	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+	switch {
+	case parts[0] == "questions" && len(parts) > 1:
+		return "part-q-" + parts[1]
+	case parts[0] == "outcomes" && len(parts) > 1:
+		return "part-o-" + parts[1]
+	case parts[0] == "decision" && len(parts) > 2:
+		return "part-s-" + parts[2]
+	case parts[0] == "decision":
+		return "part-otherwise"
+	case parts[0] == "questions":
+		return "add-question"
+	}
+	return "part-opening"
+}
+
+// Where names the thing that a pointer leads to, for the list of findings.
+func (sh *sheet) Where(pointer string) string {
+	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+	if len(parts) < 2 {
+		return "Quiz"
+	}
+	switch parts[0] {
+	case "questions":
+		i := slices.Index(sh.Doc.QuestionKeys(), parts[1])
+		if len(parts) > 3 && parts[2] == "answers" && i >= 0 {
+			j := slices.Index(quiz.InOrder(sh.Doc.Questions[parts[1]].Answers), parts[3])
+			return fmt.Sprintf("Question %d, answer %d", i+1, j+1)
+		}
+		return fmt.Sprintf("Question %d", i+1)
+	case "outcomes":
+		return "Outcome " + sh.Doc.Letter(parts[1])
+	case "decision":
+		if len(parts) > 2 {
+			return fmt.Sprintf("Step %d", slices.Index(quiz.InOrder(sh.Doc.Decision.Steps), parts[2])+1)
+		}
+		return "Decision"
+	case "scales":
+		return "Ledger"
+	case "opening":
+		return "Opening"
+	case "sections":
+		return "Section"
+	case "contact":
+		return "Contact"
+	case "look":
+		return "Look"
+	}
+	return "Quiz"
+}
+
+// Told tells whether there are odds, and Exact whether all of them are exact.
+func (sh *sheet) Told() bool { return sh.odds != nil }
+
+// Exact tells whether the odds are no sample.
+func (sh *sheet) Exact() bool { return sh.odds != nil && sh.odds.Sampled == nil }
+
+// Length says how long the quiz is.
+func (sh *sheet) Length() string {
+	if sh.odds == nil || len(sh.Doc.Questions) == 0 {
+		return ""
+	}
+	words := fmt.Sprintf("%.1f questions on average", sh.odds.Questions())
+	if n := sh.odds.Passages; sh.odds.ExactPath() && n != nil {
+		ways := fmt.Sprintf("some 10^%d", len(n.String())-1)
+		if n.BitLen() < 40 {
+			ways = message.NewPrinter(language.English).Sprintf("%d", n.Int64())
+		}
+		words += ", " + ways + " different ways through"
+	}
+	return words
+}
