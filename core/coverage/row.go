@@ -138,7 +138,8 @@ func span(from, to *decimal.Decimal) *quiz.Test {
 	return &quiz.Test{Op: quiz.Between, Value: quiz.ListOf(quiz.Amount(*from), quiz.Amount(*to))}
 }
 
-// Condition returns the condition that a row's cells make together.
+// Condition returns the condition that a row's cells make together; nil where all
+// are "any".
 func (c *Coverage) Condition(r Row) *quiz.Condition {
 	var parts []*quiz.Condition
 	for _, column := range c.Columns {
@@ -146,7 +147,10 @@ func (c *Coverage) Condition(r Row) *quiz.Condition {
 			parts = append(parts, &quiz.Condition{Subject: column.Subject, Test: *t})
 		}
 	}
-	if len(parts) == 1 {
+	switch len(parts) {
+	case 0:
+		return nil
+	case 1:
 		return parts[0]
 	}
 	return &quiz.Condition{All: slices.Clip(parts)}

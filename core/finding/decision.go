@@ -136,7 +136,7 @@ func (f *finder) table(pointer, key string, s *quiz.Step, last bool) {
 		most = max(most, r.Order)
 	}
 	for i, row := range c.Left {
-		k := free(s.Rules, i)
+		k := free(i, func(key string) bool { return s.Rules[key] != nil })
 		changes = append(changes, put(pointer+at("rules", k), &quiz.TableRule{Order: most + float64(i) + 1, Cells: row.Cells, Outcome: f.q.Decision.Otherwise}))
 	}
 	rows := "row"
@@ -151,8 +151,8 @@ func (f *finder) table(pointer, key string, s *quiz.Step, last bool) {
 func (f *finder) left(c *coverage.Coverage) string {
 	words := make([]string, len(c.Left))
 	for i, r := range c.Left {
-		if words[i] = f.q.Sentence(c.Condition(r)); len(r.Cells) == 0 {
-			words[i] = "all"
+		if words[i] = "everything else"; len(r.Cells) > 0 {
+			words[i] = f.q.Sentence(c.Condition(r))
 		}
 	}
 	if len(words) > 2 {
@@ -166,15 +166,16 @@ func place(rules map[string]*quiz.TableRule, key string) int {
 }
 
 // free returns the n-th key that is not taken.
-func free(rules map[string]*quiz.TableRule, n int) string {
+func free(n int, taken func(key string) bool) string {
 	for i := 1; ; i++ {
 		key := fmt.Sprintf("rest_%d", i)
-		if rules[key] == nil {
-			if n == 0 {
-				return key
-			}
-			n--
+		if taken(key) {
+			continue
 		}
+		if n == 0 {
+			return key
+		}
+		n--
 	}
 }
 
@@ -193,9 +194,13 @@ func (f *finder) rulesTogether(steps []string) {
 	}
 	var changes []edit.Op
 	for i, row := range c.Left {
-		changes = append(changes, put(at("decision", "steps", fmt.Sprintf("rest_%d", i+1)), &quiz.Step{Kind: quiz.RuleStep, Order: last + float64(i) + 1, When: c.Condition(row), Outcome: f.q.Decision.Otherwise}))
+		changes = append(changes, put(at("decision", "steps", free(i, func(key string) bool { return f.q.Decision.Steps[key] != nil })), &quiz.Step{Kind: quiz.RuleStep, Order: last + float64(i) + 1, When: c.Condition(row), Outcome: f.q.Decision.Otherwise}))
 	}
-	f.note("not-covered", at("decision", "steps"), mend(fmt.Sprintf("Write them out as %d rules", len(c.Left)), changes...),
+	written := mend(fmt.Sprintf("Write them out as %d rules", len(c.Left)), changes...)
+	if slices.ContainsFunc(c.Left, func(r coverage.Row) bool { return len(r.Cells) == 0 }) {
+		written = nil // no test can say it
+	}
+	f.note("not-covered", at("decision", "steps"), written,
 		"The rules cover %s of %s combinations; the other %s go to “otherwise”: %s.", c.Covered, c.All, new(big.Int).Sub(c.All, c.Covered), f.left(c))
 }
 

@@ -232,6 +232,10 @@ func (g *generator) leader(keys []string) {
 		lead := decimal.One
 		s.Lead = &lead
 	}
+	if g.chance(3, "least") {
+		least := g.amount()
+		s.Least = &least
+	}
 	g.m.Decide(s)
 }
 
