@@ -34,8 +34,8 @@ type Options struct {
 const (
 	// MostSteps bounds each walk to some 100 ms and 30 MB.
 	MostSteps = 1 << 20
-	// SampleSize makes the standard error of any share at most 0.0014.
-	SampleSize = 1 << 17
+	// SampleSize makes the standard error of any share at most 0.002.
+	SampleSize = 1 << 16
 )
 
 // A Point is a score and the share (0 to 1) of passages that come to it.
