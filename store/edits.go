@@ -74,6 +74,9 @@ func (s *Store) change(id uint, revision int, f func(tx *gorm.DB, z *Quiz) error
 // record adds the change to the history, behind what is done; what was undone
 // is forgotten.
 func record(tx *gorm.DB, z *Quiz, c *edit.Change, user uint) error {
+	if string(c.Document) == z.Draft {
+		return nil // there is nothing to take back
+	}
 	if err := tx.Where("quiz_id = ? AND number > ?", z.ID, z.Done).Delete(&Edit{}).Error; err != nil {
 		return err
 	}

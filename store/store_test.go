@@ -116,3 +116,22 @@ func TestAWorkspaceIsKeptSafely(t *testing.T) {
 	require.NoError(t, s.db.First(&u).Error)
 	assert.True(t, strings.HasPrefix(u.Password, "$argon2id$v=19$m=19456,t=2,p=1$"))
 }
+
+// An edit that changes nothing leaves nothing to undo; choosing from a list twice in
+// a row is two edits, however quick.
+func TestWhatIsAnEdit(t *testing.T) {
+	s := open(t, filepath.Join(t.TempDir(), "w.db"))
+	z := withOrchard(t, s)
+	z, _, err := s.Edit(z.ID, z.Revision, set("/title", fmt.Sprintf("%q", z.Title)), 1)
+	require.NoError(t, err)
+	undo, _, err := s.History(z)
+	require.NoError(t, err)
+	assert.Empty(t, undo)
+	for _, kind := range []string{"dropdown", "pictures"} {
+		z, _, err = s.Edit(z.ID, z.Revision, set("/questions/crop/kind", fmt.Sprintf("%q", kind)), 1)
+		require.NoError(t, err)
+	}
+	z, _, err = s.Undo(z.ID, z.Revision)
+	require.NoError(t, err)
+	assert.Contains(t, z.Draft, `"dropdown"`)
+}

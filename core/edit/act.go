@@ -17,11 +17,11 @@ var ErrAct = errors.New("can't be done here")
 // An Act is a change of the sheet's structure that becomes a patch: the patch
 // needs new keys, places between others, and references cleaned up.
 type Act struct {
-	Do     string `json:"do"`               // add, copy, move, remove
+	Do     string `json:"do"`               // add, copy, move, remove, turn
 	Path   string `json:"path"`             // of the thing; for add, of the things it joins
 	Before string `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
 	After  string `json:"after,omitempty"`  // or after
-	Kind   string `json:"kind,omitempty"`   // of a new question or block
+	Kind   string `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
 	Label  string `json:"label,omitempty"`  // of the new thing
 }
 
@@ -42,6 +42,8 @@ func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
 		err = t.move()
 	case "remove":
 		err = t.remove()
+	case "turn":
+		err = t.turn()
 	default:
 		err = fmt.Errorf("%q %w", a.Do, ErrAct)
 	}
@@ -134,11 +136,8 @@ func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
 		if kind == "" {
 			kind = string(quiz.Single)
 		}
-		return map[string]any{"kind": kind, "section": section, "label": t.act.Label, "required": true,
-			"answers": map[string]any{
-				"answer_1": map[string]any{"order": 1, "label": ""},
-				"answer_2": map[string]any{"order": 2, "label": ""},
-			}}
+		blank := map[string]any{"section": section, "label": t.act.Label, "required": true}
+		return turnedInto(blank, quiz.Kind(kind), quiz.Kind(kind))
 	case "answers", "rows":
 		return map[string]any{"label": t.act.Label}
 	case "outcomes":
@@ -149,7 +148,11 @@ func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
 		return map[string]any{"name": name, "headline": "", "landings": map[string]any{
 			"page": map[string]any{"order": 1, "kind": string(quiz.PageLanding)}}}
 	case "scales":
-		return map[string]any{"name": t.act.Label, "kind": string(quiz.Points)}
+		kind := t.act.Kind
+		if kind == "" {
+			kind = string(quiz.Points)
+		}
+		return map[string]any{"name": t.act.Label, "kind": kind}
 	case "blocks":
 		kind := t.act.Kind
 		if kind == "" {
@@ -323,6 +326,8 @@ func (t *plan) remove() error {
 		t.forgetOutcome(key)
 	case "/questions":
 		t.forgetQuestion(key)
+	case "/scales":
+		t.forgetScale(key)
 	}
 	return nil
 }
@@ -345,6 +350,31 @@ func (t *plan) forgetOutcome(key string) {
 			if cut["outcome"] == key {
 				t.put(path+"/cuts/"+quiz.Escape(c)+"/outcome", "")
 			}
+		}
+	}
+}
+
+// forgetScale takes away what answers add to a scale that goes.
+func (t *plan) forgetScale(key string) {
+	gone := func(path string, adds map[string]any) {
+		if _, has := adds[key]; has {
+			t.ops = append(t.ops, Op{Op: "remove", Path: path + "/" + quiz.Escape(key)})
+		}
+	}
+	for q, question := range t.each("/questions") {
+		path := "/questions/" + quiz.Escape(q)
+		for a, answer := range t.each(path + "/answers") {
+			adds, _ := answer["adds"].(map[string]any)
+			gone(path+"/answers/"+quiz.Escape(a)+"/adds", adds)
+		}
+		for r := range t.each(path + "/rows") {
+			for column, adds := range t.each(path + "/rows/" + quiz.Escape(r) + "/adds") {
+				gone(path+"/rows/"+quiz.Escape(r)+"/adds/"+quiz.Escape(column), adds)
+			}
+		}
+		for _, field := range []string{"weigh", "cap"} {
+			things, _ := question[field].(map[string]any)
+			gone(path+"/"+field, things)
 		}
 	}
 }

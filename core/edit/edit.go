@@ -7,6 +7,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 
 	jsonpatch "github.com/evanphx/json-patch/v5"
 	"github.com/wI2L/jsondiff"
@@ -77,6 +79,7 @@ func Apply(document, patch []byte) (*Change, error) {
 		errors.As(err, &p)
 		return nil, &Refused{[]quiz.Problem{p}}
 	}
+	tidy(after)
 	if refused := newlyRefused(before, after); refused != nil {
 		return nil, &Refused{refused}
 	}
@@ -147,12 +150,17 @@ func newlyRefused(before, after *quiz.Quiz) []quiz.Problem {
 	return fresh
 }
 
-// IsText tells whether a patch does nothing but give one text.
+// typed are the fields that are typed, letter by letter.
+var typed = strings.Fields("title heading text button label help reason name headline address unit lowWords highWords description privacy owner formula table row next back finish")
+
+// IsText tells whether a patch does nothing but give one text that is typed; a choice
+// of a list is none.
 func IsText(patch []byte) bool {
 	var ops []Op
 	if json.Unmarshal(patch, &ops) != nil || len(ops) != 1 {
 		return false
 	}
 	_, text := ops[0].Value.(string)
-	return text && (ops[0].Op == "add" || ops[0].Op == "replace")
+	field := ops[0].Path[strings.LastIndexByte(ops[0].Path, '/')+1:]
+	return text && slices.Contains(typed, field) && (ops[0].Op == "add" || ops[0].Op == "replace")
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
@@ -102,6 +103,56 @@ func TestActs(t *testing.T) {
 			assert.Equal(t, c.sentence, change.Sentence)
 			c.check(t, change.After, made)
 		})
+	}
+}
+
+// A question turned into any other kind, and into any further one, is a question
+// without anything that a draft refuses, keeps its words, and the answers and limits
+// that the new kind can have; undone, it is as before.
+func TestEveryKindTurnsIntoEveryOther(t *testing.T) {
+	for _, from := range quiz.Kinds {
+		first, made := do(t, orchard(t), Act{Do: "add", Path: "/questions", Kind: string(from), Label: "Which?"})
+		key := made[len("/questions/"):]
+		for _, to := range quiz.Kinds {
+			c, _ := do(t, first.Document, Act{Do: "turn", Path: made, Kind: string(to)})
+			q := c.After.Questions[key]
+			require.Equal(t, to, q.Kind)
+			assert.Equal(t, "Which?", q.Label)
+			assert.Equal(t, to.HasAnswers(), len(q.Answers) > 0, "%s to %s", from, to)
+			assert.Equal(t, to == quiz.Grid, len(q.Rows) > 0, "%s to %s", from, to)
+			back, err := Apply(c.Document, c.Inverse)
+			require.NoError(t, err)
+			assert.Equal(t, string(first.Document), string(back.Document), "%s to %s", from, to)
+		}
+	}
+}
+
+func TestTurningKeepsWhatItCan(t *testing.T) {
+	c, _ := do(t, orchard(t), Act{Do: "turn", Path: "/questions/crop", Kind: "several"})
+	assert.Equal(t, decimal.FromInt(4), c.After.Questions["crop"].Answers["apples"].Adds["readiness"])
+	c, _ = do(t, c.Document, Act{Do: "turn", Path: "/questions/crop", Kind: "grid"})
+	assert.Len(t, c.After.Questions["crop"].Answers, 4, "the answers are the columns")
+	c, _ = do(t, orchard(t), Act{Do: "add", Path: "/questions", Kind: "number"})
+	patched, err := Apply(c.Document, []byte(`[{"op":"add","path":"/questions/question_7/limits/low","value":1},{"op":"add","path":"/questions/question_7/limits/high","value":7},
+		{"op":"add","path":"/questions/question_7/weigh/readiness","value":{"factor":2}}]`))
+	require.NoError(t, err)
+	c, _ = do(t, patched.Document, Act{Do: "turn", Path: "/questions/question_7", Kind: "stars"})
+	low, high := c.After.Questions["question_7"].Range()
+	assert.Equal(t, "1 7", low.String()+" "+high.String())
+	assert.Equal(t, "2", c.After.Questions["question_7"].Weigh["readiness"].Factor.String())
+	patched, err = Apply(c.Document, []byte(`[{"op":"remove","path":"/questions/question_7/weigh/readiness/factor"}]`))
+	require.NoError(t, err)
+	assert.Empty(t, patched.After.Questions["question_7"].Weigh, "a weighing that says nothing is gone")
+}
+
+// A scale that goes takes along what was added to it.
+func TestDeletingAScale(t *testing.T) {
+	c, _ := do(t, orchard(t), Act{Do: "remove", Path: "/scales/readiness"})
+	assert.Equal(t, "Deleted the scale Readiness", c.Sentence)
+	for _, q := range c.After.Questions {
+		for _, a := range q.Answers {
+			assert.Empty(t, a.Adds)
+		}
 	}
 }
 

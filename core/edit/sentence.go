@@ -37,6 +37,18 @@ func tell(before, after *quiz.Quiz, op Op) string {
 		return made(op, "question", n.question(parts[1]))
 	case parts[0] == "outcomes" && len(parts) == 2:
 		return made(op, "outcome", n.outcome(parts[1]))
+	case parts[0] == "questions" && len(parts) == 3 && field == "kind":
+		return fmt.Sprintf("%s is of the kind “%v” now", n.question(parts[1]), op.Value)
+	case parts[0] == "scales" && len(parts) == 2:
+		return made(op, "scale", n.scale(parts[1]))
+	case parts[0] == "sections" && len(parts) == 2:
+		return made(op, "section", n.section(parts[1]))
+	case parts[0] == "questions" && len(parts) == 4 && parts[2] == "rows":
+		return made(op, "row", n.row(parts[1], parts[3]))
+	case parts[0] == "questions" && len(parts) >= 4 && parts[2] == "weigh":
+		return fmt.Sprintf("Changed how %s weighs on %s", n.question(parts[1]), n.scale(parts[3]))
+	case parts[0] == "questions" && len(parts) == 4 && parts[2] == "expect":
+		return fmt.Sprintf("Changed what is expected of %s", n.question(parts[1]))
 	case parts[0] == "questions" && len(parts) == 4 && parts[2] == "answers":
 		return made(op, "answer", n.answer(parts[1], parts[3]))
 	case parts[0] == "outcomes" && len(parts) == 6 && parts[4] == "blocks":
@@ -126,8 +138,28 @@ func (n naming) outcome(key string) string {
 }
 
 func (n naming) scale(key string) string {
-	if s := n.after.Scales[key]; s != nil && s.Name != "" {
-		return s.Name
+	for _, q := range []*quiz.Quiz{n.after, n.before} {
+		if s := q.Scales[key]; s != nil && s.Name != "" {
+			return s.Name
+		}
+	}
+	return "{" + key + "}"
+}
+
+func (n naming) section(key string) string {
+	for _, q := range []*quiz.Quiz{n.after, n.before} {
+		if s := q.Sections[key]; s != nil {
+			return n.quote(s.Heading, key)
+		}
+	}
+	return "{" + key + "}"
+}
+
+func (n naming) row(question, key string) string {
+	for _, q := range []*quiz.Quiz{n.after, n.before} {
+		if asked := q.Ask(question); asked != nil && asked.Rows[key] != nil {
+			return n.quote(asked.Rows[key].Label, key)
+		}
 	}
 	return "{" + key + "}"
 }

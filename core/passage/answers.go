@@ -181,7 +181,9 @@ func (q *question) readTyped(s string, refuse refusal) (Value, error) {
 		}
 		return Value{State: Given, Text: phonenumbers.Format(n, phonenumbers.E164)}, nil
 	case q.kind == quiz.Appointment:
-		if _, err := time.Parse(time.RFC3339, s); err != nil {
+		if at, err := time.Parse("2006-01-02T15:04", s); err == nil {
+			s = at.Format(time.RFC3339) // as a browser's own field gives it
+		} else if _, err := time.Parse(time.RFC3339, s); err != nil {
 			return refuse(ErrShape, "%q is not a time such as 2026-04-30T09:30:00Z", clip(s))
 		}
 	case q.kind == quiz.Statement:

@@ -376,6 +376,3 @@ func (w *Walker) Finish() Finish {
 	}
 	return f
 }
-
-// Asks tells whether question i asks for anything; a statement does not.
-func (p *Program) Asks(i int) bool { return p.questions[i].kind != quiz.Statement }

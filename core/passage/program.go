@@ -246,3 +246,9 @@ func (p *Program) RowKeys(i int) []string {
 	}
 	return keys
 }
+
+// Asks tells whether question i asks for anything; a statement does not.
+func (p *Program) Asks(i int) bool { return p.questions[i].kind != quiz.Statement }
+
+// Needs tells whether question i must be answered. A statement never must.
+func (p *Program) Needs(i int) bool { return p.questions[i].required }

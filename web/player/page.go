@@ -2,6 +2,7 @@ package player
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"omphalos/core/decimal"
@@ -68,11 +69,65 @@ type questionPage struct {
 	Value    string
 	WriteIn  string
 	Input    string // type of the input field, "" for choices
+	Fill     string // what the browser may fill in, in HTML's words
+	Range    inputRange
+	Picks    string // how many may be chosen
 	Progress progress
+}
+
+// An inputRange is what an input field is told about what may be typed.
+type inputRange struct{ Low, High, Step, Length, LowWords, HighWords, Unit string }
+
+func rangeOf(q *quiz.Question) inputRange {
+	var r inputRange
+	if l := q.Limits; l != nil {
+		r.LowWords, r.HighWords, r.Unit = l.LowWords, l.HighWords, l.Unit
+		if l.Step != nil {
+			r.Step = l.Step.String()
+		}
+		if l.High != nil && (q.Kind == quiz.ShortText || q.Kind == quiz.LongText) {
+			r.Length = l.High.String()
+		}
+	}
+	text := decimal.Decimal.String
+	if q.Kind == quiz.Date {
+		text = quiz.DayText
+	}
+	low, high := q.Bounds()
+	if low != nil && r.Length == "" {
+		r.Low = text(*low)
+	}
+	if high != nil && r.Length == "" {
+		r.High = text(*high)
+	}
+	if r.Step == "" && q.Kind == quiz.Number {
+		r.Step = "any"
+	}
+	return r
+}
+
+// picksOf says how many answers may be chosen, where that is not any number.
+func picksOf(q *quiz.Question) string {
+	if q.Kind != quiz.Several || q.Picks == nil {
+		return ""
+	}
+	least, most := q.Picks.Min, q.Picks.Max
+	switch {
+	case least > 0 && most == least:
+		return fmt.Sprintf("Choose %d.", least)
+	case least > 0 && most > 0:
+		return fmt.Sprintf("Choose %d to %d.", least, most)
+	case most > 0:
+		return fmt.Sprintf("Choose up to %d.", most)
+	case least > 0:
+		return fmt.Sprintf("Choose at least %d.", least)
+	}
+	return ""
 }
 
 type answerView struct {
 	Key, Label string
+	Picture    *quiz.Picture
 	Number     int
 	Chosen     bool
 	WriteIn    bool
@@ -131,12 +186,12 @@ func (j *journey) page(at int, action string, typed passage.Typed, wrong string)
 	}
 	for i, key := range j.program.AnswerKeys(at) {
 		a := q.Answers[key]
-		page.Answers = append(page.Answers, answerView{key, filler.Text(a.Label), i + 1, slices.Contains(typed.Values, key), a.WriteIn})
+		page.Answers = append(page.Answers, answerView{key, filler.Text(a.Label), a.Picture, i + 1, slices.Contains(typed.Values, key), a.WriteIn})
 	}
 	for _, key := range j.program.RowKeys(at) {
 		page.Rows = append(page.Rows, rowView{j.program.Key(at) + "." + key, filler.Text(q.Rows[key].Label), typed.Rows[key]})
 	}
-	page.Input = inputs[q.Kind]
+	page.Input, page.Fill, page.Range, page.Picks = inputs[q.Kind], fillings[q.Kind], rangeOf(q), picksOf(q)
 	return page
 }
 
@@ -146,6 +201,9 @@ var inputs = map[quiz.Kind]string{
 	quiz.ShortText: "text", quiz.Name: "text", quiz.Company: "text", quiz.Country: "text", quiz.Location: "text",
 	quiz.Email: "email", quiz.Phone: "tel", quiz.Appointment: "datetime-local",
 }
+
+// fillings are the words of HTML for what a browser may know.
+var fillings = map[quiz.Kind]string{quiz.Name: "name", quiz.Email: "email", quiz.Phone: "tel", quiz.Company: "organization", quiz.Country: "country-name"}
 
 func (j *journey) number() string {
 	if j.passage == nil {

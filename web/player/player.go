@@ -203,7 +203,7 @@ func (p *player) take(c *gin.Context, j *journey, at int) {
 		var refused *passage.Refused
 		errors.As(err, &refused)
 		wrong = refused.Message
-	case value.State != passage.Given && j.program.Question(at).Required:
+	case value.State != passage.Given && j.program.Needs(at):
 		wrong = "This one is needed. Answer it to go on."
 	}
 	if wrong != "" && !back {

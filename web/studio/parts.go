@@ -21,7 +21,10 @@ type questionPart struct {
 	*quiz.Question
 	Key, Path string
 	Number    int
-	Simple    bool // its answers are listed with their weights
+	Kinds     []kindGroup
+	Setup     setup
+	Grid      []gridRow
+	Value     *value // of numbers and dates
 	Thread    threadRow
 	After     threadRow // beside what follows the answers
 	Rows      []answerRow
@@ -38,6 +41,7 @@ type answerRow struct {
 	Thread    threadRow
 	Cells     []cell
 	Share     float64
+	MayWrite  bool   // the kind takes own words
 	Then      string // where it leads, if not to the next question
 	First     bool
 	Last      bool
@@ -47,12 +51,16 @@ type answerRow struct {
 type cell struct {
 	Path, Value, Class, Label string
 	Column                    int
+	Type                      string // number; of what weighs by its value: factor, times or bracket
+	From                      string // of a bracket: JSON of its lower end
+	Replaces                  string // of a bracket: it takes the place of the factor, under this key
+	Hint                      string
 }
 
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := "/questions/" + key
-	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Simple: q.Kind.Choice(),
+	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Setup: setupOf(q), Grid: gridRows(q, path), Value: sh.value(q, path),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
@@ -60,7 +68,7 @@ func (sh *sheet) question(i int, key string) questionPart {
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
-		row := answerRow{Answer: a, Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)),
+		row := answerRow{Answer: a, Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid,
 			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
 		if a.Then != nil {
 			row.Then = sh.way(a.Then)
@@ -74,31 +82,31 @@ func (sh *sheet) question(i int, key string) questionPart {
 	return p
 }
 
-// share is the part of those who see a question that gives an answer.
+// share is the part of those who see a question that gives an answer; of a grid,
+// over its rows.
 func (sh *sheet) share(question, answer string, answers int) float64 {
 	if sh.odds == nil || sh.odds.Seen[question] == 0 {
 		return 1 / float64(answers)
 	}
-	return sh.odds.Answers[question][answer] / sh.odds.Seen[question]
+	given := sh.odds.Answers[question]
+	if rows := sh.Doc.Questions[question].Rows; len(rows) > 0 {
+		sum := 0.0
+		for row := range rows {
+			sum += given[row+"."+answer]
+		}
+		return sum / float64(len(rows)) / sh.odds.Seen[question]
+	}
+	return given[answer] / sh.odds.Seen[question]
 }
 
 func cellOf(a *quiz.Answer, path string, col column, n int) cell {
-	to := cell{Path: path + "/adds/" + col.Key, Class: "none", Column: n,
+	to := cell{Path: path + "/adds/" + col.Key, Class: "none", Column: n, Type: "number",
 		Label: fmt.Sprintf("%s of %s", col.Name, cmp.Or(a.Label, "an answer without words"))}
 	amount, set := a.Adds[col.Key]
 	if !set {
 		return to
 	}
-	to.Value = amount.Signed()
-	// Five shades each way, by the share of the largest weight of the column.
-	switch shade := int(4.99*amount.Float64()/col.most.Float64()) + 1; {
-	case amount > 0:
-		to.Class = fmt.Sprintf("up-%d", shade)
-	case amount < 0:
-		to.Class = fmt.Sprintf("down-%d", 2-shade)
-	default:
-		to.Class = "nought"
-	}
+	to.Value, to.Class = amount.Signed(), shade(amount, col.most)
 	return to
 }
 

@@ -136,6 +136,11 @@ func heaviest(q *quiz.Quiz, scale string) decimal.Decimal {
 		for _, a := range asked.Answers {
 			most = max(most, a.Adds[scale], -a.Adds[scale])
 		}
+		if w := asked.Weigh[scale]; w != nil {
+			for _, b := range w.Brackets {
+				most = max(most, b.Adds, -b.Adds)
+			}
+		}
 	}
 	return most
 }

@@ -16,11 +16,12 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     box.className = "status " + state;
   };
 
-  function change(path, value) {
+  // change gives a value to a path, and to others with it.
+  function change(path, value, also = []) {
     noted.delete(path);
     const same = waiting.find((w) => w.path === path);
     if (same) same.value = value;
-    else waiting.push({ path, value });
+    else waiting.push({ path, value, also });
     next();
   }
 
@@ -29,8 +30,8 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
     if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
     if (w.patch) return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify(w.patch) };
-    const op = w.value === undefined ? { op: "remove", path: w.path } : { op: "add", path: w.path, value: w.value };
-    return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify([op]) };
+    const ops = [w.path, ...(w.also ?? [])].map((path) => (w.value === undefined ? { op: "remove", path } : { op: "add", path, value: w.value }));
+    return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify(ops) };
   }
 
   async function next() {
@@ -109,7 +110,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     again(path) {
       const w = held.get(path);
       held.delete(path);
-      if (w) change(path, w.value);
+      if (w) change(path, w.value, w.also);
     },
     waits(path) { return noted.has(path) || held.has(path) || waiting.some((w) => w.path === path); },
   };

@@ -25,13 +25,18 @@ export function openSheet(desk) {
     if (!field || field.type === "checkbox" || field.tagName === "SELECT") return;
     grow(field);
     sending.note(field.dataset.path);
-    if (field.dataset.type === "number") return; // sent when it is left
+    if (isNumber(field)) return; // sent when it is left
     clearTimeout(timers.get(field));
     timers.set(field, setTimeout(() => keep(field), typingPause));
   });
   document.addEventListener("change", (event) => {
     const field = event.target.closest(fields);
-    if (field) keep(field);
+    if (field) return keep(field);
+    const { turn, on, off } = event.target.dataset;
+    if (!turn && !on) return;
+    flush();
+    if (turn) sending.act({ do: "turn", path: turn, kind: event.target.value });
+    else sending.patch(JSON.parse(event.target.checked ? on : off));
   });
 
   function keep(field) {
@@ -47,14 +52,14 @@ export function openSheet(desk) {
       sending.forget(field.dataset.path);
       return;
     }
-    sending.change(field.dataset.path, value);
+    sending.change(field.dataset.path, value, field.dataset.also?.trim().split(" "));
   }
 
   // flush sends what is still being typed, before something else is done.
   function flush() {
     for (const field of [...timers.keys()]) keep(field);
     const active = document.activeElement?.closest?.(fields);
-    if (active?.dataset.type === "number") keep(active);
+    if (active && isNumber(active)) keep(active);
   }
 
   // ---- acts ---------------------------------------------------------------
@@ -62,10 +67,10 @@ export function openSheet(desk) {
   document.addEventListener("click", (event) => {
     const jump = event.target.closest("[data-jump]");
     if (jump && goTo(jump.dataset.jump)) event.preventDefault();
-    const button = event.target.closest("[data-act],[data-set],[data-mend]");
+    const button = event.target.closest("[data-act],[data-set],[data-patch]");
     if (!button) return;
     flush();
-    if (button.dataset.mend) return sending.patch(JSON.parse(button.dataset.mend));
+    if (button.dataset.patch) return sending.patch(JSON.parse(button.dataset.patch));
     if (button.dataset.set) return sending.change(button.dataset.set, JSON.parse(button.dataset.value));
     const item = button.closest("[data-item]")?.dataset.item;
     act(button.dataset.act, button.dataset.target ?? item, button);
@@ -259,13 +264,22 @@ export function openSheet(desk) {
 
 const wrong = Symbol("wrong");
 
+const isNumber = (field) => ["number", "factor", "times", "bracket"].includes(field.dataset.type);
+
 // valueOf returns what a field holds as JSON; undefined stands for nothing.
 export function valueOf(field) {
-  if (field.dataset.type === "bool") return field.checked;
-  if (field.dataset.type !== "number") return field.value;
-  const text = field.value.trim().replace("−", "-").replace(/^\+/, "").replace(",", ".");
-  if (text === "") return field.dataset.needed ? wrong : undefined;
-  return /^-?(\d+(\.\d+)?|\.\d+)$/.test(text) && text.length < 20 ? Number(text) : wrong;
+  const { type, needed, from, replaces } = field.dataset;
+  if (type === "bool") return field.checked;
+  if (type === "date") return field.value || (needed ? wrong : undefined);
+  if (!isNumber(field)) return field.value;
+  const text = field.value.trim().replace(/^[×*]/, "").replace("−", "-").replace(/^\+/, "").replace(",", ".");
+  if (text === "") return needed ? wrong : undefined;
+  if (!/^-?(\d+(\.\d+)?|\.\d+)$/.test(text) || text.length >= 20) return wrong;
+  const n = Number(text);
+  if (type === "factor") return { factor: n };
+  if (type !== "bracket") return n;
+  const bracket = from ? { from: JSON.parse(from), adds: n } : { adds: n };
+  return replaces ? { brackets: { [replaces]: bracket } } : bracket;
 }
 
 function same(field) {

@@ -1,0 +1,143 @@
+package edit
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+
+	"omphalos/core/quiz"
+)
+
+// turn makes a question one of another kind and keeps what the new kind can have:
+// answers among kinds that list some (they are the columns of a grid), limits and
+// weights among numbers, limits among texts.
+func (t *plan) turn() error {
+	parent, key, _, thing, err := t.thing()
+	if err != nil {
+		return err
+	}
+	to := quiz.Kind(t.act.Kind)
+	if parent != "/questions" || !slices.Contains(quiz.Kinds, to) {
+		return fmt.Errorf("turning %q into %q %w", t.act.Path, t.act.Kind, ErrAct)
+	}
+	was, _ := thing["kind"].(string)
+	turned := turnedInto(thing, quiz.Kind(was), to)
+	t.made = parent + "/" + quiz.Escape(key)
+	t.ops = append(t.ops, Op{Op: "replace", Path: t.made + "/kind", Value: string(to)})
+	for _, field := range slices.Sorted(maps.Keys(thing)) {
+		if _, kept := turned[field]; !kept {
+			t.ops = append(t.ops, Op{Op: "remove", Path: t.made + "/" + field})
+		}
+	}
+	for _, field := range []string{"answers", "rows", "limits"} {
+		if value, has := turned[field]; has {
+			t.put(t.made+"/"+field, value)
+		}
+	}
+	return nil
+}
+
+// turnedInto returns the fields of a question as one of another kind.
+func turnedInto(question map[string]any, was, to quiz.Kind) map[string]any {
+	turned := maps.Clone(question)
+	turned["kind"] = string(to)
+	drop := func(fields ...string) {
+		for _, f := range fields {
+			delete(turned, f)
+		}
+	}
+	if to.HasAnswers() {
+		if answers, _ := question["answers"].(map[string]any); len(answers) == 0 {
+			turned["answers"] = blankAnswers(to)
+		} else if to == quiz.Grid {
+			turned["answers"] = columnsOf(answers)
+		}
+		drop("limits", "weigh")
+	} else {
+		drop("answers")
+		if was.HasAnswers() {
+			drop("expect")
+		}
+	}
+	if to == quiz.Grid {
+		if rows, _ := question["rows"].(map[string]any); len(rows) == 0 {
+			turned["rows"] = map[string]any{"row_1": map[string]any{"order": 1, "label": ""}, "row_2": map[string]any{"order": 2, "label": ""}}
+		}
+	} else {
+		drop("rows")
+	}
+	if to != quiz.Several {
+		drop("picks", "cap")
+	}
+	numbers := func(k quiz.Kind) bool { return k.Numeric() }
+	words := func(k quiz.Kind) bool { return k == quiz.ShortText || k == quiz.LongText }
+	switch {
+	case numbers(was) && numbers(to):
+		if to == quiz.Rating || to == quiz.Stars {
+			if !wholeRange(question) {
+				drop("limits")
+			}
+		}
+	case words(was) && words(to), was == to:
+	default:
+		drop("limits", "weigh")
+	}
+	if to != quiz.Location && to != quiz.Appointment {
+		drop("table")
+	}
+	if to == quiz.Statement {
+		drop("required", "expect")
+	}
+	return turned
+}
+
+// wholeRange tells whether a number's limits can be those of a rating.
+func wholeRange(question map[string]any) bool {
+	limits, _ := question["limits"].(map[string]any)
+	low, hasLow := limits["low"].(float64)
+	high, hasHigh := limits["high"].(float64)
+	return hasLow && hasHigh && low == float64(int(low)) && high == float64(int(high)) && high-low <= 100
+}
+
+func blankAnswers(kind quiz.Kind) map[string]any {
+	labels := []string{"", ""}
+	if kind == quiz.YesNo {
+		labels = []string{"Yes", "No"}
+	}
+	answers := map[string]any{}
+	for i, label := range labels {
+		answers[fmt.Sprintf("answer_%d", i+1)] = map[string]any{"order": i + 1, "label": label}
+	}
+	return answers
+}
+
+// columnsOf leaves out of answers what the columns of a grid can't have.
+func columnsOf(answers map[string]any) map[string]any {
+	columns := map[string]any{}
+	for k, a := range answers {
+		answer, _ := a.(map[string]any)
+		column := maps.Clone(answer)
+		delete(column, "then")
+		delete(column, "writeIn")
+		columns[k] = column
+	}
+	return columns
+}
+
+// tidy takes out of a document what says nothing: weighings without a factor and
+// brackets, limits and picks without a number.
+func tidy(q *quiz.Quiz) {
+	for _, asked := range q.Questions {
+		for scale, w := range asked.Weigh {
+			if w != nil && w.Factor == nil && len(w.Brackets) == 0 {
+				delete(asked.Weigh, scale)
+			}
+		}
+		if asked.Limits != nil && *asked.Limits == (quiz.Limits{}) {
+			asked.Limits = nil
+		}
+		if asked.Picks != nil && *asked.Picks == (quiz.Picks{}) {
+			asked.Picks = nil
+		}
+	}
+}
