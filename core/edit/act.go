@@ -17,12 +17,14 @@ var ErrAct = errors.New("can't be done here")
 // An Act is a change of the sheet's structure that becomes a patch: the patch
 // needs new keys, places between others, and references cleaned up.
 type Act struct {
-	Do     string `json:"do"`               // add, copy, move, remove, turn
+	Do     string `json:"do"`               // add, copy, move, remove, turn; weigh, tag, merge
 	Path   string `json:"path"`             // of the thing; for add, of the things it joins
 	Before string `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
 	After  string `json:"after,omitempty"`  // or after
 	Kind   string `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
-	Label  string `json:"label,omitempty"`  // of the new thing
+	Label  string `json:"label,omitempty"`  // of the new thing; a keyword
+	Scale  string `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
+	By     string `json:"by,omitempty"`     // what weights are multiplied by, or go up by
 }
 
 // Patch returns the patch that does the act, and the path of the thing that it
@@ -44,6 +46,12 @@ func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
 		err = t.remove()
 	case "turn":
 		err = t.turn()
+	case "weigh":
+		err = t.weigh()
+	case "tag":
+		err = t.tag()
+	case "merge":
+		err = t.merge()
 	default:
 		err = fmt.Errorf("%q %w", a.Do, ErrAct)
 	}
@@ -152,7 +160,11 @@ func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
 		if kind == "" {
 			kind = string(quiz.Points)
 		}
-		return map[string]any{"name": t.act.Label, "kind": kind}
+		fresh := map[string]any{"name": t.act.Label, "kind": kind}
+		if kind == string(quiz.Money) {
+			fresh["currency"] = "EUR"
+		}
+		return fresh
 	case "blocks":
 		kind := t.act.Kind
 		if kind == "" {

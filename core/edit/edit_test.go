@@ -145,6 +145,59 @@ func TestTurningKeepsWhatItCan(t *testing.T) {
 	assert.Empty(t, patched.After.Questions["question_7"].Weigh, "a weighing that says nothing is gone")
 }
 
+// All weights of a question at once: exact, on one scale or all.
+func TestWeighingAWholeQuestion(t *testing.T) {
+	adds := func(q *quiz.Quiz) (list []string) {
+		for _, k := range quiz.InOrder(q.Questions["crop"].Answers) {
+			list = append(list, q.Questions["crop"].Answers[k].Adds["readiness"].String())
+		}
+		return list
+	}
+	c, _ := do(t, orchard(t), Act{Do: "weigh", Path: "/questions/crop", Kind: "evenly", Scale: "readiness", By: "0.1"})
+	assert.Equal(t, []string{"0", "0.1", "0.2", "0.3"}, adds(c.After))
+	c, _ = do(t, c.Document, Act{Do: "weigh", Path: "/questions/crop", Kind: "times", By: "-3"})
+	assert.Equal(t, []string{"0", "-0.3", "-0.6", "-0.9"}, adds(c.After))
+	c, _ = do(t, c.Document, Act{Do: "weigh", Path: "/questions/crop", Kind: "clear"})
+	for _, a := range c.After.Questions["crop"].Answers {
+		assert.Empty(t, a.Adds)
+	}
+	for _, bad := range []Act{{Do: "weigh", Path: "/questions/crop", Kind: "times", By: "much"}, {Do: "weigh", Path: "/questions/none", Kind: "clear"}, {Do: "weigh", Path: "/questions/crop", Kind: "guess", By: "1"}} {
+		_, _, err := bad.Patch(orchard(t))
+		assert.ErrorIs(t, err, ErrAct)
+	}
+}
+
+// A keyword typed onto an answer is made once, whatever its capitals; two that mean
+// the same are merged, and what both had is added up.
+func TestKeywords(t *testing.T) {
+	c, _ := do(t, orchard(t), Act{Do: "tag", Path: "/questions/crop/answers/apples", Label: "early"})
+	c, _ = do(t, c.Document, Act{Do: "tag", Path: "/questions/crop/answers/cherries", Label: " Early "})
+	c, _ = do(t, c.Document, Act{Do: "tag", Path: "/questions/crop/answers/cherries", Label: "soon"})
+	require.Len(t, c.After.Scales, 3)
+	assert.Equal(t, quiz.Keyword, c.After.Scales["keyword_2"].Kind)
+	c, _ = do(t, c.Document, Act{Do: "merge", Path: "/scales/keyword_3", Scale: "keyword_2"})
+	require.Len(t, c.After.Scales, 2)
+	assert.Equal(t, "2", c.After.Questions["crop"].Answers["cherries"].Adds["keyword_2"].String())
+	assert.Equal(t, "1", c.After.Questions["crop"].Answers["apples"].Adds["keyword_2"].String())
+	_, _, err := Act{Do: "tag", Path: "/questions/crop/answers/apples", Label: "  "}.Patch(c.Document)
+	assert.ErrorIs(t, err, ErrAct)
+	_, _, err = Act{Do: "merge", Path: "/scales/keyword_2", Scale: "keyword_2"}.Patch(c.Document)
+	assert.ErrorIs(t, err, ErrAct)
+}
+
+// A scale turned into any kind, and on into any other, is one that a draft can hold.
+func TestScalesTurn(t *testing.T) {
+	kinds := []string{"points", "keyword", "pull", "money"}
+	for _, from := range kinds {
+		c, made := do(t, orchard(t), Act{Do: "add", Path: "/scales", Kind: from, Label: "Other"})
+		for _, to := range kinds {
+			turned, _ := do(t, c.Document, Act{Do: "turn", Path: made, Kind: to})
+			assert.Equal(t, quiz.ScaleKind(to), turned.After.Scales["scale_2"].Kind)
+			assert.Equal(t, to == "money", turned.After.Scales["scale_2"].Currency != "")
+		}
+	}
+}
+
 // A scale that goes takes along what was added to it.
 func TestDeletingAScale(t *testing.T) {
 	c, _ := do(t, orchard(t), Act{Do: "remove", Path: "/scales/readiness"})

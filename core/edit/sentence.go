@@ -11,6 +11,9 @@ import (
 
 // sentence says what a patch did, by its first operation that can be told.
 func sentence(before, after *quiz.Quiz, ops []Op) string {
+	if said := weights(before, after, ops); said != "" {
+		return said
+	}
 	said := ""
 	for _, op := range ops {
 		if strings.HasSuffix(op.Path, "/order") && len(ops) > 1 && said == "" {
@@ -24,6 +27,27 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 		return "Nothing changed"
 	}
 	return said
+}
+
+// weights says how many weights several operations changed, if they do nothing else.
+func weights(before, after *quiz.Quiz, ops []Op) string {
+	questions := map[string]bool{}
+	for _, op := range ops {
+		parts := strings.Split(op.Path, "/")
+		if len(parts) < 6 || parts[1] != "questions" || parts[5] != "adds" && parts[3] != "weigh" {
+			return ""
+		}
+		questions[parts[2]] = true
+	}
+	if len(ops) < 2 {
+		return ""
+	}
+	if len(questions) == 1 {
+		for key := range questions {
+			return "Weights of " + naming{before, after}.question(key) + " changed"
+		}
+	}
+	return fmt.Sprintf("%d weights of %d questions changed", len(ops), len(questions))
 }
 
 // tell says what one operation did. The names of things are taken from where

@@ -16,6 +16,9 @@ func (t *plan) turn() error {
 	if err != nil {
 		return err
 	}
+	if parent == "/scales" {
+		return t.turnScale(parent+"/"+quiz.Escape(key), thing)
+	}
 	to := quiz.Kind(t.act.Kind)
 	if parent != "/questions" || !slices.Contains(quiz.Kinds, to) {
 		return fmt.Errorf("turning %q into %q %w", t.act.Path, t.act.Kind, ErrAct)
@@ -33,6 +36,34 @@ func (t *plan) turn() error {
 		if value, has := turned[field]; has {
 			t.put(t.made+"/"+field, value)
 		}
+	}
+	return nil
+}
+
+// turnScale lets a scale count something else, and takes away what only the other
+// kind can have.
+func (t *plan) turnScale(path string, scale map[string]any) error {
+	to := quiz.ScaleKind(t.act.Kind)
+	drop := []string{}
+	switch to {
+	case quiz.Points:
+		drop = []string{"outcome", "currency", "fees"}
+	case quiz.Keyword, quiz.Pull:
+		drop = []string{"start", "method", "formula", "decimals", "currency", "fees"}
+	case quiz.Money:
+		drop = []string{"outcome", "unit"}
+	default:
+		return fmt.Errorf("turning %q into %q %w", t.act.Path, t.act.Kind, ErrAct)
+	}
+	t.made = path
+	t.ops = append(t.ops, Op{Op: "replace", Path: path + "/kind", Value: string(to)})
+	for _, field := range drop {
+		if _, has := scale[field]; has {
+			t.ops = append(t.ops, Op{Op: "remove", Path: path + "/" + field})
+		}
+	}
+	if _, has := scale["currency"]; to == quiz.Money && !has {
+		t.put(path+"/currency", "EUR")
 	}
 	return nil
 }

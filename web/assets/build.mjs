@@ -27,7 +27,7 @@ for (const part of ["latin", "latin-ext"]) {
 }
 copyFileSync(join(fonts, "LICENSE"), join(dist, "commissioner-license.txt"));
 
-const icons = "arrow-down arrow-up check chevron-down circle-help copy ellipsis-vertical external-link grip-vertical link log-out pencil plus redo-2 trash-2 undo-2 wrench x".split(" ");
+const icons = "arrow-down arrow-up check chevron-down circle-help copy ellipsis-vertical external-link grip-vertical link log-out pencil plus redo-2 scale trash-2 undo-2 wrench x".split(" ");
 const symbols = icons.map((name) => {
   const svg = readFileSync(join(root, `node_modules/lucide-static/icons/${name}.svg`), "utf8");
   const inside = svg.replace(/<!--.*?-->/gs, "").replace(/^[^<]*<svg[^>]*>/s, "").replace(/<\/svg>\s*$/, "").replace(/\s*\n\s*/g, "");

@@ -24,7 +24,8 @@ type questionPart struct {
 	Kinds     []kindGroup
 	Setup     setup
 	Grid      []gridRow
-	Value     *value // of numbers and dates
+	Value     *value   // of numbers and dates
+	Even      []column // scales that can be weighed on, where it weighs
 	Thread    threadRow
 	After     threadRow // beside what follows the answers
 	Rows      []answerRow
@@ -41,7 +42,9 @@ type answerRow struct {
 	Thread    threadRow
 	Cells     []cell
 	Share     float64
-	MayWrite  bool   // the kind takes own words
+	MayWrite  bool // the kind takes own words
+	Tagging   bool // the quiz has keywords
+	Tags      []keywordTag
 	Then      string // where it leads, if not to the next question
 	First     bool
 	Last      bool
@@ -65,6 +68,13 @@ func (sh *sheet) question(i int, key string) questionPart {
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
 	}
+	if q.Kind.HasAnswers() || p.Value != nil {
+		for _, c := range sh.Columns {
+			if sh.Doc.Scales[c.Key].Method != quiz.Formula {
+				p.Even = append(p.Even, column{Key: c.Key, Name: c.Name})
+			}
+		}
+	}
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
@@ -73,6 +83,7 @@ func (sh *sheet) question(i int, key string) questionPart {
 		if a.Then != nil {
 			row.Then = sh.way(a.Then)
 		}
+		row.Tagging, row.Tags = sh.tagging(), sh.tags(a, row.Path)
 		for n, col := range sh.Columns {
 			row.Cells = append(row.Cells, cellOf(a, row.Path, col, n))
 		}

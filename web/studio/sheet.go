@@ -36,6 +36,7 @@ type column struct {
 	Key, Name, Kind string
 	Lowest, Highest string
 	Expected        string
+	Place           int
 	Dead            bool            // nothing feeds it
 	most            decimal.Decimal // the largest weight, up or down, at least 1
 }
@@ -104,9 +105,9 @@ const (
 )
 
 func (sh *sheet) columns() {
-	for _, k := range quiz.InOrder(sh.Doc.Scales) {
+	for i, k := range quiz.InOrder(sh.Doc.Scales) {
 		scale := sh.Doc.Scales[k]
-		col := column{Key: k, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k), most: heaviest(sh.Doc, k)}
+		col := column{Key: k, Place: i, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k), most: heaviest(sh.Doc, k)}
 		if sh.odds != nil && len(sh.odds.Scores[k].Points) > 0 {
 			told := sh.odds.Scores[k]
 			col.Lowest, col.Highest, col.Expected = told.Lowest().String(), told.Highest().String(), fmt.Sprintf("%.1f", told.Mean)
@@ -154,7 +155,7 @@ func (sh *sheet) parts() []part {
 	for i, k := range sh.Doc.QuestionKeys() {
 		list = append(list, part{"part-q-" + k, "question", sh.question(i, k)})
 	}
-	list = append(list, part{"part-foot", "foot", sh})
+	list = append(list, part{"part-foot", "foot", sh}, part{"part-scales", "scales", sh}, part{"part-decision", "decisionhead", sh})
 	for _, k := range quiz.InOrder(sh.Doc.Decision.Steps) {
 		list = append(list, part{"part-s-" + k, "step", sh.step(k)})
 	}

@@ -1,6 +1,6 @@
 // The keyboard on the sheet.
 
-export function handleKeys({ act, move, flush, sending }) {
+export function handleKeys({ act, move, flush, sending, ledger }) {
   document.addEventListener("keydown", (event) => {
     const at = event.target;
     const typing = at.matches?.("input,textarea,select");
@@ -18,7 +18,13 @@ export function handleKeys({ act, move, flush, sending }) {
       flush();
       return move(item, event.key === "ArrowUp" ? "up" : "down");
     }
-    if (at.closest?.(".cell") && inLedger(at, event)) return event.preventDefault();
+    if (at.closest?.(".cell") && (ledger.key(at, event) || inLedger(at, event))) return event.preventDefault();
+    if (at.dataset?.tag !== undefined && event.key === "Enter" && at.value.trim()) {
+      event.preventDefault();
+      sending.act({ do: "tag", path: at.dataset.tag, label: at.value });
+      at.value = "";
+      return;
+    }
     if (!typing || !at.dataset.path) return;
 
     const label = /^\/questions\/[^/]+\/answers\/[^/]+\/label$/.test(at.dataset.path);

@@ -4,6 +4,8 @@
 import { keepSending } from "./sending.js";
 import { handleKeys } from "./keys.js";
 import { handleRuler } from "./ruler.js";
+import { openLedger } from "./ledger.js";
+import { valueOf, isNumber, wrong } from "./values.js";
 import { Idiomorph } from "idiomorph";
 import Sortable from "sortablejs";
 
@@ -32,10 +34,11 @@ export function openSheet(desk) {
   document.addEventListener("change", (event) => {
     const field = event.target.closest(fields);
     if (field) return keep(field);
-    const { turn, on, off } = event.target.dataset;
-    if (!turn && !on) return;
+    const { turn, on, off, merge } = event.target.dataset;
+    if (!turn && !on && !merge) return;
     flush();
-    if (turn) sending.act({ do: "turn", path: turn, kind: event.target.value });
+    if (merge) sending.act({ do: "merge", path: merge, scale: event.target.value });
+    else if (turn) sending.act({ do: "turn", path: turn, kind: event.target.value });
     else sending.patch(JSON.parse(event.target.checked ? on : off));
   });
 
@@ -67,9 +70,15 @@ export function openSheet(desk) {
   document.addEventListener("click", (event) => {
     const jump = event.target.closest("[data-jump]");
     if (jump && goTo(jump.dataset.jump)) event.preventDefault();
-    const button = event.target.closest("[data-act],[data-set],[data-patch]");
+    const button = event.target.closest("[data-act],[data-set],[data-patch],[data-weigh],[data-insert]");
     if (!button) return;
     flush();
+    if (button.dataset.insert) return insert(button);
+    if (button.dataset.weigh) {
+      button.closest("[popover]")?.hidePopover();
+      const { weigh, target, scale, by } = button.dataset;
+      return sending.act({ do: "weigh", path: target, kind: weigh, scale, by });
+    }
     if (button.dataset.patch) return sending.patch(JSON.parse(button.dataset.patch));
     if (button.dataset.set) return sending.change(button.dataset.set, JSON.parse(button.dataset.value));
     const item = button.closest("[data-item]")?.dataset.item;
@@ -84,6 +93,14 @@ export function openSheet(desk) {
       case "up": case "down": return move(target, what);
       default: return sending.act({ do: what, path: target });
     }
+  }
+
+  // insert puts a name into the text beside it.
+  function insert(button) {
+    const text = button.closest("p").querySelector("textarea");
+    text.setRangeText(button.dataset.insert, text.selectionStart, text.selectionEnd, "end");
+    text.focus();
+    text.dispatchEvent(new Event("input", { bubbles: true }));
   }
 
   // move puts an item one place up or down among its like.
@@ -135,7 +152,7 @@ export function openSheet(desk) {
       });
     }
     desk.dataset.revision = update.revision;
-    desk.className = desk.className.replace(/cols-\d+/, `cols-${document.querySelectorAll("#part-head .col").length}`);
+    ledger.showColumns();
     refresh();
     if (update.made) focusOn(update.made);
     else if (focusAfter) {
@@ -255,31 +272,12 @@ export function openSheet(desk) {
     box.hidden = false;
   }
 
-  handleKeys({ act, move, flush, sending });
+  const ledger = openLedger({ sending, notice, flush });
+  handleKeys({ act, move, flush, sending, ledger });
   handleRuler(desk, (path, value) => sending.change(path, value));
   document.querySelectorAll(fields).forEach(grow);
   document.querySelectorAll("[data-list]").forEach(sortable);
   lightThreads();
-}
-
-const wrong = Symbol("wrong");
-
-const isNumber = (field) => ["number", "factor", "times", "bracket"].includes(field.dataset.type);
-
-// valueOf returns what a field holds as JSON; undefined stands for nothing.
-export function valueOf(field) {
-  const { type, needed, from, replaces } = field.dataset;
-  if (type === "bool") return field.checked;
-  if (type === "date") return field.value || (needed ? wrong : undefined);
-  if (!isNumber(field)) return field.value;
-  const text = field.value.trim().replace(/^[×*]/, "").replace("−", "-").replace(/^\+/, "").replace(",", ".");
-  if (text === "") return needed ? wrong : undefined;
-  if (!/^-?(\d+(\.\d+)?|\.\d+)$/.test(text) || text.length >= 20) return wrong;
-  const n = Number(text);
-  if (type === "factor") return { factor: n };
-  if (type !== "bracket") return n;
-  const bracket = from ? { from: JSON.parse(from), adds: n } : { adds: n };
-  return replaces ? { brackets: { [replaces]: bracket } } : bracket;
 }
 
 function same(field) {
