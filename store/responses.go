@@ -243,3 +243,43 @@ func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 	}
 	return in, nil
 }
+
+// Observed returns how often each answer of a quiz was given, in percent of those who
+// answered the question, and how many responses there are. Names are those of
+// passage.Program.Names.
+func (s *Store) Observed(quiz uint) (passage.Shares, int, error) {
+	of := func() *gorm.DB {
+		return s.db.Model(&ResponseAnswer{}).Joins("JOIN responses ON responses.id = response_answers.response_id").Where("responses.quiz_id = ?", quiz)
+	}
+	var given []struct {
+		Question, Row, Answer string
+		Count                 int
+	}
+	if err := of().Select("question, row, answer, count(*) AS count").Group("question, row, answer").Find(&given).Error; err != nil {
+		return nil, 0, found(err, "counting the answers")
+	}
+	var asked []struct {
+		Question string
+		Count    int
+	}
+	if err := of().Select("question, count(DISTINCT response_id) AS count").Group("question").Find(&asked).Error; err != nil {
+		return nil, 0, found(err, "counting the answers")
+	}
+	var responses int64
+	if err := s.db.Model(&Response{}).Where("quiz_id = ?", quiz).Count(&responses).Error; err != nil {
+		return nil, 0, found(err, "counting the responses")
+	}
+	of100 := map[string]float64{}
+	shares := passage.Shares{}
+	for _, a := range asked {
+		of100[a.Question], shares[a.Question] = 100/float64(a.Count), map[string]float64{}
+	}
+	for _, g := range given {
+		name := g.Answer
+		if g.Row != "" {
+			name = g.Row + "." + g.Answer
+		}
+		shares[g.Question][name] = float64(g.Count) * of100[g.Question]
+	}
+	return shares, int(responses), nil
+}

@@ -165,15 +165,15 @@ func sentenceOf(s string) string {
 // answer sends the parts that differ from those of the base revision, or all
 // parts where that one is not at hand.
 func (s *studio) answer(c *gin.Context, status int, z *store.Quiz, base int, u update) {
-	var old *rendered
-	if found, ok := s.rendered.Load(z.ID); ok && found.(*rendered).revision == base {
-		old = found.(*rendered)
-	}
-	sh, err := s.read(z)
+	sh, err := s.read(c, z)
 	if err != nil {
 		slog.Error("reading a sheet", "error", err)
 		c.JSON(http.StatusInternalServerError, update{Message: "The sheet can't be shown. Load the page again."})
 		return
+	}
+	var old *rendered
+	if found, ok := s.rendered.Load(sh.kept()); ok && found.(*rendered).revision == base {
+		old = found.(*rendered)
 	}
 	r, err := s.render(sh)
 	if err != nil {

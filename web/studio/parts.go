@@ -42,8 +42,10 @@ type answerRow struct {
 	Thread    threadRow
 	Cells     []cell
 	Share     float64
-	MayWrite  bool // the kind takes own words
-	Tagging   bool // the quiz has keywords
+	Expect    string // path of what is expected of it, "" where that can not be set
+	Set       bool   // it has been set
+	MayWrite  bool   // the kind takes own words
+	Tagging   bool   // the quiz has keywords
 	Tags      []keywordTag
 	Then      string // where it leads, if not to the next question
 	First     bool
@@ -82,6 +84,9 @@ func (sh *sheet) question(i int, key string) questionPart {
 			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
 		if a.Then != nil {
 			row.Then = sh.way(a.Then)
+		}
+		if _, row.Set = q.Expect[k]; q.Kind != quiz.Grid && !sh.Observed {
+			row.Expect = path + "/expect/" + k
 		}
 		row.Tagging, row.Tags = sh.tagging(), sh.tags(a, row.Path)
 		for n, col := range sh.Columns {

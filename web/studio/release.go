@@ -28,7 +28,7 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 	if !ok {
 		return
 	}
-	sh, err := s.read(z)
+	sh, err := s.read(c, z)
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -27,6 +27,8 @@ type sheet struct {
 	Redo     string
 	Columns  []column
 	Findings []finding.Finding
+	Observed bool       // the odds are told by what respondents answered
+	Answered int        // how many responses there are
 	odds     *odds.Odds // nil where it can't be told
 	threads  map[string]threadRow
 }
@@ -62,7 +64,12 @@ func (s *studio) sheet(c *gin.Context) {
 	if !ok {
 		return
 	}
-	sh, err := s.read(z)
+	if mode := c.Query("odds"); mode != "" {
+		s.sessions.Put(c.Request.Context(), oddsMode(z), mode)
+		c.Redirect(http.StatusSeeOther, address(z))
+		return
+	}
+	sh, err := s.read(c, z)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -81,8 +88,11 @@ func (s *studio) sheet(c *gin.Context) {
 	s.show(c, http.StatusOK, "sheet", page)
 }
 
+// oddsMode names what a session remembers of which odds of a quiz are wanted.
+func oddsMode(z *store.Quiz) string { return "odds-" + itoa(z.ID) }
+
 // read works out what the sheet of a draft shows.
-func (s *studio) read(z *store.Quiz) (*sheet, error) {
+func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	q, err := z.Document()
 	if err != nil {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
@@ -91,7 +101,15 @@ func (s *studio) read(z *store.Quiz) (*sheet, error) {
 	if sh.Undo, sh.Redo, err = s.store.History(z); err != nil {
 		return nil, err
 	}
-	sh.Findings, _, sh.odds = finding.Of(q, odds.Options{Steps: mostSteps, Sample: sampleSize}, finding.Outside{})
+	with := odds.Options{Steps: mostSteps, Sample: sampleSize}
+	shares, answered, err := s.store.Observed(z.ID)
+	if err != nil {
+		return nil, err
+	}
+	if sh.Answered = answered; answered > 0 && s.sessions.GetString(c.Request.Context(), oddsMode(z)) == "observed" {
+		sh.Observed, with.Shares = true, shares
+	}
+	sh.Findings, _, sh.odds = finding.Of(q, with, finding.Outside{})
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	return sh, nil
@@ -175,10 +193,13 @@ type rendered struct {
 	orders   map[string][]string // of the parts in each list
 }
 
+// kept names the rendered sheet of a quiz, by the odds that it shows.
+func (sh *sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed) }
+
 func (s *studio) render(sh *sheet) (*rendered, error) {
 	r := &rendered{sh.Quiz.Revision, map[string]string{}, map[string]any{}, map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
 	old := new(rendered)
-	if found, ok := s.rendered.Load(sh.Quiz.ID); ok {
+	if found, ok := s.rendered.Load(sh.kept()); ok {
 		old = found.(*rendered)
 	}
 	for _, p := range sh.parts() {
@@ -198,7 +219,7 @@ func (s *studio) render(sh *sheet) (*rendered, error) {
 			}
 		}
 	}
-	s.rendered.Store(sh.Quiz.ID, r)
+	s.rendered.Store(sh.kept(), r)
 	return r, nil
 }
 

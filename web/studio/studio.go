@@ -23,7 +23,7 @@ type studio struct {
 	store    *store.Store
 	sessions *scs.SessionManager
 	views    *ui.Views
-	rendered sync.Map // quiz ID → *rendered, the parts that were sent last
+	rendered sync.Map // by sheet.kept: *rendered, the parts that were sent last
 	tries    tries
 }
 

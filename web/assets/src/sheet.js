@@ -4,6 +4,7 @@
 import { keepSending } from "./sending.js";
 import { handleKeys } from "./keys.js";
 import { handleRuler } from "./ruler.js";
+import { handleExpectations } from "./expect.js";
 import { openLedger } from "./ledger.js";
 import { valueOf, isNumber, wrong } from "./values.js";
 import { Idiomorph } from "idiomorph";
@@ -34,6 +35,7 @@ export function openSheet(desk) {
   document.addEventListener("change", (event) => {
     const field = event.target.closest(fields);
     if (field) return keep(field);
+    if (event.target.dataset.go !== undefined) return location.assign(event.target.value);
     const { turn, on, off, merge } = event.target.dataset;
     if (!turn && !on && !merge) return;
     flush();
@@ -275,6 +277,7 @@ export function openSheet(desk) {
   const ledger = openLedger({ sending, notice, flush });
   handleKeys({ act, move, flush, sending, ledger });
   handleRuler(desk, (path, value) => sending.change(path, value));
+  handleExpectations((path, value) => sending.change(path, value));
   document.querySelectorAll(fields).forEach(grow);
   document.querySelectorAll("[data-list]").forEach(sortable);
   lightThreads();

@@ -1,0 +1,55 @@
+package web_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+)
+
+// What is expected is set by dragging a bar or with the arrow keys, the others share
+// the rest, and the odds follow; with responses, what was observed can be seen instead.
+func TestExpectations(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t)
+	for _, crop := range []string{"apples", "apples", "apples", "none"} {
+		at := c.walk(crop, "large", "soon", "some", "ample")
+		c.form(at, "answer", "me", "go", "on")
+	}
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	bar := func(question, answer string) string {
+		return fmt.Sprintf(`[data-expect="/questions/%s/expect/%s"]`, question, answer)
+	}
+	before := b.text("#part-o-walk .bigshare")
+	b.run(fmt.Sprintf(`document.querySelector(%q).scrollIntoView({block: "center"})`, bar("budget", "ample")))
+	at := read[[]float64](b, fmt.Sprintf(`(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.x + 10, r.y + r.height / 2] })()`, bar("budget", "ample")))
+	b.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+66, at[1], 5))
+	b.kept()
+	b.until("80 % have an ample budget", fmt.Sprintf(`document.querySelector(%q).textContent.includes("80 %%")`, bar("budget", "ample")))
+	assert.Contains(t, b.text(bar("budget", "little")), "7 %", "the others share the rest")
+	assert.NotEqual(t, before, b.text("#part-o-walk .bigshare"))
+	b.run(`scrollTo(0, 0)`)
+	b.axe("Sheet with expectations")
+
+	b.focus(bar("budget", "ample"))
+	b.do(chromedp.KeyEvent(kb.ArrowLeft))
+	b.until("75 %", fmt.Sprintf(`document.querySelector(%q).textContent.includes("75 %%")`, bar("budget", "ample")))
+	b.kept()
+	b.focus(bar("budget", "ample"))
+	b.do(chromedp.KeyEvent(kb.Delete))
+	b.until("left open again", fmt.Sprintf(`document.querySelector(%q).textContent.includes("25 %%")`, bar("budget", "ample")))
+	b.kept()
+	assert.Equal(t, before, b.text("#part-o-walk .bigshare"))
+
+	b.choose("[data-go]", "?odds=observed")
+	b.until("what was observed", `document.querySelector("#part-o-walk .bigshare")?.textContent === "100 %"`)
+	assert.Contains(t, b.text(`#part-q-crop [data-item="/questions/crop/answers/apples"]`), "75 %")
+	b.choose("[data-go]", "?odds=expected")
+	b.until("what is expected", fmt.Sprintf(`document.querySelector("#part-o-walk .bigshare")?.textContent === %q`, before))
+}
