@@ -27,6 +27,8 @@ func TestShots(t *testing.T) {
 	b.shot(file("sign-in"), false)
 	b.signIn()
 	b.shot(file("quizzes"), false)
+	b.open("/studio/new/offers")
+	b.shot(file("starter"), false)
 	b.open("/studio/quizzes/1")
 	b.shot(file("sheet"), true)
 	b.open("/studio/quizzes/2")

@@ -24,7 +24,7 @@ func (f *finder) outcomes() {
 		switch {
 		case !reached && f.exactEnds() && f.weighing():
 			f.note("unreachable-outcome", pointer, nil, "Nobody can get %s: %s.", f.outcome(key), f.whyNot(key))
-		case len(keys) > 1 && share >= nearlyEverybody:
+		case len(keys) > 1 && share >= nearlyEverybody && f.weighing():
 			f.note("nearly-everybody", pointer, nil, "%s takes %s of respondents: the quiz sorts hardly anybody out.", f.outcome(key), percent(share))
 		case share > 0 && share < nearlyNobody:
 			f.note("nearly-nobody", pointer, nil, "%s takes %s of respondents, if they answer as expected.", f.outcome(key), percent(share))

@@ -11,14 +11,16 @@ import (
 
 	"omphalos/core/edit"
 	"omphalos/core/quiz"
+	"omphalos/core/starter"
 	"omphalos/store"
 )
 
 type quizzesPage struct {
 	frame
-	Quizzes []quizRow
-	Wrong   string
-	Typed   string
+	Quizzes  []quizRow
+	Wrong    string
+	Typed    string
+	Starters []starter.Starter
 }
 
 type quizRow struct {
@@ -42,7 +44,7 @@ func (s *studio) listQuizzes(c *gin.Context, status int, typed, wrong string) {
 		s.fail(c, err)
 		return
 	}
-	page := quizzesPage{frame: s.frame(c, "Quizzes", "", nil), Wrong: wrong, Typed: typed}
+	page := quizzesPage{frame: s.frame(c, "Quizzes", "", nil), Wrong: wrong, Typed: typed, Starters: starter.List[1:]}
 	for _, z := range list {
 		row := quizRow{Listed: z}
 		if q, err := z.Document(); err == nil {
@@ -97,13 +99,27 @@ func title(c *gin.Context) (words, wrong string) {
 	return words, ""
 }
 
+// addQuiz makes a quiz from a starter; without one, a blank one.
 func (s *studio) addQuiz(c *gin.Context) {
 	words, wrong := title(c)
+	from := cmp.Or(c.PostForm("from"), "blank")
+	again := func(wrong string) {
+		if _, chosen := c.GetPostForm("from"); chosen {
+			s.showStarter(c, http.StatusUnprocessableEntity, from, words, c.PostForm("lines"), wrong)
+		} else {
+			s.listQuizzes(c, http.StatusUnprocessableEntity, words, wrong)
+		}
+	}
 	if wrong != "" {
-		s.listQuizzes(c, http.StatusUnprocessableEntity, words, wrong)
+		again(wrong)
 		return
 	}
-	z, err := s.store.AddQuiz(blank(words))
+	q, err := starter.Make(from, words, strings.ReplaceAll(c.PostForm("lines"), "\r", ""))
+	if err != nil {
+		again(sentenceOf(err.Error()))
+		return
+	}
+	z, err := s.store.AddQuiz(q)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -111,29 +127,35 @@ func (s *studio) addQuiz(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, address(z))
 }
 
-func address(z *store.Quiz) string { return "/studio/quizzes/" + itoa(z.ID) }
-
-// blank is a new quiz: one question to begin with, one scale, two outcomes.
-func blank(title string) *quiz.Quiz {
-	page := func() map[string]*quiz.Landing {
-		return map[string]*quiz.Landing{"page": {Order: 1, Kind: quiz.PageLanding}}
-	}
-	return &quiz.Quiz{
-		Format:   quiz.Format,
-		Title:    title,
-		Opening:  &quiz.Opening{Heading: title},
-		Sections: map[string]*quiz.Section{"main": {Order: 1}},
-		Questions: map[string]*quiz.Question{"question_1": {Order: 1, Section: "main", Kind: quiz.Single, Required: true,
-			Answers: map[string]*quiz.Answer{"answer_1": {Order: 1}, "answer_2": {Order: 2}}}},
-		Scales: map[string]*quiz.Scale{"points": {Order: 1, Name: "Points", Kind: quiz.Points}},
-		Decision: quiz.Decision{Otherwise: "not_now", Steps: map[string]*quiz.Step{"bands": {Order: 1, Kind: quiz.BandsStep, Scale: "points",
-			Lowest: "not_now", Cuts: map[string]*quiz.Cut{"cut_1": {At: 1_000_000, Outcome: "good_fit"}}}}},
-		Outcomes: map[string]*quiz.Outcome{
-			"good_fit": {Order: 1, Name: "Good fit", Standing: quiz.Fit, Landings: page()},
-			"not_now":  {Order: 2, Name: "Not now", Standing: quiz.NotAFit, Landings: page()},
-		},
-	}
+type starterPage struct {
+	frame
+	Starter             starter.Starter
+	Others              []starter.Starter
+	Title, Lines, Wrong string
 }
+
+// starterPage asks for what a starter needs.
+func (s *studio) starterPage(c *gin.Context) {
+	s.showStarter(c, http.StatusOK, c.Param("starter"), "", "", "")
+}
+
+func (s *studio) showStarter(c *gin.Context, status int, key, title, lines, wrong string) {
+	page := starterPage{frame: s.frame(c, "A new quiz", "", nil), Title: title, Lines: lines, Wrong: wrong}
+	for _, known := range starter.List {
+		if known.Key == key {
+			page.Starter = known
+		} else {
+			page.Others = append(page.Others, known)
+		}
+	}
+	if page.Starter.Key == "" {
+		s.fail(c, store.ErrNotFound)
+		return
+	}
+	s.show(c, status, "starter", page)
+}
+
+func address(z *store.Quiz) string { return "/studio/quizzes/" + itoa(z.ID) }
 
 func (s *studio) renameQuiz(c *gin.Context) {
 	z, ok := s.quiz(c)

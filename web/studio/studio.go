@@ -37,6 +37,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
 	in := r.Group("", st.signedIn)
 	in.GET("", st.quizzes)
 	in.POST("/quizzes", st.addQuiz)
+	in.GET("/new/:starter", st.starterPage)
 	in.POST("/quizzes/:quiz/title", st.renameQuiz)
 	in.POST("/quizzes/:quiz/copy", st.copyQuiz)
 	in.POST("/quizzes/:quiz/delete", st.deleteQuiz)
