@@ -17,12 +17,13 @@ var ErrAct = errors.New("can't be done here")
 // An Act is a change of the sheet's structure that becomes a patch: the patch
 // needs new keys, places between others, and references cleaned up.
 type Act struct {
-	Do     string `json:"do"`               // add, copy, move, remove, turn; weigh, tag, merge
+	Do     string `json:"do"`               // add, lines, copy, move, remove, turn; weigh, tag, merge
 	Path   string `json:"path"`             // of the thing; for add, of the things it joins
 	Before string `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
 	After  string `json:"after,omitempty"`  // or after
 	Kind   string `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
 	Label  string `json:"label,omitempty"`  // of the new thing; a keyword
+	Into   string `json:"into,omitempty"`   // section that a question moves into
 	Scale  string `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
 	By     string `json:"by,omitempty"`     // what weights are multiplied by, or go up by
 }
@@ -38,6 +39,8 @@ func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
 	switch a.Do {
 	case "add":
 		err = t.add()
+	case "lines":
+		err = t.lines()
 	case "copy":
 		err = t.copy()
 	case "move":
@@ -146,6 +149,8 @@ func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
 		}
 		blank := map[string]any{"section": section, "label": t.act.Label, "required": true}
 		return turnedInto(blank, quiz.Kind(kind), quiz.Kind(kind))
+	case "sections":
+		return map[string]any{"heading": t.act.Label}
 	case "answers", "rows":
 		return map[string]any{"label": t.act.Label}
 	case "outcomes":
@@ -317,7 +322,12 @@ func (t *plan) move() error {
 	if err != nil {
 		return err
 	}
-	if parent == "/questions" {
+	if parent == "/questions" && t.act.Into != "" {
+		if t.object("/sections/"+quiz.Escape(t.act.Into)) == nil {
+			return fmt.Errorf("moving into the section %q %w: it is not there any more", t.act.Into, ErrAct)
+		}
+		t.put(t.act.Path+"/section", t.act.Into)
+	} else if parent == "/questions" {
 		if next, ok := siblings[t.neighbour()].(map[string]any); ok && next["section"] != thing["section"] {
 			t.put(t.act.Path+"/section", next["section"])
 		}
@@ -328,12 +338,14 @@ func (t *plan) move() error {
 }
 
 func (t *plan) remove() error {
-	parent, key, _, _, err := t.thing()
+	parent, key, siblings, _, err := t.thing()
 	if err != nil {
 		return err
 	}
 	t.ops = append(t.ops, Op{Op: "remove", Path: t.act.Path})
 	switch parent {
+	case "/sections":
+		return t.forgetSection(key, siblings)
 	case "/outcomes":
 		t.forgetOutcome(key)
 	case "/questions":

@@ -185,6 +185,39 @@ func TestKeywords(t *testing.T) {
 	assert.ErrorIs(t, err, ErrAct)
 }
 
+// Ten lines become ten answers, where they were pasted; numbers behind tabs weigh.
+func TestLinesBecomeAnswers(t *testing.T) {
+	c, _ := do(t, orchard(t), Act{Do: "lines", Path: "/questions/crop/answers", After: "apples", Label: "Figs\t+2,5\r\n\n Nuts \nVines\tmany"})
+	q := c.After.Questions["crop"]
+	var labels []string
+	for _, k := range quiz.InOrder(q.Answers) {
+		labels = append(labels, q.Answers[k].Label)
+	}
+	assert.Equal(t, []string{"Apples or pears", "Figs", "Nuts", "Vines", "Cherries or plums", "Berries", "Nothing that bees visit"}, labels)
+	assert.Equal(t, "2.5", q.Answers["answer_5"].Adds["readiness"].String())
+	assert.Empty(t, q.Answers["answer_7"].Adds, "what is no number weighs nothing")
+
+	c, made := do(t, orchard(t), Act{Do: "add", Path: "/questions/crop/answers"})
+	c, _ = do(t, c.Document, Act{Do: "lines", Path: "/questions/crop/answers", After: made[len("/questions/crop/answers/"):], Label: "One\nTwo"})
+	assert.Len(t, c.After.Questions["crop"].Answers, 6, "the empty answer takes the first line")
+	_, _, err := Act{Do: "lines", Path: "/questions/crop/answers", Label: " \n"}.Patch(orchard(t))
+	assert.ErrorIs(t, err, ErrAct)
+}
+
+// Questions move between sections, and out of one that goes; the last can't go.
+func TestSections(t *testing.T) {
+	c, made := do(t, orchard(t), Act{Do: "add", Path: "/sections", Label: "About you"})
+	key := made[len("/sections/"):]
+	c, _ = do(t, c.Document, Act{Do: "move", Path: "/questions/crop", Into: key})
+	assert.Equal(t, "crop", c.After.QuestionKeys()[5])
+	c, _ = do(t, c.Document, Act{Do: "remove", Path: made})
+	assert.Equal(t, "main", c.After.Questions["crop"].Section)
+	_, _, err := Act{Do: "remove", Path: "/sections/main"}.Patch(c.Document)
+	assert.ErrorIs(t, err, ErrAct)
+	_, _, err = Act{Do: "move", Path: "/questions/crop", Into: "gone"}.Patch(c.Document)
+	assert.ErrorIs(t, err, ErrAct)
+}
+
 // A scale turned into any kind, and on into any other, is one that a draft can hold.
 func TestScalesTurn(t *testing.T) {
 	kinds := []string{"points", "keyword", "pull", "money"}

@@ -111,6 +111,10 @@ func (sh *sheet) Jump(pointer string) string {
 	switch {
 	case parts[0] == "questions" && len(parts) > 1:
 		return "part-q-" + parts[1]
+	case parts[0] == "sections" && len(parts) > 1:
+		return "part-sec-" + parts[1]
+	case parts[0] == "scales":
+		return "part-scales"
 	case parts[0] == "outcomes" && len(parts) > 1:
 		return "part-o-" + parts[1]
 	case parts[0] == "decision" && len(parts) > 2:

@@ -310,3 +310,37 @@ func shade(amount, most decimal.Decimal) string {
 	}
 	return "nought"
 }
+
+// A sectionPart heads the questions of a section.
+type sectionPart struct {
+	*quiz.Section
+	Key, Path string
+	Number    int
+	Thread    threadRow
+	When      string
+	Seen      string
+	Mind      *mind
+	First     bool
+	Last      bool
+}
+
+// headed tells whether sections are told apart on the sheet: a single one without
+// words is not seen.
+func (sh *sheet) headed() bool {
+	if len(sh.Doc.Sections) > 1 {
+		return true
+	}
+	for _, s := range sh.Doc.Sections {
+		return s.Heading != "" || s.Text != "" || s.ShowWhen != nil
+	}
+	return false
+}
+
+func (sh *sheet) section(i int, key string, before threadRow) sectionPart {
+	s := sh.Doc.Sections[key]
+	p := sectionPart{Section: s, Key: key, Path: "/sections/" + key, Number: i + 1, Thread: before, Mind: sh.mind("/sections/" + key), First: i == 0, Last: i == len(sh.Doc.Sections)-1}
+	if s.ShowWhen != nil {
+		p.When = sh.Doc.Sentence(s.ShowWhen)
+	}
+	return p
+}

@@ -7,6 +7,7 @@ import (
 	"html/template"
 	"net/http"
 	"reflect"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -15,6 +16,7 @@ import (
 	"omphalos/core/finding"
 	"omphalos/core/odds"
 	"omphalos/core/quiz"
+	"omphalos/core/starter"
 	"omphalos/store"
 )
 
@@ -57,6 +59,7 @@ type sheetPage struct {
 	Order []string // of the questions' parts
 	Ends  []string // of the outcomes' parts
 	Steps []string // of the decision's parts
+	Ready string   // JSON of the ready-made questions
 }
 
 func (s *studio) sheet(c *gin.Context) {
@@ -80,7 +83,7 @@ func (s *studio) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{frame: s.frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"]}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions)}
 	for id, html := range r.parts {
 		page.Parts[id] = template.HTML(html)
 	}
@@ -170,9 +173,7 @@ func (sh *sheet) parts() []part {
 		{"part-title", "titlebox", sh}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh},
 		{"part-head", "ledgerhead", sh}, {"part-opening", "opening", sh.opening()},
 	}
-	for i, k := range sh.Doc.QuestionKeys() {
-		list = append(list, part{"part-q-" + k, "question", sh.question(i, k)})
-	}
+	list = append(list, sh.asked()...)
 	list = append(list, part{"part-foot", "foot", sh}, part{"part-scales", "scales", sh}, part{"part-decision", "decisionhead", sh})
 	for _, k := range quiz.InOrder(sh.Doc.Decision.Steps) {
 		list = append(list, part{"part-s-" + k, "step", sh.step(k)})
@@ -191,6 +192,28 @@ type rendered struct {
 	parts    map[string]string
 	made     map[string]any
 	orders   map[string][]string // of the parts in each list
+}
+
+// asked lists the questions, under the heads of their sections.
+func (sh *sheet) asked() []part {
+	var list []part
+	keys, sections := sh.Doc.QuestionKeys(), quiz.InOrder(sh.Doc.Sections)
+	head := 0
+	heads := func(until int) {
+		for ; sh.headed() && head < until; head++ {
+			above := sh.threads["/opening"]
+			if len(list) > 0 {
+				above = sh.Before()
+			}
+			list = append(list, part{"part-sec-" + sections[head], "section", sh.section(head, sections[head], above.Under())})
+		}
+	}
+	for i, k := range keys {
+		heads(slices.Index(sections, sh.Doc.Questions[k].Section) + 1)
+		list = append(list, part{"part-q-" + k, "question", sh.question(i, k)})
+	}
+	heads(len(sections))
+	return list
 }
 
 // kept names the rendered sheet of a quiz, by the odds that it shows.
@@ -213,7 +236,7 @@ func (s *studio) render(sh *sheet) (*rendered, error) {
 			}
 			r.parts[p.ID] = string(bytes.TrimSpace(html))
 		}
-		for prefix, list := range map[string]string{"part-q-": "questions", "part-o-": "outcomes", "part-s-": "steps"} {
+		for prefix, list := range map[string]string{"part-q-": "questions", "part-sec-": "questions", "part-o-": "outcomes", "part-s-": "steps"} {
 			if strings.HasPrefix(p.ID, prefix) {
 				r.orders[list] = append(r.orders[list], p.ID)
 			}

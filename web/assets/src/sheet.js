@@ -6,6 +6,7 @@ import { handleKeys } from "./keys.js";
 import { handleRuler } from "./ruler.js";
 import { handleExpectations } from "./expect.js";
 import { openLedger } from "./ledger.js";
+import { offerReady, handleFolding } from "./ready.js";
 import { valueOf, isNumber, wrong } from "./values.js";
 import { Idiomorph } from "idiomorph";
 import Sortable from "sortablejs";
@@ -108,10 +109,33 @@ export function openSheet(desk) {
   // move puts an item one place up or down among its like.
   function move(path, way) {
     const item = itemAt(path);
+    if (path.startsWith("/sections/")) return moveSection(path, way);
     const other = way === "up" ? item?.previousElementSibling : item?.nextElementSibling;
+    if (other?.dataset.section !== undefined) return intoSection(item, other, way);
     if (!other?.dataset.item) return;
     focusAfter = { path: document.activeElement?.dataset?.path, act: document.activeElement?.dataset?.act, item: path };
     sending.act({ do: "move", path, [way === "up" ? "before" : "after"]: keyOf(other.dataset.item) });
+  }
+
+  function moveSection(path, way) {
+    const heads = [...document.querySelectorAll("#questions > [data-section]")].map((s) => s.dataset.section);
+    const other = heads[heads.indexOf(keyOf(path)) + (way === "up" ? -1 : 1)];
+    if (other !== undefined) sending.act({ do: "move", path, [way === "up" ? "before" : "after"]: other });
+  }
+
+  // intoSection moves a question over the head of a section into the next one.
+  function intoSection(item, head, way) {
+    const into = way === "up" ? sectionAbove(head) : head.dataset.section;
+    if (into === undefined) return;
+    const next = way === "up" ? null : head.nextElementSibling?.dataset.item;
+    focusAfter = { path: document.activeElement?.dataset?.path, act: document.activeElement?.dataset?.act, item: item.dataset.item };
+    sending.act({ do: "move", path: item.dataset.item, into, ...(next ? { before: keyOf(next) } : {}) });
+  }
+
+  // sectionAbove returns the section under whose head a question stands.
+  function sectionAbove(item) {
+    for (let el = item.previousElementSibling; el; el = el.previousElementSibling) if (el.dataset.section !== undefined) return el.dataset.section;
+    return undefined;
   }
 
   const itemAt = (path) => document.querySelector(`[data-item="${CSS.escape(path)}"]`);
@@ -125,8 +149,8 @@ export function openSheet(desk) {
         if (event.oldIndex === event.newIndex) return;
         flush();
         const next = event.item.nextElementSibling, last = event.item.previousElementSibling;
-        const place = next?.dataset.item ? { before: keyOf(next.dataset.item) } : { after: keyOf(last.dataset.item) };
-        sending.act({ do: "move", path: event.item.dataset.item, ...place });
+        const place = next?.dataset.item ? { before: keyOf(next.dataset.item) } : last?.dataset.item ? { after: keyOf(last.dataset.item) } : {};
+        sending.act({ do: "move", path: event.item.dataset.item, ...place, into: sectionAbove(event.item) });
       },
     });
   }
@@ -155,6 +179,7 @@ export function openSheet(desk) {
     }
     desk.dataset.revision = update.revision;
     ledger.showColumns();
+    fold();
     refresh();
     if (update.made) focusOn(update.made);
     else if (focusAfter) {
@@ -275,6 +300,8 @@ export function openSheet(desk) {
   }
 
   const ledger = openLedger({ sending, notice, flush });
+  const fold = handleFolding();
+  offerReady({ sending, flush });
   handleKeys({ act, move, flush, sending, ledger });
   handleRuler(desk, (path, value) => sending.change(path, value));
   handleExpectations((path, value) => sending.change(path, value));

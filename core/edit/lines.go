@@ -1,0 +1,107 @@
+package edit
+
+import (
+	"fmt"
+	"strings"
+
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
+)
+
+// lines makes an answer, or a row, of each line of a text, behind another one; that
+// one takes the first line if it has no words. What stands behind a tab is what the
+// answer adds to the scales, in their order.
+func (t *plan) lines() error {
+	siblings := t.object(t.act.Path)
+	what, ok := listed(t.act.Path)
+	if !ok || what != "answers" && what != "rows" || siblings == nil {
+		return fmt.Errorf("lines for %q %w", t.act.Path, ErrAct)
+	}
+	var lines []string
+	for _, line := range strings.Split(strings.ReplaceAll(t.act.Label, "\r", ""), "\n") {
+		if strings.TrimSpace(line) != "" {
+			lines = append(lines, line)
+		}
+	}
+	if len(lines) == 0 || len(lines)+len(siblings) > quiz.Most {
+		return fmt.Errorf("lines for %q %w: there are %d", t.act.Path, ErrAct, len(lines))
+	}
+	scales, _ := t.tree["scales"].(map[string]any)
+	taken := map[string]any{}
+	for k, v := range siblings {
+		taken[k] = v
+	}
+	into := t.act.After
+	if at, _ := siblings[into].(map[string]any); at != nil && strings.TrimSpace(fmt.Sprint(at["label"])) == "" {
+		label, adds := t.line(lines[0], scales, what)
+		t.put(t.act.Path+"/"+quiz.Escape(into)+"/label", label)
+		for scale, amount := range adds {
+			t.put(t.act.Path+"/"+quiz.Escape(into)+"/adds/"+quiz.Escape(scale), amount)
+		}
+		t.made = t.act.Path + "/" + quiz.Escape(into)
+		lines = lines[1:]
+	}
+	// All others find a place between the one behind which they come and the next.
+	keys := ordered(siblings)
+	low, high := 0.0, 0.0
+	for i, k := range keys {
+		if k == into || into == "" {
+			low, high = orderOf(siblings[k]), orderOf(siblings[k])+float64(len(lines))+1
+			if i+1 < len(keys) && into != "" {
+				high = orderOf(siblings[keys[i+1]])
+			}
+		}
+	}
+	if high <= low {
+		high = low + float64(len(lines)) + 1
+	}
+	for i, line := range lines {
+		label, adds := t.line(line, scales, what)
+		fresh := map[string]any{"order": low + (high-low)*float64(i+1)/float64(len(lines)+1), "label": label}
+		if len(adds) > 0 {
+			fresh["adds"] = adds
+		}
+		key := freeKey(taken, strings.TrimSuffix(what, "s"))
+		taken[key] = fresh
+		t.made = t.act.Path + "/" + key
+		t.put(t.made, fresh)
+	}
+	return nil
+}
+
+// line reads a line: words, and behind tabs what they add.
+func (t *plan) line(line string, scales map[string]any, what string) (label string, adds map[string]any) {
+	cells := strings.Split(line, "\t")
+	adds = map[string]any{}
+	for i, key := range ordered(scales) {
+		if i+1 >= len(cells) || what != "answers" {
+			break
+		}
+		if d, err := decimal.Parse(strings.TrimSpace(strings.ReplaceAll(strings.TrimPrefix(strings.TrimSpace(cells[i+1]), "+"), ",", "."))); err == nil {
+			adds[key] = number(d)
+		}
+	}
+	return strings.TrimSpace(cells[0]), adds
+}
+
+// forgetSection moves the questions of a section that goes into its neighbour.
+func (t *plan) forgetSection(key string, siblings map[string]any) error {
+	keys := ordered(siblings)
+	if len(keys) < 2 {
+		return fmt.Errorf("deleting the only section %w", ErrAct)
+	}
+	into := keys[0]
+	for i, k := range keys {
+		if k == key && i == 0 {
+			into = keys[1]
+		} else if k == key {
+			into = keys[i-1]
+		}
+	}
+	for q, question := range t.each("/questions") {
+		if question["section"] == key {
+			t.put("/questions/"+quiz.Escape(q)+"/section", into)
+		}
+	}
+	return nil
+}

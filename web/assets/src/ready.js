@@ -1,0 +1,122 @@
+// What could be meant is offered while one types: a ready-made question, or the next
+// answer of a series that has been begun. Tab takes it.
+
+export function offerReady({ sending, flush }) {
+  const ready = JSON.parse(document.getElementById("ready")?.dataset.ready ?? "[]");
+  const question = /^\/questions\/[^/]+\/label$/, answer = /^\/questions\/[^/]+\/answers\/[^/]+\/label$/;
+  let offered = null; // {field, take}
+
+  const words = (text) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
+
+  // meant finds the question that most of what is typed brings up.
+  function meant(text) {
+    const typed = words(text);
+    if (!typed.length || text.trim().length < 3) return null;
+    const last = typed.length - 1;
+    const score = (q) => typed.filter((w, i) => [...q.words.flatMap(words), ...words(q.label)].some((other) => other === w || (i === last && w.length > 2 && other.startsWith(w)))).length;
+    const best = ready.map((q) => ({ q, n: score(q) })).sort((a, b) => b.n - a.n)[0];
+    return best && best.n / typed.length >= 0.5 ? best.q : null;
+  }
+
+  // nextOf continues a series: the answers above are the beginning of it.
+  function nextOf(field) {
+    const all = [...field.closest("[data-list]").querySelectorAll("[data-item] textarea")].filter((f) => answer.test(f.dataset.path));
+    const above = all.slice(0, all.indexOf(field)).map((f) => f.value.trim().toLowerCase());
+    if (!above.length) return null;
+    const q = ready.find(({ answers }) => answers.length > above.length && above.every((a, i) => a === answers[i].toLowerCase()));
+    return q?.answers[above.length] ?? null;
+  }
+
+  function drop() {
+    document.getElementById("offer")?.remove();
+    offered = null;
+  }
+
+  function offer(field, text, take) {
+    drop();
+    const box = Object.assign(document.createElement("p"), { id: "offer", className: "offer" });
+    box.setAttribute("role", "status");
+    box.append(text + " ");
+    const button = Object.assign(document.createElement("button"), { type: "button", className: "quiet small", textContent: "Tab takes it" });
+    button.addEventListener("pointerdown", (event) => { event.preventDefault(); take(); });
+    box.append(button);
+    field.closest(".words").after(box);
+    offered = { field, take };
+  }
+
+  function look(field) {
+    drop();
+    const path = field.dataset?.path ?? "";
+    if (question.test(path)) {
+      const rows = [...field.closest("[data-item]").querySelectorAll(".answer textarea")];
+      if (rows.some((f) => f.value.trim())) return; // it has answers of its own
+      const q = meant(field.value);
+      if (q) offer(field, `Ready-made: “${q.label}” with ${q.answers.length} answers.`, () => takeQuestion(field, q));
+    } else if (answer.test(path) && !field.value) {
+      const next = nextOf(field);
+      if (next) offer(field, `“${next}”`, () => takeAnswer(field, next));
+    }
+  }
+
+  function takeQuestion(field, q) {
+    drop();
+    const path = field.dataset.path.slice(0, -"/label".length);
+    const answers = Object.fromEntries(q.answers.map((label, i) => [`answer_${i + 1}`, { order: i + 1, label }]));
+    sending.forget(field.dataset.path);
+    sending.patch([{ op: "add", path: `${path}/label`, value: q.label }, { op: "add", path: `${path}/answers`, value: answers }]);
+  }
+
+  function takeAnswer(field, label) {
+    drop();
+    field.value = label;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+    flush();
+    const item = field.closest("[data-item]").dataset.item;
+    const next = field.closest("[data-item]").nextElementSibling?.querySelector("textarea");
+    if (next) return next.focus();
+    sending.act({ do: "add", path: item.slice(0, item.lastIndexOf("/")), after: item.slice(item.lastIndexOf("/") + 1) });
+  }
+
+  document.addEventListener("input", (event) => look(event.target));
+  document.addEventListener("focusin", (event) => look(event.target));
+  document.addEventListener("focusout", () => drop());
+  document.addEventListener("keydown", (event) => {
+    if (!offered || event.target !== offered.field) return;
+    if (event.key === "Tab" && !event.shiftKey) {
+      event.preventDefault();
+      offered.take();
+    } else if (event.key === "Escape") drop();
+  }, true);
+
+  // Lines that are pasted into an answer become an answer each.
+  document.addEventListener("paste", (event) => {
+    const field = event.target;
+    const list = /^(\/questions\/[^/]+\/(?:answers|rows))\/([^/]+)\/label$/.exec(field.dataset?.path ?? "");
+    const text = event.clipboardData?.getData("text/plain") ?? "";
+    if (!list || text.trim().split("\n").length < 2) return;
+    event.preventDefault();
+    flush();
+    sending.act({ do: "lines", path: list[1], after: list[2], label: text });
+  });
+}
+
+// handleFolding hides the questions of a section, and remembers which.
+export function handleFolding() {
+  const folded = new Set();
+  const show = () => {
+    let off = false;
+    for (const part of document.getElementById("questions").children) {
+      if (part.dataset.section !== undefined) {
+        off = folded.has(part.dataset.section);
+        part.querySelector("[data-fold]").setAttribute("aria-expanded", String(!off));
+      } else part.hidden = off;
+    }
+  };
+  document.addEventListener("click", (event) => {
+    const key = event.target.closest?.("[data-fold]")?.dataset.fold;
+    if (key === undefined) return;
+    if (!folded.delete(key)) folded.add(key);
+    show();
+  });
+  return show;
+}

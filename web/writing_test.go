@@ -1,0 +1,93 @@
+package web_test
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+)
+
+// labels are the words of a question's answers, from the top.
+func (b *tab) labels(question string) []string {
+	return read[[]string](b, `[...document.querySelectorAll("`+question+` .answer textarea")].map((f) => f.value)`)
+}
+
+// Writing goes on by itself: what is typed brings up a ready-made question, a series
+// that has been begun is continued, pasted lines become answers.
+func TestWritingIsHelped(t *testing.T) {
+	a := newApp(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.fill("#new-title", "Ready for bees?")
+	b.click(".newquiz .button")
+	b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-question_1")`)
+	question := "#part-q-question_1"
+	b.fill(question+" .q", "What is your budg")
+	b.until("a question is offered", `document.querySelector("#offer")?.textContent.includes("What have you set aside for it?")`)
+	b.axe("Sheet with a suggestion")
+	b.do(chromedp.KeyEvent(kb.Tab))
+	b.until("taken", `document.querySelector("`+question+` .q").value === "What have you set aside for it?"`)
+	b.kept()
+	assert.Equal(t, []string{"Nothing yet", "Less than 1,000", "1,000 to 5,000", "5,000 to 20,000", "More than 20,000"}, b.labels(question))
+
+	b.click("#add-question [data-target='/questions']")
+	second := "#part-q-question_2"
+	b.until("a second question", `!!document.querySelector("`+second+`")`)
+	b.kept()
+	b.fill(second+" .q", "Zebra crossings")
+	b.fill(second+` [data-path$="answer_1/label"]`, "Not at all")
+	b.kept()
+	b.focus(second + ` [data-path$="answer_2/label"]`)
+	b.until("the series goes on", `document.querySelector("#offer")?.textContent.includes("“Hardly”")`)
+	b.do(chromedp.KeyEvent(kb.Tab))
+	b.until("and on", `document.querySelector("#offer")?.textContent.includes("“Partly”")`)
+	b.kept()
+	assert.Equal(t, []string{"Not at all", "Hardly", ""}, b.labels(second))
+	b.do(chromedp.KeyEvent(kb.Escape))
+	b.paste("One\t3\nTwo\t5\nThree\n")
+	b.until("three answers of three lines", `document.querySelectorAll("`+second+` .answer").length === 5`)
+	b.kept()
+	assert.Equal(t, []string{"Not at all", "Hardly", "One", "Two", "Three"}, b.labels(second))
+	assert.Equal(t, "+5", read[string](b, `[...document.querySelectorAll("`+second+` .cell input")].at(-2).value`))
+	b.click("[data-act=undo]")
+	b.until("undone at once", `document.querySelectorAll("`+second+` .answer").length === 3`)
+	b.kept()
+}
+
+// Sections have a head, fold, take questions in and let them go.
+func TestSectionsOnTheSheet(t *testing.T) {
+	a := newApp(t)
+	a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/quizzes/1")
+	b.click("#add-question [data-target='/sections']")
+	b.until("two heads", `document.querySelectorAll(".sectionhead").length === 2`)
+	b.kept()
+	head := `[data-path="/sections/section_2/heading"]`
+	b.fill(head, "About your orchard")
+	b.kept()
+	order := func() []string {
+		return read[[]string](b, `[...document.querySelectorAll("#questions > *")].map((p) => p.id.replace("part-", ""))`)
+	}
+	assert.Equal(t, "sec-section_2", order()[7])
+	b.focus(`[data-path="/questions/decides/label"]`)
+	b.do(chromedp.KeyEvent(kb.ArrowDown, chromedp.KeyModifiers(1)))
+	b.until("moved over the head", `document.querySelector("#questions").lastElementChild.id === "part-q-decides"`)
+	b.kept()
+	assert.Equal(t, "/questions/decides/label", read[string](b, `document.activeElement.dataset.path`), "the cursor stays")
+	b.click(`[data-fold=section_2]`)
+	assert.True(t, read[bool](b, `document.querySelector("#part-q-decides").hidden`))
+	b.click(`[data-fold=section_2]`)
+	b.run(`scrollTo(0, 0)`)
+	b.axe("Sheet with sections")
+	b.focus(head)
+	b.do(chromedp.KeyEvent(kb.ArrowUp, chromedp.KeyModifiers(1)))
+	b.until("the section is the first", `document.querySelector("#questions").firstElementChild.id === "part-sec-section_2"`)
+	b.kept()
+	assert.Equal(t, []string{"sec-section_2", "q-decides", "sec-main", "q-crop"}, order()[:4])
+	b.click(`#part-sec-section_2 [data-act=remove]`)
+	b.until("its question is in the other", `document.querySelectorAll(".sectionhead").length === 0 && !!document.querySelector("#part-q-decides")`)
+	b.kept()
+}
