@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -139,6 +140,28 @@ func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) 
 	return &kept, found(err, "keeping the response")
 }
 
+// AddContact adds what a respondent said of themselves after the result, in one
+// commit, once: a response that has it already stays as it is.
+func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers []ResponseAnswer) error {
+	err := s.db.Transaction(func(tx *gorm.DB) error {
+		var r Response
+		if err := tx.Where("passage = ?", p.ID).Take(&r).Error; err != nil {
+			return err
+		}
+		for i := range answers {
+			answers[i].ResponseID = r.ID
+		}
+		if len(answers) > 0 {
+			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&answers).Error; err != nil {
+				return err
+			}
+		}
+		p.Answers, p.Updated = toJSON(typed), now()
+		return tx.Model(p).Select("Answers", "Updated").Updates(p).Error
+	})
+	return found(err, "keeping contact")
+}
+
 // Part ends a passage and keeps nothing of it but a count.
 func (s *Store) Part(p *Passage) error {
 	err := s.db.Transaction(func(tx *gorm.DB) error {
@@ -231,6 +254,13 @@ func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 	}
 	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: r.Facts()}
 	for key, t := range typed {
+		if slices.Contains(p.ContactKeys(), key) {
+			if in.Contact == nil {
+				in.Contact = map[string]string{}
+			}
+			in.Contact[key] = t.Values[0]
+			continue
+		}
 		i := p.Position(key)
 		if i < 0 {
 			return in, fmt.Errorf("the response %d answers %q, which its release does not ask", r.Number, key)

@@ -106,7 +106,7 @@ func listed(path string) (what string, ok bool) {
 		len(parts) == 4 && parts[1] == "questions" && (last == "answers" || last == "rows"),
 		len(parts) == 4 && parts[1] == "outcomes" && last == "landings",
 		len(parts) == 6 && parts[1] == "outcomes" && last == "blocks",
-		path == "/decision/steps",
+		path == "/decision/steps", path == "/contact/fields",
 		len(parts) == 5 && parts[1] == "decision" && last == "cuts":
 		return last, true
 	}
@@ -151,6 +151,13 @@ func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
 		return turnedInto(blank, quiz.Kind(kind), quiz.Kind(kind))
 	case "sections":
 		return map[string]any{"heading": t.act.Label}
+	case "fields":
+		kind := quiz.Kind(t.act.Kind)
+		if !kind.Contact() {
+			kind = quiz.Email
+		}
+		label := map[quiz.Kind]string{quiz.Name: "Name", quiz.Email: "E-mail", quiz.Phone: "Phone", quiz.Company: "Company", quiz.Country: "Country", quiz.Consent: "You may write to me about this."}[kind]
+		return map[string]any{"kind": string(kind), "label": label}
 	case "answers", "rows":
 		return map[string]any{"label": t.act.Label}
 	case "outcomes":

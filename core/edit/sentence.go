@@ -83,6 +83,10 @@ func tell(before, after *quiz.Quiz, op Op) string {
 		return "Moved " + n.thing(parts[:len(parts)-1])
 	case parts[0] == "decision" && len(parts) == 6 && field == "at":
 		return n.cut(parts[2], parts[4], op)
+	case parts[0] == "contact" && len(parts) == 1:
+		return made(op, "contact section", "")
+	case parts[0] == "contact" && len(parts) == 3:
+		return made(op, "field", n.question(parts[2]))
 	case parts[0] == "decision":
 		return "Changed the decision"
 	}
@@ -103,7 +107,7 @@ func made(op Op, what, name string) string {
 	if verb == "" {
 		verb = "Added"
 	}
-	return fmt.Sprintf("%s the %s %s", verb, what, name)
+	return strings.TrimSpace(fmt.Sprintf("%s the %s %s", verb, what, name))
 }
 
 var fieldNames = map[string]string{"label": "Words", "help": "Help", "heading": "Heading", "text": "Text", "button": "Button",

@@ -100,6 +100,27 @@ func (p *Program) Read(i int, t Typed) (Value, error) {
 	return q.readTyped(strings.TrimSpace(values[0]), refuse)
 }
 
+// ReadContact reads what was typed into field i of the contact section, as Read does;
+// a field that is needed and empty is refused, too.
+func (p *Program) ReadContact(i int, t Typed) (Value, error) {
+	q := &p.contact[i]
+	refuse := func(why error, format string, args ...any) (Value, error) {
+		return Value{}, &Refused{q.key, fmt.Sprintf(format, args...), why}
+	}
+	typed := strings.TrimSpace(strings.Join(t.Values, " "))
+	if typed == "" {
+		if q.required {
+			return refuse(ErrShape, "is needed")
+		}
+		return Value{State: Skipped}, nil
+	}
+	v, err := q.readTyped(typed, refuse)
+	if err == nil && v.State != Given && q.required {
+		return refuse(ErrShape, "is needed")
+	}
+	return v, err
+}
+
 type refusal func(why error, format string, args ...any) (Value, error)
 
 const writeInLength = 2000

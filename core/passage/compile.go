@@ -53,7 +53,7 @@ func (c *compiler) compile() {
 	}
 	p.questions = make([]question, len(keys))
 	for i, k := range keys {
-		c.shape(&p.questions[i], k, slices.Index(sections, q.Questions[k].Section))
+		c.shape(&p.questions[i], k, q.Questions[k], slices.Index(sections, q.Questions[k].Section))
 	}
 	for i, k := range sections {
 		p.sections[i].when = c.condition(q.Sections[k].ShowWhen)
@@ -74,12 +74,16 @@ func (c *compiler) compile() {
 	c.decision()
 	if q.Contact != nil {
 		p.contactWhen = c.condition(q.Contact.When)
+		for _, k := range quiz.InOrder(q.Contact.Fields) {
+			var field question
+			c.shape(&field, k, q.Contact.Fields[k], none)
+			p.contact = append(p.contact, field)
+		}
 	}
 }
 
 // shape compiles what a question asks and what its answers add.
-func (c *compiler) shape(to *question, key string, section int) {
-	q := c.q.Questions[key]
+func (c *compiler) shape(to *question, key string, q *quiz.Question, section int) {
 	*to = question{key: key, kind: q.Kind, form: formOf(q.Kind), section: section, required: q.Required && q.Kind != quiz.Statement}
 	to.low, to.high = q.Bounds()
 	if q.Limits != nil && q.Limits.Step != nil {

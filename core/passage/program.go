@@ -32,9 +32,10 @@ type Program struct {
 	scaleIndex    map[string]int
 	outcomeIndex  map[string]int
 	contactWhen   *condition
-	averages      bool // some scale is a mean or a percent
-	leads         bool // some step looks for a leader
-	bounded       bool // no choice of answers takes a sum beyond the range
+	contact       []question // the fields of the contact section
+	averages      bool       // some scale is a mean or a percent
+	leads         bool       // some step looks for a leader
+	bounded       bool       // no choice of answers takes a sum beyond the range
 }
 
 type section struct {
@@ -252,3 +253,12 @@ func (p *Program) Asks(i int) bool { return p.questions[i].kind != quiz.Statemen
 
 // Needs tells whether question i must be answered. A statement never must.
 func (p *Program) Needs(i int) bool { return p.questions[i].required }
+
+// ContactKeys returns the keys of the contact section's fields in their order.
+func (p *Program) ContactKeys() []string {
+	keys := make([]string, len(p.contact))
+	for i, f := range p.contact {
+		keys[i] = f.key
+	}
+	return keys
+}

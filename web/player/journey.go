@@ -7,6 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
 	"omphalos/store"
 )
 
@@ -31,8 +32,40 @@ func (j *journey) input() passage.Input {
 			in.Answers[i], _ = j.program.Read(i, t)
 		}
 	}
+	for i, key := range j.program.ContactKeys() {
+		if v, err := j.program.ReadContact(i, j.typed[key]); err == nil && v.State == passage.Given {
+			if in.Contact == nil {
+				in.Contact = map[string]string{}
+			}
+			in.Contact[key] = v.Text
+		}
+	}
 	return in
 }
+
+// contactPage is the last part of the address of the contact section, which no
+// question's key can be.
+const contactPage = "your-contact"
+
+// wantsContact tells whether the passage has come to its end, and contact is to be
+// asked for at a place and has not been given.
+func (j *journey) wantsContact(place quiz.ContactPlace) bool {
+	q := j.program.Quiz()
+	if q.Contact == nil || q.Contact.Place != place || len(q.Contact.Fields) == 0 {
+		return false
+	}
+	for _, key := range j.program.ContactKeys() {
+		if _, given := j.typed[key]; given {
+			return false
+		}
+	}
+	in := j.input()
+	in.Stop = true
+	r := j.program.Walk(in)
+	return r.End != passage.Unfinished && len(r.Missing) == 0 && r.Contact
+}
+
+func (j *journey) contactAddress() string { return "/p/" + j.passage.ID + "/" + contactPage }
 
 // walk returns where the passage has come to.
 func (j *journey) walk() *passage.Result {
@@ -63,6 +96,9 @@ func (j *journey) address(question int) string {
 func (j *journey) here() string {
 	if j.passage.Finished {
 		return "/p/" + j.passage.ID + "/end"
+	}
+	if j.wantsContact(quiz.BeforeResult) {
+		return j.contactAddress()
 	}
 	path := j.path()
 	return j.address(path[len(path)-1])

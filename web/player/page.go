@@ -223,6 +223,8 @@ type resultPage struct {
 	Parted   bool
 	Redirect string // filled-in address, for a delayed redirect
 	After    int
+	Contact  *contactForm // asked for below
+	Thanks   bool         // contact has just been given
 }
 
 type blockView struct {

@@ -18,6 +18,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/ui"
 )
@@ -158,6 +159,10 @@ func (p *player) question(c *gin.Context) {
 		p.result(c, j)
 		return
 	}
+	if c.Param("question") == contactPage && j.wantsContact(quiz.BeforeResult) {
+		p.show(c, http.StatusOK, "contact", j.contactPage(nil, nil, ""))
+		return
+	}
 	at := j.program.Position(c.Param("question"))
 	if at < 0 || !slices.Contains(j.path(), at) {
 		c.Redirect(http.StatusSeeOther, j.here())
@@ -172,6 +177,10 @@ func (p *player) answer(c *gin.Context) {
 	if !ok {
 		return
 	}
+	if j.passage.Finished && c.Param("question") == contactPage {
+		p.contactAfter(c, j)
+		return
+	}
 	if j.passage.Finished {
 		kept, err := p.store.ByPassage(j.passage.ID)
 		if err != nil {
@@ -179,6 +188,10 @@ func (p *player) answer(c *gin.Context) {
 			return
 		}
 		p.land(c, j, kept)
+		return
+	}
+	if c.Param("question") == contactPage && j.wantsContact(quiz.BeforeResult) {
+		p.contact(c, j)
 		return
 	}
 	at := j.program.Position(c.Param("question"))
@@ -215,7 +228,15 @@ func (p *player) take(c *gin.Context, j *journey, at int) {
 	}
 	if !back {
 		if _, more := j.after(at); !more && len(j.missing()) == 0 {
-			p.finish(c, j, at, typed)
+			if j.wantsContact(quiz.BeforeResult) {
+				if err := p.store.SaveTyped(j.passage, j.typed); err != nil {
+					p.notKept(c, j, at, typed, err)
+					return
+				}
+				c.Redirect(http.StatusSeeOther, j.contactAddress())
+				return
+			}
+			p.finish(c, j, func(err error) { p.notKept(c, j, at, typed, err) })
 			return
 		}
 	}
@@ -242,12 +263,12 @@ func (p *player) notKept(c *gin.Context, j *journey, at int, typed passage.Typed
 }
 
 // finish ends the passage in one commit, and lands it.
-func (p *player) finish(c *gin.Context, j *journey, at int, typed passage.Typed) {
+func (p *player) finish(c *gin.Context, j *journey, notKept func(error)) {
 	w := j.program.Walker()
 	result := w.Walk(j.input())
 	if result.End == passage.Parted {
 		if err := p.store.Part(j.passage); err != nil {
-			p.notKept(c, j, at, typed, err)
+			notKept(err)
 			return
 		}
 		p.show(c, http.StatusOK, "result", j.resultPage(w, true))
@@ -255,9 +276,10 @@ func (p *player) finish(c *gin.Context, j *journey, at int, typed passage.Typed)
 	}
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
+	response.Answers = append(response.Answers, j.contactAnswers()...)
 	kept, err := p.store.Finish(j.passage, j.typed, response)
 	if err != nil {
-		p.notKept(c, j, at, typed, err)
+		notKept(err)
 		return
 	}
 	p.land(c, j, kept)
@@ -288,6 +310,11 @@ func (p *player) result(c *gin.Context, j *journey) {
 	w.Walk(j.input())
 	page := j.resultPage(w, false)
 	page.Redirect = kept.Address
+	if j.wantsContact(quiz.AfterResult) {
+		form := j.contactPage(nil, nil, "")
+		page.Contact = &form
+	}
+	page.Thanks = c.Query("thanks") != ""
 	p.show(c, http.StatusOK, "result", page)
 }
 

@@ -113,8 +113,8 @@ func (sh *sheet) Jump(pointer string) string {
 		return "part-q-" + parts[1]
 	case parts[0] == "sections" && len(parts) > 1:
 		return "part-sec-" + parts[1]
-	case parts[0] == "scales":
-		return "part-scales"
+	case parts[0] == "scales", parts[0] == "contact", parts[0] == "look":
+		return "part-" + parts[0]
 	case parts[0] == "outcomes" && len(parts) > 1:
 		return "part-o-" + parts[1]
 	case parts[0] == "decision" && len(parts) > 2:

@@ -109,7 +109,11 @@ type responsePage struct {
 	Explanation passage.Explanation
 	Totals      []total
 	Lands       string
+	Contact     []contactLine
 }
+
+// A contactLine is what a respondent said of themselves.
+type contactLine struct{ Label, Value string }
 
 // A total shows a scale's score on a line from the lowest to the highest.
 type total struct {
@@ -165,8 +169,25 @@ func (s *studio) explained(r *store.Response) (*responsePage, error) {
 		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
 		page.Outcome = share{Outcome: r.Outcome, Name: cmp.Or(o.Name, r.Outcome), Letter: q.Letter(r.Outcome), Class: hue(i), Standing: string(o.Standing)}
 	}
+	for _, a := range r.Answers {
+		if f := contactField(q, a.Question); f != nil {
+			line := contactLine{f.Label, a.Answer}
+			if f.Kind == quiz.Consent {
+				line = contactLine{"Agreed to", a.WriteIn}
+			}
+			page.Contact = append(page.Contact, line)
+		}
+	}
 	for _, reached := range page.Explanation.Scales {
 		page.Totals = append(page.Totals, total{reached.Name, reached.Text, reached.Value})
 	}
 	return page, nil
+}
+
+// contactField returns the field of the contact section under key, or nil.
+func contactField(q *quiz.Quiz, key string) *quiz.Question {
+	if q.Contact == nil {
+		return nil
+	}
+	return q.Contact.Fields[key]
 }

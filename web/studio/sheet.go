@@ -182,6 +182,7 @@ func (sh *sheet) parts() []part {
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
 		list = append(list, part{"part-o-" + k, "outcome", sh.outcome(k)})
 	}
+	list = append(list, part{"part-contact", "contact", sh.contact()}, part{"part-look", "look", sh.look()})
 	return list
 }
 

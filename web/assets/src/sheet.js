@@ -36,6 +36,7 @@ export function openSheet(desk) {
   document.addEventListener("change", (event) => {
     const field = event.target.closest(fields);
     if (field) return keep(field);
+    if (event.target.dataset.choose !== undefined) return sending.patch(JSON.parse(event.target.value));
     if (event.target.dataset.go !== undefined) return location.assign(event.target.value);
     const { turn, on, off, merge } = event.target.dataset;
     if (!turn && !on && !merge) return;

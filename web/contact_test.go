@@ -1,0 +1,107 @@
+package web_test
+
+import (
+	"net/http"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+)
+
+// The contact section is made on the sheet, asked of those whom it is for, checked
+// field by field, and seen with the response; nothing is agreed to beforehand.
+func TestContactIsAsked(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/quizzes/1")
+	b.click("#part-contact [data-patch]")
+	b.do(chromedp.WaitVisible(chromedp.CSS(`[data-path="/contact/heading"]`)))
+	b.fill(`[data-path="/contact/heading"]`, "Where may we come?")
+	b.click(`#part-contact [data-kind=phone]`)
+	b.kept()
+	b.until("a phone field", `document.querySelectorAll('#part-contact [data-item]').length === 4`)
+	b.choose(`#part-contact [data-choose]`, read[string](b, `[...document.querySelector("#part-contact [data-choose]").options].find((o) => o.textContent.includes("Walk the rows")).value`))
+	b.kept()
+	b.fill(`[data-path="/contact/privacy"]`, "https://quillbrook.example/privacy")
+	b.do(chromedp.KeyEvent("\t"))
+	b.kept()
+	b.run(`scrollTo(0, document.body.scrollHeight)`)
+	b.axe("Sheet with contact")
+	assert.Equal(t, "No findings", b.text(".findlink"))
+	a.release(t, must(a.store.Quiz(z.ID)))
+
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.click(".button")
+	for _, answer := range []string{"apples", "large", "soon", "some", "ample", "me"} {
+		p.do(chromedp.WaitVisible(chromedp.CSS("[value=" + answer + "]")))
+		p.run(`document.querySelector("[value=` + answer + `]").click()`)
+		p.click("[name=go][value=on]")
+	}
+	p.do(chromedp.WaitVisible(chromedp.CSS("form.contact")))
+	p.axe("Contact")
+	assert.False(t, read[bool](p, `document.querySelector("[type=checkbox]").checked`))
+	p.fill("#field-field_1", "Ann")
+	p.fill("#field-field_2", "ann at home")
+	p.click("[name=go][value=on]")
+	p.until("the mistake is told", `document.querySelector("#wrong-field_2")?.textContent.includes("is not an e-mail address")`)
+	assert.Equal(t, "Ann", p.value("#field-field_1"), "nothing typed is lost")
+	p.fill("#field-field_2", "ann@example.org")
+	p.click("[type=checkbox]")
+	p.click("[name=go][value=on]")
+	p.until("landed", `location.pathname.startsWith("/standin/")`)
+
+	b.open("/studio/quizzes/1/learn/1")
+	text := b.text("main")
+	assert.Contains(t, text, "ann@example.org")
+	assert.Contains(t, text, "You may write to me about this.")
+
+	c := a.client(t)
+	at := c.walk("none", "small", "not_now", "enough", "nothing")
+	r, _ := c.form(at, "answer", "other", "go", "on")
+	assert.Contains(t, r.Header.Get("Location"), "/end", "who gets another outcome is not asked")
+}
+
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
+
+// Below the result, contact can be given or left; it is kept once.
+func TestContactBelowTheResult(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("end")
+	m.Ask("crop", quiz.Single, "apples", "pears").Required = true
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail", Required: true}}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	r, _ := c.form("/q/"+z.Slug, "answer", "apples", "go", "on")
+	require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	end := r.Header.Get("Location")
+	_, page := c.get(end)
+	assert.Contains(t, page, `name="mail"`)
+	form := end[:len(end)-len("end")] + "your-contact"
+	r, page = c.form(form, "mail", "nothing")
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, page, `value="nothing"`)
+	for range 2 {
+		r, _ = c.form(form, "mail", "ann@example.org")
+		assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	}
+	_, page = c.get(end + "?thanks=1")
+	assert.Contains(t, page, "Thank you. We have it.")
+	assert.NotContains(t, page, `name="mail"`)
+	response, err := a.store.Response(z.ID, 1)
+	require.NoError(t, err)
+	require.Len(t, response.Answers, 2)
+	assert.Equal(t, "ann@example.org", response.Answers[1].Answer)
+}

@@ -1,0 +1,124 @@
+package player
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"net/url"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+// A contactForm asks who the respondent is.
+type contactForm struct {
+	frame
+	Heading, Text, Button string
+	Privacy, Action       string
+	Wrong                 string
+	Fields                []contactField
+	After                 bool // it stands below the result
+}
+
+type contactField struct {
+	Key, Label, Help, Value string
+	Input, Fill             string // HTML's type of input, and what may be filled in
+	Consent                 bool
+	Needed                  bool
+	Wrong                   string
+}
+
+// contactPage builds the form, with what was typed into it and what is wrong with it.
+func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong string) contactForm {
+	contact := j.program.Quiz().Contact
+	in := j.input()
+	filler := j.program.Filler(in, j.program.Walk(in), j.number())
+	form := contactForm{frame: newFrame(j.program, cmp.Or(contact.Heading, "Who are you?")), Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")), Text: filler.Text(contact.Text),
+		Button: cmp.Or(contact.Button, "Send"), Privacy: contact.Privacy, Action: j.contactAddress(), Wrong: wrong, After: contact.Place == quiz.AfterResult}
+	for _, key := range j.program.ContactKeys() {
+		f := contact.Fields[key]
+		form.Fields = append(form.Fields, contactField{Key: key, Label: filler.Text(f.Label), Help: filler.Text(f.Help), Value: typed.Get(key), Input: inputs[f.Kind], Fill: fillings[f.Kind],
+			Consent: f.Kind == quiz.Consent, Needed: f.Required, Wrong: wrongs[key]})
+	}
+	return form
+}
+
+// readContact takes the fields out of a form and says what is wrong with them.
+func (j *journey) readContact(c *gin.Context) map[string]string {
+	wrongs := map[string]string{}
+	for i, key := range j.program.ContactKeys() {
+		t := passage.Typed{Values: []string{c.PostForm(key)}}
+		if _, err := j.program.ReadContact(i, t); err != nil {
+			var refused *passage.Refused
+			errors.As(err, &refused)
+			wrongs[key] = fmt.Sprintf("This %s.", refused.Message)
+			if refused.Why == passage.ErrShape && t.Values[0] != "" {
+				wrongs[key] = refused.Message + "."
+			}
+			continue
+		}
+		j.typed[key] = t
+	}
+	return wrongs
+}
+
+// contactAnswers returns what is kept of the contact section: consent with the words
+// that were agreed to.
+func (j *journey) contactAnswers() []store.ResponseAnswer {
+	var list []store.ResponseAnswer
+	in := j.input()
+	contact := j.program.Quiz().Contact
+	for _, key := range j.program.ContactKeys() {
+		if value := in.Contact[key]; value != "" {
+			a := store.ResponseAnswer{Question: key, Answer: value}
+			if contact.Fields[key].Kind == quiz.Consent {
+				a.WriteIn = contact.Fields[key].Label
+			}
+			list = append(list, a)
+		}
+	}
+	return list
+}
+
+// contact takes the contact section before the result.
+func (p *player) contact(c *gin.Context, j *journey) {
+	if c.PostForm("go") == "back" {
+		path := j.path()
+		c.Redirect(http.StatusSeeOther, j.address(path[len(path)-1]))
+		return
+	}
+	if wrongs := j.readContact(c); len(wrongs) > 0 {
+		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
+		return
+	}
+	p.finish(c, j, func(err error) {
+		slog.Error("keeping contact", "error", err)
+		c.Header("Retry-After", "5")
+		p.show(c, http.StatusServiceUnavailable, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: try again in a moment."))
+	})
+}
+
+// contactAfter takes the contact section below the result.
+func (p *player) contactAfter(c *gin.Context, j *journey) {
+	end := "/p/" + j.passage.ID + "/end"
+	if !j.wantsContact(quiz.AfterResult) {
+		c.Redirect(http.StatusSeeOther, end)
+		return
+	}
+	if wrongs := j.readContact(c); len(wrongs) > 0 {
+		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
+		return
+	}
+	if err := p.store.AddContact(j.passage, j.typed, j.contactAnswers()); err != nil {
+		slog.Error("keeping contact", "error", err)
+		c.Header("Retry-After", "5")
+		p.show(c, http.StatusServiceUnavailable, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: try again in a moment."))
+		return
+	}
+	c.Redirect(http.StatusSeeOther, end+"?thanks=1")
+}
