@@ -38,7 +38,7 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 	contact := j.program.Quiz().Contact
 	in := j.input()
 	filler := j.program.Filler(in, j.program.Walk(in), j.number())
-	form := contactForm{frame: newFrame(j.program, cmp.Or(contact.Heading, "Who are you?")), Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")), Text: filler.Text(contact.Text),
+	form := contactForm{frame: newFrame(j.program, j.release, cmp.Or(contact.Heading, "Who are you?")), Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")), Text: filler.Text(contact.Text),
 		Button: cmp.Or(contact.Button, "Send"), Privacy: contact.Privacy, Action: j.contactAddress(), Wrong: wrong, After: contact.Place == quiz.AfterResult}
 	for _, key := range j.program.ContactKeys() {
 		f := contact.Fields[key]

@@ -15,12 +15,13 @@ import (
 type journey struct {
 	passage *store.Passage
 	program *passage.Program
+	release uint
 	typed   map[string]passage.Typed
 	visitor *passage.Visitor
 }
 
 func newJourney(p *store.Passage, program *passage.Program) *journey {
-	return &journey{p, program, p.Typed(), p.Facts()}
+	return &journey{p, program, p.ReleaseID, p.Typed(), p.Facts()}
 }
 
 // input returns what was typed as answers. What is not valid any more counts

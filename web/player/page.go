@@ -18,11 +18,12 @@ type frame struct {
 	Language string
 	Owner    string
 	Words    words
+	Look     string // address of its colours, "" where they are ours
 }
 
 type words struct{ Next, Back, Start string }
 
-func newFrame(p *passage.Program, title string) frame {
+func newFrame(p *passage.Program, release uint, title string) frame {
 	f := frame{Title: title, Language: "en", Words: words{"Next", "Back", "Start"}}
 	if p == nil {
 		return f
@@ -30,6 +31,9 @@ func newFrame(p *passage.Program, title string) frame {
 	q := p.Quiz()
 	if q.Look != nil {
 		f.Owner = q.Look.Owner
+		if colours(q.Look) != "" {
+			f.Look = fmt.Sprintf("/look/%d", release)
+		}
 	}
 	if s := q.Settings; s != nil {
 		f.Language = cmp.Or(s.Language, f.Language)
@@ -52,7 +56,7 @@ type problemPage struct {
 }
 
 func newProblem(p *passage.Program, heading, text string) problemPage {
-	return problemPage{newFrame(p, heading), heading, text}
+	return problemPage{newFrame(p, 0, heading), heading, text}
 }
 
 type questionPage struct {
@@ -176,7 +180,7 @@ func (j *journey) page(at int, action string, typed passage.Typed, wrong string)
 	filler := j.program.Filler(in, r, j.number())
 	done := slices.Index(j.path(), at) + 1
 	page := questionPage{
-		frame: newFrame(j.program, q.Label), Key: j.program.Key(at), Question: q,
+		frame: newFrame(j.program, j.release, q.Label), Key: j.program.Key(at), Question: q,
 		Label: filler.Text(q.Label), Help: filler.Text(q.Help),
 		Action: action, First: done <= 1, Wrong: wrong, WriteIn: typed.WriteIn,
 		Progress: newProgress(max(done, 1), max(done, 1)+j.program.Questions()-at-1),
@@ -252,7 +256,7 @@ func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
 	o := j.program.Quiz().Outcomes[j.program.OutcomeKey(r)]
 	filler := j.program.Filler(in, r, j.number())
 	page := resultPage{
-		frame:    newFrame(j.program, cmp.Or(o.Headline, j.program.Quiz().Title)),
+		frame:    newFrame(j.program, j.release, cmp.Or(o.Headline, j.program.Quiz().Title)),
 		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: o.Picture,
 		Parted: parted, After: j.program.LandingOf(r).After,
 	}

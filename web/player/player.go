@@ -38,6 +38,7 @@ func Mount(r gin.IRouter, s *store.Store) {
 	p := &player{store: s, views: ui.Load(templates)}
 	r.GET("/q/:slug", p.opening)
 	r.POST("/q/:slug", p.start)
+	r.GET("/look/:release", p.look)
 	r.GET("/p/:passage", p.resume)
 	r.GET("/p/:passage/:question", p.question)
 	r.POST("/p/:passage/:question", p.answer)
@@ -91,7 +92,7 @@ func (p *player) opening(c *gin.Context) {
 	if q := program.Quiz(); q.Opening != nil {
 		page, rendered := p.openings.Load(release.ID)
 		if !rendered {
-			html, err := p.views.Part("opening", "layout", openingPage{newFrame(program, q.Opening.Heading), q.Opening})
+			html, err := p.views.Part("opening", "layout", openingPage{newFrame(program, release.ID, q.Opening.Heading), q.Opening})
 			if err != nil {
 				p.fail(c, err)
 				return
@@ -101,7 +102,7 @@ func (p *player) opening(c *gin.Context) {
 		c.Data(http.StatusOK, "text/html; charset=utf-8", page.([]byte))
 		return
 	}
-	j := &journey{program: program, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program)}
+	j := &journey{program: program, release: release.ID, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program)}
 	first := j.walk().Next
 	p.show(c, http.StatusOK, "question", j.page(first, "", passage.Typed{}, ""))
 }
