@@ -126,7 +126,7 @@ func begin(title, text string) *quiz.Quiz {
 func ask(q *quiz.Quiz, key, label string, answers []string, adds func(i int) map[string]decimal.Decimal) *quiz.Question {
 	to := &quiz.Question{Order: float64(len(q.Questions) + 1), Section: "main", Kind: quiz.Single, Label: label, Required: true, Answers: map[string]*quiz.Answer{}}
 	for i, a := range answers {
-		to.Answers[fmt.Sprintf("a%d", i+1)] = &quiz.Answer{Order: float64(i + 1), Label: a, Adds: adds(i)}
+		to.Answers[fmt.Sprintf("answer_%d", i+1)] = &quiz.Answer{Order: float64(i + 1), Label: a, Adds: adds(i)}
 	}
 	q.Questions[key] = to
 	return to
@@ -276,7 +276,7 @@ func gate(title string) *quiz.Quiz {
 		}
 	}
 	budget := ask(q, "budget", "What have you set aside for it?", []string{"Less than 1,000", "1,000 to 5,000", "More than 5,000"}, points(0, 4, 8))
-	budget.Answers["a1"].Then = &quiz.Then{Go: quiz.PartWays, To: "not_yet"}
+	budget.Answers["answer_1"].Then = &quiz.Then{Go: quiz.PartWays, To: "not_yet"}
 	ask(q, "need", "What brings you here?", []string{"I am looking around", "Something has to change", "It has to be solved now"}, points(0, 3, 6))
 	ask(q, "when", "When would you like to begin?", []string{"Next year", "In some months", "This month"}, points(0, 2, 4))
 	q.Outcomes["call"] = &quiz.Outcome{Order: 1, Name: "Worth a call", Standing: quiz.Fit, Headline: "Let us talk", Text: "Choose a time that suits you.", Landings: page("Choose a time")}
