@@ -43,7 +43,7 @@ func (s *Store) Edit(id uint, revision int, patch []byte, user uint) (*Quiz, *ed
 	var change *edit.Change
 	z, err := s.change(id, revision, func(tx *gorm.DB, z *Quiz) error {
 		var err error
-		if change, err = edit.Apply([]byte(z.Draft), patch); err != nil {
+		if change, err = z.apply(patch); err != nil {
 			return err
 		}
 		return record(tx, z, change, user)
@@ -135,7 +135,7 @@ func (s *Store) step(id uint, revision, offset, by int, patch func(*Edit) string
 		if err != nil {
 			return err
 		}
-		c, err := edit.Apply([]byte(z.Draft), []byte(patch(&e)))
+		c, err := z.apply([]byte(patch(&e)))
 		if err != nil {
 			return fmt.Errorf("%w: %v", ErrChanged, err)
 		}

@@ -7,8 +7,10 @@ import (
 	"strings"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"gorm.io/gorm"
 
+	"omphalos/core/edit"
 	"omphalos/core/quiz"
 )
 
@@ -28,8 +30,34 @@ type Quiz struct {
 	DeletedAt gorm.DeletedAt `gorm:"index"`
 }
 
-// Document reads the draft.
-func (z *Quiz) Document() (*quiz.Quiz, error) { return quiz.Read([]byte(z.Draft)) }
+// drafts are documents that were read or edited lately, by their text. They are not
+// changed: an edit makes another.
+var drafts, _ = lru.New[string, *quiz.Quiz](32)
+
+// Document reads the draft. It must not be changed.
+func (z *Quiz) Document() (*quiz.Quiz, error) {
+	if q, known := drafts.Get(z.Draft); known {
+		return q, nil
+	}
+	q, err := quiz.Read([]byte(z.Draft))
+	if err == nil {
+		drafts.Add(z.Draft, q)
+	}
+	return q, err
+}
+
+// apply applies a patch to the draft, as edit.Apply does.
+func (z *Quiz) apply(patch []byte) (*edit.Change, error) {
+	before, err := z.Document()
+	if err != nil {
+		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
+	}
+	change, err := edit.ApplyTo(before, []byte(z.Draft), patch)
+	if err == nil {
+		drafts.Add(string(change.Document), change.After)
+	}
+	return change, err
+}
 
 // Changes returns how many changes the draft has had since the newest release.
 func (z *Quiz) Changes() int { return z.Revision - z.ReleaseOf }
@@ -105,10 +133,11 @@ func (s *Store) CopyQuiz(id uint) (*Quiz, error) {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", id, err)
 	}
 	const mark = " (copy)"
-	if r := []rune(q.Title); len(r)+len(mark) <= quiz.MaxTitle {
-		q.Title += mark
+	twin := *q
+	if r := []rune(twin.Title); len(r)+len(mark) <= quiz.MaxTitle {
+		twin.Title += mark
 	}
-	return s.AddQuiz(q)
+	return s.AddQuiz(&twin)
 }
 
 // DeleteQuiz puts a quiz away; RestoreQuiz brings it back as it was.

@@ -135,3 +135,17 @@ func TestWhatIsAnEdit(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, z.Draft, `"dropdown"`)
 }
+
+// A copy has a title of its own, and leaves the other's draft as it was read.
+func TestCopying(t *testing.T) {
+	s := open(t, filepath.Join(t.TempDir(), "w.db"))
+	z := withOrchard(t, s)
+	before, err := z.Document()
+	require.NoError(t, err)
+	twin, err := s.CopyQuiz(z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, before.Title+" (copy)", twin.Title)
+	after, err := z.Document()
+	require.NoError(t, err)
+	assert.Equal(t, z.Title, after.Title)
+}

@@ -69,6 +69,11 @@ func Apply(document, patch []byte) (*Change, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the document: %w", err)
 	}
+	return ApplyTo(before, document, patch)
+}
+
+// ApplyTo is Apply to a document that has been read already; before is not changed.
+func ApplyTo(before *quiz.Quiz, document, patch []byte) (*Change, error) {
 	ops, changed, err := apply(document, patch, true)
 	if err != nil {
 		return nil, err

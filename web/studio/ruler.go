@@ -121,17 +121,43 @@ func smallest(points []odds.Point) decimal.Decimal {
 	return unit
 }
 
+// mostBars is how many bars are told apart at a glance; of more scores, several that
+// follow each other in one band share a bar, as high as they are on average.
+const mostBars = 120
+
 func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decimal.Decimal, x func(decimal.Decimal) float64) {
-	most := 0.0
-	for _, p := range points {
-		most = max(most, p.Share)
+	if len(points) == 0 {
+		return
 	}
+	type bin struct {
+		from, to decimal.Decimal
+		share    float64
+		outcome  string
+	}
+	wide := unit * decimal.Decimal((len(points)+mostBars-1)/mostBars)
+	var bins []bin
 	for _, p := range points {
-		height := max(p.Share/most*barsHighest, 1)
-		w := unit.Float64() * r.PerScore
+		outcome := odds.Band(s, p.Score)
+		if n := len(bins); n > 0 && bins[n-1].outcome == outcome && p.Score-bins[n-1].from < wide {
+			bins[n-1].to, bins[n-1].share = p.Score, bins[n-1].share+p.Share
+		} else {
+			bins = append(bins, bin{p.Score, p.Score, p.Share, outcome})
+		}
+	}
+	dense := func(b bin) float64 { return b.share / float64((b.to-b.from)/unit+1) }
+	most := 0.0
+	for _, b := range bins {
+		most = max(most, dense(b))
+	}
+	for _, b := range bins {
+		height := max(dense(b)/most*barsHighest, 1)
+		w := (b.to - b.from + unit).Float64() * r.PerScore
 		gap := min(1, w/4)
-		r.Bars = append(r.Bars, bar{X: x(p.Score) + gap/2, Y: barsBase - height, Width: w - gap, Height: height,
-			Class: hueOf(q, odds.Band(s, p.Score)), Words: p.Score.String()})
+		words := b.from.String()
+		if b.to != b.from {
+			words += " to " + b.to.String()
+		}
+		r.Bars = append(r.Bars, bar{X: x(b.from) + gap/2, Y: barsBase - height, Width: w - gap, Height: height, Class: hueOf(q, b.outcome), Words: words})
 	}
 }
 
