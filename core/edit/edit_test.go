@@ -294,3 +294,32 @@ func TestPatchesThatAreRefused(t *testing.T) {
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"op":"add","path":"/x","value":false}`, string(op))
 }
+
+// A question of another quiz comes along with what fits this one: weights on scales
+// that are here, and nothing that leads elsewhere.
+func TestReuse(t *testing.T) {
+	from, err := quiz.Read(orchard(t))
+	require.NoError(t, err)
+	from.Questions["crop"].Answers["apples"].Then = &quiz.Then{Go: quiz.Decide}
+	from.Questions["crop"].ShowWhen = &quiz.Condition{Subject: quiz.Subject{Scale: "readiness"}}
+	patch, path, err := Reuse(orchard(t), from, "crop")
+	require.NoError(t, err)
+	c, err := Apply(orchard(t), patch)
+	require.NoError(t, err)
+	assert.Equal(t, "/questions/crop_7", path)
+	q := c.After.Questions["crop_7"]
+	assert.Equal(t, "4", q.Answers["apples"].Adds["readiness"].String())
+	assert.Nil(t, q.Answers["apples"].Then)
+	assert.Nil(t, q.ShowWhen)
+	assert.Equal(t, "crop_7", c.After.QuestionKeys()[6], "it is the last")
+
+	bare, err := Apply(orchard(t), []byte(`[{"op":"replace","path":"/scales","value":{"other":{"order":1,"name":"Other","kind":"points"}}}]`))
+	require.NoError(t, err)
+	patch, _, err = Reuse(bare.Document, from, "crop")
+	require.NoError(t, err)
+	c, err = Apply(bare.Document, patch)
+	require.NoError(t, err)
+	assert.Empty(t, c.After.Questions["crop_7"].Answers["apples"].Adds)
+	_, _, err = Reuse(orchard(t), from, "gone")
+	assert.ErrorIs(t, err, ErrAct)
+}

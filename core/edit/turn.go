@@ -44,7 +44,7 @@ func (t *plan) turn() error {
 // kind can have.
 func (t *plan) turnScale(path string, scale map[string]any) error {
 	to := quiz.ScaleKind(t.act.Kind)
-	drop := []string{}
+	var drop []string
 	switch to {
 	case quiz.Points:
 		drop = []string{"outcome", "currency", "fees"}

@@ -45,6 +45,8 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
 
 	in.GET("/quizzes/:quiz", st.sheet)
 	in.GET("/quizzes/:quiz/draft", st.draft)
+	in.GET("/quizzes/:quiz/questions", st.questions)
+	in.POST("/quizzes/:quiz/reuse/:other/:key", st.reuse)
 	in.PATCH("/quizzes/:quiz/draft", st.patch)
 	in.POST("/quizzes/:quiz/acts", st.act)
 	in.POST("/quizzes/:quiz/undo", st.undo)

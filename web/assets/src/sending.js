@@ -3,7 +3,7 @@
 // again; nothing that was typed is dropped.
 
 export function keepSending(base, revision, { applied, refused, fellBehind }) {
-  const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}
+  const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}; {reuse}
   const held = new Map(); // path → change that waits for a choice
   const noted = new Set(); // paths being typed in
   let sendingNow = null;
@@ -28,6 +28,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   function request(w) {
     const json = { "Content-Type": "application/json" };
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
+    if (w.reuse) return { url: `${base}/reuse/${w.reuse}`, method: "POST", headers: json, body: "{}" };
     if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
     if (w.patch) return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify(w.patch) };
     const ops = [w.path, ...(w.also ?? [])].map((path) => (w.value === undefined ? { op: "remove", path } : { op: "add", path, value: w.value }));
@@ -102,6 +103,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   return {
     change,
     act(a) { waiting.push({ act: a }); next(); },
+    reuse(question) { waiting.push({ reuse: question }); next(); },
     patch(ops) { waiting.push({ patch: ops }); next(); },
     walk(way) { waiting.push({ walk: way }); next(); },
     note(path) { noted.add(path); },

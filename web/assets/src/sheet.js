@@ -6,6 +6,7 @@ import { handleKeys } from "./keys.js";
 import { handleRuler } from "./ruler.js";
 import { handleExpectations } from "./expect.js";
 import { openLedger } from "./ledger.js";
+import { handleFinding } from "./find.js";
 import { offerReady, handleFolding } from "./ready.js";
 import { valueOf, isNumber, wrong } from "./values.js";
 import { Idiomorph } from "idiomorph";
@@ -303,6 +304,7 @@ export function openSheet(desk) {
   const ledger = openLedger({ sending, notice, flush });
   const fold = handleFolding();
   offerReady({ sending, flush });
+  handleFinding({ sending, flush, goTo });
   handleKeys({ act, move, flush, sending, ledger });
   handleRuler(desk, (path, value) => sending.change(path, value));
   handleExpectations((path, value) => sending.change(path, value));
