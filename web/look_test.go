@@ -44,3 +44,21 @@ func TestLook(t *testing.T) {
 	answer, _ = c.get("/look/99")
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode)
 }
+
+// What is refused while one types on does not stop what comes after it: the field
+// follows the draft again.
+func TestTypingOnAfterARefusal(t *testing.T) {
+	a := newApp(t)
+	a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/quizzes/1")
+	field := `[data-path="/look/accent"]`
+	// Both changes are made before the first is answered.
+	b.run(`{ const f = document.querySelector('` + field + `'); for (const text of ["#17", "#17627a"]) { f.value = text; f.dispatchEvent(new Event("change", { bubbles: true })); } }`)
+	b.kept()
+	b.until("the colour is kept", `document.querySelector('`+field+`').defaultValue === "#17627a"`)
+	assert.False(t, read[bool](b, `!!document.querySelector(".fieldwrong")`))
+	b.click("[data-act=undo]")
+	b.until("undone, the field follows", `document.querySelector('`+field+`').value === ""`)
+}

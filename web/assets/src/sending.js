@@ -64,8 +64,10 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
       status("Signed out: not kept", "off");
       return refused(update.message);
     } else {
-      if (w.path) noted.add(w.path); // what was typed stays in its field
-      refused(update.message, w.path);
+      // What was typed stays in its field; what has been typed since comes next.
+      const typedOn = waiting.some((other) => w.path && other.path === w.path);
+      if (w.path && !typedOn) noted.add(w.path);
+      if (!typedOn) refused(update.message, w.path);
     }
     status(waiting.length ? "Keeping …" : held.size ? "A choice is waiting" : answer.ok || answer.status === 412 ? "All changes kept" : "Not kept", waiting.length ? "busy" : "");
     next();

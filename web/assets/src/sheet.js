@@ -8,7 +8,7 @@ import { handleExpectations } from "./expect.js";
 import { openLedger } from "./ledger.js";
 import { handleFinding } from "./find.js";
 import { offerReady, handleFolding } from "./ready.js";
-import { valueOf, isNumber, wrong } from "./values.js";
+import { valueOf, isLate, wrong } from "./values.js";
 import { Idiomorph } from "idiomorph";
 import Sortable from "sortablejs";
 
@@ -30,7 +30,7 @@ export function openSheet(desk) {
     if (!field || field.type === "checkbox" || field.tagName === "SELECT") return;
     grow(field);
     sending.note(field.dataset.path);
-    if (isNumber(field)) return; // sent when it is left
+    if (isLate(field)) return; // sent when it is left
     clearTimeout(timers.get(field));
     timers.set(field, setTimeout(() => keep(field), typingPause));
   });
@@ -67,7 +67,7 @@ export function openSheet(desk) {
   function flush() {
     for (const field of [...timers.keys()]) keep(field);
     const active = document.activeElement?.closest?.(fields);
-    if (active && isNumber(active)) keep(active);
+    if (active && isLate(active)) keep(active);
   }
 
   // ---- acts ---------------------------------------------------------------

@@ -4,6 +4,9 @@ export const wrong = Symbol("wrong");
 
 export const isNumber = (field) => ["number", "factor", "times", "bracket"].includes(field.dataset.type);
 
+// isLate tells whether a field is sent when it is left: half of what it takes is wrong.
+export const isLate = (field) => isNumber(field) || field.dataset.late !== undefined;
+
 // valueOf returns what a text means in a field; undefined stands for nothing, wrong
 // for no number.
 export function valueOf(field, typed = field.value) {
