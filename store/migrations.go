@@ -11,4 +11,5 @@ var migrations = []*gormigrate.Migration{
 	{ID: "2026-11-23-first", Migrate: func(db *gorm.DB) error {
 		return db.AutoMigrate(&User{}, &session{}, &Quiz{}, &Edit{}, &Release{}, &Passage{}, &Response{}, &ResponseScore{}, &ResponseAnswer{}, &Parting{})
 	}},
+	{ID: "2026-11-24-pictures", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Picture{}) }},
 }

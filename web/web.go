@@ -26,6 +26,7 @@ func New(s *store.Store) http.Handler {
 		c.Writer.Header().Del("Cache-Control")
 		assets.Handler().ServeHTTP(c.Writer, c.Request)
 	})
+	engine.GET("/pictures/:name", pictures(s))
 	engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/studio") })
 
 	sessions := scs.New()

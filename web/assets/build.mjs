@@ -1,7 +1,7 @@
 // Builds what the pages load, into dist/: styles, scripts, fonts and icons.
 // The built files are committed, so that running the application needs Go alone.
 import { execFileSync } from "node:child_process";
-import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "esbuild";
 
@@ -27,7 +27,9 @@ for (const part of ["latin", "latin-ext"]) {
 }
 copyFileSync(join(fonts, "LICENSE"), join(dist, "commissioner-license.txt"));
 
-const icons = "arrow-down arrow-up check chevron-down circle-help copy ellipsis-vertical external-link grip-vertical link log-out pencil plus redo-2 scale trash-2 undo-2 wrench x".split(" ");
+for (const name of readdirSync(join(here, "src/drawings"))) copyFileSync(join(here, "src/drawings", name), join(dist, `drawing-${name}`));
+
+const icons = "arrow-down arrow-up check chevron-down circle-help copy ellipsis-vertical external-link grip-vertical image link log-out pencil plus redo-2 scale trash-2 undo-2 wrench x".split(" ");
 const symbols = icons.map((name) => {
   const svg = readFileSync(join(root, `node_modules/lucide-static/icons/${name}.svg`), "utf8");
   const inside = svg.replace(/<!--.*?-->/gs, "").replace(/^[^<]*<svg[^>]*>/s, "").replace(/<\/svg>\s*$/, "").replace(/\s*\n\s*/g, "");

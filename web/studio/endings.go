@@ -87,6 +87,7 @@ type outcomePart struct {
 	Share     float64
 	Told      bool // Share can be told
 	Landings  []landingPart
+	Shown     picturePart
 	Mind      *mind
 	First     bool
 	Last      bool
@@ -117,6 +118,7 @@ func (sh *sheet) outcome(key string) outcomePart {
 		p.Share, p.Told = sh.odds.Outcomes[key], true
 	}
 	p.Passing = sh.threads[path].Under()
+	p.Shown = pictureOf(o.Picture, path+"/picture", "outcome "+p.Letter)
 	for _, k := range quiz.InOrder(o.Landings) {
 		l := landingPart{Landing: o.Landings[k], Key: k, Path: path + "/landings/" + k}
 		if l.When != nil {

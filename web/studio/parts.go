@@ -11,10 +11,15 @@ import (
 type openingPart struct {
 	*quiz.Opening
 	Thread threadRow
+	Shown  picturePart
 }
 
 func (sh *sheet) opening() openingPart {
-	return openingPart{sh.Doc.Opening, sh.threads["/opening"]}
+	p := openingPart{Opening: sh.Doc.Opening, Thread: sh.threads["/opening"]}
+	if p.Opening != nil {
+		p.Shown = pictureOf(p.Opening.Picture, "/opening/picture", "the opening")
+	}
+	return p
 }
 
 type questionPart struct {
@@ -22,6 +27,7 @@ type questionPart struct {
 	Key, Path string
 	Number    int
 	Kinds     []kindGroup
+	Shown     picturePart
 	Setup     setup
 	Grid      []gridRow
 	Value     *value   // of numbers and dates
@@ -41,6 +47,7 @@ type answerRow struct {
 	Number    int
 	Thread    threadRow
 	Cells     []cell
+	Shown     picturePart
 	Share     float64
 	Expect    string // path of what is expected of it, "" where that can not be set
 	Set       bool   // it has been set
@@ -65,7 +72,7 @@ type cell struct {
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := "/questions/" + key
-	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Setup: setupOf(q), Grid: gridRows(q, path), Value: sh.value(q, path),
+	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: gridRows(q, path), Value: sh.value(q, path),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
@@ -80,7 +87,7 @@ func (sh *sheet) question(i int, key string) questionPart {
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
-		row := answerRow{Answer: a, Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid,
+		row := answerRow{Answer: a, Shown: pictureOf(a.Picture, path+"/answers/"+k+"/picture", fmt.Sprintf("answer %d", j+1)), Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid,
 			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
 		if a.Then != nil {
 			row.Then = sh.way(a.Then)

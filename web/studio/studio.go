@@ -43,6 +43,8 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
 	in.POST("/quizzes/:quiz/delete", st.deleteQuiz)
 	in.POST("/quizzes/:quiz/restore", st.restoreQuiz)
 
+	in.GET("/pictures", st.pictures)
+	in.POST("/pictures", st.addPicture)
 	in.GET("/quizzes/:quiz", st.sheet)
 	in.GET("/quizzes/:quiz/draft", st.draft)
 	in.GET("/quizzes/:quiz/questions", st.questions)

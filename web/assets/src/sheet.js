@@ -7,6 +7,7 @@ import { handleRuler } from "./ruler.js";
 import { handleExpectations } from "./expect.js";
 import { openLedger } from "./ledger.js";
 import { handleFinding } from "./find.js";
+import { handlePictures } from "./pictures.js";
 import { offerReady, handleFolding } from "./ready.js";
 import { valueOf, isLate, wrong } from "./values.js";
 import { Idiomorph } from "idiomorph";
@@ -305,6 +306,7 @@ export function openSheet(desk) {
   const fold = handleFolding();
   offerReady({ sending, flush });
   handleFinding({ sending, flush, goTo });
+  handlePictures({ sending, flush });
   handleKeys({ act, move, flush, sending, ledger });
   handleRuler(desk, (path, value) => sending.change(path, value));
   handleExpectations((path, value) => sending.change(path, value));

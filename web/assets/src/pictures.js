@@ -1,0 +1,55 @@
+// Pictures are dropped, pasted or chosen, or taken from those that are there.
+
+export function handlePictures({ sending, flush }) {
+  const dialog = document.getElementById("pictures"), list = document.getElementById("picture-list"), wrong = document.getElementById("picture-wrong"), drop = document.getElementById("picture-drop");
+  let path = null;
+
+  async function open(at) {
+    path = at;
+    tell("");
+    dialog.showModal();
+    const answer = await fetch("/studio/pictures").catch(() => null);
+    if (answer?.ok) list.innerHTML = await answer.text();
+  }
+
+  function tell(message) {
+    wrong.textContent = message;
+    wrong.hidden = !message;
+  }
+
+  function take(source, description) {
+    dialog.close();
+    flush();
+    sending.patch([{ op: "add", path, value: { source, description } }]);
+  }
+
+  async function send(file) {
+    if (!file) return;
+    tell("");
+    if (file.size > 12 * 1024 * 1024) return tell("This picture is too large: at most 12 MB fit. Save it smaller and take it again.");
+    drop.setAttribute("aria-busy", "true");
+    const answer = await fetch("/studio/pictures", { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: file }).catch(() => null);
+    drop.removeAttribute("aria-busy");
+    const said = await answer?.json().catch(() => null);
+    if (answer?.ok) take(said.source, "");
+    else tell(said?.message ?? "The picture could not be sent. It is still where it was: try again in a moment.");
+  }
+
+  document.addEventListener("click", (event) => {
+    const at = event.target.closest?.("[data-picture]");
+    if (at) return open(at.dataset.picture);
+    const chosen = event.target.closest?.("[data-take]");
+    if (chosen) take(chosen.dataset.take, chosen.dataset.description);
+  });
+  document.addEventListener("change", (event) => {
+    if (event.target.id !== "picture-file") return;
+    send(event.target.files[0]);
+    event.target.value = "";
+  });
+  dialog.addEventListener("paste", (event) => send([...event.clipboardData.files][0]));
+  dialog.addEventListener("dragover", (event) => event.preventDefault());
+  dialog.addEventListener("drop", (event) => {
+    event.preventDefault();
+    send(event.dataTransfer.files[0]);
+  });
+}

@@ -1,0 +1,84 @@
+package studio
+
+import (
+	"errors"
+	"io"
+	"log/slog"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/quiz"
+	"omphalos/interchange/picture"
+	"omphalos/store"
+	"omphalos/web/assets"
+)
+
+// PicturesPath is where pictures are sent to.
+const PicturesPath = "/studio/pictures"
+
+// A picturePart is a picture on the sheet, or the place for one.
+type picturePart struct {
+	*quiz.Picture
+	Path   string
+	Of     string // what it belongs to, for what is read out
+	Remove string // patch
+}
+
+func pictureOf(p *quiz.Picture, path, of string) picturePart {
+	return picturePart{p, path, of, `[{"op":"remove","path":"` + path + `"}]`}
+}
+
+// drawings are the pictures that ship with the application.
+var drawings = []quiz.Picture{
+	{Source: assets.Prefix + "drawing-hive.svg", Description: "A hive"}, {Source: assets.Prefix + "drawing-blossom.svg", Description: "A blossom"},
+	{Source: assets.Prefix + "drawing-jar.svg", Description: "A jar of honey"}, {Source: assets.Prefix + "drawing-path.svg", Description: "A way that forks"},
+	{Source: assets.Prefix + "drawing-scale.svg", Description: "A pair of scales"}, {Source: assets.Prefix + "drawing-net.svg", Description: "A knotted net"},
+}
+
+// mostPictures is how many pictures used before are offered.
+const mostPictures = 48
+
+// pictures lists what there is to choose from, as a piece of a page.
+func (s *studio) pictures(c *gin.Context) {
+	list, err := s.store.Pictures(mostPictures)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	var used []quiz.Picture
+	for _, p := range list {
+		used = append(used, quiz.Picture{Source: "/pictures/" + p.Name, Description: p.Description})
+	}
+	html, err := s.views.Part("sheet", "pictures", map[string]any{"Used": used, "Drawings": drawings})
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Data(http.StatusOK, "text/html; charset=utf-8", html)
+}
+
+// addPicture takes a picture, which is the whole body of the request.
+func (s *studio) addPicture(c *gin.Context) {
+	data, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, picture.MaxBytes+1))
+	var taken *picture.Picture
+	if err == nil {
+		taken, err = picture.Take(data)
+	}
+	var long *http.MaxBytesError
+	switch {
+	case errors.As(err, &long), errors.Is(err, picture.ErrLarge) && len(data) > picture.MaxBytes:
+		c.JSON(http.StatusRequestEntityTooLarge, update{Message: "This picture is too large: at most 12 MB fit. Save it smaller and take it again."})
+		return
+	case err != nil:
+		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(err.Error())})
+		return
+	}
+	kept, err := s.store.AddPicture(store.Picture{Type: taken.Type, Width: taken.Width, Height: taken.Height, Data: taken.Data})
+	if err != nil {
+		slog.Error("keeping a picture", "error", err)
+		c.JSON(http.StatusServiceUnavailable, update{Message: "The picture could not be kept just now. Try again in a moment."})
+		return
+	}
+	c.JSON(http.StatusOK, gin.H{"source": "/pictures/" + kept.Name, "width": kept.Width, "height": kept.Height})
+}
