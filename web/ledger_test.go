@@ -80,6 +80,7 @@ func TestScalesOnTheSheet(t *testing.T) {
 	b.click(`.addscale [data-kind=keyword]`)
 	b.do(chromedp.WaitVisible(chromedp.CSS(`[data-path="/scales/scale_5/name"]`)))
 	b.fill(`[data-path="/scales/scale_5/name"]`, "calm")
+	b.until("the name is kept", `document.querySelector('[data-path="/scales/scale_5/name"]').defaultValue === "calm"`)
 	b.kept()
 	answer := `[data-item="/questions/sunday/answers/look"] `
 	b.focus(answer + "textarea")

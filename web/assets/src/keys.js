@@ -21,6 +21,7 @@ export function handleKeys({ act, move, flush, sending, ledger }) {
     if (at.closest?.(".cell") && (ledger.key(at, event) || inLedger(at, event))) return event.preventDefault();
     if (at.dataset?.tag !== undefined && event.key === "Enter" && at.value.trim()) {
       event.preventDefault();
+      flush(); // the name of a keyword may just have been typed
       sending.act({ do: "tag", path: at.dataset.tag, label: at.value });
       at.value = "";
       return;
