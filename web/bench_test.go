@@ -18,7 +18,6 @@ import (
 	"gorm.io/gorm"
 
 	"omphalos/core/passage"
-	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
 
@@ -115,29 +114,12 @@ func BenchmarkFinish(b *testing.B) {
 	})
 }
 
-// forty is a quiz of 40 questions with 8 answers, on 3 scales.
-func forty() quiztest.Maker {
-	m := quiztest.New("cold", "warm", "hot")
-	for _, k := range []string{"need", "budget", "haste"} {
-		m.Scale(k, quiz.Sum)
-	}
-	for i := range 40 {
-		var answers []string
-		for k := range 8 {
-			answers = append(answers, fmt.Sprintf("a%d need=%d budget=%d", k, k, (k*i)%5-2))
-		}
-		m.Ask(fmt.Sprintf("q%d", i), quiz.Single, answers...).Required = true
-	}
-	m.Bands("need", "cold", "100=warm", "150=hot")
-	return m
-}
-
 // BenchmarkEdit is one weight typed into the ledger of 40 questions with 8
 // answers: from the request to the parts of the sheet that have changed.
 func BenchmarkEdit(b *testing.B) {
 	quiet(b)
 	a := newApp(b)
-	z := a.add(b, string(forty().Write()))
+	z := a.add(b, string(quiztest.Forty().Write()))
 	c := a.client(b).signIn()
 	c.get("/studio/quizzes/1")
 	revision := z.Revision
@@ -155,7 +137,7 @@ func BenchmarkEdit(b *testing.B) {
 func BenchmarkEditSeen(b *testing.B) {
 	quiet(b)
 	a := newApp(b)
-	a.add(b, string(forty().Write()))
+	a.add(b, string(quiztest.Forty().Write()))
 	tab := a.newTab(b)
 	tab.signIn()
 	tab.open("/studio/quizzes/1")

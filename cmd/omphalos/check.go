@@ -12,6 +12,7 @@ import (
 
 	"omphalos/core/finding"
 	"omphalos/core/odds"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/interchange/sarif"
 	"omphalos/interchange/schema"
@@ -120,6 +121,19 @@ func readQuiz(c *cobra.Command, file string) (*quiz.Quiz, error) {
 		return nil, err
 	}
 	return quiz.Read(data)
+}
+
+// readProgram reads and compiles the quiz in a file.
+func readProgram(c *cobra.Command, file string) (*passage.Program, error) {
+	q, err := readQuiz(c, file)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", file, err)
+	}
+	p, err := passage.Compile(q)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", file, err)
+	}
+	return p, nil
 }
 
 func schemaCommand() *cobra.Command {

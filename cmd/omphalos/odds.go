@@ -37,13 +37,9 @@ func oddsCommand() *cobra.Command {
 			"--witness OUTCOME (or OUTCOME/LANDING) writes a set of answers that gets there, as a table that score reads.\n\n" +
 			"The exit status is 0, 1 if no way leads to the witness, 2 if something can't be read.",
 		RunE: func(c *cobra.Command, args []string) error {
-			q, err := readQuiz(c, args[0])
+			p, err := readProgram(c, args[0])
 			if err != nil {
-				return fmt.Errorf("%s: %w", args[0], err)
-			}
-			p, err := passage.Compile(q)
-			if err != nil {
-				return fmt.Errorf("%s: %w", args[0], err)
+				return err
 			}
 			if with.Visitor, err = visitorOf(facts); err != nil {
 				return err

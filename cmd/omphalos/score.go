@@ -27,13 +27,9 @@ func scoreCommand() *cobra.Command {
 			"A bad row is reported with its line on standard error and leaves the others alone.\n" +
 			"The exit status is 0 if all rows were good, 1 if some were bad, 2 if the quiz or the table can't be read.",
 		RunE: func(c *cobra.Command, args []string) error {
-			q, err := readQuiz(c, args[0])
+			p, err := readProgram(c, args[0])
 			if err != nil {
-				return fmt.Errorf("%s: %w", args[0], err)
-			}
-			p, err := passage.Compile(q)
-			if err != nil {
-				return fmt.Errorf("%s: %w", args[0], err)
+				return err
 			}
 			in, size, err := answers(c, args[1:], &from)
 			if err != nil {

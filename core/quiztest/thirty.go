@@ -34,6 +34,24 @@ func Thirty() Maker {
 	return m
 }
 
+// Forty makes a quiz of 40 questions with 8 answers on 3 scales, decided by bands of
+// the first.
+func Forty() Maker {
+	m := New("cold", "warm", "hot")
+	for _, k := range []string{"need", "budget", "haste"} {
+		m.Scale(k, quiz.Sum)
+	}
+	for i := range 40 {
+		var answers []string
+		for a := range 8 {
+			answers = append(answers, fmt.Sprintf("a%d need=%d budget=%d", a, a, (a*i)%5-2))
+		}
+		m.Ask(fmt.Sprintf("q%d", i), quiz.Single, answers...).Required = true
+	}
+	m.Bands("need", "cold", "100=warm", "150=hot")
+	return m
+}
+
 func isAnswer(question, answer string) *quiz.Condition {
 	return &quiz.Condition{Subject: quiz.Subject{Answer: question}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(answer)}}
 }

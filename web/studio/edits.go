@@ -79,6 +79,11 @@ func (s *studio) act(c *gin.Context) {
 		s.refuse(c, z.ID, err)
 		return
 	}
+	s.make(c, z, base, patch, made)
+}
+
+// make keeps a patch that makes something at a path, and answers with what changed.
+func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made string) {
 	after, change, err := s.store.Edit(z.ID, base, patch, s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)

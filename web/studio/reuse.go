@@ -97,10 +97,5 @@ func (s *studio) reuse(c *gin.Context) {
 		s.refuse(c, z.ID, err)
 		return
 	}
-	after, change, err := s.store.Edit(z.ID, base, patch, s.user(c))
-	if err != nil {
-		s.refuse(c, z.ID, err)
-		return
-	}
-	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence, Made: made})
+	s.make(c, z, base, patch, made)
 }
