@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"os/exec"
@@ -33,11 +34,16 @@ type app struct {
 }
 
 func newApp(t testing.TB) *app {
+	return newAppBehind(t, func(h http.Handler) http.Handler { return h })
+}
+
+// newAppBehind is newApp with something between the application and its visitors.
+func newAppBehind(t testing.TB, front func(http.Handler) http.Handler) *app {
 	t.Helper()
 	s, err := store.Open(filepath.Join(t.TempDir(), "omphalos.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.PutUser(email, "Quillbrook marketing", password))
-	server := httptest.NewServer(web.New(s))
+	server := httptest.NewServer(front(web.New(s)))
 	t.Cleanup(func() {
 		server.Close()
 		require.NoError(t, s.Close())
