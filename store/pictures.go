@@ -13,7 +13,6 @@ type Picture struct {
 	Name          string `gorm:"primaryKey"` // of its content: SHA-256, in part
 	Type          string
 	Width, Height int
-	Description   string // that it was last used with
 	Made          time.Time
 	Data          []byte
 }
@@ -36,6 +35,6 @@ func (s *Store) Picture(name string) (*Picture, error) {
 // Pictures returns the pictures that were used last, without what they hold.
 func (s *Store) Pictures(most int) ([]Picture, error) {
 	var list []Picture
-	err := s.db.Select("name", "type", "width", "height", "description", "made").Order("made DESC, name").Limit(most).Find(&list).Error
+	err := s.db.Select("name", "type", "width", "height", "made").Order("made DESC, name").Limit(most).Find(&list).Error
 	return list, found(err, "listing the pictures")
 }

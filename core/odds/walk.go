@@ -246,7 +246,7 @@ func (r *walked) tellPath(o *Odds) {
 			o.Answers[key][name] = share * chances[k]
 		}
 	}
-	for _, i := range places(p) {
+	for i := range p.Questions() {
 		for _, then := range p.Thens(i) {
 			t := Thread{Question: p.Key(i), Answer: then.Answer, Rule: then.Rule}
 			if share, taken := r.threads[t]; taken {
@@ -318,14 +318,6 @@ func add(to map[string]map[string]float64, a, b string, share float64) {
 		to[a] = map[string]float64{}
 	}
 	to[a][b] += share
-}
-
-func places(p *passage.Program) []int {
-	list := make([]int, p.Questions())
-	for i := range list {
-		list[i] = i
-	}
-	return list
 }
 
 // compareFlows orders flows as the sheet does.

@@ -318,7 +318,6 @@ type sectionPart struct {
 	Number    int
 	Thread    threadRow
 	When      string
-	Seen      string
 	Mind      *mind
 	First     bool
 	Last      bool

@@ -48,7 +48,7 @@ func (s *studio) pictures(c *gin.Context) {
 	}
 	var used []quiz.Picture
 	for _, p := range list {
-		used = append(used, quiz.Picture{Source: "/pictures/" + p.Name, Description: p.Description})
+		used = append(used, quiz.Picture{Source: "/pictures/" + p.Name})
 	}
 	html, err := s.views.Part("sheet", "pictures", map[string]any{"Used": used, "Drawings": drawings})
 	if err != nil {
