@@ -86,6 +86,7 @@ type outcomePart struct {
 	Passing   threadRow
 	Share     float64
 	Told      bool // Share can be told
+	Sampled   bool // from a sample
 	Landings  []landingPart
 	Shown     picturePart
 	Mind      *mind
@@ -115,7 +116,7 @@ func (sh *sheet) outcome(key string) outcomePart {
 	p := outcomePart{Outcome: o, Key: key, Path: path, Letter: sh.Doc.Letter(key), Class: hue(i), Thread: sh.threads[path],
 		Mind: sh.mind(path), First: i == 0, Last: i == len(keys)-1}
 	if sh.odds != nil && sh.odds.Outcomes != nil {
-		p.Share, p.Told = sh.odds.Outcomes[key], true
+		p.Share, p.Told, p.Sampled = sh.odds.Outcomes[key], true, !sh.odds.ExactOutcomes()
 	}
 	p.Passing = sh.threads[path].Under()
 	p.Shown = pictureOf(o.Picture, path+"/picture", "outcome "+p.Letter)

@@ -165,8 +165,17 @@ func (sh *sheet) Where(pointer string) string {
 // Told tells whether there are odds, and Exact whether all of them are exact.
 func (sh *sheet) Told() bool { return sh.odds != nil }
 
-// Exact tells whether the odds are no sample.
-func (sh *sheet) Exact() bool { return sh.odds != nil && sh.odds.Sampled == nil }
+// Exact tells whether what is seen and answered is no sample.
+func (sh *sheet) Exact() bool { return sh.odds != nil && sh.odds.ExactPath() }
+
+// SampleNote says what the shares of outcomes are told from where they are sampled.
+func (sh *sheet) SampleNote() string {
+	if sh.odds == nil || sh.odds.ExactOutcomes() {
+		return ""
+	}
+	s := sh.odds.Sampled
+	return message.NewPrinter(language.English).Sprintf("Shares of outcomes are from a sample of %d passages, ± %.1f %%: too many scores decide together to follow them all.", s.Size, 100*s.Error(0.5))
+}
 
 // Length says how long the quiz is.
 func (sh *sheet) Length() string {
