@@ -64,7 +64,7 @@ func BenchmarkFirstPage(b *testing.B) {
 
 func BenchmarkFinish(b *testing.B) {
 	quiet(b)
-	form := url.Values{"answer": {"me"}, "go": {"on"}}.Encode()
+	form := url.Values{"asked": {"decides"}, "answer.decides": {"me"}, "go": {"on"}}.Encode()
 	post := func(path string) *http.Request {
 		r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(form))
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
@@ -102,7 +102,7 @@ func BenchmarkFinish(b *testing.B) {
 		require.NoError(b, db.AutoMigrate(&finished{}))
 		bare := gin.New()
 		bare.POST("/p/:passage/:question", func(c *gin.Context) {
-			if err := db.Create(&finished{Answer: c.PostForm("answer"), At: time.Now()}).Error; err != nil {
+			if err := db.Create(&finished{Answer: c.PostForm("answer.decides"), At: time.Now()}).Error; err != nil {
 				c.AbortWithStatus(500)
 				return
 			}

@@ -64,7 +64,7 @@ func TestContactIsAsked(t *testing.T) {
 
 	c := a.client(t)
 	at := c.walk("none", "small", "not_now", "enough", "nothing")
-	r, _ := c.form(at, "answer", "other", "go", "on")
+	r, _ := c.answer(at, "other")
 	assert.Contains(t, r.Header.Get("Location"), "/end", "who gets another outcome is not asked")
 }
 
@@ -84,7 +84,7 @@ func TestContactBelowTheResult(t *testing.T) {
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
-	r, _ := c.form("/q/"+z.Slug, "answer", "apples", "go", "on")
+	r, _ := c.answer("/q/"+z.Slug, "apples")
 	require.Equal(t, http.StatusSeeOther, r.StatusCode)
 	end := r.Header.Get("Location")
 	_, page := c.get(end)

@@ -18,7 +18,7 @@ func TestExpectations(t *testing.T) {
 	c := a.client(t)
 	for _, crop := range []string{"apples", "apples", "apples", "none"} {
 		at := c.walk(crop, "large", "soon", "some", "ample")
-		c.form(at, "answer", "me", "go", "on")
+		c.answer(at, "me")
 	}
 	b := a.newTab(t)
 	b.signIn()

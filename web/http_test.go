@@ -67,6 +67,19 @@ func (c *client) form(path string, pairs ...string) (*http.Response, string) {
 	return c.send(r)
 }
 
+// answer answers the question at an address of a passage, or the first of a quiz
+// without an opening, as the form there does.
+func (c *client) answer(at, answer string) (*http.Response, string) {
+	c.t.Helper()
+	key := at[strings.LastIndexByte(at, '/')+1:]
+	if strings.HasPrefix(at, "/q/") {
+		_, page := c.get(at)
+		_, rest, _ := strings.Cut(page, `name="asked" value="`)
+		key, _, _ = strings.Cut(rest, `"`)
+	}
+	return c.form(at, "asked", key, "answer."+key, answer, "go", "on")
+}
+
 // change sends a change of a draft and returns the status and the message.
 func (c *client) change(method, path string, revision int, body string) (int, string) {
 	c.t.Helper()
@@ -88,7 +101,7 @@ func (c *client) walk(answers ...string) string {
 	require.Equal(c.t, http.StatusSeeOther, r.StatusCode)
 	at := r.Header.Get("Location")
 	for _, a := range answers {
-		r, _ = c.form(at, "answer", a, "go", "on")
+		r, _ = c.answer(at, a)
 		require.Equal(c.t, http.StatusSeeOther, r.StatusCode)
 		at = r.Header.Get("Location")
 	}
@@ -108,7 +121,7 @@ func TestFinishingIsIdempotent(t *testing.T) {
 	locations := make([]string, 8)
 	for i := range locations {
 		wait.Go(func() {
-			answer, _ := a.client(t).form(last, "answer", "me", "go", "on")
+			answer, _ := a.client(t).answer(last, "me")
 			assert.Equal(t, http.StatusFound, answer.StatusCode)
 			locations[i] = answer.Header.Get("Location")
 		})
@@ -122,7 +135,7 @@ func TestFinishingIsIdempotent(t *testing.T) {
 	// A reload, and the browser's back.
 	answer, _ := c.get(last)
 	assert.Equal(t, http.StatusFound, answer.StatusCode)
-	answer, _ = c.form(strings.Replace(last, "decides", "crop", 1), "answer", "none", "go", "on")
+	answer, _ = c.answer(strings.Replace(last, "decides", "crop", 1), "none")
 	assert.Equal(t, locations[0], answer.Header.Get("Location"))
 
 	list, err := a.store.Responses(1, 0, 10)
@@ -141,13 +154,13 @@ func TestBackAndReleases(t *testing.T) {
 	c := a.client(t)
 	last := c.walk("none", "small", "not_now", "enough", "nothing")
 	first := strings.Replace(last, "decides", "crop", 1)
-	answer, _ := c.form(first, "answer", "cherries", "go", "on")
+	answer, _ := c.answer(first, "cherries")
 	assert.Contains(t, answer.Header.Get("Location"), "/size", "after a change the next question comes again")
 
 	studio := a.client(t).signIn()
 	status, _ := studio.change(http.MethodPatch, "/studio/quizzes/1/draft", z.Revision, `[{"op":"add","path":"/questions/crop/answers/cherries/adds/readiness","value":500}]`)
 	require.Equal(t, http.StatusOK, status)
-	answer, _ = c.form(last, "answer", "other", "go", "on")
+	answer, _ = c.answer(last, "other")
 	assert.Contains(t, answer.Header.Get("Location"), "/end")
 	answer, page := c.get(answer.Header.Get("Location"))
 	assert.Equal(t, http.StatusOK, answer.StatusCode)
@@ -159,7 +172,7 @@ func TestBackAndReleases(t *testing.T) {
 	r, _ = studio.form("/studio/quizzes/1/release", "revision", fmt.Sprint(z.Revision+1))
 	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
 	last = c.walk("cherries", "small", "not_now", "enough", "nothing")
-	answer, _ = c.form(last, "answer", "other", "go", "on")
+	answer, _ = c.answer(last, "other")
 	assert.Equal(t, http.StatusFound, answer.StatusCode, "the next release counts 500")
 }
 
@@ -175,9 +188,9 @@ func TestBadInputIsAnsweredClearly(t *testing.T) {
 		status int
 		says   string
 	}{
-		{"unknown answer", []string{"answer", "papayas", "go", "on"}, 422, "is not one of the answers"},
-		{"no answer", []string{"go", "on"}, 422, "This one is needed"},
-		{"two answers", []string{"answer", "apples", "answer", "berries", "go", "on"}, 422, "choose one answer only"},
+		{"unknown answer", []string{"asked", "crop", "answer.crop", "papayas", "go", "on"}, 422, "is not one of the answers"},
+		{"no answer", []string{"asked", "crop", "go", "on"}, 422, "This one is needed"},
+		{"two answers", []string{"asked", "crop", "answer.crop", "apples", "answer.crop", "berries", "go", "on"}, 422, "choose one answer only"},
 	} {
 		r, page := c.form(at, bad.pairs...)
 		assert.Equal(t, bad.status, r.StatusCode, bad.name)
@@ -288,7 +301,7 @@ func TestPartingKeepsNothing(t *testing.T) {
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
-	r, page := c.form("/q/"+z.Slug, "answer", "none", "go", "on")
+	r, page := c.answer("/q/"+z.Slug, "none")
 	assert.Equal(t, http.StatusOK, r.StatusCode)
 	assert.Contains(t, page, "Not this year")
 	assert.Contains(t, page, "Your answers have not been kept.")

@@ -3,6 +3,7 @@ package web_test
 import (
 	"fmt"
 	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -118,7 +119,7 @@ func TestEveryKindIsAsked(t *testing.T) {
 	at := first.Request.URL.Path
 	// post sends an answer and follows to the page that comes next.
 	post := func(field, value string) {
-		r, body := c.form(at, field, value, "go", "on")
+		r, body := c.form(at, "asked", strings.Split(field, ".")[1], field, value, "go", "on")
 		if r.StatusCode == http.StatusSeeOther {
 			at = r.Header.Get("Location")
 			_, body = c.get(at)
@@ -130,9 +131,9 @@ func TestEveryKindIsAsked(t *testing.T) {
 	for _, k := range quiz.Kinds {
 		require.Contains(t, page, "q_"+string(k), "the page asks %s", k)
 		assert.Contains(t, page, controls[k], k)
-		field := "answer"
+		field := "answer.q_" + string(k)
 		if k == quiz.Grid {
-			field = "q_grid.r"
+			field = "row.q_grid.r"
 		}
 		if wrong, has := bad[k]; has {
 			post(field, wrong)

@@ -59,7 +59,7 @@ func TestCommonPracticeThroughHTTP(t *testing.T) {
 			c := a.client(t)
 			at := "/q/" + z.Slug
 			for _, answer := range strings.Fields(answers) {
-				r, _ := c.form(at, "answer", answer, "go", "on")
+				r, _ := c.answer(at, answer)
 				require.Equal(t, http.StatusSeeOther, r.StatusCode)
 				at = r.Header.Get("Location")
 			}

@@ -6,6 +6,24 @@ import (
 	"omphalos/core/quiz"
 )
 
+// Together returns those questions of a passage that are asked on one page with
+// another of it, by the quiz's pace: itself, those beside it in its section, or all.
+func (p *Program) Together(seen []int, at int) []int {
+	switch p.quiz.Pace {
+	case quiz.OnePage:
+		return seen
+	case quiz.BySection:
+		var page []int
+		for _, i := range seen {
+			if p.questions[i].section == p.questions[at].section {
+				page = append(page, i)
+			}
+		}
+		return page
+	}
+	return []int{at}
+}
+
 // LandingOf returns the definition of the landing that a finished result takes.
 func (p *Program) LandingOf(r *Result) *quiz.Landing {
 	return p.quiz.Outcomes[p.OutcomeKey(r)].Landings[p.LandingKey(r)]

@@ -1,10 +1,10 @@
 package player
 
 import (
+	"errors"
 	"log/slog"
+	"net/url"
 	"slices"
-
-	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
@@ -76,15 +76,25 @@ func (j *journey) walk() *passage.Result {
 }
 
 // path returns the questions passed through so far and, unless the passage is
-// at its end, the one to ask.
+// at its end, those on the page to ask.
 func (j *journey) path() []int {
 	r := j.walk()
 	path := slices.Clone(r.Seen)
 	if r.End == passage.Unfinished {
-		path = append(path, r.Next)
+		for _, at := range j.program.Together(j.ahead(), r.Next) {
+			if !slices.Contains(path, at) {
+				path = append(path, at)
+			}
+		}
 	}
 	return path
 }
+
+// ahead returns the questions of the passage if all that are to come were skipped.
+func (j *journey) ahead() []int { return j.program.Walk(j.input()).Seen }
+
+// together returns the questions that are asked on one page with another.
+func (j *journey) together(at int) []int { return j.program.Together(j.path(), at) }
 
 func (j *journey) address(question int) string {
 	if j.passage == nil {
@@ -102,21 +112,22 @@ func (j *journey) here() string {
 		return j.contactAddress()
 	}
 	path := j.path()
-	return j.address(path[len(path)-1])
+	return j.address(j.together(path[len(path)-1])[0])
 }
 
-// before is the address of the step before a question: the opening before the first.
-func (j *journey) before(question int) string {
-	if i := slices.Index(j.path(), question); i > 0 {
-		return j.address(j.path()[i-1])
+// before is the address of the page before one that begins with a question: the
+// opening before the first.
+func (j *journey) before(first int) string {
+	if i := slices.Index(j.path(), first); i > 0 {
+		return j.address(j.together(j.path()[i-1])[0])
 	}
 	return "/q/" + j.passage.Slug
 }
 
-// after returns the question after another on the passage, and false at its end.
-func (j *journey) after(question int) (int, bool) {
+// after returns the question after the last of a page, and false at the passage's end.
+func (j *journey) after(last int) (int, bool) {
 	path := j.path()
-	i := slices.Index(path, question)
+	i := slices.Index(path, last)
 	if i+1 < len(path) {
 		return path[i+1], true
 	}
@@ -146,18 +157,47 @@ func (j *journey) leaves(r *store.Response) bool {
 // missing returns the required questions of the passage without a full answer.
 func (j *journey) missing() []int { return j.walk().Missing }
 
-// read takes the typed answer to a question out of a form.
-func read(c *gin.Context, p *passage.Program, question int) (passage.Typed, error) {
-	if err := c.Request.ParseForm(); err != nil {
-		return passage.Typed{}, err
-	}
-	form, key := c.Request.PostForm, p.Key(question)
-	t := passage.Typed{Values: form["answer"], WriteIn: form.Get("words")}
-	for _, row := range p.RowKeys(question) {
-		if t.Rows == nil {
-			t.Rows = map[string]string{}
+// Names of the fields of a form: "answer.crop", "words.crop", "row.hours.monday".
+const (
+	answerField = "answer."
+	wordsField  = "words."
+)
+
+func rowField(question, row string) string { return "row." + question + "." + row }
+
+// read takes the typed answers out of a form, and returns the positions of the
+// questions that it asked.
+func (j *journey) read(form url.Values) (asked []int) {
+	for _, key := range form["asked"] {
+		at := j.program.Position(key)
+		if at < 0 || slices.Contains(asked, at) {
+			continue
 		}
-		t.Rows[row] = form.Get(key + "." + row)
+		asked = append(asked, at)
+		t := passage.Typed{Values: form[answerField+key], WriteIn: form.Get(wordsField + key)}
+		for _, row := range j.program.RowKeys(at) {
+			if t.Rows == nil {
+				t.Rows = map[string]string{}
+			}
+			t.Rows[row] = form.Get(rowField(key, row))
+		}
+		j.typed[key] = t
 	}
-	return t, nil
+	return asked
+}
+
+// wrongs says what is wrong with what was typed for questions.
+func (j *journey) wrongs(asked []int) map[int]string {
+	wrongs := map[int]string{}
+	for _, at := range asked {
+		value, err := j.program.Read(at, j.typed[j.program.Key(at)])
+		var refused *passage.Refused
+		switch {
+		case errors.As(err, &refused):
+			wrongs[at] = refused.Message
+		case value.State != passage.Given && j.program.Needs(at):
+			wrongs[at] = "This one is needed. Answer it to go on."
+		}
+	}
+	return wrongs
 }

@@ -6,8 +6,6 @@ import (
 	"slices"
 
 	"omphalos/core/decimal"
-	"omphalos/core/fillin"
-	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 )
@@ -59,14 +57,28 @@ func newProblem(p *passage.Program, heading, text string) problemPage {
 	return problemPage{newFrame(p, 0, heading), heading, text}
 }
 
+// A questionPage asks the questions of one page: one, those of a section, or all.
 type questionPage struct {
 	frame
+	Heading  string // of the page, "" where its one question is the heading
+	Action   string
+	Wrong    string
+	Sections []sectionView
+	Progress progress
+}
+
+// A sectionView is the questions of a section that are on a page, with its words
+// where the first of them begins it.
+type sectionView struct {
+	Heading, Text string
+	Questions     []questionView
+}
+
+type questionView struct {
 	Key      string
 	Question *quiz.Question
 	Label    string // filled in
 	Help     string
-	Action   string
-	First    bool
 	Wrong    string
 	Answers  []answerView
 	Rows     []rowView
@@ -76,7 +88,7 @@ type questionPage struct {
 	Fill     string // what the browser may fill in, in HTML's words
 	Range    inputRange
 	Picks    string // how many may be chosen
-	Progress progress
+	Alone    bool   // on its page
 }
 
 // An inputRange is what an input field is told about what may be typed.
@@ -171,32 +183,86 @@ func newProgress(done, all int) progress {
 	return p
 }
 
-// page builds the page that asks a question, with what has been typed for it.
-func (j *journey) page(at int, action string, typed passage.Typed, wrong string) questionPage {
-	q := j.program.Question(at)
+// page builds the page that asks questions, with what has been typed for them and
+// what is wrong with it, by question.
+func (j *journey) page(asked []int, action string, wrongs map[int]string) questionPage {
+	q := j.program.Quiz()
+	filler := j.filler()
+	page := questionPage{frame: newFrame(j.program, j.release, q.Title), Action: action, Progress: j.progress(asked[0])}
+	alone := q.Pace == quiz.ByQuestion || q.Pace == ""
+	if alone {
+		page.Title = j.program.Question(asked[0]).Label
+	} else {
+		page.Heading = q.Title
+	}
+	path, inside := j.path(), ""
+	for _, at := range asked {
+		question := j.program.Question(at)
+		if len(page.Sections) == 0 || question.Section != inside {
+			inside = question.Section
+			section := sectionView{}
+			if i := slices.Index(path, at); i < 1 || j.program.Question(path[i-1]).Section != inside {
+				section.Heading, section.Text = filler.Text(q.Sections[inside].Heading), filler.Text(q.Sections[inside].Text)
+			}
+			page.Sections = append(page.Sections, section)
+		}
+		last := &page.Sections[len(page.Sections)-1]
+		last.Questions = append(last.Questions, j.view(at, filler, wrongs[at], alone))
+	}
+	if first := &page.Sections[0]; q.Pace == quiz.BySection && first.Heading != "" {
+		page.Heading, first.Heading = first.Heading, ""
+	}
+	if len(wrongs) > 0 && !alone {
+		page.Wrong = "Some of this can't be taken yet: see below."
+	}
+	return page
+}
+
+func (j *journey) filler() *passage.Filler {
 	in := j.input()
 	in.Stop = true
-	r := j.program.Walk(in)
-	filler := j.program.Filler(in, r, j.number())
-	done := slices.Index(j.path(), at) + 1
-	page := questionPage{
-		frame: newFrame(j.program, j.release, q.Label), Key: j.program.Key(at), Question: q,
-		Label: filler.Text(q.Label), Help: filler.Text(q.Help),
-		Action: action, First: done <= 1, Wrong: wrong, WriteIn: typed.WriteIn,
-		Progress: newProgress(max(done, 1), max(done, 1)+j.program.Questions()-at-1),
+	return j.program.Filler(in, j.program.Walk(in), j.number())
+}
+
+// progress tells how many pages are behind, of those that are to come as things stand.
+func (j *journey) progress(at int) progress {
+	q := j.program.Quiz()
+	if q.Pace == quiz.BySection {
+		seen := j.ahead()
+		pages, here := 0, 0
+		for i := 0; i < len(seen); {
+			together := j.program.Together(seen, seen[i])
+			pages++
+			if slices.Contains(together, at) {
+				here = pages
+			}
+			i += len(together)
+		}
+		return newProgress(max(here, 1), pages)
 	}
+	if q.Pace == quiz.OnePage {
+		return progress{}
+	}
+	done := max(slices.Index(j.path(), at)+1, 1)
+	return newProgress(done, done+j.program.Questions()-at-1)
+}
+
+func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool) questionView {
+	q, key := j.program.Question(at), j.program.Key(at)
+	typed := j.typed[key]
+	view := questionView{Key: key, Question: q, Label: filler.Text(q.Label), Help: filler.Text(q.Help), Wrong: wrong, WriteIn: typed.WriteIn, Alone: alone,
+		Input: inputs[q.Kind], Fill: fillings[q.Kind], Range: rangeOf(q), Picks: picksOf(q)}
 	if len(typed.Values) > 0 {
-		page.Value = typed.Values[0]
+		view.Value = typed.Values[0]
 	}
-	for i, key := range j.program.AnswerKeys(at) {
-		a := q.Answers[key]
-		page.Answers = append(page.Answers, answerView{key, filler.Text(a.Label), a.Picture, i + 1, slices.Contains(typed.Values, key), a.WriteIn})
+	for i, k := range j.program.AnswerKeys(at) {
+		a := q.Answers[k]
+		view.Answers = append(view.Answers, answerView{k, filler.Text(a.Label), a.Picture, i + 1, slices.Contains(typed.Values, k), a.WriteIn})
 	}
-	for _, key := range j.program.RowKeys(at) {
-		page.Rows = append(page.Rows, rowView{j.program.Key(at) + "." + key, filler.Text(q.Rows[key].Label), typed.Rows[key]})
+	for _, k := range j.program.RowKeys(at) {
+		view.Rows = append(view.Rows, rowView{rowField(key, k), filler.Text(q.Rows[k].Label), typed.Rows[k]})
 	}
-	page.Input, page.Fill, page.Range, page.Picks = inputs[q.Kind], fillings[q.Kind], rangeOf(q), picksOf(q)
-	return page
+	return view
 }
 
 // inputs are the types of HTML input that the kinds in words are asked with.
@@ -214,94 +280,4 @@ func (j *journey) number() string {
 		return ""
 	}
 	return j.passage.ID
-}
-
-type resultPage struct {
-	frame
-	Headline string
-	Text     string
-	Picture  *quiz.Picture
-	Blocks   []blockView
-	Score    *score
-	Why      []string
-	Parted   bool
-	Redirect string // filled-in address, for a delayed redirect
-	After    int
-	Contact  *contactForm // asked for below
-	Thanks   bool         // contact has just been given
-}
-
-type blockView struct {
-	Kind    quiz.BlockKind
-	Text    string
-	Label   string
-	Address string
-	Picture *quiz.Picture
-	First   bool // the first call to action
-	Bill    []passage.BillLine
-	Total   string
-}
-
-// A score is drawn as a strip from the lowest to the highest.
-type score struct {
-	Name, Text string
-	X          float64 // of 326
-	Of         string  // the highest
-}
-
-// resultPage builds the page of a walked passage's outcome.
-func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
-	in := j.input()
-	r := w.Walk(in)
-	o := j.program.Quiz().Outcomes[j.program.OutcomeKey(r)]
-	filler := j.program.Filler(in, r, j.number())
-	page := resultPage{
-		frame:    newFrame(j.program, j.release, cmp.Or(o.Headline, j.program.Quiz().Title)),
-		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: o.Picture,
-		Parted: parted, After: j.program.LandingOf(r).After,
-	}
-	if o.ShowWhy {
-		e := j.program.Explain(in)
-		page.Why = e.Sentences()
-	}
-	if o.ShowScore != "" {
-		page.Score = j.score(o.ShowScore, r)
-	}
-	l := j.program.LandingOf(r)
-	first := true
-	for _, key := range w.Blocks() {
-		b := l.Blocks[key]
-		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: b.Picture}
-		if b.Address != "" {
-			if template, err := fillin.ParseAddress(b.Address); err == nil {
-				view.Address, _ = filler.Address(template)
-			}
-		}
-		if b.Kind == quiz.BillBlock {
-			var total decimal.Decimal
-			view.Bill, total = w.Bill(b.Scale)
-			view.Total = j.program.ScoreText(slices.Index(j.program.Scales(), b.Scale), total)
-		}
-		if b.Kind == quiz.ActionBlock {
-			view.First, first = first, false
-		}
-		page.Blocks = append(page.Blocks, view)
-	}
-	return page
-}
-
-// mostSteps bounds the odds that a result's score is shown among, to some milliseconds.
-const mostSteps = 50_000
-
-func (j *journey) score(scale string, r *passage.Result) *score {
-	i := slices.Index(j.program.Scales(), scale)
-	s := &score{Name: j.program.Quiz().Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
-	o, err := odds.Of(j.program, odds.Options{Steps: mostSteps, Sample: -1})
-	if err != nil || len(o.Scores[scale].Points) < 2 {
-		return s
-	}
-	low, high := o.Scores[scale].Lowest(), o.Scores[scale].Highest()
-	s.Of = high.String()
-	s.X = 8 + 310*(r.Scores[i]-low).Float64()/(high-low).Float64()
-	return s
 }

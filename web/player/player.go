@@ -103,8 +103,7 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	j := &journey{program: program, release: release.ID, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program)}
-	first := j.walk().Next
-	p.show(c, http.StatusOK, "question", j.page(first, "", passage.Typed{}, ""))
+	p.show(c, http.StatusOK, "question", j.page(j.path(), "", nil))
 }
 
 // start begins a passage. A quiz without an opening sends the first answer along.
@@ -169,7 +168,8 @@ func (p *player) question(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, j.here())
 		return
 	}
-	p.show(c, http.StatusOK, "question", j.page(at, j.address(at), j.typed[j.program.Key(at)], ""))
+	asked := j.together(at)
+	p.show(c, http.StatusOK, "question", j.page(asked, j.address(asked[0]), nil))
 }
 
 // answer takes what was typed for one question and goes on, or back.
@@ -203,64 +203,53 @@ func (p *player) answer(c *gin.Context) {
 	p.take(c, j, at)
 }
 
+// take keeps what was typed on the page of a question and goes on, or back. What
+// can't be taken is kept as it was typed, and asked again.
 func (p *player) take(c *gin.Context, j *journey, at int) {
-	typed, err := read(c, j.program, at)
-	if err != nil {
+	if err := c.Request.ParseForm(); err != nil {
 		p.show(c, http.StatusRequestEntityTooLarge, "problem", newProblem(j.program, "That was too much", "The answer is too long to be taken. Go back and shorten it."))
 		return
 	}
+	asked := j.read(c.Request.PostForm)
+	page := j.together(at)
+	ask := func(status int, wrongs map[int]string) {
+		p.show(c, status, "question", j.page(page, j.address(page[0]), wrongs))
+	}
+	notKept := func(err error) {
+		slog.Error("keeping answers", "error", err)
+		c.Header("Retry-After", "5")
+		ask(http.StatusServiceUnavailable, map[int]string{page[0]: "Your answer could not be kept just now. It is still here: try again in a moment."})
+	}
 	back := c.PostForm("go") == "back"
-	value, err := j.program.Read(at, typed)
-	wrong := ""
-	switch {
-	case err != nil:
-		var refused *passage.Refused
-		errors.As(err, &refused)
-		wrong = refused.Message
-	case value.State != passage.Given && j.program.Needs(at):
-		wrong = "This one is needed. Answer it to go on."
-	}
-	if wrong != "" && !back {
-		p.show(c, http.StatusUnprocessableEntity, "question", j.page(at, j.address(at), typed, wrong))
-		return
-	}
-	if wrong == "" {
-		j.typed[j.program.Key(at)] = typed
-	}
+	fresh := slices.ContainsFunc(page, func(at int) bool { return !slices.Contains(asked, at) })
 	if !back {
-		if _, more := j.after(at); !more && len(j.missing()) == 0 {
-			if j.wantsContact(quiz.BeforeResult) {
-				if err := p.store.SaveTyped(j.passage, j.typed); err != nil {
-					p.notKept(c, j, at, typed, err)
-					return
-				}
-				c.Redirect(http.StatusSeeOther, j.contactAddress())
-				return
-			}
-			p.finish(c, j, func(err error) { p.notKept(c, j, at, typed, err) })
+		wrongs := j.wrongs(slices.DeleteFunc(slices.Clone(page), func(at int) bool { return !slices.Contains(asked, at) }))
+		if len(wrongs) > 0 {
+			ask(http.StatusUnprocessableEntity, wrongs)
+			return
+		}
+		if _, more := j.after(page[len(page)-1]); !fresh && !more && len(j.missing()) == 0 && !j.wantsContact(quiz.BeforeResult) {
+			p.finish(c, j, notKept)
 			return
 		}
 	}
 	if err := p.store.SaveTyped(j.passage, j.typed); err != nil {
-		p.notKept(c, j, at, typed, err)
+		notKept(err)
 		return
 	}
-	next, more := j.after(at)
+	next, more := j.after(page[len(page)-1])
 	switch {
 	case back:
-		c.Redirect(http.StatusSeeOther, j.before(at))
+		c.Redirect(http.StatusSeeOther, j.before(page[0]))
+	case fresh: // an answer has brought up more questions on this page
+		c.Redirect(http.StatusSeeOther, j.address(page[0]))
 	case more:
 		c.Redirect(http.StatusSeeOther, j.address(next))
-	default:
+	case len(j.missing()) > 0:
 		c.Redirect(http.StatusSeeOther, j.address(j.missing()[0]))
+	default:
+		c.Redirect(http.StatusSeeOther, j.contactAddress())
 	}
-}
-
-// notKept shows a question again whose answer could not be kept, with the answer in it.
-func (p *player) notKept(c *gin.Context, j *journey, at int, typed passage.Typed, err error) {
-	slog.Error("keeping answers", "error", err)
-	c.Header("Retry-After", "5")
-	p.show(c, http.StatusServiceUnavailable, "question", j.page(at, j.address(at), typed, "Your answer could not be kept just now. It is still here: try again in a moment."))
 }
 
 // finish ends the passage in one commit, and lands it.

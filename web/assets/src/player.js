@@ -1,6 +1,4 @@
 // The respondent's pages work without this: it only saves taps and keys.
-const form = document.querySelector("form[data-question]");
-
 // A double click sends a form once.
 document.addEventListener("submit", (event) => {
   const sent = event.target;
@@ -10,13 +8,14 @@ document.addEventListener("submit", (event) => {
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
-// The number keys choose an answer.
-if (form) {
+// The number keys choose an answer of the question that stands alone on its page.
+const questions = document.querySelectorAll("[data-question]");
+if (questions.length === 1) {
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches("input[type=text],textarea")) return;
-    const choice = form.querySelectorAll("input[type=radio]")[Number(event.key) - 1];
+    if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches("input:not([type=radio],[type=checkbox]),textarea,select")) return;
+    const choice = questions[0].querySelectorAll("input[type=radio],input[type=checkbox]")[Number(event.key) - 1];
     if (event.key >= "1" && event.key <= "9" && choice) {
-      choice.checked = true;
+      choice.checked = choice.type === "radio" || !choice.checked;
       choice.focus();
     }
   });

@@ -1,0 +1,102 @@
+package player
+
+import (
+	"cmp"
+	"slices"
+
+	"omphalos/core/decimal"
+	"omphalos/core/fillin"
+	"omphalos/core/odds"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+)
+
+type resultPage struct {
+	frame
+	Headline string
+	Text     string
+	Picture  *quiz.Picture
+	Blocks   []blockView
+	Score    *score
+	Why      []string
+	Parted   bool
+	Redirect string // filled-in address, for a delayed redirect
+	After    int
+	Contact  *contactForm // asked for below
+	Thanks   bool         // contact has just been given
+}
+
+type blockView struct {
+	Kind    quiz.BlockKind
+	Text    string
+	Label   string
+	Address string
+	Picture *quiz.Picture
+	First   bool // the first call to action
+	Bill    []passage.BillLine
+	Total   string
+}
+
+// A score is drawn as a strip from the lowest to the highest.
+type score struct {
+	Name, Text string
+	X          float64 // of 326
+	Of         string  // the highest
+}
+
+// resultPage builds the page of a walked passage's outcome.
+func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
+	in := j.input()
+	r := w.Walk(in)
+	o := j.program.Quiz().Outcomes[j.program.OutcomeKey(r)]
+	filler := j.program.Filler(in, r, j.number())
+	page := resultPage{
+		frame:    newFrame(j.program, j.release, cmp.Or(o.Headline, j.program.Quiz().Title)),
+		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: o.Picture,
+		Parted: parted, After: j.program.LandingOf(r).After,
+	}
+	if o.ShowWhy {
+		e := j.program.Explain(in)
+		page.Why = e.Sentences()
+	}
+	if o.ShowScore != "" {
+		page.Score = j.score(o.ShowScore, r)
+	}
+	l := j.program.LandingOf(r)
+	first := true
+	for _, key := range w.Blocks() {
+		b := l.Blocks[key]
+		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: b.Picture}
+		if b.Address != "" {
+			if template, err := fillin.ParseAddress(b.Address); err == nil {
+				view.Address, _ = filler.Address(template)
+			}
+		}
+		if b.Kind == quiz.BillBlock {
+			var total decimal.Decimal
+			view.Bill, total = w.Bill(b.Scale)
+			view.Total = j.program.ScoreText(slices.Index(j.program.Scales(), b.Scale), total)
+		}
+		if b.Kind == quiz.ActionBlock {
+			view.First, first = first, false
+		}
+		page.Blocks = append(page.Blocks, view)
+	}
+	return page
+}
+
+// mostSteps bounds the odds that a result's score is shown among, to some milliseconds.
+const mostSteps = 50_000
+
+func (j *journey) score(scale string, r *passage.Result) *score {
+	i := slices.Index(j.program.Scales(), scale)
+	s := &score{Name: j.program.Quiz().Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
+	o, err := odds.Of(j.program, odds.Options{Steps: mostSteps, Sample: -1})
+	if err != nil || len(o.Scores[scale].Points) < 2 {
+		return s
+	}
+	low, high := o.Scores[scale].Lowest(), o.Scores[scale].Highest()
+	s.Of = high.String()
+	s.X = 8 + 310*(r.Scores[i]-low).Float64()/(high-low).Float64()
+	return s
+}
