@@ -17,20 +17,25 @@ var ErrAct = errors.New("can't be done here")
 // An Act is a change of the sheet's structure that becomes a patch: the patch
 // needs new keys, places between others, and references cleaned up.
 type Act struct {
-	Do     string `json:"do"`               // add, lines, copy, move, remove, turn; weigh, tag, merge
-	Path   string `json:"path"`             // of the thing; for add, of the things it joins
-	Before string `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
-	After  string `json:"after,omitempty"`  // or after
-	Kind   string `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
-	Label  string `json:"label,omitempty"`  // of the new thing; a keyword
-	Into   string `json:"into,omitempty"`   // section that a question moves into
-	Scale  string `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
-	By     string `json:"by,omitempty"`     // what weights are multiplied by, or go up by
+	Do   string `json:"do"`   // add, lines, copy, move, remove, turn; weigh, tag, merge
+	Path string `json:"path"` // of the thing; for add, of the things it joins
+	// Paths are several things of one list, to copy, move or remove as a block, in order.
+	Paths  []string `json:"paths,omitempty"`
+	Before string   `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
+	After  string   `json:"after,omitempty"`  // or after
+	Kind   string   `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
+	Label  string   `json:"label,omitempty"`  // of the new thing; a keyword
+	Into   string   `json:"into,omitempty"`   // section that a question moves into
+	Scale  string   `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
+	By     string   `json:"by,omitempty"`     // what weights are multiplied by, or go up by
 }
 
 // Patch returns the patch that does the act, and the path of the thing that it
 // made or moved. The error wraps ErrAct.
 func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
+	if len(a.Paths) > 0 {
+		return a.block(document)
+	}
 	var tree map[string]any
 	if err := json.Unmarshal(document, &tree); err != nil {
 		return nil, "", fmt.Errorf("reading the document: %w", err)
@@ -63,6 +68,41 @@ func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
 	}
 	patch, err = json.Marshal(t.ops)
 	return patch, t.made, err
+}
+
+// block does the act to each of several things, one after the other: what goes
+// before or after a place stays together, in order.
+func (a Act) block(document []byte) (patch []byte, path string, err error) {
+	if a.Do != "copy" && a.Do != "move" && a.Do != "remove" {
+		return nil, "", fmt.Errorf("%s of several things %w", a.Do, ErrAct)
+	}
+	var ops []Op
+	one := a
+	one.Paths = nil
+	if a.Do == "copy" && a.After == "" && a.Before == "" {
+		_, one.After = split(a.Paths[len(a.Paths)-1])
+	}
+	for i, p := range a.Paths {
+		one.Path = p
+		part, made, err := one.Patch(document)
+		if err != nil {
+			return nil, "", err
+		}
+		did, changed, err := apply(document, part, true)
+		if err != nil {
+			return nil, "", err
+		}
+		ops, document = append(ops, did...), changed
+		if i == 0 {
+			path = made
+		}
+		if a.Do != "remove" {
+			one.Before = ""
+			_, one.After = split(made)
+		}
+	}
+	patch, err = json.Marshal(ops)
+	return patch, path, err
 }
 
 type plan struct {

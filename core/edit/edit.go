@@ -74,7 +74,7 @@ func Apply(document, patch []byte) (*Change, error) {
 
 // ApplyTo is Apply to a document that has been read already; before is not changed.
 func ApplyTo(before *quiz.Quiz, document, patch []byte) (*Change, error) {
-	ops, changed, err := apply(document, patch, true)
+	ops, changed, err := apply(document, expecting(before, patch), true)
 	if err != nil {
 		return nil, err
 	}
@@ -104,6 +104,35 @@ func ApplyTo(before *quiz.Quiz, document, patch []byte) (*Change, error) {
 	}
 	c.Sentence = sentence(before, after, ops)
 	return c, nil
+}
+
+// expecting makes the objects that the first expectation of a question needs: a missing
+// parent of a number, such as the 9 of a rating, would otherwise become a list.
+func expecting(before *quiz.Quiz, patch []byte) []byte {
+	var ops []Op
+	if json.Unmarshal(patch, &ops) != nil {
+		return patch
+	}
+	made := map[string]bool{}
+	for i := 0; i < len(ops); i++ {
+		parts := strings.Split(ops[i].Path, "/")
+		if ops[i].Op != "add" || len(parts) != 5 || parts[1] != "questions" || parts[3] != "expect" || made[parts[2]] {
+			continue
+		}
+		if q := before.Questions[parts[2]]; q != nil && q.Expect == nil {
+			made[parts[2]] = true
+			ops = slices.Insert(ops, i, Op{Op: "add", Path: strings.Join(parts[:4], "/"), Value: map[string]any{}})
+			i++
+		}
+	}
+	if len(made) == 0 {
+		return patch
+	}
+	whole, err := json.Marshal(ops)
+	if err != nil {
+		return patch
+	}
+	return whole
 }
 
 // apply applies a patch to any JSON document; lenient makes missing parents.

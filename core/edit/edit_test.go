@@ -323,3 +323,38 @@ func TestReuse(t *testing.T) {
 	_, _, err = Reuse(orchard(t), from, "gone")
 	assert.ErrorIs(t, err, ErrAct)
 }
+
+// Several questions are moved, copied and deleted as a block, in order, as one edit.
+func TestBlocks(t *testing.T) {
+	before, err := quiz.Read(orchard(t))
+	require.NoError(t, err)
+	keys := before.QuestionKeys()
+	block := []string{"/questions/" + keys[0], "/questions/" + keys[1]}
+
+	c, _ := do(t, orchard(t), Act{Do: "move", Paths: block, After: keys[3]})
+	assert.Equal(t, []string{keys[2], keys[3], keys[0], keys[1]}, c.After.QuestionKeys()[:4])
+	assert.Equal(t, "Moved 2 questions", c.Sentence)
+	back, err := Apply(c.Document, c.Inverse)
+	require.NoError(t, err)
+	assert.Equal(t, keys, back.After.QuestionKeys())
+
+	c, _ = do(t, orchard(t), Act{Do: "move", Paths: block[1:], Before: keys[0]})
+	assert.Equal(t, []string{keys[1], keys[0]}, c.After.QuestionKeys()[:2])
+
+	c, made := do(t, orchard(t), Act{Do: "copy", Paths: block})
+	now := c.After.QuestionKeys()
+	require.Len(t, now, len(keys)+2)
+	assert.Equal(t, keys[:2], now[:2])
+	assert.Equal(t, made, "/questions/"+now[2])
+	for i := range 2 {
+		assert.Equal(t, c.After.Questions[keys[i]].Label, c.After.Questions[now[2+i]].Label)
+	}
+	assert.Equal(t, "Added 2 questions", c.Sentence)
+
+	c, _ = do(t, orchard(t), Act{Do: "remove", Paths: block})
+	assert.Equal(t, keys[2:], c.After.QuestionKeys())
+	assert.Equal(t, "Deleted 2 questions", c.Sentence)
+
+	_, _, err = Act{Do: "turn", Paths: block}.Patch(orchard(t))
+	assert.ErrorIs(t, err, ErrAct)
+}

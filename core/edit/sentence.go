@@ -14,6 +14,9 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 	if said := weights(before, after, ops); said != "" {
 		return said
 	}
+	if said := several(ops); said != "" {
+		return said
+	}
 	said := ""
 	for _, op := range ops {
 		if strings.HasSuffix(op.Path, "/order") && len(ops) > 1 && said == "" {
@@ -27,6 +30,34 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 		return "Nothing changed"
 	}
 	return said
+}
+
+// several says what was done to more than one question as a block.
+func several(ops []Op) string {
+	added, removed, moved := 0, 0, map[string]bool{}
+	for _, op := range ops {
+		parts := strings.Split(op.Path, "/")
+		switch {
+		case len(parts) == 3 && parts[1] == "questions" && op.Op == "add":
+			added++
+		case len(parts) == 3 && parts[1] == "questions" && op.Op == "remove":
+			removed++
+		case len(parts) == 4 && parts[1] == "questions" && (parts[3] == "order" || parts[3] == "section"):
+			moved[parts[2]] = true
+		case op.Op == "remove" && parts[len(parts)-1] == "then": // led to one that goes
+		default:
+			return ""
+		}
+	}
+	switch {
+	case removed > 1 && added == 0:
+		return fmt.Sprintf("Deleted %d questions", removed)
+	case added > 1 && removed == 0:
+		return fmt.Sprintf("Added %d questions", added)
+	case len(moved) > 1 && added+removed == 0:
+		return fmt.Sprintf("Moved %d questions", len(moved))
+	}
+	return ""
 }
 
 // weights says how many weights several operations changed, if they do nothing else.
@@ -71,7 +102,7 @@ func tell(before, after *quiz.Quiz, op Op) string {
 		return made(op, "row", n.row(parts[1], parts[3]))
 	case parts[0] == "questions" && len(parts) >= 4 && parts[2] == "weigh":
 		return fmt.Sprintf("Changed how %s weighs on %s", n.question(parts[1]), n.scale(parts[3]))
-	case parts[0] == "questions" && len(parts) == 4 && parts[2] == "expect":
+	case parts[0] == "questions" && len(parts) >= 3 && parts[2] == "expect":
 		return fmt.Sprintf("Changed what is expected of %s", n.question(parts[1]))
 	case parts[0] == "questions" && len(parts) == 4 && parts[2] == "answers":
 		return made(op, "answer", n.answer(parts[1], parts[3]))
@@ -112,7 +143,7 @@ func made(op Op, what, name string) string {
 
 var fieldNames = map[string]string{"label": "Words", "help": "Help", "heading": "Heading", "text": "Text", "button": "Button",
 	"title": "Title", "name": "Name", "headline": "Headline", "address": "Address", "standing": "Standing", "kind": "Kind",
-	"required": "Required", "lowest": "Lowest band", "outcome": "Outcome", "otherwise": "Otherwise", "after": "Delay", "landings": "Landing"}
+	"required": "Required", "lowest": "Lowest band", "outcome": "Outcome", "otherwise": "Otherwise", "after": "Delay", "landings": "Landing", "pace": "Pace", "typeface": "Typeface"}
 
 func fieldName(field string) string {
 	if name, known := fieldNames[field]; known {

@@ -139,6 +139,7 @@ func (c *checker) look(l *Look) {
 			c.refuse("colour", "/look/"+name, "%q is not a colour such as #17627a", clip(v))
 		}
 	}
+	c.oneOf("/look/typeface", string(l.Typeface), "", string(Commissioner), string(Literata), string(Atkinson))
 	c.text("/look/owner", l.Owner, MaxTitle)
 	c.picture("/look/logo", l.Logo)
 	c.picture("/look/background", l.Background)

@@ -95,11 +95,22 @@ type Look struct {
 	Ink        string   `json:"ink,omitempty"`
 	Paper      string   `json:"paper,omitempty"`
 	Accent     string   `json:"accent,omitempty"`
-	Typeface   string   `json:"typeface,omitempty"`
+	Typeface   Typeface `json:"typeface,omitempty"`
 	Logo       *Picture `json:"logo,omitempty"`
 	Background *Picture `json:"background,omitempty"`
 	Owner      string   `json:"owner,omitempty"` // the name beside the logo
 }
+
+// Typeface is one of the typefaces that ship with the application; an empty one is
+// Commissioner.
+type Typeface string
+
+// The typefaces.
+const (
+	Commissioner Typeface = "commissioner" // without serifs
+	Literata     Typeface = "literata"     // a book's, with serifs
+	Atkinson     Typeface = "atkinson"     // letters that are easily told apart
+)
 
 // Settings are about taking the quiz rather than about its content.
 type Settings struct {

@@ -21,11 +21,11 @@ for (const name of ["studio", "player"]) {
     ["--input", join(here, `src/${name}.css`), "--output", join(dist, `${name}.css`), "--minify"], { cwd: root, stdio: ["ignore", "ignore", "inherit"] });
 }
 
-const fonts = join(root, "node_modules/@fontsource-variable/commissioner");
-for (const part of ["latin", "latin-ext"]) {
-  copyFileSync(join(fonts, `files/commissioner-${part}-wght-normal.woff2`), join(dist, `commissioner-${part}.woff2`));
+for (const face of ["commissioner", "literata", "atkinson-hyperlegible-next"]) {
+  const fonts = join(root, "node_modules/@fontsource-variable", face);
+  for (const part of ["latin", "latin-ext"]) copyFileSync(join(fonts, `files/${face}-${part}-wght-normal.woff2`), join(dist, `${face}-${part}.woff2`));
+  copyFileSync(join(fonts, "LICENSE"), join(dist, `${face}-license.txt`));
 }
-copyFileSync(join(fonts, "LICENSE"), join(dist, "commissioner-license.txt"));
 
 for (const name of readdirSync(join(here, "src/drawings"))) copyFileSync(join(here, "src/drawings", name), join(dist, `drawing-${name}`));
 

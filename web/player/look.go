@@ -4,14 +4,16 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/finding"
 	"omphalos/core/quiz"
+	"omphalos/web/assets"
 )
 
-// look sends the colours of a release as a style sheet. It never changes.
+// look sends the colours, the typeface and the background of a release as a style sheet. It never changes.
 func (p *player) look(c *gin.Context) {
 	id, err := strconv.ParseUint(c.Param("release"), 10, 32)
 	if err != nil {
@@ -24,15 +26,37 @@ func (p *player) look(c *gin.Context) {
 		return
 	}
 	c.Header("Cache-Control", "public, max-age=31536000, immutable")
-	c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(colours(program.Quiz().Look)))
+	c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(dress(program.Quiz().Look)))
+}
+
+// dress writes the style sheet of a look, "" where all stays as it is.
+func dress(l *quiz.Look) string {
+	if l == nil {
+		return ""
+	}
+	css := colours(l)
+	if face, known := faces[l.Typeface]; known {
+		for _, part := range []struct{ name, letters string }{{"latin", "U+0000-00FF,U+0131,U+0152-0153,U+02BB-02BC,U+02C6,U+02DA,U+02DC,U+2000-206F,U+20AC,U+2122"}, {"latin-ext", "U+0100-02BA,U+1E00-1E9F,U+1EF2-1EFF,U+20A0-20AB"}} {
+			css += fmt.Sprintf(`@font-face{font-family:"Chosen";src:url(%q) format("woff2");font-weight:100 900;font-display:swap;unicode-range:%s}`, assets.Path(face.file+"-"+part.name+".woff2"), part.letters)
+		}
+		css += `body{font-family:"Chosen",` + face.instead + `}`
+	}
+	if l.Background != nil {
+		source := strings.NewReplacer(`"`, "%22", `\`, "%5C", "\n", "", "\r", "").Replace(l.Background.Source)
+		css += `html{background:var(--paper) url("` + source + `") center/cover fixed}`
+	}
+	return css
+}
+
+// faces are the typefaces beside the application's own.
+var faces = map[quiz.Typeface]struct{ file, instead string }{
+	quiz.Literata: {"literata", "Georgia,serif"},
+	quiz.Atkinson: {"atkinson-hyperlegible-next", "system-ui,sans-serif"},
 }
 
 // colours writes the colours of a look; those that are not given stay as they are.
 // A release holds nothing but "#rrggbb".
 func colours(l *quiz.Look) string {
-	if l == nil {
-		return ""
-	}
 	css := ""
 	set := func(name, value string) {
 		if value != "" {

@@ -15,6 +15,7 @@ type frame struct {
 	Title    string
 	Language string
 	Owner    string
+	Logo     *quiz.Picture
 	Words    words
 	Look     string // address of its colours, "" where they are ours
 }
@@ -28,8 +29,8 @@ func newFrame(p *passage.Program, release uint, title string) frame {
 	}
 	q := p.Quiz()
 	if q.Look != nil {
-		f.Owner = q.Look.Owner
-		if colours(q.Look) != "" {
+		f.Owner, f.Logo = q.Look.Owner, q.Look.Logo
+		if dress(q.Look) != "" {
 			f.Look = fmt.Sprintf("/look/%d", release)
 		}
 	}

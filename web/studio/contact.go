@@ -70,16 +70,20 @@ func (sh *sheet) contact() contactPart {
 type lookPart struct {
 	*quiz.Look
 	*quiz.Settings
-	Mind *mind
+	Pace       quiz.Pace
+	Logo       picturePart
+	Background picturePart
+	Mind       *mind
 }
 
 func (sh *sheet) look() lookPart {
-	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Mind: sh.mind("/look")}
+	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look")}
 	if p.Look == nil {
 		p.Look = &quiz.Look{}
 	}
 	if p.Settings == nil {
 		p.Settings = &quiz.Settings{}
 	}
+	p.Logo, p.Background = pictureOf(p.Look.Logo, "/look/logo", "the logo"), pictureOf(p.Look.Background, "/look/background", "the background")
 	return p
 }

@@ -93,17 +93,114 @@ type gridRow struct {
 	*quiz.Row
 	Key, Path string
 	Number    int
+	Feeds     []patchChoice // which scales the row feeds, where there are several
+	Apart     []apartRow    // where the row weighs by itself: a line for each column
+	Weigh     string        // patch that lets it weigh by itself, "" where nothing weighs
+	Alike     string        // patch that lets it weigh as the columns do
+	Spread    []slide
 	First     bool
 	Last      bool
 }
 
-func gridRows(q *quiz.Question, path string) []gridRow {
+// An apartRow is what one column adds in a row of a grid that weighs by itself.
+type apartRow struct {
+	Label string
+	Cells []cell
+}
+
+func (sh *sheet) gridRows(q *quiz.Question, key, path string) []gridRow {
 	var rows []gridRow
-	keys := quiz.InOrder(q.Rows)
+	keys, columns := quiz.InOrder(q.Rows), quiz.InOrder(q.Answers)
 	for i, k := range keys {
-		rows = append(rows, gridRow{q.Rows[k], k, path + "/rows/" + k, i + 1, i == 0, i == len(keys)-1})
+		row := gridRow{Row: q.Rows[k], Key: k, Path: path + "/rows/" + k, Number: i + 1, First: i == 0, Last: i == len(keys)-1}
+		row.Feeds = sh.feeds(row)
+		row.Alike = patchText([]edit.Op{{Op: "remove", Path: row.Path + "/adds"}})
+		own := map[string]map[string]decimal.Decimal{}
+		for _, c := range columns {
+			if adds := q.Answers[c].Adds; len(adds) > 0 {
+				own[c] = adds
+			}
+			if row.Row.Adds != nil {
+				row.Apart = append(row.Apart, sh.apart(row, c, q.Answers[c]))
+			}
+			row.Spread = append(row.Spread, sh.slide(key, k+"."+c, path, cmp.Or(q.Answers[c].Label, c)))
+		}
+		if len(own) > 0 && row.Row.Adds == nil {
+			row.Weigh = patchText([]edit.Op{{Op: "add", Path: row.Path + "/adds", Value: own}})
+		}
+		rows = append(rows, row)
 	}
 	return rows
+}
+
+// feeds lists what a row may feed: every scale, or one only.
+func (sh *sheet) feeds(row gridRow) []patchChoice {
+	if len(sh.Columns) < 2 {
+		return nil
+	}
+	every := edit.Op{Op: "remove", Path: row.Path + "/scales"}
+	if row.Scales == nil {
+		every = edit.Op{Op: "add", Path: row.Path + "/label", Value: row.Label} // nothing changes
+	}
+	list := []patchChoice{{"every scale", patchText([]edit.Op{every}), row.Scales == nil}}
+	for _, c := range sh.Columns {
+		list = append(list, patchChoice{"only " + c.Name, patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: []string{c.Key}}}), len(row.Scales) == 1 && row.Scales[0] == c.Key})
+	}
+	if len(row.Scales) > 1 {
+		list = append(list, patchChoice{fmt.Sprintf("%d scales", len(row.Scales)), patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: row.Scales}}), true})
+	}
+	return list
+}
+
+func (sh *sheet) apart(row gridRow, column string, a *quiz.Answer) apartRow {
+	line := apartRow{Label: cmp.Or(a.Label, column)}
+	for n, col := range sh.Columns {
+		c := cell{Path: row.Path + "/adds/" + column + "/" + col.Key, Class: "none", Column: n, Type: "number",
+			Label: fmt.Sprintf("%s of %s in row %d", col.Name, line.Label, row.Number)}
+		if amount, set := row.Row.Adds[column][col.Key]; set {
+			c.Value, c.Class = amount.Signed(), shade(amount, col.most)
+		} else if amount, set := a.Adds[col.Key]; set {
+			c.Hint = amount.Signed()
+		}
+		line.Cells = append(line.Cells, c)
+	}
+	return line
+}
+
+// A slide is an expected share that can be dragged.
+type slide struct {
+	Path, Name string
+	Words      string // for what is read out
+	Share      float64
+	Set        bool
+}
+
+func (sh *sheet) slide(question, name, path, label string) slide {
+	s := slide{Path: path + "/expect/" + name, Name: label, Words: fmt.Sprintf("Expected share of %s", label)}
+	if sh.odds != nil && sh.odds.Seen[question] > 0 {
+		s.Share = sh.odds.Answers[question][name] / sh.odds.Seen[question]
+	}
+	_, s.Set = sh.Doc.Questions[question].Expect[name]
+	return s
+}
+
+// mostSlides is how many points of a rating can be told apart side by side.
+const mostSlides = 21
+
+// spread lists the points of a rating with their shares.
+func (sh *sheet) spread(q *quiz.Question, key, path string) []slide {
+	if sh.Observed || q.Kind != quiz.Rating && q.Kind != quiz.Stars {
+		return nil
+	}
+	low, high := q.Range()
+	var list []slide
+	for n := low; n <= high && len(list) <= mostSlides; n += decimal.One {
+		list = append(list, sh.slide(key, n.String(), path, n.String()))
+	}
+	if len(list) > mostSlides {
+		return nil
+	}
+	return list
 }
 
 // A value says how numbers or dates of a question weigh: a row for the factor, and
@@ -115,6 +212,7 @@ type value struct {
 	Reversed bool
 	On, Off  string // patches that reverse it, and do not; "" where nothing weighs
 	Curves   []curve
+	Spread   []slide // of ratings: how many are expected at each point
 	Date     bool
 }
 
@@ -157,11 +255,11 @@ func mapKeys[V any](m map[string]V) func(func(string) bool) {
 	}
 }
 
-func (sh *sheet) value(q *quiz.Question, path string) *value {
+func (sh *sheet) value(q *quiz.Question, key, path string) *value {
 	if !q.Kind.Numeric() && q.Kind != quiz.Date {
 		return nil
 	}
-	v := value{Date: q.Kind == quiz.Date}
+	v := value{Date: q.Kind == quiz.Date, Spread: sh.spread(q, key, path)}
 	keys, from := bracketKeys(q)
 	var on, off []edit.Op
 	for n, col := range sh.Columns {

@@ -72,7 +72,7 @@ type cell struct {
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := "/questions/" + key
-	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: gridRows(q, path), Value: sh.value(q, path),
+	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"

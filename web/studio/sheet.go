@@ -158,6 +158,11 @@ func heaviest(q *quiz.Quiz, scale string) decimal.Decimal {
 		for _, a := range asked.Answers {
 			most = max(most, a.Adds[scale], -a.Adds[scale])
 		}
+		for _, row := range asked.Rows {
+			for _, adds := range row.Adds {
+				most = max(most, adds[scale], -adds[scale])
+			}
+		}
 		if w := asked.Weigh[scale]; w != nil {
 			for _, b := range w.Brackets {
 				most = max(most, b.Adds, -b.Adds)

@@ -94,6 +94,7 @@ var functions = template.FuncMap{
 	"percent":   Percent,
 	"inline":    Inline,
 	"mul":       func(a, b float64) float64 { return a * b },
+	"less":      func(a, b float64) float64 { return a - b },
 	"fit":       fit,
 	"standings": func() []string { return []string{"fit", "keep warm", "not a fit"} },
 	"inc":       func(i int) int { return i + 1 },

@@ -10,10 +10,12 @@ export function handleExpectations(change) {
     event.preventDefault();
     bar.focus();
     bar.setPointerCapture(event.pointerId);
-    const from = Number(bar.getAttribute("aria-valuenow")), x = event.clientX;
+    const upright = bar.classList.contains("upright");
+    const along = (e) => (upright ? -e.clientY : e.clientX);
+    const from = Number(bar.getAttribute("aria-valuenow")), start = along(event);
     let now = from;
     const move = (e) => {
-      now = Math.round(Math.min(100, Math.max(0, from + (100 * (e.clientX - x)) / pixels)));
+      now = Math.round(Math.min(100, Math.max(0, from + (100 * (along(e) - start)) / pixels)));
       draw(bar, now);
     };
     const end = () => {
@@ -38,8 +40,14 @@ export function handleExpectations(change) {
   });
 
   function draw(bar, percent) {
-    bar.querySelector("rect").setAttribute("width", (percent * 40) / 100);
-    bar.querySelector("span").textContent = `${percent} %`;
+    const rect = bar.querySelector("rect");
+    if (bar.classList.contains("upright")) {
+      rect.setAttribute("height", (percent * 24) / 100);
+      rect.setAttribute("y", 24 - (percent * 24) / 100);
+    } else {
+      rect.setAttribute("width", (percent * 40) / 100);
+      bar.querySelector("span").textContent = `${percent} %`;
+    }
     bar.setAttribute("aria-valuenow", percent);
   }
 }

@@ -5,6 +5,7 @@ import { keepSending } from "./sending.js";
 import { handleKeys } from "./keys.js";
 import { handleRuler } from "./ruler.js";
 import { handleExpectations } from "./expect.js";
+import { handlePicks } from "./picks.js";
 import { openLedger } from "./ledger.js";
 import { handleFinding } from "./find.js";
 import { handlePictures } from "./pictures.js";
@@ -112,6 +113,7 @@ export function openSheet(desk) {
   // move puts an item one place up or down among its like.
   function move(path, way) {
     const item = itemAt(path);
+    if (picks.has(path)) return picks.move(way);
     if (path.startsWith("/sections/")) return moveSection(path, way);
     const other = way === "up" ? item?.previousElementSibling : item?.nextElementSibling;
     if (other?.dataset.section !== undefined) return intoSection(item, other, way);
@@ -151,9 +153,12 @@ export function openSheet(desk) {
       onEnd(event) {
         if (event.oldIndex === event.newIndex) return;
         flush();
-        const next = event.item.nextElementSibling, last = event.item.previousElementSibling;
+        const path = event.item.dataset.item, block = picks.has(path);
+        let next = event.item.nextElementSibling, last = event.item.previousElementSibling;
+        while (block && picks.has(next?.dataset.item)) next = next.nextElementSibling;
+        while (block && picks.has(last?.dataset.item)) last = last.previousElementSibling;
         const place = next?.dataset.item ? { before: keyOf(next.dataset.item) } : last?.dataset.item ? { after: keyOf(last.dataset.item) } : {};
-        sending.act({ do: "move", path: event.item.dataset.item, ...place, into: sectionAbove(event.item) });
+        sending.act({ do: "move", ...(block ? { paths: picks.paths() } : { path }), ...place, into: sectionAbove(event.item) });
       },
     });
   }
@@ -183,6 +188,7 @@ export function openSheet(desk) {
     desk.dataset.revision = update.revision;
     ledger.showColumns();
     fold();
+    picks.show();
     refresh();
     if (update.made) focusOn(update.made);
     else if (focusAfter) {
@@ -303,6 +309,7 @@ export function openSheet(desk) {
   }
 
   const ledger = openLedger({ sending, notice, flush });
+  const picks = handlePicks({ sending, flush });
   const fold = handleFolding();
   offerReady({ sending, flush });
   handleFinding({ sending, flush, goTo });

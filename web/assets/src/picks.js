@@ -1,0 +1,53 @@
+// Several questions are picked by their numbers, and moved, copied or deleted at once.
+
+export function handlePicks({ sending, flush }) {
+  const bar = document.getElementById("picks");
+  let picked = new Set(), last = null;
+
+  const questions = () => [...document.querySelectorAll("#questions > .question")];
+  const paths = () => questions().map((q) => q.dataset.item).filter((p) => picked.has(p));
+  const keyOf = (path) => path.slice(path.lastIndexOf("/") + 1);
+
+  function pick(path, through) {
+    const all = questions().map((q) => q.dataset.item);
+    if (through && last && all.includes(last)) {
+      const [a, b] = [all.indexOf(last), all.indexOf(path)].sort((x, y) => x - y);
+      all.slice(a, b + 1).forEach((p) => picked.add(p));
+    } else if (!picked.delete(path)) picked.add(path);
+    last = path;
+    show();
+  }
+
+  function show() {
+    const all = questions();
+    picked = new Set(all.map((q) => q.dataset.item).filter((p) => picked.has(p)));
+    for (const q of all) q.querySelector("[data-pick]").setAttribute("aria-pressed", picked.has(q.dataset.item));
+    bar.hidden = !picked.size;
+    bar.querySelector("p").textContent = picked.size === 1 ? "1 question picked" : `${picked.size} questions picked`;
+  }
+
+  function drop() {
+    picked.clear();
+    show();
+  }
+
+  // move takes the block one question up or down.
+  function move(way) {
+    const all = questions().map((q) => q.dataset.item), block = paths();
+    const beside = way === "up" ? all[all.indexOf(block[0]) - 1] : all.slice(all.indexOf(block.at(-1))).find((p) => !picked.has(p));
+    if (beside) sending.act({ do: "move", paths: block, [way === "up" ? "before" : "after"]: keyOf(beside) });
+  }
+
+  document.addEventListener("click", (event) => {
+    const number = event.target.closest?.("[data-pick]");
+    if (number) return pick(number.dataset.pick, event.shiftKey);
+    const what = event.target.closest?.("[data-block]")?.dataset.block;
+    if (!what) return;
+    flush();
+    if (what === "up" || what === "down") return move(what);
+    if (what !== "drop") sending.act({ do: what, paths: paths() });
+    if (what !== "copy") drop();
+  });
+
+  return { has: (path) => picked.size > 1 && picked.has(path), paths, move, show };
+}
