@@ -141,7 +141,8 @@ export function openLedger({ sending, notice, flush }) {
       if (!off) shown++;
     });
     for (let i = all.length; i < 24; i++) desk.classList.remove(`hide-${i}`);
-    desk.className = desk.className.replace(/cols-\d+/, `cols-${shown}`);
+    const wide = desk.className.replace(/cols-\d+/, `cols-${shown}`);
+    if (wide !== desk.className) desk.className = wide; // the same again would lay out the whole page
     document.querySelectorAll("[data-column-shown]").forEach((box) => { box.checked = !hidden.has(box.dataset.columnShown); });
   }
   document.addEventListener("change", (event) => {
