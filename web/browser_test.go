@@ -263,6 +263,7 @@ func (b *tab) axe(where string) {
 			Why  string `json:"failureSummary"`
 		} `json:"nodes"`
 	}
+	b.run(`scrollTo(0, 0)`) // what sticks to the top hides parts of what lies below it
 	b.run(string(source))
 	found := get(b, chromedp.Evaluate[[]violation](`axe.run(document,{runOnly:["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r=>r.violations)`, chromedp.EvalAwaitPromise))
 	for _, v := range found {

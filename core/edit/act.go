@@ -17,7 +17,7 @@ var ErrAct = errors.New("can't be done here")
 // An Act is a change of the sheet's structure that becomes a patch: the patch
 // needs new keys, places between others, and references cleaned up.
 type Act struct {
-	Do   string `json:"do"`   // add, lines, copy, move, remove, turn; weigh, tag, merge
+	Do   string `json:"do"`   // add, lines, copy, move, remove, turn; weigh, tag, merge; when; cells, alike
 	Path string `json:"path"` // of the thing; for add, of the things it joins
 	// Paths are several things of one list, to copy, move or remove as a block, in order.
 	Paths  []string `json:"paths,omitempty"`
@@ -28,6 +28,9 @@ type Act struct {
 	Into   string   `json:"into,omitempty"`   // section that a question moves into
 	Scale  string   `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
 	By     string   `json:"by,omitempty"`     // what weights are multiplied by, or go up by
+	Link   string   `json:"link,omitempty"`   // path of what is to name a new outcome
+	At     string   `json:"at,omitempty"`     // part of a condition, see when
+	Part   string   `json:"part,omitempty"`   // what of it changes
 }
 
 // Patch returns the patch that does the act, and the path of the thing that it
@@ -60,6 +63,12 @@ func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
 		err = t.tag()
 	case "merge":
 		err = t.merge()
+	case "when":
+		err = t.when()
+	case "cells":
+		err = t.cells()
+	case "alike":
+		err = t.alike()
 	default:
 		err = fmt.Errorf("%q %w", a.Do, ErrAct)
 	}
@@ -147,7 +156,8 @@ func listed(path string) (what string, ok bool) {
 		len(parts) == 4 && parts[1] == "outcomes" && last == "landings",
 		len(parts) == 6 && parts[1] == "outcomes" && last == "blocks",
 		path == "/decision/steps", path == "/contact/fields",
-		len(parts) == 5 && parts[1] == "decision" && last == "cuts":
+		len(parts) == 4 && parts[1] == "questions" && last == "then",
+		len(parts) == 5 && parts[1] == "decision" && (last == "cuts" || last == "rules" || last == "columns" || last == "contenders"):
 		return last, true
 	}
 	return "", false
@@ -169,6 +179,11 @@ func (t *plan) add() error {
 	key := freeKey(siblings, strings.TrimSuffix(what, "s"))
 	t.made = t.act.Path + "/" + key
 	t.put(t.made, fresh)
+	if link := t.act.Link; strings.HasSuffix(link, "/then") {
+		t.put(link, quiz.Then{Go: quiz.ToOutcome, To: key})
+	} else if link != "" {
+		t.put(link, key)
+	}
 	return nil
 }
 
@@ -224,7 +239,15 @@ func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
 		}
 		return map[string]any{"kind": kind, "label": t.act.Label}
 	case "landings":
-		return map[string]any{"kind": string(quiz.PageLanding)}
+		return map[string]any{"kind": string(quiz.PageLanding), "when": map[string]any{"all": []any{map[string]any{"visitor": "country", "op": "is", "value": ""}}}}
+	case "steps":
+		return t.freshStep(quiz.StepKind(t.act.Kind))
+	case "columns":
+		return t.freshColumn(siblings)
+	case "rules":
+		return map[string]any{"outcome": ""}
+	case "then":
+		return map[string]any{"go": string(quiz.Decide), "when": t.freshWhen(t.act.Path + "/new/when")}
 	case "cuts":
 		return map[string]any{"at": t.freeCut(siblings)}
 	}
@@ -395,8 +418,9 @@ func (t *plan) remove() error {
 		return t.forgetSection(key, siblings)
 	case "/outcomes":
 		t.forgetOutcome(key)
+		t.forgetThens(string(quiz.ToOutcome), string(quiz.PartWays), key)
 	case "/questions":
-		t.forgetQuestion(key)
+		t.forgetThens(string(quiz.ToQuestion), "", key)
 	case "/scales":
 		t.forgetScale(key)
 	}
@@ -420,6 +444,13 @@ func (t *plan) forgetOutcome(key string) {
 		for c, cut := range t.each(path + "/cuts") {
 			if cut["outcome"] == key {
 				t.put(path+"/cuts/"+quiz.Escape(c)+"/outcome", "")
+			}
+		}
+		for _, list := range []string{"rules", "contenders"} {
+			for r, thing := range t.each(path + "/" + list) {
+				if thing["outcome"] == key {
+					t.put(path+"/"+list+"/"+quiz.Escape(r)+"/outcome", "")
+				}
 			}
 		}
 	}
@@ -450,24 +481,32 @@ func (t *plan) forgetScale(key string) {
 	}
 }
 
-// forgetQuestion takes away the thens that lead to a question that goes.
-func (t *plan) forgetQuestion(key string) {
+// forgetThens takes away the thens that lead one of two ways to what goes.
+func (t *plan) forgetThens(way, other, key string) {
+	leads := func(then map[string]any) bool {
+		return then != nil && then["to"] == key && (then["go"] == way || then["go"] == other)
+	}
 	for q := range t.each("/questions") {
-		if q == key {
+		path := "/questions/" + quiz.Escape(q)
+		if t.gone(path) {
 			continue
 		}
-		path := "/questions/" + quiz.Escape(q)
 		for a, answer := range t.each(path + "/answers") {
-			if then, _ := answer["then"].(map[string]any); then["go"] == string(quiz.ToQuestion) && then["to"] == key {
+			if then, _ := answer["then"].(map[string]any); leads(then) {
 				t.ops = append(t.ops, Op{Op: "remove", Path: path + "/answers/" + quiz.Escape(a) + "/then"})
 			}
 		}
 		for r, rule := range t.each(path + "/then") {
-			if rule["go"] == string(quiz.ToQuestion) && rule["to"] == key {
+			if leads(rule) {
 				t.ops = append(t.ops, Op{Op: "remove", Path: path + "/then/" + quiz.Escape(r)})
 			}
 		}
 	}
+}
+
+// gone tells whether the plan takes a thing away.
+func (t *plan) gone(path string) bool {
+	return slices.ContainsFunc(t.ops, func(op Op) bool { return op.Op == "remove" && op.Path == path })
 }
 
 // each yields the things at a path by sorted key.

@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"omphalos/core/coverage"
-	"omphalos/core/decimal"
 	"omphalos/core/edit"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
@@ -84,22 +83,8 @@ func (f *finder) noted(code, pointer string) bool {
 	})
 }
 
-// reach gives coverage the range of scores.
-func (f *finder) reach(scale string) passage.Range {
-	s := f.o.Scores[scale]
-	if s == nil || len(s.Points) == 0 || !f.o.ExactScale(scale) {
-		return passage.Range{}
-	}
-	low, high := s.Lowest(), s.Highest()
-	r := passage.Range{Low: &low, High: &high, Unit: decimal.One}
-	if slices.ContainsFunc(s.Points, func(p point) bool { return p.Score%decimal.One != 0 }) {
-		r.Unit = 0
-	}
-	return r
-}
-
 func (f *finder) table(pointer, key string, s *quiz.Step, last bool) {
-	c, err := coverage.OfTable(f.p, key, f.reach)
+	c, err := coverage.OfTable(f.p, key, f.o.Range)
 	hidden := map[string]bool{}
 	if err == nil {
 		for _, r := range c.Rules {
@@ -184,7 +169,7 @@ func (f *finder) rulesTogether(steps []string) {
 	if len(steps) < 2 || slices.ContainsFunc(steps, func(k string) bool { return f.q.Decision.Steps[k].Kind != quiz.RuleStep }) {
 		return
 	}
-	c, err := coverage.OfRules(f.p, steps, f.reach)
+	c, err := coverage.OfRules(f.p, steps, f.o.Range)
 	if err != nil || len(c.Left) == 0 {
 		return
 	}

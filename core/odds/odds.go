@@ -13,6 +13,7 @@ import (
 	"math"
 	"math/big"
 	"runtime"
+	"slices"
 
 	"golang.org/x/sync/errgroup"
 
@@ -94,6 +95,21 @@ func (s *Scale) Highest() decimal.Decimal {
 		return 0
 	}
 	return s.Points[len(s.Points)-1].Score
+}
+
+// Range returns the range of a scale's scores for coverage: the open one where it is
+// not known exactly.
+func (o *Odds) Range(scale string) passage.Range {
+	s := o.Scores[scale]
+	if s == nil || len(s.Points) == 0 || !o.ExactScale(scale) {
+		return passage.Range{}
+	}
+	low, high := s.Lowest(), s.Highest()
+	r := passage.Range{Low: &low, High: &high, Unit: decimal.One}
+	if slices.ContainsFunc(s.Points, func(p Point) bool { return p.Score%decimal.One != 0 }) {
+		r.Unit = 0
+	}
+	return r
 }
 
 // A Thread is the then of an answer, or a rule of a question.

@@ -54,7 +54,7 @@ func (c *compiler) decision() {
 		to := step{key: k, kind: s.Kind}
 		switch s.Kind {
 		case quiz.RuleStep:
-			to.when, to.outcome = c.condition(s.When), c.p.outcomeIndex[s.Outcome]
+			to.when, to.outcome = c.condition(s.When), c.orNone(s.Outcome)
 		case quiz.TableStep:
 			c.table(&to, s)
 		case quiz.BandsStep:
@@ -82,7 +82,7 @@ func (c *compiler) table(to *step, s *quiz.Step) {
 	columns := quiz.InOrder(s.Columns)
 	for _, k := range quiz.InOrder(s.Rules) {
 		r := s.Rules[k]
-		rule := tableRule{key: k, outcome: c.p.outcomeIndex[r.Outcome]}
+		rule := tableRule{key: k, outcome: c.orNone(r.Outcome)}
 		for _, column := range columns {
 			if cell := r.Cells[column]; cell != nil {
 				rule.cells = append(rule.cells, c.condition(&quiz.Condition{Subject: s.Columns[column].Subject, Test: *cell}))
@@ -99,7 +99,7 @@ func (c *compiler) leader(to *step, s *quiz.Step) {
 		if outcome == "" {
 			outcome = c.q.Scales[k].Outcome
 		}
-		to.contenders = append(to.contenders, contender{c.p.scaleIndex[k], c.p.outcomeIndex[outcome]})
+		to.contenders = append(to.contenders, contender{c.p.scaleIndex[k], c.orNone(outcome)})
 	}
 	if s.Lead != nil {
 		to.lead = *s.Lead
@@ -114,7 +114,7 @@ func (c *compiler) leader(to *step, s *quiz.Step) {
 	case quiz.TieQuestion:
 		to.tieBy = c.p.questionIndex[s.Ties.Question]
 	case quiz.TieOutcome:
-		to.tieBy = c.p.outcomeIndex[s.Ties.Outcome]
+		to.tieBy = c.orNone(s.Ties.Outcome)
 	}
 }
 

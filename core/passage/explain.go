@@ -154,6 +154,9 @@ type tracer struct {
 func (p *Program) scaleName(i int) string { return p.quiz.Scales[p.scales[i].key].Name }
 
 func (p *Program) outcomeName(i int) string {
+	if i == none {
+		return "no outcome yet"
+	}
 	return "“" + p.quiz.Outcomes[p.outcomes[i].key].Name + "”"
 }
 

@@ -192,10 +192,11 @@ func Compile(q *quiz.Quiz) (*Program, error) {
 }
 
 // unfinished are the codes of problems that leave nothing of a computation open.
-var unfinished = []string{"empty", "address", "fillin", "signpost", "products", "table", "answers", "rows"}
+var unfinished = []string{"empty", "address", "fillin", "signpost", "products", "table", "answers", "rows", "outcome", "leader"}
 
-// CompileDraft is Compile for a draft that may lack words, addresses and
-// answers yet: its passages can be computed all the same.
+// CompileDraft is Compile for a draft that may lack words, addresses, answers and
+// outcomes of its decision's steps yet: its passages can be computed all the same, and
+// what would name an outcome that is not chosen names none.
 func CompileDraft(q *quiz.Quiz) (*Program, error) {
 	for _, p := range q.Check() {
 		if !slices.Contains(unfinished, p.Code) {

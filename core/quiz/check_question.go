@@ -285,7 +285,7 @@ func (c *checker) sectionStart(key string) int {
 func (c *checker) named(p, outcome, how string) {
 	switch {
 	case outcome == "":
-		c.note("unknown", p, "%s no outcome yet; choose one", how)
+		c.note("outcome", p, "%s no outcome yet; choose one", how)
 	case c.q.Outcomes[outcome] == nil:
 		c.note("unknown", p, "%s the outcome %q, which does not exist", how, clip(outcome))
 	}

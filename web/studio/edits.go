@@ -3,6 +3,7 @@ package studio
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"io"
 	"log/slog"
 	"maps"
@@ -14,6 +15,7 @@ import (
 
 	"omphalos/core/edit"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // An update tells the sheet in the browser what has changed.
@@ -22,6 +24,7 @@ type update struct {
 	Parts    map[string]string   `json:"parts"`  // HTML of the parts that changed, by ID
 	Orders   map[string][]string `json:"orders"` // IDs of the parts in each list
 	Sentence string              `json:"sentence,omitempty"`
+	Told     string              `json:"told,omitempty"`    // how it went, in words
 	Made     string              `json:"made,omitempty"`    // path of what an act made
 	Message  string              `json:"message,omitempty"` // why an edit was not kept
 	Pointer  string              `json:"pointer,omitempty"` // where
@@ -90,6 +93,55 @@ func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, mad
 		return
 	}
 	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence, Made: made})
+}
+
+// aim places the cuts of a step of bands so that the bands' shares come nearest to
+// those that are wanted.
+func (s *studio) aim(c *gin.Context) {
+	z, base, body, ok := s.changing(c)
+	if !ok {
+		return
+	}
+	var wanted []float64
+	if err := json.Unmarshal(body, &wanted); err != nil {
+		c.JSON(http.StatusBadRequest, update{Message: "The shares can't be read. Load the page again."})
+		return
+	}
+	sh, err := s.read(c, z)
+	if err != nil {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	key := c.Param("step")
+	step := sh.Doc.Decision.Steps[key]
+	if step == nil || z.Revision != base {
+		s.refuse(c, z.ID, store.ErrStale)
+		return
+	}
+	cuts := step.CutKeys()
+	if sh.odds == nil || sh.odds.Scores[step.Scale] == nil || len(wanted) != len(cuts)+1 {
+		c.JSON(http.StatusConflict, update{Message: "The scores can't be told yet: finish the questions and their weights first."})
+		return
+	}
+	at, shares, err := sh.odds.Scores[step.Scale].Aim(wanted)
+	if err != nil {
+		c.JSON(http.StatusConflict, update{Message: "There are fewer different scores than bands. Take a cut away, or weigh the answers more finely."})
+		return
+	}
+	var ops []edit.Op
+	for i, k := range cuts {
+		ops = append(ops, edit.Op{Op: "add", Path: "/decision/steps/" + key + "/cuts/" + k + "/at", Value: at[i]})
+	}
+	told := "Placed. The bands take"
+	for i, share := range shares {
+		told += fmt.Sprintf("%s %s (aimed for %s)", map[bool]string{true: ",", false: ""}[i > 0], ui.Percent(share), ui.Percent(wanted[i]))
+	}
+	after, change, err := s.store.Edit(z.ID, base, []byte(patchText(ops)), s.user(c))
+	if err != nil {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence, Told: told + ", from the lowest."})
 }
 
 func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Undo) }

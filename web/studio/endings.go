@@ -7,38 +7,6 @@ import (
 	"omphalos/core/quiz"
 )
 
-type stepPart struct {
-	*quiz.Step
-	Key, Path string
-	Number    int
-	Sentence  string
-	Ruler     ruler
-	Choices   []choice // outcomes
-	Scales    []choice
-	Mind      *mind
-	Bands     bool
-	Passing   threadRow
-}
-
-// A choice is an option of a drop-down.
-type choice struct{ Key, Name, Letter string }
-
-func (sh *sheet) step(key string) stepPart {
-	s := sh.Doc.Decision.Steps[key]
-	path := "/decision/steps/" + key
-	p := stepPart{Step: s, Key: key, Path: path, Choices: sh.choices(), Mind: sh.mind(path), Bands: s.Kind == quiz.BandsStep, Passing: sh.Passing()}
-	p.Number = slices.Index(quiz.InOrder(sh.Doc.Decision.Steps), key) + 1
-	for _, c := range sh.Columns {
-		p.Scales = append(p.Scales, choice{c.Key, c.Name, ""})
-	}
-	if p.Bands {
-		p.Ruler = newRuler(sh.Doc, key, s, sh.odds)
-		return p
-	}
-	p.Sentence = sh.Doc.StepSentence(key)
-	return p
-}
-
 func (sh *sheet) choices() []choice {
 	var list []choice
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {

@@ -415,7 +415,7 @@ type sectionPart struct {
 	Key, Path string
 	Number    int
 	Thread    threadRow
-	When      string
+	When      whenPart
 	Mind      *mind
 	First     bool
 	Last      bool
@@ -436,8 +436,6 @@ func (sh *sheet) headed() bool {
 func (sh *sheet) section(i int, key string, before threadRow) sectionPart {
 	s := sh.Doc.Sections[key]
 	p := sectionPart{Section: s, Key: key, Path: "/sections/" + key, Number: i + 1, Thread: before, Mind: sh.mind("/sections/" + key), First: i == 0, Last: i == len(sh.Doc.Sections)-1}
-	if s.ShowWhen != nil {
-		p.When = sh.Doc.Sentence(s.ShowWhen)
-	}
+	p.When = sh.when(p.Path+"/showWhen", fmt.Sprintf("section %d shows", p.Number), s.ShowWhen)
 	return p
 }

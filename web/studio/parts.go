@@ -35,6 +35,8 @@ type questionPart struct {
 	Thread    threadRow
 	After     threadRow // beside what follows the answers
 	Rows      []answerRow
+	When      whenPart
+	Thens     []thenRule
 	Mind      *mind
 	Seen      string // the share that sees it, where that is not everybody
 	First     bool
@@ -54,7 +56,7 @@ type answerRow struct {
 	MayWrite  bool   // the kind takes own words
 	Tagging   bool   // the quiz has keywords
 	Tags      []keywordTag
-	Then      string // where it leads, if not to the next question
+	Way       wayPart
 	First     bool
 	Last      bool
 }
@@ -73,6 +75,7 @@ func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := "/questions/" + key
 	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path),
+		When: sh.when(path+"/showWhen", fmt.Sprintf("question %d shows", i+1), q.ShowWhen), Thens: sh.thenRules(q, path, i),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
@@ -89,9 +92,8 @@ func (sh *sheet) question(i int, key string) questionPart {
 		a := q.Answers[k]
 		row := answerRow{Answer: a, Shown: pictureOf(a.Picture, path+"/answers/"+k+"/picture", fmt.Sprintf("answer %d", j+1)), Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid,
 			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
-		if a.Then != nil {
-			row.Then = sh.way(a.Then)
-		}
+		row.Thread.Loose = row.Path + "/then"
+		row.Way = sh.wayOf(a.Then, row.Path+"/then", i, fmt.Sprintf("Answer %d of question %d", j+1, i+1))
 		if _, row.Set = q.Expect[k]; q.Kind != quiz.Grid && !sh.Observed {
 			row.Expect = path + "/expect/" + k
 		}
@@ -131,25 +133,4 @@ func cellOf(a *quiz.Answer, path string, col column, n int) cell {
 	}
 	to.Value, to.Class = amount.Signed(), shade(amount, col.most)
 	return to
-}
-
-// way says where a then leads.
-func (sh *sheet) way(t *quiz.Then) string {
-	switch t.Go {
-	case quiz.ToQuestion:
-		if q := sh.Doc.Questions[t.To]; q != nil {
-			return "then on to “" + q.Label + "”"
-		}
-	case quiz.ToSection:
-		return "then on to the section " + t.To
-	case quiz.ToOutcome:
-		if o := sh.Doc.Outcomes[t.To]; o != nil {
-			return "then straight to " + o.Name
-		}
-	case quiz.PartWays:
-		return "parts ways, nothing kept"
-	case quiz.Decide:
-		return "then to the decision"
-	}
-	return "leads nowhere yet"
 }

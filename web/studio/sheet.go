@@ -15,6 +15,7 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/finding"
 	"omphalos/core/odds"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/core/starter"
 	"omphalos/store"
@@ -32,6 +33,7 @@ type sheet struct {
 	Observed bool       // the odds are told by what respondents answered
 	Answered int        // how many responses there are
 	odds     *odds.Odds // nil where it can't be told
+	program  *passage.Program
 	threads  map[string]threadRow
 }
 
@@ -112,7 +114,7 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	if sh.Answered = answered; answered > 0 && s.sessions.GetString(c.Request.Context(), oddsMode(z)) == "observed" {
 		sh.Observed, with.Shares = true, shares
 	}
-	sh.Findings, _, sh.odds = finding.Of(q, with, finding.Outside{})
+	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{})
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	return sh, nil
@@ -175,7 +177,7 @@ func heaviest(q *quiz.Quiz, scale string) decimal.Decimal {
 // parts lists what the sheet is made of.
 func (sh *sheet) parts() []part {
 	list := []part{
-		{"part-title", "titlebox", sh}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh},
+		{"part-title", "titlebox", sh}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh}, {"part-targets", "targets", sh},
 		{"part-head", "ledgerhead", sh}, {"part-opening", "opening", sh.opening()},
 	}
 	list = append(list, sh.asked()...)

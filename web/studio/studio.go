@@ -51,6 +51,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
 	in.POST("/quizzes/:quiz/reuse/:other/:key", st.reuse)
 	in.PATCH("/quizzes/:quiz/draft", st.patch)
 	in.POST("/quizzes/:quiz/acts", st.act)
+	in.POST("/quizzes/:quiz/aim/:step", st.aim)
 	in.POST("/quizzes/:quiz/undo", st.undo)
 	in.POST("/quizzes/:quiz/redo", st.redo)
 

@@ -19,6 +19,7 @@ type threadRow struct {
 	Knot   bool    // the diamond of a step of the way
 	KnotX  float64 // its middle
 	Pieces []piece
+	Loose  string // path of the then that is re-routed by dragging here
 }
 
 // A piece is one stroke in one row.

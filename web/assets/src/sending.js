@@ -28,6 +28,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   function request(w) {
     const json = { "Content-Type": "application/json" };
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
+    if (w.aim) return { url: `${base}/aim/${w.aim}`, method: "POST", headers: json, body: JSON.stringify(w.shares) };
     if (w.reuse) return { url: `${base}/reuse/${w.reuse}`, method: "POST", headers: json, body: "{}" };
     if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
     if (w.patch) return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify(w.patch) };
@@ -106,6 +107,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     change,
     act(a) { waiting.push({ act: a }); next(); },
     reuse(question) { waiting.push({ reuse: question }); next(); },
+    aim(step, shares) { waiting.push({ aim: step, shares }); next(); },
     patch(ops) { waiting.push({ patch: ops }); next(); },
     walk(way) { waiting.push({ walk: way }); next(); },
     note(path) { noted.add(path); },

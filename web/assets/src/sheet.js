@@ -5,6 +5,7 @@ import { keepSending } from "./sending.js";
 import { handleKeys } from "./keys.js";
 import { handleRuler } from "./ruler.js";
 import { handleExpectations } from "./expect.js";
+import { handlePath } from "./path.js";
 import { handlePicks } from "./picks.js";
 import { openLedger } from "./ledger.js";
 import { handleFinding } from "./find.js";
@@ -52,6 +53,7 @@ export function openSheet(desk) {
   function keep(field) {
     clearTimeout(timers.get(field));
     timers.delete(field);
+    if (field.tagName === "SELECT" && field.value === "+") return sending.act({ do: "add", path: "/outcomes", link: field.dataset.path });
     const value = valueOf(field);
     if (value === wrong) {
       tell(field, "This is not a number. Type one such as 4, −1 or 2.5, or leave the cell empty.");
@@ -190,6 +192,7 @@ export function openSheet(desk) {
     fold();
     picks.show();
     refresh();
+    if (update.told) notice(update.told);
     if (update.made) focusOn(update.made);
     else if (focusAfter) {
       const within = itemAt(focusAfter.item);
@@ -310,6 +313,7 @@ export function openSheet(desk) {
 
   const ledger = openLedger({ sending, notice, flush });
   const picks = handlePicks({ sending, flush });
+  handlePath({ sending, flush, notice });
   const fold = handleFolding();
   offerReady({ sending, flush });
   handleFinding({ sending, flush, goTo });

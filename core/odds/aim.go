@@ -1,0 +1,54 @@
+package odds
+
+import (
+	"errors"
+	"math"
+
+	"omphalos/core/decimal"
+)
+
+// ErrAim says that shares can't be aimed for.
+var ErrAim = errors.New("there are fewer scores than bands")
+
+// Aim returns the cuts between bands, from the lowest, whose shares come nearest to
+// those that are wanted: the sum of the differences is as small as it can be. Wanted
+// holds a share a band, 0 to 1, from the lowest band; every band keeps at least one
+// score. The shares that the bands then have are returned with them.
+func (s *Scale) Aim(wanted []float64) (cuts []decimal.Decimal, shares []float64, err error) {
+	n, bands := len(s.Points), len(wanted)
+	if n < bands || bands == 0 {
+		return nil, nil, ErrAim
+	}
+	below := make([]float64, n+1)
+	for i, p := range s.Points {
+		below[i+1] = below[i] + p.Share
+	}
+	// best[b][i] is the least difference of b bands over the first i points.
+	best, from := make([][]float64, bands+1), make([][]int, bands+1)
+	for b := range best {
+		best[b], from[b] = make([]float64, n+1), make([]int, n+1)
+		for i := range best[b] {
+			best[b][i] = math.Inf(1)
+		}
+	}
+	best[0][0] = 0
+	for b := 1; b <= bands; b++ {
+		for i := b; i <= n; i++ {
+			for j := b - 1; j < i; j++ {
+				if off := best[b-1][j] + math.Abs(below[i]-below[j]-wanted[b-1]); off < best[b][i]-1e-12 {
+					best[b][i], from[b][i] = off, j
+				}
+			}
+		}
+	}
+	cuts, shares = make([]decimal.Decimal, bands-1), make([]float64, bands)
+	for b, i := bands, n; b > 0; b-- {
+		j := from[b][i]
+		shares[b-1] = below[i] - below[j]
+		if b > 1 {
+			cuts[b-2] = s.Points[j].Score
+		}
+		i = j
+	}
+	return cuts, shares, nil
+}

@@ -1,0 +1,68 @@
+package odds_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"omphalos/core/decimal"
+	"omphalos/core/odds"
+)
+
+// The sum of two dice: 1/36 to 6/36 and back. The hottest sixth begins at 10, where
+// 3 + 2 + 1 of 36 lie; common practice, no source.
+func TestAimingForAShare(t *testing.T) {
+	var dice odds.Scale
+	for sum := 2; sum <= 12; sum++ {
+		dice.Points = append(dice.Points, odds.Point{Score: decimal.FromInt(int64(sum)), Share: float64(6-max(sum-7, 7-sum)) / 36})
+	}
+	cuts, shares, err := dice.Aim([]float64{5.0 / 6, 1.0 / 6})
+	require.NoError(t, err)
+	assert.Equal(t, []decimal.Decimal{decimal.FromInt(10)}, cuts)
+	assert.InDeltaSlice(t, []float64{5.0 / 6, 1.0 / 6}, shares, 1e-9)
+	_, _, err = dice.Aim(make([]float64, 12))
+	assert.ErrorIs(t, err, odds.ErrAim)
+}
+
+// No other cuts come nearer: all pairs of cuts are tried.
+func TestNoOtherCutsComeNearer(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var s odds.Scale
+		weights := rapid.SliceOfN(rapid.IntRange(1, 20), 3, 12).Draw(t, "weights")
+		all := 0
+		for _, w := range weights {
+			all += w
+		}
+		for i, w := range weights {
+			s.Points = append(s.Points, odds.Point{Score: decimal.FromInt(int64(i)), Share: float64(w) / float64(all)})
+		}
+		a := float64(rapid.IntRange(0, 100).Draw(t, "a")) / 100
+		b := float64(rapid.IntRange(0, 100).Draw(t, "b")) / 100 * (1 - a)
+		wanted := []float64{a, b, 1 - a - b}
+		off := func(x, y int) float64 {
+			var shares [3]float64
+			for i, p := range s.Points {
+				band := 0
+				if i >= x {
+					band++
+				}
+				if i >= y {
+					band++
+				}
+				shares[band] += p.Share
+			}
+			return math.Abs(shares[0]-wanted[0]) + math.Abs(shares[1]-wanted[1]) + math.Abs(shares[2]-wanted[2])
+		}
+		cuts, _, err := s.Aim(wanted)
+		require.NoError(t, err)
+		found := off(int(cuts[0].Float64()), int(cuts[1].Float64()))
+		for x := 1; x < len(s.Points); x++ {
+			for y := x + 1; y < len(s.Points); y++ {
+				assert.LessOrEqual(t, found, off(x, y)+1e-9)
+			}
+		}
+	})
+}

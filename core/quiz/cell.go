@@ -1,0 +1,185 @@
+package quiz
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"omphalos/core/decimal"
+)
+
+// ErrCell says that the text of a cell of a decision table can't be read.
+var ErrCell = errors.New("can't be read as a cell")
+
+// CellText writes a test of a subject as the short text of a cell of a decision table,
+// which ReadCell reads back: "Apples", "Apples or Pears", "not Apples", "≥ 8", "8 to 14",
+// "answered"; "" for any.
+func (q *Quiz) CellText(s Subject, t *Test) string {
+	if t == nil {
+		return ""
+	}
+	words := func(joint string) string {
+		var list []string
+		for _, i := range t.Value.Items {
+			list = append(list, q.cellItem(s, i))
+		}
+		return strings.Join(list, joint)
+	}
+	if t.Op == IsAnswered || t.Op == IsSkipped {
+		return strings.TrimPrefix(string(t.Op), "is ")
+	}
+	if t.Value == nil {
+		return ""
+	}
+	switch t.Op {
+	case IsNot:
+		return "not " + words(" and ")
+	case IsOneOf:
+		return words(" or ")
+	case Between:
+		return words(" to ")
+	case Contains:
+		return "contains " + words(" ")
+	case Is, Includes:
+		return words(" and ")
+	}
+	return cellSigns[t.Op] + " " + words(" ")
+}
+
+var cellSigns = map[Op]string{AtLeast: "≥", AtMost: "≤", MoreThan: ">", LessThan: "<"}
+
+// cellItem names an answer by its label where that reads back as the same answer.
+func (q *Quiz) cellItem(s Subject, i Item) string {
+	label := i.String()
+	if asked := q.Ask(s.Answer); asked != nil && asked.Answers[label] != nil {
+		label = strings.Join(strings.Fields(asked.Answers[label].Label), " ")
+	}
+	for _, part := range []string{" or ", " and ", " to "} {
+		if strings.Contains(label, part) {
+			return i.String()
+		}
+	}
+	if back, err := q.readItem(s, label); err != nil || back != i || strings.HasPrefix(label, "not ") || label == "any" || label == "answered" || label == "skipped" {
+		return i.String()
+	}
+	return label
+}
+
+// ReadCell reads what CellText writes; "any", "-" and "*" are any, too, and ">=" is "≥".
+// Answers are named by their words or their keys. The error wraps ErrCell and says
+// what would be understood.
+func (q *Quiz) ReadCell(s Subject, text string) (*Test, error) {
+	text = strings.Join(strings.Fields(text), " ")
+	switch strings.ToLower(text) {
+	case "", "any", "-", "–", "*":
+		return nil, nil
+	case "answered", "is answered":
+		return &Test{Op: IsAnswered}, nil
+	case "skipped", "is skipped":
+		return &Test{Op: IsSkipped}, nil
+	}
+	asked := q.Ask(s.Answer)
+	for _, sign := range []struct {
+		text string
+		op   Op
+	}{{"≥", AtLeast}, {">=", AtLeast}, {"at least ", AtLeast}, {"≤", AtMost}, {"<=", AtMost}, {"at most ", AtMost}, {">", MoreThan}, {"<", LessThan}} {
+		if rest, found := strings.CutPrefix(text, sign.text); found && !(asked != nil && asked.Kind.HasAnswers()) {
+			item, err := q.readItem(s, strings.TrimSpace(rest))
+			return &Test{Op: sign.op, Value: &Value{Items: []Item{item}}}, err
+		}
+	}
+	if rest, found := strings.CutPrefix(text, "contains "); found {
+		return &Test{Op: Contains, Value: Words(rest)}, nil
+	}
+	op := Is
+	if rest, found := strings.CutPrefix(text, "not "); found {
+		op, text = IsNot, rest
+	}
+	if s.Visitor != "" && s.Visitor != "date" && op == Is && strings.Contains(text, " or ") {
+		return q.readList(s, IsOneOf, strings.Split(text, " or ")...)
+	}
+	item, err := q.readItem(s, text)
+	if err == nil {
+		return &Test{Op: op, Value: &Value{Items: []Item{item}}}, nil
+	}
+	if asked == nil || !asked.Kind.HasAnswers() {
+		if from, to, found := strings.Cut(text, " to "); found && op == Is {
+			return q.readList(s, Between, from, to)
+		}
+	}
+	if op == Is && strings.Contains(text, " or ") {
+		return q.readList(s, IsOneOf, strings.Split(text, " or ")...)
+	}
+	if asked != nil && asked.Kind == Several && strings.Contains(text, " and ") {
+		if op == Is {
+			op = Includes
+		}
+		return q.readList(s, op, strings.Split(text, " and ")...)
+	}
+	return nil, err
+}
+
+func (q *Quiz) readList(s Subject, op Op, words ...string) (*Test, error) {
+	v := &Value{List: true}
+	for _, w := range words {
+		item, err := q.readItem(s, strings.TrimSpace(w))
+		if err != nil {
+			return nil, err
+		}
+		v.Items = append(v.Items, item)
+	}
+	return &Test{Op: op, Value: v}, nil
+}
+
+func (q *Quiz) readItem(s Subject, text string) (Item, error) {
+	asked := q.Ask(s.Answer)
+	switch {
+	case asked != nil && asked.Kind.HasAnswers():
+		var labels []string
+		for _, k := range InOrder(asked.Answers) {
+			if k == text {
+				return Item{Text: k, IsText: true}, nil
+			}
+			labels = append(labels, quoted(asked.Answers[k].Label))
+		}
+		for _, k := range InOrder(asked.Answers) {
+			if strings.EqualFold(strings.Join(strings.Fields(asked.Answers[k].Label), " "), text) {
+				return Item{Text: k, IsText: true}, nil
+			}
+		}
+		return Item{}, fmt.Errorf("%q %w: the answers to %s are %s", clip(text), ErrCell, quoted(asked.Label), clip(strings.Join(labels, ", ")))
+	case s.Scale != "" || asked != nil && asked.Kind.Numeric():
+		d, err := decimal.Parse(strings.NewReplacer("−", "-", "+", "").Replace(text))
+		if err != nil {
+			return Item{}, fmt.Errorf("%q %w: numbers are written as 8, ≥ 8, < 8 or 8 to 14", clip(text), ErrCell)
+		}
+		return Item{Number: d}, nil
+	case asked != nil && asked.Kind == Date, s.Visitor == "date":
+		if _, err := ParseDay(text); err != nil {
+			return Item{}, fmt.Errorf("%q %w: days are written as 2027-05-01", clip(text), ErrCell)
+		}
+	}
+	return Item{Text: text, IsText: true}, nil
+}
+
+// OutcomeNamed returns the key of the outcome that a text names by its private name,
+// its letter or its key.
+func (q *Quiz) OutcomeNamed(text string) (string, bool) {
+	text = strings.TrimSpace(text)
+	keys := InOrder(q.Outcomes)
+	if slices.Contains(keys, text) {
+		return text, true
+	}
+	for _, k := range keys {
+		if strings.EqualFold(q.Outcomes[k].Name, text) {
+			return k, true
+		}
+	}
+	for _, k := range keys {
+		if q.Letter(k) == strings.ToUpper(text) {
+			return k, true
+		}
+	}
+	return "", false
+}

@@ -1,0 +1,102 @@
+package quiz
+
+import "strings"
+
+// EachCondition calls f with every condition of the quiz and its JSON Pointer.
+func (q *Quiz) EachCondition(f func(pointer string, c *Condition)) {
+	visit := func(pointer string, c *Condition) {
+		if c != nil {
+			f(pointer, c)
+		}
+	}
+	for k, s := range q.Sections {
+		visit("/sections/"+k+"/showWhen", s.ShowWhen)
+	}
+	for k, asked := range q.Questions {
+		visit("/questions/"+k+"/showWhen", asked.ShowWhen)
+		for r, rule := range asked.Then {
+			visit("/questions/"+k+"/then/"+r+"/when", rule.When)
+		}
+	}
+	for k, s := range q.Decision.Steps {
+		visit("/decision/steps/"+k+"/when", s.When)
+	}
+	for k, o := range q.Outcomes {
+		for l, landing := range o.Landings {
+			at := "/outcomes/" + k + "/landings/" + l
+			visit(at+"/when", landing.When)
+			for b, block := range landing.Blocks {
+				visit(at+"/blocks/"+b+"/when", block.When)
+			}
+		}
+	}
+	if q.Contact != nil {
+		visit("/contact/when", q.Contact.When)
+	}
+}
+
+// AskedBefore returns how many questions, in the order of QuestionKeys, are asked
+// before a condition at a pointer is looked at.
+func (q *Quiz) AskedBefore(pointer string) int {
+	parts := strings.Split(pointer, "/")
+	keys := q.QuestionKeys()
+	if len(parts) < 4 {
+		return len(keys)
+	}
+	for i, k := range keys {
+		switch {
+		case parts[1] == "questions" && k == parts[2] && parts[3] == "showWhen":
+			return i
+		case parts[1] == "questions" && k == parts[2]:
+			return i + 1 // a then is looked at when the question has been answered
+		case parts[1] == "sections" && q.Questions[k].Section == parts[2]:
+			return i
+		}
+	}
+	return len(keys)
+}
+
+// OpsFor lists the operators that fit a subject, the likeliest first.
+func (q *Quiz) OpsFor(s Subject) []Op {
+	asked := q.Ask(s.Answer)
+	switch {
+	case s.Outcome:
+		return []Op{Is, IsNot, IsOneOf}
+	case s.Visitor == "date":
+		return []Op{AtLeast, AtMost, MoreThan, LessThan, Between, Is, IsNot}
+	case s.Visitor != "":
+		return []Op{Is, IsNot, IsOneOf, Contains, IsAnswered, IsSkipped}
+	case s.Scale != "":
+		return []Op{AtLeast, AtMost, MoreThan, LessThan, Between, Is, IsNot}
+	case asked == nil:
+		return []Op{Is, IsNot, IsAnswered, IsSkipped}
+	case asked.Kind == Several:
+		return []Op{IsOneOf, Includes, Is, IsNot, IsAnswered, IsSkipped}
+	case asked.Kind.HasAnswers():
+		return []Op{Is, IsNot, IsOneOf, IsAnswered, IsSkipped}
+	case asked.Kind.Numeric(), asked.Kind == Date:
+		return []Op{AtLeast, AtMost, MoreThan, LessThan, Between, Is, IsNot, IsAnswered, IsSkipped}
+	case asked.Kind == Consent:
+		return []Op{Is, IsSkipped}
+	}
+	return []Op{IsAnswered, IsSkipped, Is, IsNot, Contains}
+}
+
+// ReadSubject reads "answer crop", "row hours monday", "scale points", "visitor country"
+// or "outcome", and false of anything else.
+func ReadSubject(words string) (Subject, bool) {
+	switch parts := strings.Fields(words); {
+	case words == "outcome":
+		return Subject{Outcome: true}, true
+	case len(parts) == 3 && parts[0] == "row":
+		return Subject{Answer: parts[1], Row: parts[2]}, true
+	case len(parts) != 2:
+	case parts[0] == "answer":
+		return Subject{Answer: parts[1]}, true
+	case parts[0] == "scale":
+		return Subject{Scale: parts[1]}, true
+	case parts[0] == "visitor":
+		return Subject{Visitor: parts[1]}, true
+	}
+	return Subject{}, false
+}
