@@ -12,4 +12,7 @@ var migrations = []*gormigrate.Migration{
 		return db.AutoMigrate(&User{}, &session{}, &Quiz{}, &Edit{}, &Release{}, &Passage{}, &Response{}, &ResponseScore{}, &ResponseAnswer{}, &Parting{})
 	}},
 	{ID: "2026-11-24-pictures", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Picture{}) }},
+	{ID: "2026-11-24-tables", Migrate: func(db *gorm.DB) error {
+		return db.AutoMigrate(&Signpost{}, &SignpostChange{}, &Product{})
+	}},
 }

@@ -56,6 +56,9 @@ func TestKindsOnTheSheet(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	b.until("a factor", fmt.Sprintf(`document.querySelector(%q)?.value === "×0.1"`, crop+"[data-type=times]"))
+	b.click(crop + "[data-yes]")
+	b.kept()
+	b.until("reversed", fmt.Sprintf(`document.querySelector(%q).defaultChecked`, crop+"[data-yes]"))
 	for range 2 { // instead of the factor: below, and from somewhere on
 		b.click(crop + ".adds [data-patch]")
 		b.kept()

@@ -94,6 +94,16 @@ func (f *Filler) Text(text string) string {
 	})
 }
 
+// Row fills in the row of a signpost: answers stand as their keys.
+func (f *Filler) Row(text string) string {
+	for _, name := range fillin.Names(text) {
+		if values, known := f.look(name, false); known {
+			text = strings.ReplaceAll(text, "{"+name+"}", strings.Join(values, ","))
+		}
+	}
+	return text
+}
+
 // Address fills in an address template, where answers stand as their keys, or
 // as their words with ".label" behind the question's key. The error wraps
 // fillin.ErrScheme or fillin.ErrHost.

@@ -100,3 +100,17 @@ func ReadSubject(words string) (Subject, bool) {
 	}
 	return Subject{}, false
 }
+
+// KeyOf makes a key of words: "Starter hive, small" is "starter_hive_small". It is ""
+// where they hold no letter that a key may begin with.
+func KeyOf(words string) string {
+	key := strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			return r
+		}
+		return ' '
+	}, strings.ToLower(words))
+	key = strings.TrimLeft(strings.Join(strings.Fields(key), "_"), "0123456789_")
+	return strings.TrimRight(key[:min(len(key), 60)], "_")
+}

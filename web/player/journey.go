@@ -2,10 +2,12 @@ package player
 
 import (
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/url"
 	"slices"
 
+	"omphalos/core/fillin"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/store"
@@ -18,10 +20,11 @@ type journey struct {
 	release uint
 	typed   map[string]passage.Typed
 	visitor *passage.Visitor
+	store   *store.Store // of signposts and products
 }
 
-func newJourney(p *store.Passage, program *passage.Program) *journey {
-	return &journey{p, program, p.ReleaseID, p.Typed(), p.Facts()}
+func (p *player) newJourney(begun *store.Passage, program *passage.Program) *journey {
+	return &journey{begun, program, begun.ReleaseID, begun.Typed(), begun.Facts(), p.store}
 }
 
 // input returns what was typed as answers. What is not valid any more counts
@@ -137,16 +140,37 @@ func (j *journey) after(last int) (int, bool) {
 // redirect returns the filled-in address of a redirect landing, "" for others
 // and where nothing safe comes of it.
 func (j *journey) redirect(r *passage.Result) string {
-	template := j.program.AddressOf(r)
-	if template == nil {
+	l := j.program.LandingOf(r)
+	if l.Kind != quiz.RedirectLanding {
 		return ""
 	}
-	address, err := j.program.Filler(j.input(), r, j.passage.ID).Address(template)
+	address, err := j.goal(j.program.Filler(j.input(), r, j.passage.ID), l.Address, l.Signpost)
 	if err != nil {
 		slog.Warn("a redirect falls back to the page", "error", err)
 		return ""
 	}
 	return address
+}
+
+// goal returns where an address template or a signpost leads, filled in. A sign that is
+// not up gives an error.
+func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (string, error) {
+	if sign != nil {
+		row := f.Row(sign.Row)
+		up, err := j.store.Signpost(sign.Table, row)
+		if err != nil {
+			return "", err
+		}
+		if up == "" {
+			return "", fmt.Errorf("no signpost %q in the table %q", row, sign.Table)
+		}
+		address = up
+	}
+	template, err := fillin.ParseAddress(address)
+	if err != nil {
+		return "", err
+	}
+	return f.Address(template)
 }
 
 // leaves tells whether a response is sent to an address at once.

@@ -102,7 +102,7 @@ func (p *player) opening(c *gin.Context) {
 		c.Data(http.StatusOK, "text/html; charset=utf-8", page.([]byte))
 		return
 	}
-	j := &journey{program: program, release: release.ID, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program)}
+	j := &journey{program: program, release: release.ID, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program), store: p.store}
 	p.show(c, http.StatusOK, "question", j.page(j.path(), "", nil))
 }
 
@@ -117,7 +117,7 @@ func (p *player) start(c *gin.Context) {
 		p.fail(c, err)
 		return
 	}
-	j := newJourney(begun, program)
+	j := p.newJourney(begun, program)
 	first := j.walk().Next
 	if program.Quiz().Opening == nil {
 		p.take(c, j, first)
@@ -146,7 +146,7 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 		p.fail(c, err)
 		return nil, false
 	}
-	return newJourney(begun, program), true
+	return p.newJourney(begun, program), true
 }
 
 // question shows one question of the passage, or the result under "end".

@@ -2,13 +2,14 @@ package player
 
 import (
 	"cmp"
+	"log/slog"
 	"slices"
 
 	"omphalos/core/decimal"
-	"omphalos/core/fillin"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
+	"omphalos/store"
 )
 
 type resultPage struct {
@@ -22,6 +23,7 @@ type resultPage struct {
 	Parted   bool
 	Redirect string // filled-in address, for a delayed redirect
 	After    int
+	Products []productView
 	Contact  *contactForm // asked for below
 	Thanks   bool         // contact has just been given
 }
@@ -67,10 +69,8 @@ func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
 	for _, key := range w.Blocks() {
 		b := l.Blocks[key]
 		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: b.Picture}
-		if b.Address != "" {
-			if template, err := fillin.ParseAddress(b.Address); err == nil {
-				view.Address, _ = filler.Address(template)
-			}
+		if b.Address != "" || b.Signpost != nil {
+			view.Address, _ = j.goal(filler, b.Address, b.Signpost) // a button that leads nowhere is not shown
 		}
 		if b.Kind == quiz.BillBlock {
 			var total decimal.Decimal
@@ -82,7 +82,35 @@ func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
 		}
 		page.Blocks = append(page.Blocks, view)
 	}
+	if l.Kind == quiz.ProductsLanding {
+		named, tags := w.Products()
+		most := 0
+		if l.Products != nil {
+			most = l.Products.Most
+		}
+		shown, err := j.store.Shown(named, tags, most)
+		if err != nil {
+			slog.Error("reading the catalogue", "error", err)
+		}
+		for _, p := range shown {
+			page.Products = append(page.Products, productView{p, priceText(p.Price, p.Currency), priceText(p.SalePrice, p.Currency)})
+		}
+	}
 	return page
+}
+
+type productView struct {
+	store.Product
+	Price, SalePrice string // in words, with the currency
+}
+
+// priceText writes a price with the decimals of its currency (ISO 4217), "" for none.
+func priceText(price, currency string) string {
+	d, err := decimal.Parse(price)
+	if price == "" || err != nil {
+		return ""
+	}
+	return d.Text(passage.Decimals(currency)) + " " + currency
 }
 
 // mostSteps bounds the odds that a result's score is shown among, to some milliseconds.

@@ -57,21 +57,8 @@ type outcomePart struct {
 	Sampled   bool // from a sample
 	Landings  []landingPart
 	Shown     picturePart
+	Shows     []choice // scales whose score may be shown
 	Mind      *mind
-	First     bool
-	Last      bool
-}
-
-type landingPart struct {
-	*quiz.Landing
-	Key, Path string
-	Sentence  string // its condition
-	Blocks    []blockPart
-}
-
-type blockPart struct {
-	*quiz.Block
-	Key, Path string
 	First     bool
 	Last      bool
 }
@@ -88,16 +75,9 @@ func (sh *sheet) outcome(key string) outcomePart {
 	}
 	p.Passing = sh.threads[path].Under()
 	p.Shown = pictureOf(o.Picture, path+"/picture", "outcome "+p.Letter)
-	for _, k := range quiz.InOrder(o.Landings) {
-		l := landingPart{Landing: o.Landings[k], Key: k, Path: path + "/landings/" + k}
-		if l.When != nil {
-			l.Sentence = sh.Doc.Sentence(l.When)
-		}
-		blocks := quiz.InOrder(l.Landing.Blocks)
-		for n, b := range blocks {
-			l.Blocks = append(l.Blocks, blockPart{l.Landing.Blocks[b], b, l.Path + "/blocks/" + b, n == 0, n == len(blocks)-1})
-		}
-		p.Landings = append(p.Landings, l)
+	for _, c := range sh.Columns {
+		p.Shows = append(p.Shows, choice{c.Key, "their " + c.Name, ""})
 	}
+	p.Landings = sh.landings(o, path, p.Letter)
 	return p
 }

@@ -34,7 +34,14 @@ type sheet struct {
 	Answered int        // how many responses there are
 	odds     *odds.Odds // nil where it can't be told
 	program  *passage.Program
-	threads  map[string]threadRow
+	sampled  struct {
+		in     passage.Input
+		result *passage.Result
+	}
+	names     []string // that addresses may fill in
+	signposts []store.Signpost
+	catalogue []store.Product
+	threads   map[string]threadRow
 }
 
 // A column of the ledger.
@@ -114,7 +121,10 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	if sh.Answered = answered; answered > 0 && s.sessions.GetString(c.Request.Context(), oddsMode(z)) == "observed" {
 		sh.Observed, with.Shares = true, shares
 	}
-	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{})
+	if err := s.tables(sh); err != nil {
+		return nil, err
+	}
+	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere})
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	return sh, nil

@@ -42,12 +42,12 @@ export function openSheet(desk) {
     if (field) return keep(field);
     if (event.target.dataset.choose !== undefined) return sending.patch(JSON.parse(event.target.value));
     if (event.target.dataset.go !== undefined) return location.assign(event.target.value);
-    const { turn, on, off, merge } = event.target.dataset;
-    if (!turn && !on && !merge) return;
+    const { turn, yes, no, merge } = event.target.dataset;
+    if (!turn && !yes && !merge) return;
     flush();
     if (merge) sending.act({ do: "merge", path: merge, scale: event.target.value });
     else if (turn) sending.act({ do: "turn", path: turn, kind: event.target.value });
-    else sending.patch(JSON.parse(event.target.checked ? on : off));
+    else sending.patch(JSON.parse(event.target.checked ? yes : no));
   });
 
   function keep(field) {
@@ -98,7 +98,7 @@ export function openSheet(desk) {
     switch (what) {
       case "undo": case "redo": return sending.walk(what);
       case "shortcuts": return document.getElementById("shortcuts").showModal();
-      case "add": return sending.act({ do: "add", path: target, kind: button?.dataset.kind });
+      case "add": return sending.act({ do: "add", path: target, kind: button?.dataset.kind, before: button?.dataset.before });
       case "up": case "down": return move(target, what);
       default: return sending.act({ do: what, path: target });
     }

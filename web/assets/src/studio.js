@@ -1,4 +1,5 @@
 import Alpine from "@alpinejs/csp";
+import { handlePictures } from "./pictures.js";
 import { openSheet } from "./sheet.js";
 
 // Renaming a quiz in the list of quizzes.
@@ -10,6 +11,14 @@ Alpine.data("rename", () => ({
 }));
 
 Alpine.start();
+
+// The picture of a product is put into its form.
+const form = document.querySelector(".productform");
+if (form) handlePictures({ flush() {}, sending: { patch([{ value }]) {
+  form.elements.picture.value = value.source;
+  form.elements.description.value = value.description;
+  Object.assign(document.getElementById("product-picture"), { src: value.source, hidden: false });
+} } });
 
 const desk = document.getElementById("desk");
 if (desk) openSheet(desk);

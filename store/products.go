@@ -1,0 +1,212 @@
+package store
+
+import (
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"omphalos/core/decimal"
+	"omphalos/core/fillin"
+	"omphalos/core/quiz"
+)
+
+// A Product of the catalogue. Prices are decimals in the currency (ISO 4217), "" for
+// none.
+type Product struct {
+	Key         string `gorm:"primaryKey"`
+	Place       int    // in the catalogue
+	Name        string
+	Text        string // Markdown
+	Picture     string // source
+	Description string // of the picture
+	Price       string
+	SalePrice   string
+	Currency    string
+	Tags        string // comma-separated
+	Address     string
+	InStock     bool
+	Updated     time.Time
+	DeletedAt   gorm.DeletedAt `gorm:"index"`
+}
+
+// TagList returns the product's tags.
+func (p *Product) TagList() []string {
+	var tags []string
+	for tag := range strings.SplitSeq(p.Tags, ",") {
+		if tag = strings.TrimSpace(tag); tag != "" {
+			tags = append(tags, tag)
+		}
+	}
+	return tags
+}
+
+// ErrProduct says that a product can't be kept.
+var ErrProduct = errors.New("can't be kept")
+
+var productKey, currency = regexp.MustCompile(`^[a-z][a-z0-9_]{0,59}$`), regexp.MustCompile(`^[A-Z]{3}$`)
+
+// check tidies a product and says what is wrong with it.
+func (p *Product) check() error {
+	for _, field := range []*string{&p.Key, &p.Name, &p.Text, &p.Picture, &p.Description, &p.Price, &p.SalePrice, &p.Currency, &p.Tags, &p.Address} {
+		*field = strings.TrimSpace(*field)
+		if len(*field) > quiz.MaxText {
+			return fmt.Errorf("it %w: a text is too long", ErrProduct)
+		}
+	}
+	p.Currency = strings.ToUpper(p.Currency)
+	switch {
+	case !productKey.MatchString(p.Key):
+		return fmt.Errorf("%q %w: a key has small letters, digits and _ and begins with a letter", p.Key, ErrProduct)
+	case p.Name == "":
+		return fmt.Errorf("%q %w: it needs a name", p.Key, ErrProduct)
+	case (p.Price != "" || p.SalePrice != "") && !currency.MatchString(p.Currency):
+		return fmt.Errorf("%q %w: a price needs a currency such as EUR (ISO 4217)", p.Key, ErrProduct)
+	}
+	for _, price := range []*string{&p.Price, &p.SalePrice} {
+		if *price == "" {
+			continue
+		}
+		d, err := decimal.Parse(strings.ReplaceAll(*price, ",", "."))
+		if err != nil || d < 0 {
+			return fmt.Errorf("%q %w: the price %q is not an amount such as 49.90", p.Key, ErrProduct, *price)
+		}
+		*price = d.String()
+	}
+	if p.Address != "" {
+		if err := fillin.CheckAddress(p.Address); err != nil {
+			return fmt.Errorf("%q %w: the address %w", p.Key, ErrProduct, err)
+		}
+	}
+	if p.Picture != "" && !strings.HasPrefix(p.Picture, "/pictures/") && !strings.HasPrefix(p.Picture, "/assets/") {
+		return fmt.Errorf("%q %w: the picture is not one of the application’s; choose one there", p.Key, ErrProduct)
+	}
+	return nil
+}
+
+// Products returns the catalogue in its order.
+func (s *Store) Products() ([]Product, error) {
+	var list []Product
+	err := s.db.Order("place, key").Find(&list).Error
+	return list, found(err, "listing the products")
+}
+
+// PutProducts keeps products, all or none. The error wraps ErrProduct and says what is
+// wrong with which row (counted from 1).
+func (s *Store) PutProducts(list []Product) error {
+	seen := map[string]int{}
+	for i := range list {
+		if err := list[i].check(); err != nil {
+			return fmt.Errorf("row %d: %w", i+1, err)
+		}
+		if first, again := seen[list[i].Key]; again {
+			return fmt.Errorf("row %d: %q %w: row %d has the same key", i+1, list[i].Key, ErrProduct, first)
+		}
+		seen[list[i].Key] = i + 1
+	}
+	return found(s.db.Transaction(func(tx *gorm.DB) error {
+		last := 0
+		if err := tx.Model(&Product{}).Select("coalesce(max(place), 0)").Scan(&last).Error; err != nil {
+			return err
+		}
+		for _, p := range list {
+			if p.Updated = now(); p.Place == 0 {
+				last++
+				p.Place = last
+			}
+			if err := tx.Unscoped().Clauses(clause.OnConflict{UpdateAll: true}).Create(&p).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}), "keeping products")
+}
+
+// RemoveProduct takes a product out of the catalogue; RestoreProduct brings it back.
+func (s *Store) RemoveProduct(key string) error {
+	return found(s.db.Where("key = ?", key).Delete(&Product{}).Error, "removing a product")
+}
+
+// RestoreProduct brings a product back that was removed.
+func (s *Store) RestoreProduct(key string) error {
+	return found(s.db.Unscoped().Model(&Product{}).Where("key = ?", key).Update("deleted_at", nil).Error, "restoring a product")
+}
+
+// ProductUses tells, by product, the titles of the quizzes whose drafts show it by its
+// key or by one of its tags.
+func (s *Store) ProductUses() (map[string][]string, error) {
+	products, err := s.Products()
+	if err != nil {
+		return nil, err
+	}
+	quizzes, err := s.Quizzes()
+	if err != nil {
+		return nil, err
+	}
+	uses := map[string][]string{}
+	for _, z := range quizzes {
+		q, err := z.Document()
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range products {
+			if shows(q, &p) {
+				uses[p.Key] = append(uses[p.Key], q.Title)
+			}
+		}
+	}
+	return uses, nil
+}
+
+func shows(q *quiz.Quiz, p *Product) bool {
+	tags := p.TagList()
+	for _, o := range q.Outcomes {
+		for _, l := range o.Landings {
+			if l.Kind != quiz.ProductsLanding || l.Products == nil {
+				continue
+			}
+			if slices.ContainsFunc(l.Products.Named, func(n quiz.Named) bool { return n.Key == p.Key }) ||
+				slices.ContainsFunc(l.Products.Tags, func(n quiz.Named) bool { return slices.Contains(tags, n.Key) }) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Shown returns the products that a landing shows: those that are named, in that order,
+// then those with a tag, in the catalogue's order, without those out of stock; at most
+// most, 0 for all.
+func (s *Store) Shown(named, tags []string, most int) ([]Product, error) {
+	all, err := s.Products()
+	if err != nil {
+		return nil, err
+	}
+	var shown []Product
+	take := func(p Product) {
+		if p.InStock && !slices.ContainsFunc(shown, func(other Product) bool { return other.Key == p.Key }) {
+			shown = append(shown, p)
+		}
+	}
+	for _, key := range named {
+		for _, p := range all {
+			if p.Key == key {
+				take(p)
+			}
+		}
+	}
+	for _, p := range all {
+		if slices.ContainsFunc(p.TagList(), func(tag string) bool { return slices.Contains(tags, tag) }) {
+			take(p)
+		}
+	}
+	if most > 0 && len(shown) > most {
+		shown = shown[:most]
+	}
+	return shown, nil
+}

@@ -1,0 +1,249 @@
+package studio
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"omphalos/core/edit"
+	"omphalos/core/fillin"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+// A landingPart is a landing of an outcome on the sheet.
+type landingPart struct {
+	*quiz.Landing
+	Key, Path string
+	Number    int
+	Letter    string // of the outcome
+	When      whenPart
+	MayAsk    bool // it is not the last, so it may have a condition
+	Share     float64
+	Told      bool
+	Target    targetPart
+	Blocks    []blockPart
+	Named     []productChoice
+	Tags      []productChoice
+	First     bool
+	Last      bool
+}
+
+// A targetPart is where a redirect, a button or a link leads: an address, or a signpost.
+type targetPart struct {
+	Path     string
+	Of       string // what leads there, for what is read out
+	Address  string
+	Sign     *quiz.Signpost
+	Sample   string // the address as a sample respondent has it, "" where it is the same
+	Wrong    string
+	UseSign  string // patch that leads by a signpost instead
+	UseAddr  string // patch that leads to an address instead
+	Tables   []string
+	Rows     []string // of the table
+	Names    []string // what can be filled in
+	Missing  bool     // the signpost is not up
+	Signlink string   // to the room of signposts
+}
+
+type blockPart struct {
+	*quiz.Block
+	Key, Path string
+	Number    int
+	When      whenPart
+	Target    targetPart
+	Shown     picturePart
+	Bills     []choice
+	First     bool
+	Last      bool
+}
+
+// A productChoice is a product or a tag that a landing may show.
+type productChoice struct {
+	Name, Patch string
+	Chosen      bool
+	Gone        bool // it is not in the catalogue
+}
+
+func (sh *sheet) landings(o *quiz.Outcome, outcome, letter string) []landingPart {
+	var list []landingPart
+	keys := quiz.InOrder(o.Landings)
+	for i, k := range keys {
+		l := o.Landings[k]
+		p := landingPart{Landing: l, Key: k, Path: outcome + "/landings/" + k, Number: i + 1, Letter: letter, First: i == 0, Last: i == len(keys)-1}
+		p.MayAsk = !p.Last || l.When != nil
+		of := fmt.Sprintf("landing %d of outcome %s", i+1, letter)
+		p.When = sh.when(p.Path+"/when", of, l.When)
+		if sh.odds != nil && sh.odds.Landings != nil && len(keys) > 1 {
+			p.Share, p.Told = sh.odds.Landings[outcome[len("/outcomes/"):]][k], true
+		}
+		switch l.Kind {
+		case quiz.RedirectLanding:
+			p.Target = sh.target(p.Path, of, l.Address, l.Signpost)
+		case quiz.ProductsLanding:
+			p.Named, p.Tags = sh.products(l, p.Path)
+		default:
+			p.Blocks = sh.blocks(l, p.Path, of)
+		}
+		list = append(list, p)
+	}
+	return list
+}
+
+func (sh *sheet) blocks(l *quiz.Landing, path, of string) []blockPart {
+	var list []blockPart
+	keys := quiz.InOrder(l.Blocks)
+	for i, k := range keys {
+		b := l.Blocks[k]
+		p := blockPart{Block: b, Key: k, Path: path + "/blocks/" + k, Number: i + 1, First: i == 0, Last: i == len(keys)-1}
+		which := fmt.Sprintf("block %d of %s", i+1, of)
+		p.When = sh.when(p.Path+"/when", which, b.When)
+		switch b.Kind {
+		case quiz.ActionBlock, quiz.LinkBlock:
+			p.Target = sh.target(p.Path, which, b.Address, b.Signpost)
+		case quiz.PictureBlock:
+			p.Shown = pictureOf(b.Picture, p.Path+"/picture", which)
+		case quiz.BillBlock:
+			for _, s := range quiz.InOrder(sh.Doc.Scales) {
+				if sh.Doc.Scales[s].Kind == quiz.Money {
+					p.Bills = append(p.Bills, choice{s, cmp.Or(sh.Doc.Scales[s].Name, s), ""})
+				}
+			}
+		}
+		list = append(list, p)
+	}
+	return list
+}
+
+func (sh *sheet) target(path, of, address string, sign *quiz.Signpost) targetPart {
+	t := targetPart{Path: path, Of: of, Address: address, Sign: sign, Names: sh.fillNames()}
+	for _, s := range sh.signposts {
+		if !slices.Contains(t.Tables, s.Table) {
+			t.Tables = append(t.Tables, s.Table)
+		}
+		if sign != nil && s.Table == sign.Table {
+			t.Rows = append(t.Rows, s.Row)
+		}
+	}
+	if sign != nil {
+		t.Signlink = "/studio/signposts?table=" + sign.Table
+		t.Missing = sign.Row != "" && !strings.Contains(sign.Row, "{") && !slices.Contains(t.Rows, sign.Row)
+		t.UseAddr = patchText([]edit.Op{{Op: "remove", Path: path + "/signpost"}})
+		t.Rows = append(t.Rows, "{visitor.country}", "{outcome}")
+		return t
+	}
+	first := quiz.Signpost{Row: "{visitor.country}"}
+	if len(t.Tables) > 0 {
+		first.Table = t.Tables[0]
+	}
+	t.UseSign = patchText([]edit.Op{{Op: "add", Path: path + "/signpost", Value: first}})
+	if address == "" {
+		return t
+	}
+	parsed, err := fillin.ParseAddress(address)
+	if err != nil {
+		t.Wrong = sentenceOf(err.Error())
+		return t
+	}
+	if sh.program != nil && len(parsed.Names()) > 0 {
+		in, r := sh.sample()
+		if filled, err := sh.program.Filler(in, r, "x7k2m9q4").Address(parsed); err == nil {
+			t.Sample = filled
+		} else {
+			t.Wrong = sentenceOf(err.Error())
+		}
+	}
+	return t
+}
+
+// fillNames lists what an address may fill in.
+func (sh *sheet) fillNames() []string {
+	if sh.names == nil {
+		sh.names = append(sh.Doc.QuestionKeys(), quiz.InOrder(sh.Doc.Scales)...)
+		sh.names = append(sh.names, "outcome", "passage", "visitor.country", "visitor.source", "visitor.device")
+	}
+	return sh.names
+}
+
+// sample is a respondent who gives the first answer to everything.
+func (sh *sheet) sample() (passage.Input, *passage.Result) {
+	if sh.sampled.result == nil {
+		in := passage.Input{Answers: make(passage.Answers, sh.program.Questions()), Visitor: &passage.Visitor{Country: "IE", Language: "en", Device: "phone", Source: "letter"}}
+		for i := range in.Answers {
+			for _, name := range sh.program.Names(i) {
+				if v, ok := sh.program.Giving(i, name); ok && v.State == passage.Given {
+					in.Answers[i] = v
+					break
+				}
+			}
+		}
+		sh.sampled.in, sh.sampled.result = in, sh.program.Walk(in)
+	}
+	return sh.sampled.in, sh.sampled.result
+}
+
+// products lists the catalogue and its tags, with what a landing shows.
+func (sh *sheet) products(l *quiz.Landing, path string) (named, tags []productChoice) {
+	var now quiz.Products
+	if l.Products != nil {
+		now = *l.Products
+	}
+	toggle := func(key, name string, list []quiz.Named, put func(p *quiz.Products, list []quiz.Named)) productChoice {
+		next := slices.DeleteFunc(slices.Clone(list), func(n quiz.Named) bool { return n.Key == key })
+		chosen := len(next) < len(list)
+		if !chosen {
+			next = append(next, quiz.Named{Key: key})
+		}
+		after := now
+		put(&after, next)
+		return productChoice{Name: name, Chosen: chosen, Patch: patchText([]edit.Op{{Op: "add", Path: path + "/products", Value: after}})}
+	}
+	putNamed := func(p *quiz.Products, list []quiz.Named) { p.Named = list }
+	putTags := func(p *quiz.Products, list []quiz.Named) { p.Tags = list }
+	seen := map[string]bool{}
+	for _, p := range sh.catalogue {
+		named = append(named, toggle(p.Key, p.Name, now.Named, putNamed))
+		seen[p.Key] = true
+		for _, tag := range p.TagList() {
+			if !seen["#"+tag] {
+				seen["#"+tag] = true
+				tags = append(tags, toggle(tag, tag, now.Tags, putTags))
+			}
+		}
+	}
+	for _, n := range now.Named {
+		if !seen[n.Key] {
+			c := toggle(n.Key, n.Key, now.Named, putNamed)
+			c.Gone = true
+			named = append(named, c)
+		}
+	}
+	for _, n := range now.Tags {
+		if !seen["#"+n.Key] {
+			c := toggle(n.Key, n.Key, now.Tags, putTags)
+			c.Gone = true
+			tags = append(tags, c)
+		}
+	}
+	return named, tags
+}
+
+// tables reads what lies outside the document, for the sheet and its findings.
+func (s *studio) tables(sh *sheet) error {
+	var err error
+	if sh.signposts, err = s.store.Signposts(); err != nil {
+		return err
+	}
+	sh.catalogue, err = s.store.Products()
+	return err
+}
+
+func (sh *sheet) signpostUp(table, row string) bool {
+	return slices.ContainsFunc(sh.signposts, func(s store.Signpost) bool { return s.Table == table && s.Row == row })
+}
+
+func (sh *sheet) productThere(key string) bool {
+	return slices.ContainsFunc(sh.catalogue, func(p store.Product) bool { return p.Key == key })
+}
