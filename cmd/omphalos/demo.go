@@ -24,6 +24,9 @@ var orchard []byte
 //go:embed demo/keeper.json
 var keeper []byte
 
+//go:embed demo/finder.json
+var finder []byte
+
 // The demo's sign-in. It opens nothing but invented data on this machine.
 const (
 	demoEmail    = "marketer@quillbrook.example"
@@ -91,11 +94,42 @@ func fillDemo(s *store.Store, listen string) error {
 	if err := answerDemo(s, r, z.Slug, 64); err != nil {
 		return err
 	}
+	if q, err = quiz.Read(finder); err != nil {
+		return fmt.Errorf("the demo's finder: %w", err)
+	}
+	if z, err = s.AddQuiz(q); err != nil {
+		return err
+	}
+	if _, err = s.Release(z.ID, z.Revision, 1); err != nil {
+		return err
+	}
+	if err := fillTables(s, listen); err != nil {
+		return err
+	}
 	if q, err = quiz.Read(keeper); err != nil {
 		return fmt.Errorf("the demo's draft: %w", err)
 	}
 	_, err = s.AddQuiz(q)
 	return err
+}
+
+// fillTables puts the demo's products into the catalogue, and its signposts up.
+func fillTables(s *store.Store, listen string) error {
+	err := s.PutProducts([]store.Product{
+		{Key: "deep_box", Name: "Deep-box hive", Text: "Two deep boxes of larch, a floor with a gate for wasps, a tin roof.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "289", SalePrice: "249", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/deep-box", InStock: true},
+		{Key: "half_box", Name: "Half-box hive", Text: "Four half boxes of pine. None weighs more than twelve kilograms, full.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "264", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/half-box", InStock: true},
+		{Key: "long_hive", Name: "Long hive on legs", Text: "Twenty combs side by side, at the height of a table.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "342", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/long-hive", InStock: true},
+		{Key: "season_set", Name: "First season’s set", Text: "Suit, smoker, brush and a hive tool that does not rust.", Picture: "/assets/drawing-jar.svg", Description: "A jar of honey", Price: "118.50", Currency: "EUR", Tags: "first season, tools", Address: "https://quillbrook.example/season-set", InStock: true},
+		{Key: "swarm", Name: "A gentle swarm, in May", Text: "From our own queens; you come and fetch it.", Price: "140", Currency: "EUR", Tags: "first season", Address: "https://quillbrook.example/swarm"},
+	})
+	if err != nil {
+		return err
+	}
+	return s.PutSignposts([]store.Signpost{
+		{Table: "visits", Row: "IE", Address: "http://" + listen + "/standin/booking?yard=ie&passage={passage}"},
+		{Table: "visits", Row: "GB", Address: "http://" + listen + "/standin/booking?yard=gb&passage={passage}"},
+		{Table: "visits", Row: "shelf", Address: "https://quillbrook.example/new"},
+	}, 1)
 }
 
 // answerDemo lets invented respondents answer, the same ones every time. Most

@@ -56,6 +56,8 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
 	in.POST("/catalogue/:product/delete", st.removeProduct)
 	in.POST("/catalogue/:product/restore", st.removeProduct)
 	in.GET("/quizzes/:quiz", st.sheet)
+	in.GET("/quizzes/:quiz/map", st.showMap)
+	in.GET("/quizzes/:quiz/map.svg", st.downloadMap)
 	in.GET("/quizzes/:quiz/draft", st.draft)
 	in.GET("/quizzes/:quiz/questions", st.questions)
 	in.POST("/quizzes/:quiz/reuse/:other/:key", st.reuse)

@@ -94,6 +94,8 @@ var functions = template.FuncMap{
 	"percent":   Percent,
 	"inline":    Inline,
 	"mul":       func(a, b float64) float64 { return a * b },
+	"plus":      func(a, b float64) float64 { return a + b },
+	"float":     func(n int) float64 { return float64(n) },
 	"less":      func(a, b float64) float64 { return a - b },
 	"fit":       fit,
 	"standings": func() []string { return []string{"fit", "keep warm", "not a fit"} },

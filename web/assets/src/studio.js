@@ -20,5 +20,30 @@ if (form) handlePictures({ flush() {}, sending: { patch([{ value }]) {
   Object.assign(document.getElementById("product-picture"), { src: value.source, hidden: false });
 } } });
 
+// The map is made larger and smaller in place; dragging pans it.
+const map = document.querySelector(".mapbox");
+if (map) {
+  const svg = map.querySelector("svg"), width = svg.viewBox.baseVal.width, height = svg.viewBox.baseVal.height;
+  let scale = 1;
+  document.addEventListener("click", (event) => {
+    const by = event.target.closest("[data-zoom]")?.dataset.zoom;
+    if (!by) return;
+    scale = Math.min(3, Math.max(0.25, scale * Number(by)));
+    svg.setAttribute("width", width * scale);
+    svg.setAttribute("height", height * scale);
+  });
+  document.addEventListener("change", (event) => {
+    if (event.target.dataset.goto !== undefined) location.assign(event.target.value);
+  });
+  map.addEventListener("pointerdown", (event) => {
+    if (event.button !== 0 || event.target.closest("a")) return;
+    const { clientX: x, clientY: y } = event, left = map.scrollLeft, top = scrollY;
+    const pan = (e) => { map.scrollLeft = left + x - e.clientX; scrollTo(scrollX, top + y - e.clientY); };
+    map.setPointerCapture(event.pointerId);
+    map.addEventListener("pointermove", pan);
+    map.addEventListener("pointerup", () => map.removeEventListener("pointermove", pan), { once: true });
+  });
+}
+
 const desk = document.getElementById("desk");
 if (desk) openSheet(desk);
