@@ -194,6 +194,16 @@ func TestDecisionSteps(t *testing.T) {
 	b.click(`[data-act=alike]`)
 	b.kept()
 	b.until("merged to one for all", `document.querySelectorAll("#part-s-step_1 tbody tr").length === 1 && document.querySelector(".covered").textContent.includes("8 of 8")`)
+	_, csv := a.client(t).signIn().get(fmt.Sprintf("/studio/quizzes/%d/tables/step_1.csv", z.ID))
+	assert.Equal(t, "x,y,z,outcome\n,,,yes\n", csv)
+	take := func(name, content string) {
+		b.run(fmt.Sprintf(`{ const data = new DataTransfer(); data.items.add(new File([%q], %q)); const field = document.querySelector("[data-table]"); field.files = data.files; field.dispatchEvent(new Event("change", {bubbles: true})) }`, content, name))
+	}
+	take("rules.csv", "x,outcome\nperhaps,yes\n")
+	b.until("a wrong file", `document.getElementById("notice").textContent.includes("Row 1, column")`)
+	take("rules.csv", "x,y,outcome\non,,yes\noff,on,no\n")
+	b.until("the rules of the file", `document.querySelectorAll("#part-s-step_1 tbody tr").length === 2 && document.querySelector(".covered").textContent.includes("3 of 4")`)
+	b.kept()
 	b.undoUntil(z.ID, 0)
 
 	// Bands whose cut is placed for the hottest eighth; a new outcome where one is asked for.

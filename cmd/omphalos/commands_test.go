@@ -185,10 +185,16 @@ func TestDemo(t *testing.T) {
 		defer s.Close()
 		list, err := s.Quizzes()
 		require.NoError(t, err)
-		require.Len(t, list, 2)
+		require.Len(t, list, 3)
+		products, err := s.Products()
+		require.NoError(t, err)
+		signs, err := s.Signposts()
+		require.NoError(t, err)
+		require.Len(t, products, 5)
+		require.Len(t, signs, 3)
 		_, err = s.SignIn(demoEmail, demoPassword)
 		require.NoError(t, err)
-		return list[1].Responses, list[1].Title
+		return list[2].Responses, list[2].Title
 	}
 	for _, args := range [][]string{{}, {}, {"--remake"}} {
 		_, complaints, status := run(t, "", append([]string{"demo", "--only-make", "--workspace", path}, args...)...)

@@ -114,3 +114,32 @@ func KeyOf(words string) string {
 	key = strings.TrimLeft(strings.Join(strings.Fields(key), "_"), "0123456789_")
 	return strings.TrimRight(key[:min(len(key), 60)], "_")
 }
+
+// Name returns the name of a subject as files have it: "crop", "hours.monday" for a row
+// of a grid, "readiness" for a scale, "visitor.country".
+func (s Subject) Name() string {
+	switch {
+	case s.Row != "":
+		return s.Answer + "." + s.Row
+	case s.Visitor != "":
+		return "visitor." + s.Visitor
+	case s.Outcome:
+		return "outcome"
+	}
+	return s.Answer + s.Scale // one of them
+}
+
+// SubjectNamed returns the subject of the quiz that Name gives a name to.
+func (q *Quiz) SubjectNamed(name string) (Subject, bool) {
+	key, part, dotted := strings.Cut(name, ".")
+	switch {
+	case key == "visitor" && knownFact(part):
+		return Subject{Visitor: part}, true
+	case dotted:
+		asked := q.Questions[key]
+		return Subject{Answer: key, Row: part}, asked != nil && asked.Rows[part] != nil
+	case q.Questions[key] != nil:
+		return Subject{Answer: key}, true
+	}
+	return Subject{Scale: key}, q.Scales[key] != nil
+}

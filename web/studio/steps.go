@@ -14,6 +14,7 @@ import (
 type stepPart struct {
 	*quiz.Step
 	Key, Path  string
+	Quiz       uint
 	Number     int
 	When       whenPart
 	Ruler      ruler
@@ -60,7 +61,7 @@ type tiesPart struct {
 func (sh *sheet) step(key string) stepPart {
 	s := sh.Doc.Decision.Steps[key]
 	path := "/decision/steps/" + key
-	p := stepPart{Step: s, Key: key, Path: path, Choices: sh.choices(), Mind: sh.mind(path), Passing: sh.Passing()}
+	p := stepPart{Step: s, Key: key, Quiz: sh.Quiz.ID, Path: path, Choices: sh.choices(), Mind: sh.mind(path), Passing: sh.Passing()}
 	keys := quiz.InOrder(sh.Doc.Decision.Steps)
 	p.Number = slices.Index(keys, key) + 1
 	p.First, p.Last = p.Number == 1, p.Number == len(keys)

@@ -64,6 +64,8 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
 	in.PATCH("/quizzes/:quiz/draft", st.patch)
 	in.POST("/quizzes/:quiz/acts", st.act)
 	in.POST("/quizzes/:quiz/aim/:step", st.aim)
+	in.GET("/quizzes/:quiz/tables/:file", st.downloadTable)
+	in.POST("/quizzes/:quiz/tables/:file", st.takeTable)
 	in.POST("/quizzes/:quiz/undo", st.undo)
 	in.POST("/quizzes/:quiz/redo", st.redo)
 

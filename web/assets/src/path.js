@@ -29,6 +29,14 @@ export function handlePath({ sending, flush, notice }) {
 
   // ---- decision tables --------------------------------------------------------
 
+  document.addEventListener("change", async (event) => {
+    const { table } = event.target.dataset ?? {}, file = event.target.files?.[0];
+    if (!table || !file) return;
+    const text = await file.text();
+    event.target.value = "";
+    sending.table(`${table}.${file.name.toLowerCase().endsWith(".csv") ? "csv" : "dmn"}`, text);
+  });
+
   document.addEventListener("change", (event) => {
     const { cells, at } = event.target.dataset ?? {};
     if (cells) sending.act({ do: "cells", path: cells, at, label: event.target.value });

@@ -28,6 +28,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   function request(w) {
     const json = { "Content-Type": "application/json" };
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
+    if (w.table) return { url: `${base}/tables/${w.table}`, method: "POST", headers: { "Content-Type": "text/plain" }, body: w.text };
     if (w.aim) return { url: `${base}/aim/${w.aim}`, method: "POST", headers: json, body: JSON.stringify(w.shares) };
     if (w.reuse) return { url: `${base}/reuse/${w.reuse}`, method: "POST", headers: json, body: "{}" };
     if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
@@ -107,6 +108,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     change,
     act(a) { waiting.push({ act: a }); next(); },
     reuse(question) { waiting.push({ reuse: question }); next(); },
+    table(file, text) { waiting.push({ table: file, text }); next(); },
     aim(step, shares) { waiting.push({ aim: step, shares }); next(); },
     patch(ops) { waiting.push({ patch: ops }); next(); },
     walk(way) { waiting.push({ walk: way }); next(); },

@@ -1,0 +1,87 @@
+package studio
+
+import (
+	"bytes"
+	"errors"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/edit"
+	"omphalos/core/quiz"
+	"omphalos/interchange/decision"
+	"omphalos/store"
+)
+
+// tableFile splits "step_1.csv" into the step's key and the format.
+func tableFile(c *gin.Context) (key, format string) {
+	key, format, _ = strings.Cut(c.Param("file"), ".")
+	return key, format
+}
+
+// downloadTable sends a decision table as CSV or DMN.
+func (s *studio) downloadTable(c *gin.Context) {
+	z, ok := s.quiz(c)
+	if !ok {
+		return
+	}
+	key, format := tableFile(c)
+	q, err := z.Document()
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	step := q.Decision.Steps[key]
+	if step == nil || step.Kind != quiz.TableStep {
+		s.fail(c, store.ErrNotFound)
+		return
+	}
+	var file bytes.Buffer
+	kind := "text/csv; charset=utf-8"
+	switch format {
+	case "csv":
+		err = decision.WriteCSV(&file, q, step)
+	case "dmn":
+		kind = "application/xml"
+		err = decision.WriteDMN(&file, q, key, step)
+	default:
+		err = store.ErrNotFound
+	}
+	if errors.Is(err, decision.ErrTable) {
+		s.say(c, sentenceOf(err.Error()), "")
+		c.Redirect(http.StatusSeeOther, address(z))
+		return
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="`+key+`.`+format+`"`)
+	c.Data(http.StatusOK, kind, file.Bytes())
+}
+
+// takeTable replaces the columns and rules of a decision table by those of a file.
+func (s *studio) takeTable(c *gin.Context) {
+	z, base, body, ok := s.changing(c)
+	if !ok {
+		return
+	}
+	key, format := tableFile(c)
+	q, err := z.Document()
+	if err != nil || q.Decision.Steps[key] == nil || z.Revision != base {
+		s.refuse(c, z.ID, store.ErrStale)
+		return
+	}
+	read := decision.ReadCSV
+	if format == "dmn" {
+		read = decision.ReadDMN
+	}
+	table, err := read(bytes.NewReader(body), q)
+	if err != nil {
+		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(err.Error())})
+		return
+	}
+	path := "/decision/steps/" + key
+	s.make(c, z, base, []byte(patchText([]edit.Op{{Op: "add", Path: path + "/columns", Value: table.Columns}, {Op: "add", Path: path + "/rules", Value: table.Rules}})), path)
+}
