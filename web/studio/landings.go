@@ -170,7 +170,7 @@ func (sh *sheet) fillNames() []string {
 // sample is a respondent who gives the first answer to everything.
 func (sh *sheet) sample() (passage.Input, *passage.Result) {
 	if sh.sampled.result == nil {
-		in := passage.Input{Answers: make(passage.Answers, sh.program.Questions()), Visitor: &passage.Visitor{Country: "IE", Language: "en", Device: "phone", Source: "letter"}}
+		in := passage.Input{Answers: make(passage.Answers, sh.program.Questions()), Visitor: &passage.Visitor{Country: cmp.Or(sh.eyes.Country, "IE"), Language: cmp.Or(sh.eyes.Language, "en"), Device: cmp.Or(sh.eyes.Device, "phone"), Source: cmp.Or(sh.eyes.Source, "letter")}}
 		for i := range in.Answers {
 			for _, name := range sh.program.Names(i) {
 				if v, ok := sh.program.Giving(i, name); ok && v.State == passage.Given {

@@ -34,6 +34,7 @@ type sheet struct {
 	Answered int        // how many responses there are
 	odds     *odds.Odds // nil where it can't be told
 	program  *passage.Program
+	eyes     eyesPart
 	sampled  struct {
 		in     passage.Input
 		result *passage.Result
@@ -81,6 +82,11 @@ func (s *studio) sheet(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, address(z))
 		return
 	}
+	if c.Query("eyes") != "" {
+		s.lookAs(c, z)
+		c.Redirect(http.StatusSeeOther, address(z)+"#part-eyes")
+		return
+	}
 	sh, err := s.read(c, z)
 	if err != nil {
 		s.fail(c, err)
@@ -113,7 +119,8 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	if sh.Undo, sh.Redo, err = s.store.History(z); err != nil {
 		return nil, err
 	}
-	with := odds.Options{Steps: mostSteps, Sample: sampleSize}
+	sh.eyes = s.eyes(c, z)
+	with := odds.Options{Steps: mostSteps, Sample: sampleSize, Visitor: &sh.eyes.Visitor}
 	shares, answered, err := s.store.Observed(z.ID)
 	if err != nil {
 		return nil, err
@@ -195,7 +202,11 @@ func (sh *sheet) parts() []part {
 	for _, k := range quiz.InOrder(sh.Doc.Decision.Steps) {
 		list = append(list, part{"part-s-" + k, "step", sh.step(k)})
 	}
-	list = append(list, part{"part-otherwise", "otherwise", sh})
+	list = append(list, part{"part-otherwise", "otherwise", sh}, part{"part-eyes", "eyes", struct {
+		eyesPart
+		Passing threadRow
+		Devices []string
+	}{sh.eyes, sh.Passing(), []string{"phone", "tablet", "desktop"}}})
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
 		list = append(list, part{"part-o-" + k, "outcome", sh.outcome(k)})
 	}
@@ -235,7 +246,7 @@ func (sh *sheet) asked() []part {
 }
 
 // kept names the rendered sheet of a quiz, by the odds that it shows.
-func (sh *sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed) }
+func (sh *sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed, sh.eyes) }
 
 func (s *studio) render(sh *sheet) (*rendered, error) {
 	r := &rendered{sh.Quiz.Revision, map[string]string{}, map[string]any{}, map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}

@@ -1,0 +1,48 @@
+package studio
+
+import (
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
+	"omphalos/store"
+)
+
+// The sheet can be seen with the eyes of one visitor: its odds are then those of such
+// visitors alone, so that each landing shows whether they get it.
+
+// An eyesPart says whose eyes the sheet is seen with.
+type eyesPart struct {
+	passage.Visitor
+	Set bool // some fact is assumed
+}
+
+const longestFact = 60
+
+func eyesKey(z *store.Quiz) string { return "eyes-" + itoa(z.ID) }
+
+// lookAs keeps the facts of a sample visitor for this session.
+func (s *studio) lookAs(c *gin.Context, z *store.Quiz) {
+	var facts []string
+	for _, name := range []string{"country", "language", "device", "source"} {
+		value := strings.TrimSpace(c.Query(name))
+		if name == "country" {
+			value = strings.ToUpper(value)
+		}
+		if r := []rune(strings.ReplaceAll(value, "\n", " ")); len(r) > longestFact {
+			value = string(r[:longestFact])
+		}
+		facts = append(facts, value)
+	}
+	s.sessions.Put(c.Request.Context(), eyesKey(z), strings.Join(facts, "\n"))
+}
+
+// eyes returns the sample visitor of this session.
+func (s *studio) eyes(c *gin.Context, z *store.Quiz) eyesPart {
+	facts := strings.Split(s.sessions.GetString(c.Request.Context(), eyesKey(z)), "\n")
+	if len(facts) != 4 {
+		return eyesPart{}
+	}
+	return eyesPart{passage.Visitor{Country: facts[0], Language: facts[1], Device: facts[2], Source: facts[3]}, strings.Join(facts, "") != ""}
+}
