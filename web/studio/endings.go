@@ -57,6 +57,7 @@ type outcomePart struct {
 	Sampled   bool // from a sample
 	Landings  []landingPart
 	Shown     picturePart
+	Names     []string // what texts may fill in
 	Shows     []choice // scales whose score may be shown
 	Mind      *mind
 	First     bool
@@ -78,6 +79,7 @@ func (sh *sheet) outcome(key string) outcomePart {
 	for _, c := range sh.Columns {
 		p.Shows = append(p.Shows, choice{c.Key, "their " + c.Name, ""})
 	}
+	p.Names = sh.fillNames()
 	p.Landings = sh.landings(o, path, p.Letter)
 	return p
 }

@@ -158,11 +158,12 @@ func (sh *sheet) target(path, of, address string, sign *quiz.Signpost) targetPar
 	return t
 }
 
-// fillNames lists what an address may fill in.
+// fillNames lists what a text or an address may fill in, in braces.
 func (sh *sheet) fillNames() []string {
 	if sh.names == nil {
-		sh.names = append(sh.Doc.QuestionKeys(), quiz.InOrder(sh.Doc.Scales)...)
-		sh.names = append(sh.names, "outcome", "passage", "visitor.country", "visitor.source", "visitor.device")
+		for _, name := range slices.Concat(sh.Doc.QuestionKeys(), quiz.InOrder(sh.Doc.Scales), []string{"outcome", "passage", "visitor.country", "visitor.source", "visitor.device"}) {
+			sh.names = append(sh.names, "{"+name+"}")
+		}
 	}
 	return sh.names
 }

@@ -106,7 +106,7 @@ export function openSheet(desk) {
 
   // insert puts a name into the text beside it.
   function insert(button) {
-    const text = button.closest("p").querySelector("textarea");
+    const text = button.closest("[data-fills],p").querySelector("textarea,input");
     text.setRangeText(button.dataset.insert, text.selectionStart, text.selectionEnd, "end");
     text.focus();
     text.dispatchEvent(new Event("input", { bubbles: true }));
