@@ -263,8 +263,11 @@ func (b *tab) axe(where string) {
 			Why  string `json:"failureSummary"`
 		} `json:"nodes"`
 	}
-	b.run(`scrollTo(0, 0)`) // what sticks to the top hides parts of what lies below it
 	b.run(string(source))
+	// What sticks to the top hides parts of what lies below it. A page that has just
+	// loaded scrolls to the place that its address names, after which it is taken back.
+	b.until("the page has loaded", `document.readyState === "complete"`)
+	b.until("the page stays at its top", `scrollY === 0 || scrollTo({top: 0, behavior: "instant"})`)
 	found := get(b, chromedp.Evaluate[[]violation](`axe.run(document,{runOnly:["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r=>r.violations)`, chromedp.EvalAwaitPromise))
 	for _, v := range found {
 		for _, n := range v.Nodes {

@@ -17,12 +17,17 @@ import (
 // ErrTable says that a table can't be taken; what is wrong, and where, comes before it.
 var ErrTable = errors.New("the table was not taken")
 
-// WriteCSV writes a table; cells are as quiz.CellText has them.
+// WriteCSV writes a table; cells are as quiz.CellText has them. A table with two columns
+// for one subject gives an error that wraps ErrTable, for a file names its columns by them.
 func WriteCSV(w io.Writer, q *quiz.Quiz, s *quiz.Step) error {
 	var names []string
 	columns := quiz.InOrder(s.Columns)
 	for _, k := range columns {
-		names = append(names, s.Columns[k].Name())
+		name := s.Columns[k].Name()
+		if slices.Contains(names, name) {
+			return fmt.Errorf("two columns ask for %q, which a CSV file can't tell apart: %w", name, ErrTable)
+		}
+		names = append(names, name)
 	}
 	var rows []map[string]string
 	for _, k := range quiz.InOrder(s.Rules) {
@@ -100,12 +105,17 @@ type builder struct {
 	s *quiz.Step
 }
 
+// column adds a column for a subject and returns its key. A table may ask for a subject
+// in several columns.
 func (b builder) column(name string) (string, bool) {
 	subject, known := b.q.SubjectNamed(name)
 	if !known {
 		return "", false
 	}
 	key := strings.NewReplacer(".", "_").Replace(name)
+	for base, n := key, 2; b.s.Columns[key] != nil; n++ {
+		key = fmt.Sprintf("%s_%d", base, n)
+	}
 	b.s.Columns[key] = &quiz.Column{Order: float64(len(b.s.Columns) + 1), Subject: subject}
 	return key, true
 }

@@ -64,7 +64,8 @@ func TestTablesComeBack(t *testing.T) {
 func TestTablesOfGeneratedQuizzesDecideAlike(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		m := quiztest.Draw(t, quiztest.Limits{Questions: 4, Answers: 3})
-		for key, s := range m.Decision.Steps {
+		for _, key := range quiz.InOrder(m.Decision.Steps) {
+			s := m.Decision.Steps[key]
 			if s.Kind != quiz.TableStep {
 				continue
 			}
@@ -87,6 +88,19 @@ func TestTablesOfGeneratedQuizzesDecideAlike(t *testing.T) {
 			s.Columns, s.Rules = columns, rules
 		}
 	})
+}
+
+// Two columns may ask for one subject; a CSV file can't say so.
+func TestTwoColumnsForOneSubject(t *testing.T) {
+	m, table := offers()
+	first := quiz.InOrder(table.Columns)[0]
+	table.Columns["again"] = &quiz.Column{Order: 99, Subject: table.Columns[first].Subject}
+	var file bytes.Buffer
+	require.NoError(t, WriteDMN(&file, m.Quiz, "step_a", table))
+	back, err := ReadDMN(&file, m.Quiz)
+	require.NoError(t, err)
+	assert.Len(t, back.Columns, len(table.Columns))
+	assert.ErrorIs(t, WriteCSV(&file, m.Quiz, table), ErrTable)
 }
 
 func TestTablesThatAreRefused(t *testing.T) {

@@ -71,6 +71,7 @@ const dmnSpace = "https://www.omg.org/spec/DMN/20191111/MODEL/"
 func WriteDMN(w io.Writer, q *quiz.Quiz, key string, s *quiz.Step) error {
 	table := &dmnTable{ID: "table_" + key, Policy: "FIRST", Outputs: []dmnOutput{{"outcome", "outcome", "string"}}}
 	columns := quiz.InOrder(s.Columns)
+	var sets []bool // whether the column's value is a set
 	for _, k := range columns {
 		subject := s.Columns[k].Subject
 		kind := "string"
@@ -80,6 +81,7 @@ func WriteDMN(w io.Writer, q *quiz.Quiz, key string, s *quiz.Step) error {
 		} else if asked != nil && asked.Kind == quiz.Date || subject.Visitor == "date" {
 			kind = "date"
 		}
+		sets = append(sets, asked != nil && (asked.Kind == quiz.Several || asked.Kind == quiz.Grid && subject.Row == ""))
 		label := subject.Name()
 		if asked != nil {
 			label = asked.Label
@@ -89,7 +91,7 @@ func WriteDMN(w io.Writer, q *quiz.Quiz, key string, s *quiz.Step) error {
 	for n, k := range quiz.InOrder(s.Rules) {
 		rule := dmnRule{ID: "rule_" + k, Outputs: []dmnEntry{{strconv.Quote(s.Rules[k].Outcome)}}}
 		for i, c := range columns {
-			text, err := writeTest(s.Rules[k].Cells[c], table.Inputs[i].Expression.Type)
+			text, err := writeTest(s.Rules[k].Cells[c], table.Inputs[i].Expression.Type, sets[i])
 			if err != nil {
 				return fmt.Errorf("rule %d, column %q: %w", n+1, s.Columns[c].Name(), err)
 			}
@@ -107,7 +109,9 @@ func WriteDMN(w io.Writer, q *quiz.Quiz, key string, s *quiz.Step) error {
 
 var dmnSigns = map[quiz.Op]string{quiz.AtLeast: ">= ", quiz.AtMost: "<= ", quiz.MoreThan: "> ", quiz.LessThan: "< "}
 
-func writeTest(t *quiz.Test, kind string) (string, error) {
+// writeTest writes a test as an S-FEEL unary test. Of a set (several picks, a whole grid)
+// "is one of" with one value says something else than "is", and S-FEEL has one form for both.
+func writeTest(t *quiz.Test, kind string, set bool) (string, error) {
 	if t == nil {
 		return "-", nil
 	}
@@ -129,7 +133,7 @@ func writeTest(t *quiz.Test, kind string) (string, error) {
 		return "not(null)", nil
 	case t.Op == quiz.IsSkipped:
 		return "null", nil
-	case t.Op == quiz.IsOneOf, t.Op == quiz.Is && len(items) == 1:
+	case t.Op == quiz.IsOneOf && !(set && len(items) == 1), t.Op == quiz.Is && len(items) == 1:
 		return strings.Join(items, ","), nil
 	case t.Op == quiz.IsNot && len(items) == 1:
 		return "not(" + items[0] + ")", nil
