@@ -146,6 +146,7 @@ func (s *Store) DeleteQuiz(id uint) error {
 	if result.Error == nil && result.RowsAffected == 0 {
 		result.Error = gorm.ErrRecordNotFound
 	}
+	s.public.forget()
 	return found(result.Error, "the quiz %d", id)
 }
 
@@ -155,6 +156,7 @@ func (s *Store) RestoreQuiz(id uint) error {
 	if result.Error == nil && result.RowsAffected == 0 {
 		result.Error = gorm.ErrRecordNotFound
 	}
+	s.public.forget()
 	return found(result.Error, "the quiz %d", id)
 }
 

@@ -3,6 +3,7 @@ package store
 import (
 	"errors"
 	"fmt"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -52,7 +53,44 @@ func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
 		z.ReleaseOf = revision
 		return tx.Model(&z).Select("Released", "ReleaseOf").Updates(&z).Error
 	})
+	s.public.forget()
 	return &r, err
+}
+
+// A published remembers which release is at which address.
+type published struct {
+	sync.Mutex
+	at         map[string]Release
+	generation int
+}
+
+// mostPublished is how many addresses are remembered; beyond, all are forgotten.
+const mostPublished = 4096
+
+func (p *published) forget() {
+	p.Lock()
+	defer p.Unlock()
+	p.at, p.generation = nil, p.generation+1
+}
+
+func (p *published) get(slug string) (r Release, known bool, generation int) {
+	p.Lock()
+	defer p.Unlock()
+	r, known = p.at[slug]
+	return r, known, p.generation
+}
+
+// put remembers what was read while a generation lasted.
+func (p *published) put(slug string, r Release, generation int) {
+	p.Lock()
+	defer p.Unlock()
+	if generation != p.generation {
+		return
+	}
+	if p.at == nil || len(p.at) >= mostPublished {
+		p.at = map[string]Release{}
+	}
+	p.at[slug] = r
 }
 
 // Releases returns a quiz's releases, the newest first.
@@ -65,9 +103,15 @@ func (s *Store) Releases(id uint) ([]Release, error) {
 // Public returns the newest release at a public address, without its document:
 // ReleaseByID has that.
 func (s *Store) Public(slug string) (*Release, error) {
-	var r Release
+	r, known, generation := s.public.get(slug)
+	if known {
+		return &r, nil
+	}
 	err := s.db.Select("releases.id", "releases.quiz_id", "releases.number").Joins("JOIN quizzes ON quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
 		Where("quizzes.slug = ?", slug).Take(&r).Error
+	if err == nil {
+		s.public.put(slug, r, generation)
+	}
 	return &r, found(err, "the quiz at %q", slug)
 }
 

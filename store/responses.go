@@ -1,32 +1,15 @@
 package store
 
 import (
-	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"time"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
 )
-
-// A Passage is a respondent's way through a release, as far as it has come.
-type Passage struct {
-	ID        string `gorm:"primaryKey"` // Token
-	QuizID    uint   `gorm:"index;not null"`
-	ReleaseID uint   `gorm:"not null"`
-	Release   *Release
-	Slug      string // the quiz's address
-	Answers   string // JSON of Typed by question
-	Visitor   string // JSON of passage.Visitor
-	Started   time.Time
-	Updated   time.Time
-	Finished  bool
-}
 
 // A Response is a finished passage. Numbers count from 1 per quiz.
 type Response struct {
@@ -73,110 +56,8 @@ type Parting struct {
 	Count     int
 }
 
-// Start begins a passage through a release.
-func (s *Store) Start(r *Release, slug string, visitor passage.Visitor) (*Passage, error) {
-	p := &Passage{ID: Token(), QuizID: r.QuizID, ReleaseID: r.ID, Slug: slug, Answers: "{}",
-		Visitor: toJSON(visitor), Started: now(), Updated: now()}
-	return p, found(s.db.Create(p).Error, "starting a passage")
-}
-
-// Passage returns the passage with an ID.
-func (s *Store) Passage(id string) (*Passage, error) {
-	var p Passage
-	err := s.db.Where("id = ?", id).Take(&p).Error
-	return &p, found(err, "the passage")
-}
-
-// Typed returns what has been typed so far, by question.
-func (p *Passage) Typed() map[string]passage.Typed {
-	typed := map[string]passage.Typed{}
-	_ = json.Unmarshal([]byte(p.Answers), &typed) // written by SaveTyped
-	return typed
-}
-
-// Facts returns what is known of the visitor.
-func (p *Passage) Facts() *passage.Visitor { return facts(p.Visitor) }
-
 // Facts returns what is known of the visitor.
 func (r *Response) Facts() *passage.Visitor { return facts(r.Visitor) }
-
-func facts(s string) *passage.Visitor {
-	v := new(passage.Visitor)
-	_ = json.Unmarshal([]byte(s), v) // written by Start
-	return v
-}
-
-// SaveTyped keeps what has been typed so far. A finished passage stays as it is.
-func (s *Store) SaveTyped(p *Passage, typed map[string]passage.Typed) error {
-	p.Answers, p.Updated = toJSON(typed), now()
-	err := s.db.Model(p).Where("finished = ?", false).Select("Answers", "Updated").Updates(p).Error
-	return found(err, "keeping the answers")
-}
-
-// Finish keeps a response and what was typed for it in one commit, once for each
-// passage: where the passage has a response already, that one is returned and
-// nothing changes.
-func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) (*Response, error) {
-	var kept Response
-	err := s.db.Transaction(func(tx *gorm.DB) error {
-		err := tx.Where("passage = ?", p.ID).Take(&kept).Error
-		if !errors.Is(err, gorm.ErrRecordNotFound) {
-			return err
-		}
-		kept = *r
-		kept.QuizID, kept.ReleaseID, kept.Passage, kept.Visitor = p.QuizID, p.ReleaseID, p.ID, p.Visitor
-		kept.Started, kept.Finished = p.Started, now()
-		last := 0
-		if err := tx.Model(&Response{}).Where("quiz_id = ?", p.QuizID).Select("coalesce(max(number), 0)").Scan(&last).Error; err != nil {
-			return err
-		}
-		kept.Number = last + 1
-		if err := tx.Create(&kept).Error; err != nil {
-			return err
-		}
-		p.Answers, p.Updated, p.Finished = toJSON(typed), kept.Finished, true
-		return tx.Model(p).Select("Answers", "Updated", "Finished").Updates(p).Error
-	})
-	return &kept, found(err, "keeping the response")
-}
-
-// AddContact adds what a respondent said of themselves after the result, in one
-// commit, once: a response that has it already stays as it is.
-func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers []ResponseAnswer) error {
-	err := s.db.Transaction(func(tx *gorm.DB) error {
-		var r Response
-		if err := tx.Where("passage = ?", p.ID).Take(&r).Error; err != nil {
-			return err
-		}
-		for i := range answers {
-			answers[i].ResponseID = r.ID
-		}
-		if len(answers) > 0 {
-			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&answers).Error; err != nil {
-				return err
-			}
-		}
-		p.Answers, p.Updated = toJSON(typed), now()
-		return tx.Model(p).Select("Answers", "Updated").Updates(p).Error
-	})
-	return found(err, "keeping contact")
-}
-
-// Part ends a passage and keeps nothing of it but a count.
-func (s *Store) Part(p *Passage) error {
-	err := s.db.Transaction(func(tx *gorm.DB) error {
-		gone := tx.Delete(&Passage{}, "id = ?", p.ID)
-		if gone.Error != nil || gone.RowsAffected == 0 {
-			return gone.Error
-		}
-		one := Parting{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: now().Format(time.DateOnly), Count: 1}
-		return tx.Clauses(clause.OnConflict{
-			Columns:   []clause.Column{{Name: "quiz_id"}, {Name: "release_id"}, {Name: "day"}},
-			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("count + 1")}),
-		}).Create(&one).Error
-	})
-	return found(err, "parting ways")
-}
 
 // Responses returns a quiz's responses, the newest first, with their scores:
 // at most limit of those after the first offset.

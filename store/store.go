@@ -14,9 +14,11 @@ import (
 	"log/slog"
 	"net/url"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/go-gormigrate/gormigrate/v2"
+	lru "github.com/hashicorp/golang-lru/v2"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -25,8 +27,21 @@ import (
 // ErrNotFound says that what was asked for is not there.
 var ErrNotFound = errors.New("is not there")
 
-// A Store is an open workspace. It serves any number of goroutines.
-type Store struct{ db *gorm.DB }
+// A Store is an open workspace. It serves any number of goroutines. One process at a
+// time may take respondents through its quizzes, for it remembers what it has read.
+type Store struct {
+	db       *gorm.DB
+	passages *lru.Cache[string, Passage] // those read or written lately, as they are on disk
+	public   published
+
+	queue   chan *entry // what waits to be written
+	written chan struct{}
+	closing sync.RWMutex
+	closed  bool
+}
+
+// rememberedPassages is how many passages are kept in memory.
+const rememberedPassages = 8192
 
 // Open opens the workspace in a file, made where it does not exist, and brings
 // it to the current form.
@@ -45,11 +60,21 @@ func Open(file string) (*Store, error) {
 	if err := gormigrate.New(db, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
 		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
 	}
-	return &Store{db}, nil
+	s := &Store{db: db, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
+	s.passages, _ = lru.New[string, Passage](rememberedPassages) // never fails
+	go s.writeGroups()
+	return s, nil
 }
 
-// Close closes the workspace.
+// Close writes what waits to be written, and closes the workspace.
 func (s *Store) Close() error {
+	s.closing.Lock()
+	if !s.closed {
+		s.closed = true
+		close(s.queue)
+	}
+	s.closing.Unlock()
+	<-s.written
 	db, err := s.db.DB()
 	if err != nil {
 		return err

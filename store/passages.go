@@ -1,0 +1,156 @@
+package store
+
+import (
+	"encoding/json"
+	"regexp"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"omphalos/core/passage"
+)
+
+// A Passage is a respondent's way through a release, as far as it has come.
+type Passage struct {
+	ID        string `gorm:"primaryKey"` // Token
+	QuizID    uint   `gorm:"index;not null"`
+	ReleaseID uint   `gorm:"not null"`
+	Release   *Release
+	Slug      string // the quiz's address
+	Answers   string // JSON of Typed by question
+	Visitor   string // JSON of passage.Visitor
+	Started   time.Time
+	Updated   time.Time
+	Finished  bool
+
+	fresh bool // not on disk yet
+}
+
+// Begin makes a passage through a release under a number, or under a new one where it
+// is "". Nothing is on disk before SaveTyped or Finish.
+func Begin(number string, r *Release, slug string, visitor passage.Visitor) *Passage {
+	if number == "" {
+		number = Token()
+	}
+	return &Passage{ID: number, QuizID: r.QuizID, ReleaseID: r.ID, Slug: slug, Answers: "{}",
+		Visitor: toJSON(visitor), Started: now(), Updated: now(), fresh: true}
+}
+
+var token = regexp.MustCompile(`^[a-z2-7]{26}$`)
+
+// IsToken tells whether a text has the form of a Token.
+func IsToken(s string) bool { return token.MatchString(s) }
+
+// Start begins a passage through a release and keeps it.
+func (s *Store) Start(r *Release, slug string, visitor passage.Visitor) (*Passage, error) {
+	p := Begin("", r, slug, visitor)
+	return p, s.SaveTyped(p, nil)
+}
+
+// Passage returns the passage with an ID.
+func (s *Store) Passage(id string) (*Passage, error) {
+	if p, known := s.passages.Get(id); known {
+		return &p, nil
+	}
+	var p Passage
+	if err := s.db.Where("id = ?", id).Take(&p).Error; err != nil {
+		return nil, found(err, "the passage")
+	}
+	s.passages.ContainsOrAdd(id, p)
+	return &p, nil
+}
+
+// Typed returns what has been typed so far, by question.
+func (p *Passage) Typed() map[string]passage.Typed {
+	typed := map[string]passage.Typed{}
+	_ = json.Unmarshal([]byte(p.Answers), &typed) // written by SaveTyped
+	return typed
+}
+
+// Facts returns what is known of the visitor.
+func (p *Passage) Facts() *passage.Visitor { return facts(p.Visitor) }
+
+func facts(s string) *passage.Visitor {
+	v := new(passage.Visitor)
+	_ = json.Unmarshal([]byte(s), v) // written by Begin
+	return v
+}
+
+// with returns the passage as it is when something else has been typed.
+func (p *Passage) with(typed map[string]passage.Typed, finished bool) *Passage {
+	next := *p
+	if typed != nil {
+		next.Answers = toJSON(typed)
+	}
+	next.Updated, next.Finished = now(), finished
+	return &next
+}
+
+// SaveTyped keeps what has been typed so far. A finished passage stays as it is. The
+// error wraps ErrBusy where too much is waiting to be written.
+func (s *Store) SaveTyped(p *Passage, typed map[string]passage.Typed) error {
+	e := &entry{passage: p.with(typed, false)}
+	if err := s.write(e); err != nil {
+		return found(err, "keeping the answers")
+	}
+	*p = *e.passage
+	return nil
+}
+
+// Finish keeps a response and what was typed for it in one commit, once for each
+// passage: where the passage has a response already, that one is returned and
+// nothing changes. The error is as SaveTyped's.
+func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) (*Response, error) {
+	e := &entry{passage: p.with(typed, true)}
+	kept := *r
+	kept.QuizID, kept.ReleaseID, kept.Passage, kept.Visitor = p.QuizID, p.ReleaseID, p.ID, p.Visitor
+	kept.Started, kept.Finished = p.Started, e.passage.Updated
+	e.response = &kept
+	if err := s.write(e); err != nil {
+		return nil, found(err, "keeping the response")
+	}
+	*p = *e.passage
+	return e.response, nil
+}
+
+// AddContact adds what a respondent said of themselves after the result, in one
+// commit, once: a response that has it already stays as it is. The error is as SaveTyped's.
+func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers []ResponseAnswer) error {
+	next := p.with(typed, true)
+	err := s.write(&entry{passage: next, alone: func(tx *gorm.DB) error {
+		var r Response
+		if err := tx.Where("passage = ?", p.ID).Take(&r).Error; err != nil {
+			return err
+		}
+		for i := range answers {
+			answers[i].ResponseID = r.ID
+		}
+		if len(answers) > 0 {
+			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&answers).Error; err != nil {
+				return err
+			}
+		}
+		return tx.Model(next).Select("Answers", "Updated").Updates(next).Error
+	}})
+	if err != nil {
+		return found(err, "keeping contact")
+	}
+	*p = *next
+	return nil
+}
+
+// Part ends a passage and keeps nothing of it but a count. The error is as SaveTyped's.
+func (s *Store) Part(p *Passage) error {
+	return found(s.write(&entry{passage: p, gone: true, alone: func(tx *gorm.DB) error {
+		gone := tx.Delete(&Passage{}, "id = ?", p.ID)
+		if gone.Error != nil || gone.RowsAffected == 0 && !p.fresh {
+			return gone.Error
+		}
+		one := Parting{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: now().Format(time.DateOnly), Count: 1}
+		return tx.Clauses(clause.OnConflict{
+			Columns:   []clause.Column{{Name: "quiz_id"}, {Name: "release_id"}, {Name: "day"}},
+			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("count + 1")}),
+		}).Create(&one).Error
+	}}), "parting ways")
+}

@@ -1,0 +1,233 @@
+package store
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// Passages are written by one goroutine in groups: while a group is being put on disk,
+// what comes in waits and makes up the next. Each is answered after the commit that
+// holds it, so the cost of reaching the disk is shared and nothing is acknowledged
+// before it is there.
+
+// ErrBusy says that more is waiting to be written than can be kept in a moment.
+var ErrBusy = errors.New("too much is waiting to be written")
+
+const (
+	longestQueue = 1024 // entries that may wait
+	largestGroup = 128  // entries in one commit
+)
+
+// An entry is what is to be written of one passage.
+type entry struct {
+	passage  *Passage                // as it is to be
+	response *Response               // where it is finished; afterwards the one that is kept
+	alone    func(tx *gorm.DB) error // instead of writing the passage
+	gone     bool                    // nothing is left of the passage
+	done     chan error
+}
+
+// write has an entry written and returns when it is on disk.
+func (s *Store) write(e *entry) error {
+	e.done = make(chan error, 1)
+	s.closing.RLock()
+	if s.closed {
+		s.closing.RUnlock()
+		return errors.New("the workspace is closed")
+	}
+	select {
+	case s.queue <- e:
+		s.closing.RUnlock()
+		return <-e.done
+	default:
+		s.closing.RUnlock()
+		return ErrBusy
+	}
+}
+
+// writeGroups writes what comes in until the queue is closed.
+func (s *Store) writeGroups() {
+	defer close(s.written)
+	for first := range s.queue {
+		group := []*entry{first}
+	more:
+		for len(group) < largestGroup {
+			select {
+			case e, open := <-s.queue:
+				if !open {
+					break more
+				}
+				group = append(group, e)
+			default:
+				break more
+			}
+		}
+		err := s.commit(group)
+		if len(group) > 1 && (errors.Is(err, gorm.ErrDuplicatedKey) || errors.Is(err, gorm.ErrForeignKeyViolated)) {
+			for _, e := range group { // one of them is at fault: the others shall not suffer
+				e.finish(s, s.commit([]*entry{e}))
+			}
+			continue
+		}
+		for _, e := range group {
+			e.finish(s, err)
+		}
+	}
+}
+
+// finish remembers how the passage is on disk, and answers.
+func (e *entry) finish(s *Store, err error) {
+	if err == nil && e.gone {
+		s.passages.Remove(e.passage.ID)
+	} else if err == nil {
+		e.passage.fresh = false
+		s.passages.Add(e.passage.ID, *e.passage)
+	}
+	e.done <- err
+}
+
+// commit writes a group in one transaction, or nothing of it.
+func (s *Store) commit(group []*entry) (err error) {
+	defer func() { // a fault in writing must not end all writing
+		if r := recover(); r != nil {
+			err = fmt.Errorf("writing passages: %v", r)
+		}
+	}()
+	return s.db.Transaction(func(tx *gorm.DB) error {
+		if err := writePassages(tx, group); err != nil {
+			return err
+		}
+		return writeResponses(tx, group)
+	})
+}
+
+// writePassages puts passages into their state, in the order in which they came. Finished
+// ones stay as they are.
+func writePassages(tx *gorm.DB, group []*entry) error {
+	var fresh []*Passage
+	at := map[string]int{} // place in fresh by number
+	for _, e := range group {
+		p := e.passage
+		i, here := at[p.ID]
+		switch {
+		case e.alone != nil: // when the others are there
+		case here && !fresh[i].Finished:
+			fresh[i] = p
+		case !here && p.fresh:
+			at[p.ID] = len(fresh)
+			fresh = append(fresh, p)
+		}
+	}
+	if len(fresh) > 0 {
+		upsert := tx.Omit(clause.Associations).Clauses(clause.OnConflict{
+			Columns:   []clause.Column{{Name: "id"}},
+			DoUpdates: clause.AssignmentColumns([]string{"answers", "updated", "finished"}),
+			Where:     clause.Where{Exprs: []clause.Expression{clause.Eq{Column: clause.Column{Table: "passages", Name: "finished"}, Value: false}}},
+		})
+		if err := create(upsert, fresh); err != nil {
+			return err
+		}
+	}
+	for _, e := range group {
+		var err error
+		if p := e.passage; e.alone != nil {
+			err = e.alone(tx)
+		} else if _, here := at[p.ID]; !here {
+			err = tx.Exec("UPDATE passages SET answers = ?, updated = ?, finished = ? WHERE id = ? AND NOT finished", p.Answers, p.Updated, p.Finished, p.ID).Error
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// chunks are the numbers of rows that one statement inserts: few, so that the statements
+// stay prepared.
+var chunks = []int{64, 16, 4, 1}
+
+func create[T any](tx *gorm.DB, rows []T) error {
+	tx = tx.Session(&gorm.Session{})
+	for _, size := range chunks {
+		for ; len(rows) >= size; rows = rows[size:] {
+			if err := tx.Create(rows[:size:size]).Error; err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// writeResponses keeps the responses of a group, one for each passage: an entry whose
+// passage has one already gets that.
+func writeResponses(tx *gorm.DB, group []*entry) error {
+	var numbers []string
+	for _, e := range group {
+		if e.response != nil {
+			numbers = append(numbers, e.passage.ID)
+		}
+	}
+	if len(numbers) == 0 {
+		return nil
+	}
+	for !slices.Contains(chunks, len(numbers)) && len(numbers) < chunks[0] {
+		numbers = append(numbers, numbers[0]) // the same, so that the query stays prepared
+	}
+	var there []*Response
+	if err := tx.Preload("Answers").Where("passage IN ?", numbers).Find(&there).Error; err != nil {
+		return err
+	}
+	kept := map[string]*Response{}
+	for _, r := range there {
+		kept[r.Passage] = r
+	}
+	last := map[uint]int{} // number of a quiz's newest response
+	var fresh []*Response
+	for _, e := range group {
+		if e.response == nil {
+			continue
+		}
+		r := e.response
+		if before := kept[r.Passage]; before != nil {
+			e.response = before
+			continue
+		}
+		if _, known := last[r.QuizID]; !known {
+			newest := 0
+			if err := tx.Model(&Response{}).Where("quiz_id = ?", r.QuizID).Select("coalesce(max(number), 0)").Scan(&newest).Error; err != nil {
+				return err
+			}
+			last[r.QuizID] = newest
+		}
+		last[r.QuizID]++
+		r.Number = last[r.QuizID]
+		kept[r.Passage] = r
+		fresh = append(fresh, r)
+	}
+	return createResponses(tx, fresh)
+}
+
+func createResponses(tx *gorm.DB, list []*Response) error {
+	if err := create(tx.Omit(clause.Associations), list); err != nil {
+		return err
+	}
+	var scores []ResponseScore
+	var answers []ResponseAnswer
+	for _, r := range list {
+		for i := range r.Scores {
+			r.Scores[i].ResponseID = r.ID
+		}
+		for i := range r.Answers {
+			r.Answers[i].ResponseID = r.ID
+		}
+		scores, answers = append(scores, r.Scores...), append(answers, r.Answers...)
+	}
+	if err := create(tx, scores); err != nil {
+		return err
+	}
+	return create(tx, answers)
+}

@@ -1,0 +1,229 @@
+package store
+
+import (
+	"fmt"
+	"path/filepath"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+)
+
+// released opens a workspace with one released quiz.
+func released(t testing.TB) (*Store, *Release) {
+	t.Helper()
+	s, err := Open(filepath.Join(t.TempDir(), "omphalos.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	m := quiztest.New("fit")
+	m.Ask("crop", quiz.Single, "a", "b")
+	q, err := quiz.Read(m.Write())
+	require.NoError(t, err)
+	z, err := s.AddQuiz(q)
+	require.NoError(t, err)
+	r, err := s.Release(z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	return s, r
+}
+
+// patience bounds what is waited for.
+const patience = 20 * time.Second
+
+var given = map[string]passage.Typed{"crop": {Values: []string{"a"}}}
+
+func answered() *Response {
+	return &Response{End: "decided", Outcome: "fit", Scores: []ResponseScore{{Scale: "points", Millionths: decimal.One}},
+		Answers: []ResponseAnswer{{Question: "crop", Answer: "a"}}}
+}
+
+// Respondents who finish at once, each several times, have a response each, numbered
+// without a gap.
+func TestManyFinishAtOnce(t *testing.T) {
+	s, r := released(t)
+	const people, times = 60, 4
+	var wait sync.WaitGroup
+	var numbers sync.Map
+	for i := range people {
+		p := Begin("", r, "quiz", passage.Visitor{})
+		for range times {
+			wait.Go(func() {
+				mine := *p
+				if i%3 == 0 { // some are on disk before, some not
+					assert.NoError(t, s.SaveTyped(&mine, given))
+				}
+				kept, err := s.Finish(&mine, given, answered())
+				if assert.NoError(t, err) {
+					before, there := numbers.LoadOrStore(p.ID, kept.Number)
+					assert.True(t, !there || before == kept.Number, "one passage has one response")
+				}
+			})
+		}
+	}
+	wait.Wait()
+	list, err := s.Responses(r.QuizID, 0, 1000)
+	require.NoError(t, err)
+	require.Len(t, list, people)
+	seen := map[int]bool{}
+	for _, one := range list {
+		seen[one.Number] = true
+		require.Len(t, one.Scores, 1)
+		whole, err := s.Response(r.QuizID, one.Number)
+		require.NoError(t, err)
+		assert.Len(t, whole.Answers, 1)
+		p, err := s.Passage(one.Passage)
+		require.NoError(t, err)
+		assert.True(t, p.Finished)
+	}
+	for n := range people {
+		assert.True(t, seen[n+1], "number %d", n+1)
+	}
+}
+
+// What one entry does wrong is not the others' loss.
+func TestOneEntryAtFault(t *testing.T) {
+	s, r := released(t)
+	good, bad := Begin("", r, "quiz", passage.Visitor{}), Begin("", r, "quiz", passage.Visitor{})
+	twice := answered()
+	twice.Answers = append(twice.Answers, twice.Answers[0]) // against the primary key
+	group := []*entry{{passage: good.with(given, true), response: answered(), done: make(chan error, 1)}, {passage: bad.with(given, true), response: twice, done: make(chan error, 1)}}
+	for i, p := range []*Passage{good, bad} {
+		group[i].response.QuizID, group[i].response.ReleaseID, group[i].response.Passage = p.QuizID, p.ReleaseID, p.ID
+	}
+	require.Error(t, s.commit(group), "together they fail")
+	_, err := s.ByPassage(good.ID)
+	require.ErrorIs(t, err, ErrNotFound, "and nothing of them is there")
+
+	var wait sync.WaitGroup
+	var failed atomic.Int32
+	for range 20 {
+		wait.Go(func() {
+			_, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, answered())
+			assert.NoError(t, err)
+		})
+		wait.Go(func() {
+			wrong := answered()
+			wrong.Answers = append(wrong.Answers, wrong.Answers[0])
+			if _, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, wrong); err != nil {
+				failed.Add(1)
+			}
+		})
+	}
+	wait.Wait()
+	assert.EqualValues(t, 20, failed.Load())
+	list, err := s.Responses(r.QuizID, 0, 1000)
+	require.NoError(t, err)
+	assert.Len(t, list, 20)
+}
+
+// A workspace that can't be written to says so, keeps what it had, and goes on when it
+// can be again: another process holds the lock, the disk is full, the file is read-only.
+func TestWhenNothingCanBeWritten(t *testing.T) {
+	for name, hinder := range map[string]struct{ begin, end string }{
+		"full disk": {"PRAGMA max_page_count = 1", "PRAGMA max_page_count = 1073741823"},
+		"read-only": {"PRAGMA query_only = on", "PRAGMA query_only = off"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s, r := released(t)
+			db, err := s.db.DB()
+			require.NoError(t, err)
+			db.SetMaxOpenConns(1) // such a setting is the connection's
+			p, err := s.Start(r, "quiz", passage.Visitor{})
+			require.NoError(t, err)
+			require.NoError(t, s.db.Exec(hinder.begin).Error)
+			long := map[string]passage.Typed{"crop": {Values: []string{strings.Repeat("a", 20000)}}}
+			_, err = s.Finish(p, long, answered())
+			require.Error(t, err)
+			assert.False(t, p.Finished)
+			_, err = s.ByPassage(p.ID)
+			assert.ErrorIs(t, err, ErrNotFound, "nothing half-written")
+			require.NoError(t, s.db.Exec(hinder.end).Error)
+			_, err = s.Finish(p, given, answered())
+			require.NoError(t, err)
+		})
+	}
+	t.Run("locked", func(t *testing.T) {
+		s, r := released(t)
+		p, err := s.Start(r, "quiz", passage.Visitor{})
+		require.NoError(t, err)
+		db, err := s.db.DB()
+		require.NoError(t, err)
+		held, err := db.Conn(t.Context())
+		require.NoError(t, err)
+		_, err = held.ExecContext(t.Context(), "BEGIN IMMEDIATE")
+		require.NoError(t, err)
+		_, err = s.Finish(p, given, answered())
+		require.Error(t, err)
+		_, err = held.ExecContext(t.Context(), "ROLLBACK")
+		require.NoError(t, err)
+		require.NoError(t, held.Close())
+		_, err = s.Finish(p, given, answered())
+		require.NoError(t, err)
+	})
+}
+
+// Where more waits than may, the next is turned away at once, and what waits is written.
+func TestTheQueueIsBounded(t *testing.T) {
+	s, r := released(t)
+	hold, held := make(chan struct{}), make(chan struct{})
+	var wait sync.WaitGroup
+	wait.Go(func() {
+		assert.NoError(t, s.write(&entry{passage: Begin("", r, "quiz", passage.Visitor{}), gone: true, alone: func(*gorm.DB) error { close(held); <-hold; return nil }}))
+	})
+	<-held
+	var waiting, turned atomic.Int32
+	for range longestQueue + 50 {
+		wait.Go(func() {
+			waiting.Add(1)
+			if _, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
+				assert.ErrorIs(t, err, ErrBusy)
+				turned.Add(1)
+			}
+		})
+	}
+	require.Eventually(t, func() bool { return turned.Load() == 50 }, patience, 1e6)
+	close(hold)
+	wait.Wait()
+	list, err := s.Responses(r.QuizID, 0, 2*longestQueue)
+	require.NoError(t, err)
+	assert.Len(t, list, longestQueue, "all that waited")
+}
+
+// BenchmarkFinish finishes passages from 64 goroutines, beside one GORM insert each.
+func BenchmarkFinish(b *testing.B) {
+	b.Run("store", func(b *testing.B) {
+		s, r := released(b)
+		b.SetParallelism(32)
+		b.RunParallel(func(pb *testing.PB) {
+			for pb.Next() {
+				if _, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	})
+	b.Run("one-insert", func(b *testing.B) {
+		db, err := gorm.Open(sqlite.Open(fmt.Sprintf("file:%s?_journal_mode=WAL&_synchronous=FULL&_busy_timeout=5000", filepath.Join(b.TempDir(), "bare.db"))), &gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true})
+		require.NoError(b, err)
+		require.NoError(b, db.AutoMigrate(&Parting{}))
+		b.SetParallelism(32)
+		var n atomic.Uint64
+		b.RunParallel(func(pb *testing.PB) {
+			for pb.Next() {
+				if err := db.Create(&Parting{QuizID: uint(n.Add(1)), Day: "2026-11-24", Count: 1}).Error; err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	})
+}
