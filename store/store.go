@@ -7,6 +7,7 @@
 package store
 
 import (
+	"context"
 	"crypto/rand"
 	"encoding/base32"
 	"errors"
@@ -33,6 +34,7 @@ type Store struct {
 	db       *gorm.DB
 	passages *lru.Cache[string, Passage] // those read or written lately, as they are on disk
 	public   published
+	writer   *gorm.DB // on a connection of its own, for writeGroups alone
 
 	queue   chan *entry // what waits to be written
 	written chan struct{}
@@ -48,22 +50,46 @@ const rememberedPassages = 8192
 func Open(file string) (*Store, error) {
 	options := url.Values{"_journal_mode": {"WAL"}, "_synchronous": {"FULL"}, "_foreign_keys": {"on"},
 		"_busy_timeout": {"5000"}, "_txlock": {"immediate"}}
-	db, err := gorm.Open(sqlite.Open("file:"+(&url.URL{Path: file}).EscapedPath()+"?"+options.Encode()), &gorm.Config{
-		Logger:                 logger.NewSlogLogger(slog.Default(), logger.Config{LogLevel: logger.Error, IgnoreRecordNotFoundError: true, ParameterizedQueries: true}),
-		SkipDefaultTransaction: true,
-		PrepareStmt:            true,
-		TranslateError:         true,
-	})
+	db, err := gorm.Open(sqlite.Open("file:"+(&url.URL{Path: file}).EscapedPath()+"?"+options.Encode()), config())
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
 	if err := gormigrate.New(db, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
 		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
 	}
-	s := &Store{db: db, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
+	own, err := ownConnection(db)
+	if err != nil {
+		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
+	}
+	s := &Store{db: db, writer: own, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
 	s.passages, _ = lru.New[string, Passage](rememberedPassages) // never fails
 	go s.writeGroups()
 	return s, nil
+}
+
+func config() *gorm.Config {
+	return &gorm.Config{
+		Logger:                 logger.NewSlogLogger(slog.Default(), logger.Config{LogLevel: logger.Error, IgnoreRecordNotFoundError: true, ParameterizedQueries: true}),
+		SkipDefaultTransaction: true,
+		PrepareStmt:            true,
+		TranslateError:         true,
+	}
+}
+
+// ownConnection returns a database on one connection of its own, whose statements stay
+// prepared from one transaction to the next.
+func ownConnection(db *gorm.DB) (*gorm.DB, error) {
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	conn, err := pool.Conn(context.Background())
+	if err != nil {
+		return nil, err
+	}
+	own := config()
+	own.DisableAutomaticPing = true // a single connection has none
+	return gorm.Open(sqlite.Dialector{Conn: conn}, own)
 }
 
 // Close writes what waits to be written, and closes the workspace.

@@ -92,17 +92,25 @@ func (e *entry) finish(s *Store, err error) {
 
 // commit writes a group in one transaction, or nothing of it.
 func (s *Store) commit(group []*entry) (err error) {
-	defer func() { // a fault in writing must not end all writing
-		if r := recover(); r != nil {
-			err = fmt.Errorf("writing passages: %v", r)
+	tx := s.writer
+	if err := tx.Exec("BEGIN IMMEDIATE").Error; err != nil {
+		return err
+	}
+	defer func() {
+		if fault := recover(); fault != nil { // must not end all writing
+			err = fmt.Errorf("writing passages: %v", fault)
+		}
+		if err != nil {
+			err = errors.Join(err, tx.Exec("ROLLBACK").Error)
 		}
 	}()
-	return s.db.Transaction(func(tx *gorm.DB) error {
-		if err := writePassages(tx, group); err != nil {
-			return err
-		}
-		return writeResponses(tx, group)
-	})
+	if err := writePassages(tx, group); err != nil {
+		return err
+	}
+	if err := writeResponses(tx, group); err != nil {
+		return err
+	}
+	return tx.Exec("COMMIT").Error
 }
 
 // writePassages puts passages into their state, in the order in which they came. Finished

@@ -135,19 +135,16 @@ func TestWhenNothingCanBeWritten(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			s, r := released(t)
-			db, err := s.db.DB()
-			require.NoError(t, err)
-			db.SetMaxOpenConns(1) // such a setting is the connection's
 			p, err := s.Start(r, "quiz", passage.Visitor{})
 			require.NoError(t, err)
-			require.NoError(t, s.db.Exec(hinder.begin).Error)
+			require.NoError(t, s.writer.Exec(hinder.begin).Error)
 			long := map[string]passage.Typed{"crop": {Values: []string{strings.Repeat("a", 20000)}}}
 			_, err = s.Finish(p, long, answered())
 			require.Error(t, err)
 			assert.False(t, p.Finished)
 			_, err = s.ByPassage(p.ID)
 			assert.ErrorIs(t, err, ErrNotFound, "nothing half-written")
-			require.NoError(t, s.db.Exec(hinder.end).Error)
+			require.NoError(t, s.writer.Exec(hinder.end).Error)
 			_, err = s.Finish(p, given, answered())
 			require.NoError(t, err)
 		})
