@@ -23,6 +23,7 @@ type Passage struct {
 	Started   time.Time
 	Updated   time.Time
 	Finished  bool
+	Framed    bool `gorm:"not null;default:false"` // begun inside another page
 
 	fresh bool // not on disk yet
 }

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -43,7 +44,7 @@ func newAppBehind(t testing.TB, front func(http.Handler) http.Handler) *app {
 	s, err := store.Open(filepath.Join(t.TempDir(), "omphalos.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.PutUser(email, "Quillbrook marketing", password))
-	server := httptest.NewServer(front(web.New(s)))
+	server := httptest.NewServer(front(web.New(s, web.Options{})))
 	t.Cleanup(func() {
 		server.Close()
 		require.NoError(t, s.Close())
@@ -169,6 +170,14 @@ func (b *tab) open(path string) {
 func (b *tab) click(selector string) {
 	b.t.Helper()
 	b.do(chromedp.Click(chromedp.CSS(selector), chromedp.NodeVisible))
+}
+
+// tap chooses an answer of the question that stands alone on a page, which goes on.
+func (b *tab) tap(selector string) {
+	b.t.Helper()
+	before := b.address()
+	b.click(selector)
+	b.until("a tap on "+selector+" goes on", fmt.Sprintf("location.href !== %q && document.readyState === \"complete\"", before))
 }
 
 // press gives the keyboard to an element and types.

@@ -190,7 +190,7 @@ func TestBadInputIsAnsweredClearly(t *testing.T) {
 	}{
 		{"unknown answer", []string{"asked", "crop", "answer.crop", "papayas", "go", "on"}, 422, "is not one of the answers"},
 		{"no answer", []string{"asked", "crop", "go", "on"}, 422, "This one is needed"},
-		{"two answers", []string{"asked", "crop", "answer.crop", "apples", "answer.crop", "berries", "go", "on"}, 422, "choose one answer only"},
+		{"two answers", []string{"asked", "crop", "answer.crop", "apples", "answer.crop", "berries", "go", "on"}, 422, "Choose one answer only."},
 	} {
 		r, page := c.form(at, bad.pairs...)
 		assert.Equal(t, bad.status, r.StatusCode, bad.name)

@@ -13,6 +13,7 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
+	"omphalos/store"
 )
 
 // choose takes an option of a drop-down as a person does.
@@ -96,8 +97,8 @@ func TestEveryKindIsAsked(t *testing.T) {
 	m := quiztest.New("end")
 	good := map[quiz.Kind]string{quiz.Rating: "7", quiz.Stars: "4", quiz.Number: "2.5", quiz.Date: "2026-04-30", quiz.ShortText: "apples", quiz.LongText: "many apples",
 		quiz.Name: "Ann", quiz.Email: "ann@example.org", quiz.Phone: "+353 1 234 5678", quiz.Company: "Quillbrook", quiz.Country: "Ireland", quiz.Consent: "yes",
-		quiz.Location: "North yard", quiz.Appointment: "2026-05-02T09:30"}
-	bad := map[quiz.Kind]string{quiz.Rating: "11", quiz.Stars: "0", quiz.Number: "ten", quiz.Date: "30 April", quiz.Email: "ann", quiz.Phone: "12", quiz.Appointment: "soon", quiz.Single: "figs"}
+		quiz.Location: "north"}
+	bad := map[quiz.Kind]string{quiz.Rating: "11", quiz.Stars: "0", quiz.Number: "ten", quiz.Date: "30 April", quiz.Email: "ann", quiz.Phone: "12", quiz.Appointment: "2026-01-03T03:00:00Z", quiz.Location: "south", quiz.Single: "figs"}
 	for _, k := range quiz.Kinds {
 		var answers []string
 		if k.HasAnswers() {
@@ -115,6 +116,7 @@ func TestEveryKindIsAsked(t *testing.T) {
 			q.Table = "yards"
 		}
 	}
+	require.NoError(t, a.store.PutPlaces([]store.Place{{Table: "yards", Key: "north", Name: "North yard"}}))
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
@@ -129,8 +131,8 @@ func TestEveryKindIsAsked(t *testing.T) {
 		}
 		page = body
 	}
-	controls := map[quiz.Kind]string{quiz.Several: `type="checkbox"`, quiz.Dropdown: "<select", quiz.Grid: "<select", quiz.Rating: `max="10"`, quiz.Stars: `max="5"`, quiz.Date: `type="date"`,
-		quiz.LongText: "<textarea", quiz.Email: `type="email"`, quiz.Phone: `type="tel"`, quiz.Consent: `type="checkbox"`, quiz.Appointment: `type="datetime-local"`, quiz.Name: `autocomplete="name"`}
+	controls := map[quiz.Kind]string{quiz.Several: `type="checkbox"`, quiz.Dropdown: "<select", quiz.Grid: `<legend>Row</legend>`, quiz.Rating: `type="radio" name="answer.q_rating" value="10"`, quiz.Stars: `class="star"`, quiz.Date: `type="date"`,
+		quiz.LongText: "<textarea", quiz.Email: `type="email"`, quiz.Phone: `type="tel"`, quiz.Consent: `type="checkbox"`, quiz.Location: "North yard", quiz.Appointment: "<details class=\"day\" open>", quiz.Name: `autocomplete="name"`}
 	for _, k := range quiz.Kinds {
 		require.Contains(t, page, "q_"+string(k), "the page asks %s", k)
 		assert.Contains(t, page, controls[k], k)
@@ -142,6 +144,10 @@ func TestEveryKindIsAsked(t *testing.T) {
 			post(field, wrong)
 			require.Contains(t, page, `role="alert"`, "%s: %s", k, wrong)
 			require.Contains(t, page, "q_"+string(k))
+		}
+		if k == quiz.Appointment { // the first time that is free
+			_, rest, _ := strings.Cut(page, `name="answer.q_appointment" value="`)
+			good[k], _, _ = strings.Cut(rest, `"`)
 		}
 		post(field, good[k])
 	}

@@ -80,8 +80,7 @@ func TestCommonPracticeInTheBrowser(t *testing.T) {
 			p.open("/q/" + z.Slug)
 			for i, answer := range strings.Fields(answers) {
 				p.do(chromedp.WaitVisible(chromedp.CSS(fmt.Sprintf("[data-question=%s]", figures.quiz.QuestionKeys()[i]))))
-				p.click("[value=" + answer + "]")
-				p.click("[name=go][value=on]")
+				p.tap("[value=" + answer + "]")
 			}
 			p.until("the end", `location.pathname.endsWith("/end")`)
 			assert.Equal(t, outcome, a.last(t, z).Outcome, "%s: %s", name, answers)

@@ -25,7 +25,7 @@ func headers(c *gin.Context) {
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
-	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=(self)")
 	if c.Request.URL.Path != "/" {
 		h.Set("Cache-Control", "no-store")
 	}
@@ -33,18 +33,24 @@ func headers(c *gin.Context) {
 
 func public(path string) bool { return len(path) > 3 && (path[:3] == "/q/" || path[:3] == "/p/") }
 
-// maxBody bounds what a request may carry, in bytes.
-const maxBody = 2 << 20
+// What a request may carry, in bytes: a respondent's much less than a marketer's.
+const (
+	maxBody    = 2 << 20
+	maxAnswers = 512 << 10
+)
 
 func limitBody(c *gin.Context) {
 	if c.Request.URL.Path == studio.PicturesPath {
 		return // has a bound of its own
 	}
-	if c.Request.ContentLength > maxBody {
+	most := int64(maxBody)
+	if public(c.Request.URL.Path) {
+		most = maxAnswers // the player says so itself, on a page
+	} else if c.Request.ContentLength > most {
 		c.AbortWithStatusJSON(http.StatusRequestEntityTooLarge, gin.H{"message": "This is too much at once: at most 2 MB can be sent."})
 		return
 	}
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 }
 
 // logRequest logs what was asked for and how it went, by the route and not by

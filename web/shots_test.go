@@ -6,6 +6,7 @@ import (
 	"path/filepath"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 )
 
@@ -55,7 +56,8 @@ func TestShots(t *testing.T) {
 	p.click(".button")
 	p.do()
 	for i, answer := range []string{"cherries", "middle", "later", "enough", "little", "us"} {
-		p.click("[value=" + answer + "]")
+		p.do(chromedp.WaitVisible(chromedp.CSS("[value=" + answer + "]")))
+		p.run(`document.querySelector("[value=` + answer + `]").click()`)
 		if i == 2 {
 			p.shot(file("question"), false)
 		}

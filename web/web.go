@@ -4,8 +4,11 @@
 package web
 
 import (
+	"fmt"
 	"net/http"
+	"net/netip"
 	"strings"
+	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
@@ -17,10 +20,22 @@ import (
 	"omphalos/web/studio"
 )
 
-// New returns the application over a workspace.
-func New(s *store.Store) http.Handler {
+// Options say what the application works with. With the zero value it knows no countries,
+// limits nobody, and believes no proxy.
+type Options struct {
+	Countries func(netip.Addr) string // as player.Options
+	Limits    player.Limits
+	Proxies   []string // addresses or ranges of proxies that say who a visitor is
+}
+
+// New returns the application over a workspace. It panics on proxies that are no addresses;
+// CheckProxies tells so before.
+func New(s *store.Store, with Options) http.Handler {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
+	if err := engine.SetTrustedProxies(with.Proxies); err != nil {
+		panic("web: " + err.Error())
+	}
 	engine.Use(logRequest, gin.Recovery(), headers, limitBody)
 	engine.GET(assets.Prefix+"*file", func(c *gin.Context) {
 		c.Writer.Header().Del("Cache-Control")
@@ -34,7 +49,7 @@ func New(s *store.Store) http.Handler {
 	sessions.Cookie.Name = "omphalos"
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
 	studio.Mount(engine.Group("/studio"), s, sessions)
-	player.Mount(engine, s)
+	player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Calendar: standin.Calendar{Store: s, Zone: time.UTC}})
 	standin.Mount(engine.Group("/standin"))
 
 	// CrossOriginProtection refuses changes that another site asks a browser for.
@@ -47,4 +62,15 @@ func New(s *store.Store) http.Handler {
 		}
 		engine.ServeHTTP(w, r)
 	}))
+}
+
+// CheckProxies tells whether proxies are addresses or ranges of them.
+func CheckProxies(list []string) error {
+	for _, p := range list {
+		_, wrong := netip.ParseAddr(p)
+		if _, notRange := netip.ParsePrefix(p); wrong != nil && notRange != nil {
+			return fmt.Errorf("the proxy %q is neither an address nor a range such as 10.0.0.0/8", p)
+		}
+	}
+	return nil
 }

@@ -12,7 +12,10 @@ import (
 
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
+	"omphalos/interchange/country"
 	"omphalos/store"
+	"omphalos/web"
+	"omphalos/web/player"
 )
 
 // The demo's quizzes: one that is public and has been answered, and a draft of which
@@ -57,7 +60,12 @@ func demoCommand() *cobra.Command {
 			if quiet {
 				return nil
 			}
-			return serve(c.Context(), s, listen, func(net.Addr) {
+			known, err := country.StandIn()
+			if err != nil {
+				return err
+			}
+			with := web.Options{Countries: known.Of, Limits: player.DefaultLimits, Proxies: []string{"127.0.0.1", "::1"}}
+			return serve(c.Context(), s, listen, with, func(net.Addr) {
 				fmt.Fprintf(c.OutOrStdout(), "\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n", listen, demoEmail, demoPassword, listen)
 			})
 		},

@@ -18,29 +18,47 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"omphalos/interchange/country"
 	"omphalos/store"
 	"omphalos/web"
+	"omphalos/web/player"
 )
 
 const defaultListen = "127.0.0.1:8642"
 
 func serveCommand() *cobra.Command {
-	var file, listen string
+	var file, listen, countries string
+	with := web.Options{Limits: player.DefaultLimits}
 	c := &cobra.Command{
 		Use: "serve", Short: "Serve a workspace", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
+			if err := web.CheckProxies(with.Proxies); err != nil {
+				return err
+			}
+			if countries != "" {
+				known, err := country.Open(countries)
+				if err != nil {
+					return err
+				}
+				defer known.Close()
+				with.Countries = known.Of
+			}
 			s, err := openWorkspace(file)
 			if err != nil {
 				return err
 			}
 			defer s.Close()
-			return serve(c.Context(), s, listen, func(net.Addr) {
-				fmt.Fprintf(c.OutOrStdout(), "Serving %s at http://%s/studio\n", file, listen)
+			return serve(c.Context(), s, listen, with, func(at net.Addr) {
+				fmt.Fprintf(c.OutOrStdout(), "Serving %s at http://%s/studio\n", file, at)
 			})
 		},
 	}
 	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
+	c.Flags().StringVar(&countries, "countries", "", "database of countries by address, in the MaxMind DB format")
+	c.Flags().StringSliceVar(&with.Proxies, "proxy", nil, "address or range of a proxy that says who a visitor is")
+	c.Flags().IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
+	c.Flags().IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
 	return c
 }
 
@@ -52,14 +70,14 @@ func openWorkspace(file string) (*store.Store, error) {
 }
 
 // serve serves until it is interrupted, then lets the requests under way end.
-func serve(ctx context.Context, s *store.Store, listen string, started func(net.Addr)) error {
+func serve(ctx context.Context, s *store.Store, listen string, with web.Options, started func(net.Addr)) error {
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	listener, err := net.Listen("tcp", listen)
 	if err != nil {
 		return fmt.Errorf("listening on %s: %w", listen, err)
 	}
-	server := &http.Server{Handler: web.New(s), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second,
+	server := &http.Server{Handler: web.New(s, with), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second,
 		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()

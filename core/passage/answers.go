@@ -9,8 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/nyaruka/phonenumbers"
-
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
@@ -196,11 +194,11 @@ func (q *question) readTyped(s string, refuse refusal) (Value, error) {
 			return refuse(ErrShape, "%q is not an e-mail address such as name@example.org", clip(s))
 		}
 	case q.kind == quiz.Phone:
-		n, err := phonenumbers.Parse(s, "")
-		if err != nil || !phonenumbers.IsPossibleNumber(n) {
+		number, possible := Phone(s, "")
+		if !possible {
 			return refuse(ErrShape, "%q is not a phone number with its country code, such as +353 1 234 5678", clip(s))
 		}
-		return Value{State: Given, Text: phonenumbers.Format(n, phonenumbers.E164)}, nil
+		return Value{State: Given, Text: number}, nil
 	case q.kind == quiz.Appointment:
 		if at, err := time.Parse("2006-01-02T15:04", s); err == nil {
 			s = at.Format(time.RFC3339) // as a browser's own field gives it

@@ -2,6 +2,7 @@ package quiz
 
 import (
 	"fmt"
+	"net/url"
 	"regexp"
 	"slices"
 	"strings"
@@ -122,11 +123,30 @@ func (c *checker) document() {
 		if _, err := language.Parse(s.Language); s.Language != "" && err != nil {
 			c.refuse("language", "/settings/language", "%q is not a language tag such as en or de-AT (BCP 47)", clip(s.Language))
 		}
+		if len(s.Frames) > mostFrames {
+			c.refuse("many", "/settings/frames", "there are %d; at most %d pages may show the quiz", len(s.Frames), mostFrames)
+		}
+		for _, origin := range s.Frames {
+			if !IsOrigin(origin) {
+				c.refuse("address", "/settings/frames", "%q is not the beginning of an address such as https://www.example.org, without a path", clip(origin))
+			}
+		}
 		for name, words := range map[string]string{"next": s.Next, "back": s.Back, "finish": s.Finish, "timeZone": s.TimeZone} {
 			c.text("/settings/"+name, words, MaxTitle)
 		}
 	}
 }
+
+const mostFrames = 20
+
+// IsOrigin tells whether a text is an origin (RFC 6454) under http or https: scheme, host
+// and, where there is one, port.
+func IsOrigin(s string) bool {
+	u, err := url.Parse(s)
+	return err == nil && (u.Scheme == "https" || u.Scheme == "http") && originHost.MatchString(u.Host) && s == u.Scheme+"://"+u.Host
+}
+
+var originHost = regexp.MustCompile(`^[a-z0-9.-]+(:[0-9]{1,5})?$`)
 
 var colour = regexp.MustCompile(`^#[0-9a-fA-F]{6}$`)
 

@@ -54,6 +54,9 @@ func (k Kind) Contact() bool {
 	return false
 }
 
+// Personal tells whether the answer says who somebody is, or how to reach them.
+func (k Kind) Personal() bool { return k == Name || k == Email || k == Phone || k == Company }
+
 // Text tells whether the value is free text.
 func (k Kind) Text() bool {
 	switch k {

@@ -119,7 +119,9 @@ type Settings struct {
 	Once      bool            `json:"once,omitempty"`     // no retakes
 	Anonymous bool            `json:"anonymous,omitempty"`
 	Review    Review          `json:"review,omitempty"`
-	Next      string          `json:"next,omitempty"` // words on the buttons
+	TapStays  bool            `json:"tapStays,omitempty"` // a tap on an answer does not go on by itself
+	Frames    []string        `json:"frames,omitzero"`    // origins of pages that may show the quiz inside them
+	Next      string          `json:"next,omitempty"`     // words on the buttons
 	Back      string          `json:"back,omitempty"`
 	Finish    string          `json:"finish,omitempty"`
 	AskFor    decimal.Decimal `json:"secondsPerQuestion,omitempty"` // for expected time; 0: a default

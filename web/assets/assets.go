@@ -36,6 +36,9 @@ func init() {
 // Path returns the address of a file, which changes with its content.
 func Path(name string) string { return Prefix + name + "?v=" + versions[name] }
 
+// Read returns the content of a file.
+func Read(name string) ([]byte, error) { return dist.ReadFile("dist/" + name) }
+
 // Handler serves the files. Those that are asked for by Path may be kept for good.
 func Handler() http.Handler {
 	files, err := fs.Sub(dist, "dist")

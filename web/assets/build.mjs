@@ -12,7 +12,7 @@ rmSync(dist, { recursive: true, force: true });
 mkdirSync(dist);
 
 await build({
-  entryPoints: { studio: join(here, "src/studio.js"), player: join(here, "src/player.js") },
+  entryPoints: { studio: join(here, "src/studio.js"), player: join(here, "src/player.js"), embed: join(here, "src/embed.js") },
   outdir: dist, bundle: true, minify: true, format: "iife", target: "es2022", legalComments: "none", logLevel: "warning",
 });
 

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
-	"log/slog"
 	"net/http"
 	"net/url"
 
@@ -37,8 +36,8 @@ type contactField struct {
 func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong string) contactForm {
 	contact := j.program.Quiz().Contact
 	in := j.input()
-	filler := j.program.Filler(in, j.program.Walk(in), j.number())
-	form := contactForm{frame: newFrame(j.program, j.release, cmp.Or(contact.Heading, "Who are you?")), Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")), Text: filler.Text(contact.Text),
+	filler := j.program.Filler(in, j.program.Walk(in), j.passage.ID)
+	form := contactForm{frame: newFrame(j.program, j.id, cmp.Or(contact.Heading, "Who are you?")), Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")), Text: filler.Text(contact.Text),
 		Button: cmp.Or(contact.Button, "Send"), Privacy: contact.Privacy, Action: j.contactAddress(), Wrong: wrong, After: contact.Place == quiz.AfterResult}
 	for _, key := range j.program.ContactKeys() {
 		f := contact.Fields[key]
@@ -53,6 +52,11 @@ func (j *journey) readContact(c *gin.Context) map[string]string {
 	wrongs := map[string]string{}
 	for i, key := range j.program.ContactKeys() {
 		t := passage.Typed{Values: []string{c.PostForm(key)}}
+		if j.program.Quiz().Contact.Fields[key].Kind == quiz.Phone {
+			if whole, possible := passage.Phone(t.Values[0], j.visitor.Country); possible {
+				t.Values[0] = whole
+			}
+		}
 		if _, err := j.program.ReadContact(i, t); err != nil {
 			var refused *passage.Refused
 			errors.As(err, &refused)
@@ -96,16 +100,16 @@ func (p *player) contact(c *gin.Context, j *journey) {
 		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
 		return
 	}
-	p.finish(c, j, func(err error) {
-		slog.Error("keeping contact", "error", err)
-		c.Header("Retry-After", "5")
-		p.show(c, http.StatusServiceUnavailable, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: try again in a moment."))
+	path := j.path()
+	p.finish(c, j, path[len(path)-1], func(err error) {
+		status, sorry := sorryFor(c, err)
+		p.show(c, status, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry))
 	})
 }
 
 // contactAfter takes the contact section below the result.
 func (p *player) contactAfter(c *gin.Context, j *journey) {
-	end := "/p/" + j.passage.ID + "/end"
+	end := j.end()
 	if !j.wantsContact(quiz.AfterResult) {
 		c.Redirect(http.StatusSeeOther, end)
 		return
@@ -115,9 +119,8 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 		return
 	}
 	if err := p.store.AddContact(j.passage, j.typed, j.contactAnswers()); err != nil {
-		slog.Error("keeping contact", "error", err)
-		c.Header("Retry-After", "5")
-		p.show(c, http.StatusServiceUnavailable, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: try again in a moment."))
+		status, sorry := sorryFor(c, err)
+		p.show(c, status, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry))
 		return
 	}
 	c.Redirect(http.StatusSeeOther, end+"?thanks=1")

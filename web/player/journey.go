@@ -4,8 +4,13 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"net/url"
 	"slices"
+	"strings"
+	"unicode"
+
+	"github.com/gin-gonic/gin"
 
 	"omphalos/core/fillin"
 	"omphalos/core/passage"
@@ -13,18 +18,35 @@ import (
 	"omphalos/store"
 )
 
-// A journey is a passage with its program and what has been typed.
+// A journey is a passage with its release and what has been typed.
 type journey struct {
+	*released
 	passage *store.Passage
-	program *passage.Program
-	release uint
 	typed   map[string]passage.Typed
 	visitor *passage.Visitor
-	store   *store.Store // of signposts and products
+	player  *player
+	fresh   bool // not on disk yet: its page is at the quiz's address
 }
 
-func (p *player) newJourney(begun *store.Passage, program *passage.Program) *journey {
-	return &journey{begun, program, begun.ReleaseID, begun.Typed(), begun.Facts(), p.store}
+func (p *player) newJourney(begun *store.Passage, r *released) *journey {
+	j := &journey{released: r, passage: begun, typed: begun.Typed(), visitor: begun.Facts(), player: p}
+	if personal, waits := p.personal.Get(begun.ID); waits && !begun.Finished {
+		maps.Copy(j.typed, personal)
+	}
+	return j
+}
+
+// parted returns what has been typed, apart what says who somebody is.
+func (j *journey) parted() (lasting, personal map[string]passage.Typed) {
+	lasting, personal = map[string]passage.Typed{}, map[string]passage.Typed{}
+	for key, t := range j.typed {
+		if asked := j.program.Quiz().Ask(key); asked != nil && asked.Kind.Personal() {
+			personal[key] = t
+		} else {
+			lasting[key] = t
+		}
+	}
+	return lasting, personal
 }
 
 // input returns what was typed as answers. What is not valid any more counts
@@ -99,17 +121,25 @@ func (j *journey) ahead() []int { return j.program.Walk(j.input()).Seen }
 // together returns the questions that are asked on one page with another.
 func (j *journey) together(at int) []int { return j.program.Together(j.path(), at) }
 
-func (j *journey) address(question int) string {
-	if j.passage == nil {
+func (j *journey) end() string { return "/p/" + j.passage.ID + "/end" }
+
+// action is where the form of a page goes that begins with a question: the page's own
+// address while the passage is not on disk.
+func (j *journey) action(first int) string {
+	if j.fresh {
 		return ""
 	}
+	return j.address(first)
+}
+
+func (j *journey) address(question int) string {
 	return "/p/" + j.passage.ID + "/" + j.program.Key(question)
 }
 
 // here is the address of where the passage has come to.
 func (j *journey) here() string {
 	if j.passage.Finished {
-		return "/p/" + j.passage.ID + "/end"
+		return j.end()
 	}
 	if j.wantsContact(quiz.BeforeResult) {
 		return j.contactAddress()
@@ -157,7 +187,7 @@ func (j *journey) redirect(r *passage.Result) string {
 func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (string, error) {
 	if sign != nil {
 		row := f.Row(sign.Row)
-		up, err := j.store.Signpost(sign.Table, row)
+		up, err := j.player.store.Signpost(sign.Table, row)
 		if err != nil {
 			return "", err
 		}
@@ -173,9 +203,10 @@ func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (
 	return f.Address(template)
 }
 
-// leaves tells whether a response is sent to an address at once.
+// leaves tells whether a response is sent to an address at once. One that is shown inside
+// another page is not: its own page leads there, past the frame.
 func (j *journey) leaves(r *store.Response) bool {
-	return r.Address != "" && j.program.Quiz().Outcomes[r.Outcome].Landings[r.Landing].After == 0
+	return r.Address != "" && !j.passage.Framed && j.program.Quiz().Outcomes[r.Outcome].Landings[r.Landing].After == 0
 }
 
 // missing returns the required questions of the passage without a full answer.
@@ -211,17 +242,46 @@ func (j *journey) read(form url.Values) (asked []int) {
 }
 
 // wrongs says what is wrong with what was typed for questions.
-func (j *journey) wrongs(asked []int) map[int]string {
+func (j *journey) wrongs(c *gin.Context, asked []int) map[int]string {
 	wrongs := map[int]string{}
 	for _, at := range asked {
+		j.complete(at)
 		value, err := j.program.Read(at, j.typed[j.program.Key(at)])
 		var refused *passage.Refused
 		switch {
 		case errors.As(err, &refused):
-			wrongs[at] = refused.Message
+			wrongs[at] = sentence(refused.Message)
 		case value.State != passage.Given && j.program.Needs(at):
 			wrongs[at] = "This one is needed. Answer it to go on."
+		case value.State == passage.Given:
+			if wrong := j.player.refuses(c, j, at, value); wrong != "" {
+				wrongs[at] = wrong
+			}
 		}
 	}
 	return wrongs
+}
+
+// complete makes of a phone number typed as one dials it at home the whole one, where the
+// visitor's country is known.
+func (j *journey) complete(at int) {
+	key := j.program.Key(at)
+	if t := j.typed[key]; j.program.Question(at).Kind == quiz.Phone && len(t.Values) == 1 {
+		if whole, possible := passage.Phone(t.Values[0], j.visitor.Country); possible {
+			j.typed[key] = passage.Typed{Values: []string{whole}}
+		}
+	}
+}
+
+// sentence begins with a capital and ends with a full stop.
+func sentence(words string) string {
+	r := []rune(words)
+	if len(r) == 0 {
+		return ""
+	}
+	r[0] = unicode.ToUpper(r[0])
+	if !strings.ContainsRune(".!?", r[len(r)-1]) {
+		r = append(r, '.')
+	}
+	return string(r)
 }

@@ -20,13 +20,13 @@ func (p *player) look(c *gin.Context) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	program, err := p.program(uint(id))
+	r, err := p.released(uint(id))
 	if err != nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
 	c.Header("Cache-Control", "public, max-age=31536000, immutable")
-	c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(dress(program.Quiz().Look)))
+	c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(dress(r.program.Quiz().Look)))
 }
 
 // dress writes the style sheet of a look, "" where all stays as it is.

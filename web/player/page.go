@@ -3,7 +3,9 @@ package player
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
+	"strings"
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
@@ -18,12 +20,14 @@ type frame struct {
 	Logo     *quiz.Picture
 	Words    words
 	Look     string // address of its colours, "" where they are ours
+	Frames   string // origins of pages that may show this one, with blanks between
+	Trap     string // name of a field that nobody sees
 }
 
 type words struct{ Next, Back, Start string }
 
 func newFrame(p *passage.Program, release uint, title string) frame {
-	f := frame{Title: title, Language: "en", Words: words{"Next", "Back", "Start"}}
+	f := frame{Title: title, Language: "en", Trap: trap, Words: words{"Next", "Back", "Start"}}
 	if p == nil {
 		return f
 	}
@@ -36,6 +40,7 @@ func newFrame(p *passage.Program, release uint, title string) frame {
 	}
 	if s := q.Settings; s != nil {
 		f.Language = cmp.Or(s.Language, f.Language)
+		f.Frames = strings.Join(s.Frames, " ")
 		f.Words.Next, f.Words.Back = cmp.Or(s.Next, f.Words.Next), cmp.Or(s.Back, f.Words.Back)
 	}
 	if q.Opening != nil {
@@ -47,6 +52,7 @@ func newFrame(p *passage.Program, release uint, title string) frame {
 type openingPage struct {
 	frame
 	Opening *quiz.Opening
+	Resume  string // address of where this device's passage has come to
 }
 
 type problemPage struct {
@@ -63,7 +69,11 @@ type questionPage struct {
 	frame
 	Heading  string // of the page, "" where its one question is the heading
 	Action   string
+	Number   string // of a passage that is not on disk yet
 	Wrong    string
+	Grows    bool // answers may bring up questions on this page
+	Taps     bool // a tap on an answer goes on
+	Back     bool // there is something to go back to
 	Sections []sectionView
 	Progress progress
 }
@@ -88,8 +98,30 @@ type questionView struct {
 	Input    string // type of the input field, "" for choices
 	Fill     string // what the browser may fill in, in HTML's words
 	Range    inputRange
-	Picks    string // how many may be chosen
-	Alone    bool   // on its page
+	Picks    string      // how many may be chosen
+	Most     int         // how many may be chosen, 0 for any number
+	Alone    bool        // on its page
+	Scale    []pointView // of a rating that is answered by choosing a point
+	Places   *placesView
+	Slots    []slotDay
+	Day      string // how the time that was chosen reads
+}
+
+// A pointView is a point of a rating.
+type pointView struct {
+	Value  string
+	Chosen bool
+}
+
+// mostPoints is how long a rating may be to show all its points.
+const mostPoints = 11
+
+// longList is how many answers a drop-down has at least to be searched in.
+const longList = 13
+
+// Searched tells whether the answers are so many that one looks for words among them.
+func (v questionView) Searched() bool {
+	return v.Question.Kind == quiz.Dropdown && len(v.Answers) >= longList
 }
 
 // An inputRange is what an input field is told about what may be typed.
@@ -154,11 +186,13 @@ type rowView struct {
 	Name, Label, Chosen string
 }
 
-// progress says how far a passage is: Done of All steps.
+// A progress says how far a passage is: after Done questions, with More expected.
 type progress struct {
-	Done, All int
-	Knots     []knot
-	Line      float64 // length of what is done
+	Done, More int
+	About      bool    // the way depends on what is answered
+	Share      float64 // of the way, 0 to 1
+	Knots      []knot
+	Line       float64 // length of what is done
 }
 
 type knot struct {
@@ -166,31 +200,38 @@ type knot struct {
 	Full bool
 }
 
-// width is the length that the progress line is drawn with.
-const width = 326
+// The progress line is drawn so long, with so many knots at most.
+const (
+	width     = 326
+	mostKnots = 15
+)
 
-func newProgress(done, all int) progress {
-	p := progress{Done: done, All: all}
-	if all < 2 {
-		return p
-	}
-	step := float64(width-12) / float64(all-1)
-	p.Line = 6 + step*float64(done-1)
-	if all <= 15 {
+// newProgress draws the progress of somebody who has come past done questions to the next,
+// which remaining others are expected to follow.
+func newProgress(done int, remaining, share float64) progress {
+	p := progress{Done: done + 1, More: int(math.Round(remaining)), About: remaining != math.Trunc(remaining), Share: share}
+	p.Line = 6 + share*(width-12)
+	if all := p.Done + p.More; all > 1 && all <= mostKnots {
+		step := float64(width-12) / float64(all-1)
 		for i := range all {
-			p.Knots = append(p.Knots, knot{6 + step*float64(i), i < done-1})
+			p.Knots = append(p.Knots, knot{6 + step*float64(i), i < done})
 		}
+		p.Line = 6 + step*float64(done)
 	}
 	return p
 }
 
 // page builds the page that asks questions, with what has been typed for them and
 // what is wrong with it, by question.
-func (j *journey) page(asked []int, action string, wrongs map[int]string) questionPage {
+func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 	q := j.program.Quiz()
 	filler := j.filler()
-	page := questionPage{frame: newFrame(j.program, j.release, q.Title), Action: action, Progress: j.progress(asked[0])}
 	alone := q.Pace == quiz.ByQuestion || q.Pace == ""
+	page := questionPage{frame: newFrame(j.program, j.id, q.Title), Action: j.action(asked[0]), Progress: j.progress(asked[0]), Grows: !alone,
+		Taps: alone && (q.Settings == nil || !q.Settings.TapStays), Back: q.Opening != nil || j.path()[0] != asked[0]}
+	if j.fresh {
+		page.Number = j.passage.ID
+	}
 	if alone {
 		page.Title = j.program.Question(asked[0]).Label
 	} else {
@@ -213,7 +254,7 @@ func (j *journey) page(asked []int, action string, wrongs map[int]string) questi
 	if first := &page.Sections[0]; q.Pace == quiz.BySection && first.Heading != "" {
 		page.Heading, first.Heading = first.Heading, ""
 	}
-	if len(wrongs) > 0 && !alone {
+	if len(wrongs) > 0 && len(asked) > 1 {
 		page.Wrong = "Some of this can't be taken yet: see below."
 	}
 	return page
@@ -222,30 +263,24 @@ func (j *journey) page(asked []int, action string, wrongs map[int]string) questi
 func (j *journey) filler() *passage.Filler {
 	in := j.input()
 	in.Stop = true
-	return j.program.Filler(in, j.program.Walk(in), j.number())
+	return j.program.Filler(in, j.program.Walk(in), j.passage.ID)
 }
 
-// progress tells how many pages are behind, of those that are to come as things stand.
+// progress tells how far along somebody is who is asked a question: by the length that is
+// to be expected from there. It never tells less than at a question before.
 func (j *journey) progress(at int) progress {
-	q := j.program.Quiz()
-	if q.Pace == quiz.BySection {
-		seen := j.ahead()
-		pages, here := 0, 0
-		for i := 0; i < len(seen); {
-			together := j.program.Together(seen, seen[i])
-			pages++
-			if slices.Contains(together, at) {
-				here = pages
-			}
-			i += len(together)
-		}
-		return newProgress(max(here, 1), pages)
-	}
-	if q.Pace == quiz.OnePage {
+	if j.program.Quiz().Pace == quiz.OnePage {
 		return progress{}
 	}
-	done := max(slices.Index(j.path(), at)+1, 1)
-	return newProgress(done, done+j.program.Questions()-at-1)
+	remaining := j.remaining()
+	done, share := 0, 0.0
+	for i, q := range j.path() {
+		share = max(share, float64(i)/(float64(i)+1+remaining[j.program.Key(q)]))
+		if done = i; q == at {
+			break
+		}
+	}
+	return newProgress(done, remaining[j.program.Key(at)], share)
 }
 
 func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool) questionView {
@@ -256,6 +291,9 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 	if len(typed.Values) > 0 {
 		view.Value = typed.Values[0]
 	}
+	if q.Picks != nil {
+		view.Most = q.Picks.Max
+	}
 	for i, k := range j.program.AnswerKeys(at) {
 		a := q.Answers[k]
 		view.Answers = append(view.Answers, answerView{k, filler.Text(a.Label), a.Picture, i + 1, slices.Contains(typed.Values, k), a.WriteIn})
@@ -263,22 +301,39 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 	for _, k := range j.program.RowKeys(at) {
 		view.Rows = append(view.Rows, rowView{rowField(key, k), filler.Text(q.Rows[k].Label), typed.Rows[k]})
 	}
+	switch q.Kind {
+	case quiz.Rating, quiz.Stars:
+		view.Scale = points(q, view.Value)
+	case quiz.Location:
+		view.Places = j.places(q, view.Value)
+	case quiz.Appointment:
+		view.Slots, view.Day = j.slots(q, view.Value)
+	}
 	return view
+}
+
+// points lists the points of a rating, nil where they are too many to show.
+func points(q *quiz.Question, chosen string) (list []pointView) {
+	low, high := q.Range()
+	step := decimal.One
+	if q.Limits != nil && q.Limits.Step != nil {
+		step = *q.Limits.Step
+	}
+	if step <= 0 || (high-low)/step >= mostPoints {
+		return nil
+	}
+	for n := low; n <= high; n = n.Add(step) {
+		list = append(list, pointView{n.String(), n.String() == chosen})
+	}
+	return list
 }
 
 // inputs are the types of HTML input that the kinds in words are asked with.
 var inputs = map[quiz.Kind]string{
-	quiz.Rating: "number", quiz.Stars: "number", quiz.Number: "number", quiz.Date: "date",
-	quiz.ShortText: "text", quiz.Name: "text", quiz.Company: "text", quiz.Country: "text", quiz.Location: "text",
-	quiz.Email: "email", quiz.Phone: "tel", quiz.Appointment: "datetime-local",
+	quiz.Rating: "text", quiz.Stars: "text", quiz.Number: "text", quiz.Date: "date",
+	quiz.ShortText: "text", quiz.Name: "text", quiz.Company: "text", quiz.Country: "text",
+	quiz.Email: "email", quiz.Phone: "tel",
 }
 
 // fillings are the words of HTML for what a browser may know.
 var fillings = map[quiz.Kind]string{quiz.Name: "name", quiz.Email: "email", quiz.Phone: "tel", quiz.Company: "organization", quiz.Country: "country-name"}
-
-func (j *journey) number() string {
-	if j.passage == nil {
-		return ""
-	}
-	return j.passage.ID
-}

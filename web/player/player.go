@@ -1,21 +1,24 @@
-// Package player takes respondents through a released quiz: the opening, one
-// question at a time, and the landing.
+// Package player takes respondents through a released quiz: the opening, its
+// questions, and the landing.
 //
 // Every step is a form that works without scripts. What is typed is kept on
 // the server at each step, under the number of the passage, so that a reload,
-// the browser's back and a second tab find it again.
+// the browser's back, a closed tab and a second one find it again. What says who
+// somebody is reaches the disk only when the passage is finished.
 package player
 
 import (
 	"embed"
 	"errors"
-	"fmt"
 	"log/slog"
 	"net/http"
+	"net/netip"
 	"slices"
 	"sync"
+	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/hashicorp/golang-lru/v2/expirable"
 
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
@@ -26,113 +29,164 @@ import (
 //go:embed *.html
 var templates embed.FS
 
-type player struct {
-	store    *store.Store
-	views    *ui.Views
-	programs sync.Map // release ID → *passage.Program
-	openings sync.Map // release ID → []byte, the rendered opening
+// Options say what the player works with. The zero value knows no countries, offers no
+// appointments and limits nobody.
+type Options struct {
+	Countries func(netip.Addr) string // the country of a visitor's address (ISO 3166-1 alpha-2), "" for unknown
+	Calendar  Calendar
+	Limits    Limits
 }
 
+type player struct {
+	Options
+	store    *store.Store
+	views    *ui.Views
+	releases sync.Map // release ID → *released
+	personal *expirable.LRU[string, map[string]passage.Typed]
+	guard    guard
+}
+
+// What says who somebody is waits in memory for a day at most, of so many passages.
+const (
+	personalPassages = 10_000
+	personalTime     = 24 * time.Hour
+)
+
 // Mount serves the player under /q/{slug} and /p/{passage}.
-func Mount(r gin.IRouter, s *store.Store) {
-	p := &player{store: s, views: ui.Load(templates)}
+func Mount(r gin.IRouter, s *store.Store, with Options) {
+	p := &player{Options: with, store: s, views: ui.Load(templates), guard: newGuard(with.Limits),
+		personal: expirable.NewLRU[string, map[string]passage.Typed](personalPassages, nil, personalTime)}
 	r.GET("/q/:slug", p.opening)
 	r.POST("/q/:slug", p.start)
 	r.GET("/look/:release", p.look)
+	r.GET("/embed.js", embedScript)
 	r.GET("/p/:passage", p.resume)
 	r.GET("/p/:passage/:question", p.question)
 	r.POST("/p/:passage/:question", p.answer)
 }
 
-// program returns the compiled release, compiling each release once.
-func (p *player) program(release uint) (*passage.Program, error) {
-	if found, ok := p.programs.Load(release); ok {
-		return found.(*passage.Program), nil
-	}
-	r, err := p.store.ReleaseByID(release)
-	if err != nil {
-		return nil, err
-	}
-	q, err := r.Read()
-	if err != nil {
-		return nil, fmt.Errorf("reading release %d: %w", release, err)
-	}
-	program, err := passage.Compile(q)
-	if err != nil {
-		return nil, fmt.Errorf("release %d: %w", release, err)
-	}
-	p.programs.Store(release, program)
-	return program, nil
-}
-
 // public returns the release at the address that was asked for, compiled, or
 // answers with a page that there is none.
-func (p *player) public(c *gin.Context) (*store.Release, *passage.Program, bool) {
+func (p *player) public(c *gin.Context) (*store.Release, *released, bool) {
 	release, err := p.store.Public(c.Param("slug"))
 	if err != nil {
 		p.fail(c, err)
 		return nil, nil, false
 	}
-	program, err := p.program(release.ID)
+	r, err := p.released(release.ID)
 	if err != nil {
 		p.fail(c, err)
 		return nil, nil, false
 	}
-	return release, program, true
+	r.allowFrames(c)
+	return release, r, true
 }
 
-// opening shows the opening, or the first question of a quiz without one. Its
-// form goes to the page's own address, parameters included, so that the opening
-// of a release is the same for everybody and rendered once.
+// opening shows the opening, or the first question of a quiz without one and where the
+// link leads past it (?start=now). Its form goes to the page's own address, parameters
+// included, so that the opening of a release is the same for everybody and rendered once.
+// Who has begun on this device before may go on.
 func (p *player) opening(c *gin.Context) {
-	release, program, ok := p.public(c)
+	release, r, ok := p.public(c)
 	if !ok {
 		return
 	}
-	if q := program.Quiz(); q.Opening != nil {
-		page, rendered := p.openings.Load(release.ID)
-		if !rendered {
-			html, err := p.views.Part("opening", "layout", openingPage{newFrame(program, release.ID, q.Opening.Heading), q.Opening})
-			if err != nil {
-				p.fail(c, err)
-				return
-			}
-			page, _ = p.openings.LoadOrStore(release.ID, html)
+	before := p.begun(c)
+	if r.program.Quiz().Opening != nil && c.Query("start") == "" {
+		if before != nil {
+			page := r.openingPage(release.ID)
+			page.Resume = before.here()
+			p.show(c, http.StatusOK, "opening", page)
+			return
 		}
-		c.Data(http.StatusOK, "text/html; charset=utf-8", page.([]byte))
+		html, err := r.opening(p.views, release.ID)
+		if err != nil {
+			p.fail(c, err)
+			return
+		}
+		c.Data(http.StatusOK, "text/html; charset=utf-8", html)
 		return
 	}
-	j := &journey{program: program, release: release.ID, typed: map[string]passage.Typed{}, visitor: visitorOf(c, program), store: p.store}
-	p.show(c, http.StatusOK, "question", j.page(j.path(), "", nil))
+	if before != nil {
+		c.Redirect(http.StatusSeeOther, before.here())
+		return
+	}
+	j := p.newJourney(store.Begin("", release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
+	j.fresh = true
+	p.show(c, http.StatusOK, "question", j.page(j.path(), nil))
 }
 
-// start begins a passage. A quiz without an opening sends the first answer along.
+// start begins a passage. A quiz without an opening sends the first answers along, under
+// the number that the page was given, so that a form sent twice begins one passage.
 func (p *player) start(c *gin.Context) {
-	release, program, ok := p.public(c)
+	release, r, ok := p.public(c)
 	if !ok {
 		return
 	}
-	begun, err := p.store.Start(release, c.Param("slug"), *visitorOf(c, program))
+	if !p.readForm(c, r) {
+		return
+	}
+	number, slug := c.PostForm("passage"), c.Param("slug")
+	if number != "" && !store.IsToken(number) {
+		number = ""
+	}
+	if number != "" {
+		if known, err := p.store.Passage(number); err == nil && known.Slug == slug {
+			p.again(c, known)
+			return
+		}
+	}
+	if !p.guard.mayStart(c) {
+		p.tooMany(c, r.program)
+		return
+	}
+	begun := store.Begin(number, release, slug, *p.visitorOf(c, r.program))
+	begun.Framed = c.Query("frame") != ""
+	j := p.newJourney(begun, r)
+	if c.PostForm("asked") != "" {
+		j.fresh = true
+		rememberPassage(c, slug, begun.ID)
+		p.took(c, j, j.walk().Next)
+		return
+	}
+	if err := p.store.SaveTyped(begun, nil); err != nil {
+		p.fail(c, err)
+		return
+	}
+	rememberPassage(c, slug, begun.ID)
+	c.Redirect(http.StatusSeeOther, j.address(j.together(j.walk().Next)[0]))
+}
+
+// again takes the first answers of a passage that has begun already.
+func (p *player) again(c *gin.Context, known *store.Passage) {
+	r, err := p.released(known.ReleaseID)
 	if err != nil {
 		p.fail(c, err)
 		return
 	}
-	j := p.newJourney(begun, program)
-	first := j.walk().Next
-	if program.Quiz().Opening == nil {
-		p.take(c, j, first)
+	j := p.newJourney(known, r)
+	if known.Finished {
+		p.landAgain(c, j)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, j.address(first))
+	p.took(c, j, j.path()[0])
+}
+
+// landAgain lands a passage that is finished.
+func (p *player) landAgain(c *gin.Context, j *journey) {
+	kept, err := p.store.ByPassage(j.passage.ID)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	p.land(c, j, kept)
 }
 
 // resume leads to where the passage has come.
 func (p *player) resume(c *gin.Context) {
-	j, ok := p.journey(c)
-	if !ok {
-		return
+	if j, ok := p.journey(c); ok {
+		c.Redirect(http.StatusSeeOther, j.here())
 	}
-	c.Redirect(http.StatusSeeOther, j.here())
 }
 
 func (p *player) journey(c *gin.Context) (*journey, bool) {
@@ -141,12 +195,13 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 		p.fail(c, err)
 		return nil, false
 	}
-	program, err := p.program(begun.ReleaseID)
+	r, err := p.released(begun.ReleaseID)
 	if err != nil {
 		p.fail(c, err)
 		return nil, false
 	}
-	return p.newJourney(begun, program), true
+	r.allowFrames(c)
+	return p.newJourney(begun, r), true
 }
 
 // question shows one question of the passage, or the result under "end".
@@ -155,21 +210,25 @@ func (p *player) question(c *gin.Context) {
 	if !ok {
 		return
 	}
-	if j.passage.Finished {
-		p.result(c, j)
-		return
-	}
-	if c.Param("question") == contactPage && j.wantsContact(quiz.BeforeResult) {
+	key := c.Param("question")
+	at := j.program.Position(key)
+	onPath := at >= 0 && slices.Contains(j.path(), at)
+	switch {
+	case key == calendarFile:
+		p.calendarFile(c, j)
+	case key == contactPage && j.wantsContact(quiz.BeforeResult):
 		p.show(c, http.StatusOK, "contact", j.contactPage(nil, nil, ""))
-		return
-	}
-	at := j.program.Position(c.Param("question"))
-	if at < 0 || !slices.Contains(j.path(), at) {
+	case onPath && c.Query(reviewed) != "" && j.reviewsEach():
+		p.review(c, j, j.together(at))
+	case j.passage.Finished:
+		p.result(c, j)
+	case !onPath:
 		c.Redirect(http.StatusSeeOther, j.here())
-		return
+	case c.Query("near") != "":
+		p.nearest(c, j, at)
+	default:
+		p.show(c, http.StatusOK, "question", j.page(j.together(at), nil))
 	}
-	asked := j.together(at)
-	p.show(c, http.StatusOK, "question", j.page(asked, j.address(asked[0]), nil))
 }
 
 // answer takes what was typed for one question and goes on, or back.
@@ -178,17 +237,15 @@ func (p *player) answer(c *gin.Context) {
 	if !ok {
 		return
 	}
+	if !p.readForm(c, j.released) {
+		return
+	}
 	if j.passage.Finished && c.Param("question") == contactPage {
 		p.contactAfter(c, j)
 		return
 	}
 	if j.passage.Finished {
-		kept, err := p.store.ByPassage(j.passage.ID)
-		if err != nil {
-			p.fail(c, err)
-			return
-		}
-		p.land(c, j, kept)
+		p.landAgain(c, j)
 		return
 	}
 	if c.Param("question") == contactPage && j.wantsContact(quiz.BeforeResult) {
@@ -200,40 +257,55 @@ func (p *player) answer(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, j.here())
 		return
 	}
-	p.take(c, j, at)
+	p.took(c, j, at)
 }
 
-// take keeps what was typed on the page of a question and goes on, or back. What
-// can't be taken is kept as it was typed, and asked again.
-func (p *player) take(c *gin.Context, j *journey, at int) {
+// readForm reads the form that was sent. One that is too long is told so; one that a robot
+// filled in gets a page like any other, and nothing is done.
+func (p *player) readForm(c *gin.Context, r *released) bool {
 	if err := c.Request.ParseForm(); err != nil {
-		p.show(c, http.StatusRequestEntityTooLarge, "problem", newProblem(j.program, "That was too much", "The answer is too long to be taken. Go back and shorten it."))
-		return
+		p.show(c, http.StatusRequestEntityTooLarge, "problem", newProblem(r.program, "That was too much", "The answer is too long to be taken. Go back and shorten it."))
+		return false
 	}
+	if c.PostForm(trap) != "" {
+		p.show(c, http.StatusOK, "problem", newProblem(r.program, "Thank you", "We have what you sent."))
+		return false
+	}
+	return true
+}
+
+// took keeps what was typed on the page of a question and goes on, or back. What
+// can't be taken is kept as it was typed, and asked again.
+func (p *player) took(c *gin.Context, j *journey, at int) {
 	asked := j.read(c.Request.PostForm)
 	page := j.together(at)
-	ask := func(status int, wrongs map[int]string) {
-		p.show(c, status, "question", j.page(page, j.address(page[0]), wrongs))
-	}
+	ask := func(status int, wrongs map[int]string) { p.show(c, status, "question", j.page(page, wrongs)) }
 	notKept := func(err error) {
-		slog.Error("keeping answers", "error", err)
-		c.Header("Retry-After", "5")
-		ask(http.StatusServiceUnavailable, map[int]string{page[0]: "Your answer could not be kept just now. It is still here: try again in a moment."})
+		status, sorry := sorryFor(c, err)
+		ask(status, map[int]string{page[0]: "Your answer could not be kept just now. It is still here: " + sorry})
+	}
+	if c.PostForm("go") == "look" { // a script asks what the page holds now
+		if err := p.save(j); err != nil {
+			notKept(err)
+			return
+		}
+		ask(http.StatusOK, nil)
+		return
 	}
 	back := c.PostForm("go") == "back"
 	fresh := slices.ContainsFunc(page, func(at int) bool { return !slices.Contains(asked, at) })
 	if !back {
-		wrongs := j.wrongs(slices.DeleteFunc(slices.Clone(page), func(at int) bool { return !slices.Contains(asked, at) }))
+		wrongs := j.wrongs(c, slices.DeleteFunc(slices.Clone(page), func(at int) bool { return !slices.Contains(asked, at) }))
 		if len(wrongs) > 0 {
 			ask(http.StatusUnprocessableEntity, wrongs)
 			return
 		}
 		if _, more := j.after(page[len(page)-1]); !fresh && !more && len(j.missing()) == 0 && !j.wantsContact(quiz.BeforeResult) {
-			p.finish(c, j, notKept)
+			p.finish(c, j, at, notKept)
 			return
 		}
 	}
-	if err := p.store.SaveTyped(j.passage, j.typed); err != nil {
+	if err := p.save(j); err != nil {
 		notKept(err)
 		return
 	}
@@ -243,17 +315,50 @@ func (p *player) take(c *gin.Context, j *journey, at int) {
 		c.Redirect(http.StatusSeeOther, j.before(page[0]))
 	case fresh: // an answer has brought up more questions on this page
 		c.Redirect(http.StatusSeeOther, j.address(page[0]))
+	case j.hasReview(page):
+		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
 	case more:
-		c.Redirect(http.StatusSeeOther, j.address(next))
+		c.Redirect(http.StatusSeeOther, j.address(j.together(next)[0]))
 	case len(j.missing()) > 0:
-		c.Redirect(http.StatusSeeOther, j.address(j.missing()[0]))
+		c.Redirect(http.StatusSeeOther, j.address(j.together(j.missing()[0])[0]))
 	default:
 		c.Redirect(http.StatusSeeOther, j.contactAddress())
 	}
 }
 
+// save keeps what has been typed so far: on disk, but for what says who somebody is.
+func (p *player) save(j *journey) error {
+	lasting, personal := j.parted()
+	if len(personal) > 0 {
+		p.personal.Add(j.passage.ID, personal)
+	}
+	if err := p.store.SaveTyped(j.passage, lasting); err != nil {
+		return err
+	}
+	j.fresh = false
+	return nil
+}
+
+// sorryFor returns the status of a page that says that something could not be kept, and
+// when to try again.
+func sorryFor(c *gin.Context, err error) (int, string) {
+	if errors.Is(err, errMany) {
+		c.Header("Retry-After", "60")
+		return http.StatusTooManyRequests, "many people are answering from where you are. Try again in a minute."
+	}
+	if !errors.Is(err, store.ErrBusy) {
+		slog.Error("keeping answers", "error", err)
+	}
+	c.Header("Retry-After", "5")
+	return http.StatusServiceUnavailable, "try again in a moment."
+}
+
 // finish ends the passage in one commit, and lands it.
-func (p *player) finish(c *gin.Context, j *journey, notKept func(error)) {
+func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error)) {
+	if !p.guard.mayFinish(c) {
+		notKept(errMany)
+		return
+	}
 	w := j.program.Walker()
 	result := w.Walk(j.input())
 	if result.End == passage.Parted {
@@ -261,15 +366,27 @@ func (p *player) finish(c *gin.Context, j *journey, notKept func(error)) {
 			notKept(err)
 			return
 		}
-		p.show(c, http.StatusOK, "result", j.resultPage(w, true))
+		p.personal.Remove(j.passage.ID)
+		forgetPassage(c, j.passage.Slug)
+		p.show(c, http.StatusOK, "result", p.resultPage(j, w, true))
 		return
 	}
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
 	response.Answers = append(response.Answers, j.contactAnswers()...)
+	if taken := p.book(c, j); taken >= 0 {
+		p.show(c, http.StatusConflict, "question", j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}))
+		return
+	}
 	kept, err := p.store.Finish(j.passage, j.typed, response)
 	if err != nil {
 		notKept(err)
+		return
+	}
+	p.personal.Remove(j.passage.ID)
+	forgetPassage(c, j.passage.Slug)
+	if page := j.together(at); j.hasReview(page) {
+		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
 		return
 	}
 	p.land(c, j, kept)
@@ -282,10 +399,11 @@ func (p *player) land(c *gin.Context, j *journey, kept *store.Response) {
 		c.Redirect(http.StatusFound, kept.Address)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, "/p/"+j.passage.ID+"/end")
+	c.Redirect(http.StatusSeeOther, j.end())
 }
 
-// result shows the landing of a finished passage again.
+// result shows the landing of a finished passage again. ?stay=here stays where a
+// redirect would go on after some seconds.
 func (p *player) result(c *gin.Context, j *journey) {
 	kept, err := p.store.ByPassage(j.passage.ID)
 	if err != nil {
@@ -298,8 +416,8 @@ func (p *player) result(c *gin.Context, j *journey) {
 	}
 	w := j.program.Walker()
 	w.Walk(j.input())
-	page := j.resultPage(w, false)
-	page.Redirect = kept.Address
+	page := p.resultPage(j, w, false)
+	page.Redirect, page.Stays = kept.Address, c.Query("stay") != ""
 	if j.wantsContact(quiz.AfterResult) {
 		form := j.contactPage(nil, nil, "")
 		page.Contact = &form
@@ -320,7 +438,9 @@ func (p *player) fail(c *gin.Context, err error) {
 		p.show(c, http.StatusNotFound, "problem", newProblem(nil, "There is no quiz here", "The address may be mistyped, or the quiz has been taken down."))
 		return
 	}
-	slog.Error("player", "error", err)
+	if !errors.Is(err, store.ErrBusy) {
+		slog.Error("player", "error", err)
+	}
 	c.Writer.Header().Set("Retry-After", "5")
 	p.show(c, http.StatusServiceUnavailable, "problem", newProblem(nil, "One moment, please", "Something is in the way just now. Try again in a moment."))
 }

@@ -2,6 +2,7 @@ package player
 
 import (
 	"cmp"
+	"fmt"
 	"log/slog"
 	"slices"
 
@@ -23,6 +24,13 @@ type resultPage struct {
 	Parted   bool
 	Redirect string // filled-in address, for a delayed redirect
 	After    int
+	Stays    bool   // it does not go there by itself
+	Here     string // this page's address
+	Framed   bool   // the page stands inside another, which a redirect leaves
+	Reviews  []reviewView
+	Right    string // how many were answered rightly
+	Calendar string // address of the appointment as a file
+	Booked   string // the appointment in words
 	Products []productView
 	Contact  *contactForm // asked for below
 	Thanks   bool         // contact has just been given
@@ -47,15 +55,24 @@ type score struct {
 }
 
 // resultPage builds the page of a walked passage's outcome.
-func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
+func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPage {
 	in := j.input()
 	r := w.Walk(in)
 	o := j.program.Quiz().Outcomes[j.program.OutcomeKey(r)]
-	filler := j.program.Filler(in, r, j.number())
+	filler := j.program.Filler(in, r, j.passage.ID)
 	page := resultPage{
-		frame:    newFrame(j.program, j.release, cmp.Or(o.Headline, j.program.Quiz().Title)),
+		frame:    newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz().Title)),
 		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: o.Picture,
-		Parted: parted, After: j.program.LandingOf(r).After,
+		Parted: parted, After: j.program.LandingOf(r).After, Here: j.end(), Framed: j.passage.Framed,
+	}
+	if s := j.program.Quiz().Settings; s != nil && s.Review == quiz.ReviewEnd {
+		page.Reviews = reviewViews(j.program.Reviews(in, r), filler, j)
+		if right, all := j.program.Right(in, r); all > 0 {
+			page.Right = fmt.Sprintf("%d of %d", right, all)
+		}
+	}
+	if start, _, booked := j.appointment(r); booked && !parted {
+		page.Calendar, page.Booked = "/p/"+j.passage.ID+"/"+calendarFile, dayAndTime(start)
 	}
 	if o.ShowWhy {
 		e := j.program.Explain(in)
@@ -88,12 +105,12 @@ func (j *journey) resultPage(w *passage.Walker, parted bool) resultPage {
 		if l.Products != nil {
 			most = l.Products.Most
 		}
-		shown, err := j.store.Shown(named, tags, most)
+		shown, err := p.store.Shown(named, tags, most)
 		if err != nil {
 			slog.Error("reading the catalogue", "error", err)
 		}
-		for _, p := range shown {
-			page.Products = append(page.Products, productView{p, priceText(p.Price, p.Currency), priceText(p.SalePrice, p.Currency)})
+		for _, one := range shown {
+			page.Products = append(page.Products, productView{one, priceText(one.Price, one.Currency), priceText(one.SalePrice, one.Currency)})
 		}
 	}
 	return page

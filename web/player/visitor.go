@@ -1,6 +1,7 @@
 package player
 
 import (
+	"net/netip"
 	"net/url"
 	"strings"
 	"time"
@@ -19,9 +20,12 @@ const (
 )
 
 // visitorOf returns what a request tells of the visitor. The address that the
-// request came from is not among it.
-func visitorOf(c *gin.Context, p *passage.Program) *passage.Visitor {
+// request came from is not among it, only the country that it belongs to.
+func (p *player) visitorOf(c *gin.Context, program *passage.Program) *passage.Visitor {
 	v := &passage.Visitor{Device: device(c.Request.UserAgent())}
+	if address, err := netip.ParseAddr(c.ClientIP()); err == nil && p.Countries != nil {
+		v.Country = p.Countries(address.Unmap())
+	}
 	if tags, _, err := language.ParseAcceptLanguage(c.GetHeader("Accept-Language")); err == nil && len(tags) > 0 {
 		base, _ := tags[0].Base()
 		v.Language = base.String()
@@ -30,7 +34,7 @@ func visitorOf(c *gin.Context, p *passage.Program) *passage.Visitor {
 		v.Referrer = u.Hostname()
 	}
 	zone := time.UTC
-	if s := p.Quiz().Settings; s != nil && s.TimeZone != "" {
+	if s := program.Quiz().Settings; s != nil && s.TimeZone != "" {
 		if z, err := time.LoadLocation(s.TimeZone); err == nil {
 			zone = z
 		}

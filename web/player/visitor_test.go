@@ -2,6 +2,7 @@ package player
 
 import (
 	"net/http/httptest"
+	"net/netip"
 	"strings"
 	"testing"
 
@@ -21,7 +22,9 @@ func TestWhatIsKnownOfAVisitor(t *testing.T) {
 	c.Request.Header.Set("Referer", "https://blog.example.org/bees?private=1")
 	c.Request.Header.Set("User-Agent", "Mozilla/5.0 (Linux; Android 14) Mobile Safari")
 	c.Request.RemoteAddr = "192.0.2.7:1234"
-	v := visitorOf(c, program)
+	player := &player{Options: Options{Countries: func(a netip.Addr) string { return map[string]string{"192.0.2.7": "IE"}[a.String()] }}}
+	v := player.visitorOf(c, program)
+	assert.Equal(t, "IE", v.Country)
 	assert.Equal(t, "de", v.Language)
 	assert.Equal(t, "blog.example.org", v.Referrer)
 	assert.Equal(t, "phone", v.Device)
@@ -36,11 +39,15 @@ func TestWhatIsKnownOfAVisitor(t *testing.T) {
 }
 
 func TestProgress(t *testing.T) {
-	p := newProgress(3, 6)
-	assert.Len(t, p.Knots, 6)
+	p := newProgress(2, 3, 0.4)
+	assert.Len(t, p.Knots, 6, "two behind, the one here, three to come")
 	assert.True(t, p.Knots[1].Full && !p.Knots[2].Full)
 	assert.InDelta(t, p.Knots[2].X, p.Line, 1e-9)
 	assert.InDelta(t, float64(width-6), p.Knots[5].X, 1e-9)
-	assert.Empty(t, newProgress(2, 40).Knots, "a long quiz has a line without knots")
-	assert.Empty(t, newProgress(1, 1).Knots)
+	assert.False(t, p.About)
+	assert.True(t, newProgress(2, 2.5, 0.4).About, "as far as one can tell")
+	long := newProgress(10, 29, 0.25)
+	assert.Empty(t, long.Knots, "a long quiz has a line without knots")
+	assert.InDelta(t, 6+0.25*(width-12), long.Line, 1e-9)
+	assert.Empty(t, newProgress(0, 0, 0).Knots)
 }

@@ -1,4 +1,7 @@
 // The respondent's pages work without this: it only saves taps and keys.
+const quiz = document.querySelector("form.quiz");
+const questions = () => [...document.querySelectorAll("[data-question]")];
+
 // A double click sends a form once.
 document.addEventListener("submit", (event) => {
   const sent = event.target;
@@ -8,18 +11,209 @@ document.addEventListener("submit", (event) => {
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
-// The number keys choose an answer of the question that stands alone on its page.
-const questions = document.querySelectorAll("[data-question]");
-if (questions.length === 1) {
+const goOn = () => quiz.requestSubmit(quiz.querySelector("[name=go][value=on]"));
+
+// ---- one question on its page ------------------------------------------------
+
+// A tap on an answer goes on, unless there is more to say; keys that walk through the
+// answers do not. The number keys choose, Enter goes on.
+if (quiz && questions().length === 1) {
+  const one = questions()[0];
+  const moves = quiz.dataset.taps !== undefined && !["several", "grid"].includes(one.dataset.kind);
+  one.addEventListener("click", (event) => {
+    const choice = event.target;
+    if (moves && event.detail > 0 && choice.matches?.("input[type=radio]") && !choice.dataset.words) setTimeout(goOn, 180);
+  });
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches("input:not([type=radio],[type=checkbox]),textarea,select")) return;
-    const choice = questions[0].querySelectorAll("input[type=radio],input[type=checkbox]")[Number(event.key) - 1];
-    if (event.key >= "1" && event.key <= "9" && choice) {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches("input:not([type=radio],[type=checkbox]),textarea,select,summary")) return;
+    const choices = one.querySelectorAll("input[type=radio],input[type=checkbox]");
+    const choice = one.dataset.kind === "rating" || one.dataset.kind === "stars" ? [...choices].find((c) => c.value === event.key) : choices[Number(event.key) - 1];
+    if (/^[0-9]$/.test(event.key) && choice) {
       choice.checked = choice.type === "radio" || !choice.checked;
       choice.focus();
-    }
+      choice.dispatchEvent(new Event("change", { bubbles: true }));
+    } else if (event.key === "Enter" && !event.target.closest("button,a,form")) goOn();
   });
 }
 
+// ---- several questions on a page -----------------------------------------------
+
+// Answers bring up questions and take them away, in their place and without moving what
+// is looked at. What has changed is read out.
+if (quiz?.dataset.grows !== undefined) {
+  let asking = null, again = false;
+  const look = async () => {
+    if (asking) return (again = true);
+    const data = new URLSearchParams(new FormData(quiz));
+    data.set("go", "look");
+    asking = fetch(quiz.getAttribute("action") || location.href, { method: "POST", body: data });
+    try {
+      const answer = await asking;
+      const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+      if (answer.ok) show(page);
+    } catch { /* the questions come up when the form is sent */ }
+    asking = null;
+    if (again) {
+      again = false;
+      look();
+    }
+  };
+  const show = (page) => {
+    const fresh = [...page.querySelectorAll("#questions > *")], here = document.getElementById("questions");
+    const name = (el) => el.id || el.textContent;
+    const stays = new Map([...here.children].map((el) => [name(el), el]));
+    const said = [];
+    for (const [id, el] of stays) {
+      if (fresh.some((f) => name(f) === id)) continue;
+      if (el.dataset.question) said.push("Not asked any more: " + el.querySelector("h2").textContent);
+      el.remove();
+    }
+    fresh.forEach((f, i) => {
+      const there = stays.get(name(f));
+      const el = there ?? document.importNode(f, true);
+      if (here.children[i] !== el) here.insertBefore(el, here.children[i] ?? null);
+      if (!there && f.dataset.question) said.push("Asked further down: " + f.querySelector("h2").textContent);
+      if (!there) ready(el);
+    });
+    if (said.length) document.getElementById("news").textContent = said.join(". ");
+    const action = page.querySelector("form.quiz").getAttribute("action");
+    if (action) quiz.setAttribute("action", action);
+  };
+  quiz.addEventListener("change", look);
+}
+
+// ---- parts of questions ----------------------------------------------------------
+
+function ready(within) {
+  within.querySelectorAll("[data-words]").forEach(ownWords);
+  within.querySelectorAll("[data-most]").forEach(picks);
+  within.querySelectorAll("select[data-search]").forEach(searched);
+  within.querySelectorAll(".placetools").forEach(places);
+}
+
+// The field for own words shows with the answer that asks for them.
+function ownWords(choice) {
+  const field = document.getElementById(choice.dataset.words);
+  const all = document.getElementsByName(choice.name);
+  const show = () => { field.hidden = !choice.checked; };
+  all.forEach((c) => c.addEventListener("change", () => {
+    show();
+    if (c === choice && choice.checked) field.querySelector("input").focus();
+  }));
+  show();
+}
+
+// What can't be chosen beside the others any more is off until one of them is taken back.
+function picks(list) {
+  const boxes = [...list.querySelectorAll("input")], most = Number(list.dataset.most);
+  const show = () => {
+    const full = boxes.filter((b) => b.checked).length >= most;
+    boxes.forEach((b) => { b.disabled = full && !b.checked; });
+  };
+  list.addEventListener("change", show);
+  show();
+}
+
+// A long list is searched by typing: a combobox over the drop-down, which keeps the choice.
+function searched(select) {
+  const box = document.createElement("div"), field = document.createElement("input"), list = document.createElement("ul");
+  const options = [...select.options].filter((o) => o.value);
+  box.className = "searched";
+  Object.assign(field, { className: "field", type: "text", autocomplete: "off", value: select.selectedOptions[0]?.text ?? "", placeholder: `Type to find one of ${options.length}` });
+  Object.assign(list, { id: `list-${select.name}`, hidden: true });
+  list.setAttribute("role", "listbox");
+  const set = (el, values) => Object.entries(values).forEach(([k, v]) => el.setAttribute(k, v));
+  set(field, { role: "combobox", "aria-expanded": "false", "aria-controls": list.id, "aria-autocomplete": "list", "aria-labelledby": select.getAttribute("aria-labelledby") });
+  set(list, { "aria-labelledby": select.getAttribute("aria-labelledby") });
+  let shown = [], at = -1;
+  const show = (open) => {
+    const words = field.value.trim().toLowerCase(), chosen = select.selectedOptions[0]?.text;
+    shown = open ? options.filter((o) => field.value === chosen || o.text.toLowerCase().includes(words)) : [];
+    at = shown.length && words && field.value !== chosen ? 0 : -1;
+    list.replaceChildren(...(shown.length || !open ? shown.map((o, i) => {
+      const li = Object.assign(document.createElement("li"), { id: `${list.id}-${i}`, textContent: o.text });
+      set(li, { role: "option", "aria-selected": String(o.selected) });
+      li.addEventListener("pointerdown", (event) => event.preventDefault());
+      li.addEventListener("click", () => take(o));
+      return li;
+    }) : [Object.assign(document.createElement("li"), { className: "none", textContent: "None of them holds these words." })]));
+    list.hidden = !open;
+    field.setAttribute("aria-expanded", String(open));
+    mark();
+  };
+  const mark = () => {
+    [...list.children].forEach((li, i) => li.classList.toggle("at", i === at));
+    if (at < 0) return field.removeAttribute("aria-activedescendant");
+    field.setAttribute("aria-activedescendant", list.children[at].id);
+    list.children[at].scrollIntoView({ block: "nearest" });
+  };
+  const take = (option) => {
+    select.value = option?.value ?? "";
+    field.value = option?.text ?? "";
+    show(false);
+    select.dispatchEvent(new Event("change", { bubbles: true }));
+  };
+  field.addEventListener("input", () => {
+    if (!field.value) take(null);
+    show(true);
+  });
+  field.addEventListener("click", () => show(true));
+  field.addEventListener("keydown", (event) => {
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (by) {
+      event.preventDefault();
+      if (list.hidden) show(true);
+      at = Math.max(0, Math.min(shown.length - 1, at + by));
+      mark();
+    } else if (event.key === "Enter" && !list.hidden && at >= 0) {
+      event.preventDefault();
+      take(shown[at]);
+    } else if (event.key === "Escape") show(false);
+  });
+  field.addEventListener("blur", () => {
+    if (field.value !== (select.selectedOptions[0]?.text ?? "")) field.value = select.selectedOptions[0]?.text ?? "";
+    show(false);
+  });
+  select.hidden = true;
+  select.tabIndex = -1;
+  box.append(field, list);
+  select.after(box);
+}
+
+// Places are found by name, or the nearest come first.
+function places(tools) {
+  const question = tools.closest("[data-question]"), find = tools.querySelector("[data-find]"), near = tools.querySelector("[data-near]");
+  const labels = [...question.querySelectorAll(".places .answer")];
+  find.hidden = labels.length < 6;
+  find.addEventListener("input", () => {
+    const words = find.value.trim().toLowerCase();
+    labels.forEach((l) => { l.hidden = !l.textContent.toLowerCase().includes(words) && !l.querySelector(":checked"); });
+  });
+  near.hidden = !navigator.geolocation || !quiz.getAttribute("action") || new URLSearchParams(location.search).has("near");
+  near.addEventListener("click", () => {
+    near.disabled = true;
+    navigator.geolocation.getCurrentPosition(
+      ({ coords }) => location.assign(`${quiz.getAttribute("action")}?near=${coords.latitude.toFixed(3)},${coords.longitude.toFixed(3)}`),
+      () => { near.textContent = "Where you are is not known: choose by name"; },
+      { timeout: 10000, maximumAge: 600000 });
+  });
+}
+
+ready(document);
+
 // What went wrong is read out and seen first.
 document.querySelector(".wrong")?.focus();
+
+// ---- inside another page ------------------------------------------------------------
+
+const frames = document.body.dataset.frames?.split(" ");
+if (frames && parent !== window) {
+  const tell = (what) => frames.forEach((origin) => parent.postMessage({ omphalos: what }, origin));
+  const height = () => tell({ height: Math.ceil(document.documentElement.getBoundingClientRect().height) });
+  document.documentElement.classList.add("framed");
+  new ResizeObserver(height).observe(document.documentElement);
+  height();
+  const leave = document.querySelector("[data-leave]");
+  if (leave && leave.querySelector(".note")) setTimeout(() => tell({ go: leave.dataset.leave }), Number(leave.dataset.after) * 1000);
+  document.addEventListener("keydown", (event) => { if (event.key === "Escape") tell({ close: true }); });
+}

@@ -1,0 +1,53 @@
+package passage
+
+import (
+	"slices"
+
+	"omphalos/core/quiz"
+)
+
+// A Review shows what is right of one question, and what was answered.
+type Review struct {
+	Question int
+	Right    bool // it was answered rightly
+	Answers  []Reviewed
+	Reason   string // why, in Markdown
+}
+
+// A Reviewed answer of a question that has right ones.
+type Reviewed struct {
+	Label  string
+	Right  bool
+	Chosen bool
+}
+
+// Review returns what is right of question i beside what was answered; ok is false for
+// a question without right answers.
+func (p *Program) Review(i int, v Value) (r Review, ok bool) {
+	if !p.HasRight(i) {
+		return Review{}, false
+	}
+	asked := p.Question(i)
+	r = Review{Question: i, Right: p.IsRight(i, v), Reason: asked.Reason}
+	chosen := p.Typed(i, v).Values
+	for _, k := range quiz.InOrder(asked.Answers) {
+		a := asked.Answers[k]
+		r.Answers = append(r.Answers, Reviewed{Label: a.Label, Right: a.Right, Chosen: slices.Contains(chosen, k)})
+	}
+	return r, true
+}
+
+// Reviews returns the reviews of a passage, in its order.
+func (p *Program) Reviews(in Input, r *Result) []Review {
+	var list []Review
+	for _, i := range r.Seen {
+		var v Value
+		if i < len(in.Answers) {
+			v = in.Answers[i]
+		}
+		if one, ok := p.Review(i, v); ok {
+			list = append(list, one)
+		}
+	}
+	return list
+}

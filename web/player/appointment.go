@@ -1,0 +1,162 @@
+package player
+
+import (
+	"bytes"
+	"errors"
+	"log/slog"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/interchange/invitation"
+	"omphalos/store"
+)
+
+// A Calendar is a service that knows when somebody is free. Times are of any zone.
+type Calendar interface {
+	// Free returns the times from which an appointment can begin, rising, between two
+	// times, and how long one lasts. A calendar that it does not know has none.
+	Free(calendar string, from, to time.Time) ([]time.Time, time.Duration, error)
+	// Book books a time for a passage, in place of one that it had. The error is
+	// store.ErrTaken where somebody else has it.
+	Book(calendar string, start time.Time, passage string) error
+	// Booked returns the time that a passage has booked, and false for none.
+	Booked(calendar, passage string) (time.Time, time.Duration, bool)
+}
+
+// A slotDay is a day with its free times.
+type slotDay struct {
+	Name  string
+	Open  bool
+	Times []slotView
+}
+
+type slotView struct {
+	Value, Name string
+	Chosen      bool
+}
+
+// Appointments are offered from two hours ahead, on so many days that have free times,
+// within so long.
+const (
+	slotsAhead  = 2 * time.Hour
+	slotDays    = 5
+	slotsWithin = 21 * 24 * time.Hour
+)
+
+func (j *journey) zone() *time.Location {
+	if s := j.program.Quiz().Settings; s != nil && s.TimeZone != "" {
+		if zone, err := time.LoadLocation(s.TimeZone); err == nil {
+			return zone
+		}
+	}
+	return time.UTC
+}
+
+// slots lists the free times of an appointment question, by day, and says which is chosen.
+func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day string) {
+	if j.player.Calendar == nil {
+		return nil, ""
+	}
+	from := time.Now().Add(slotsAhead)
+	free, _, err := j.player.Calendar.Free(q.Table, from, from.Add(slotsWithin))
+	if err != nil {
+		slog.Error("reading free appointments", "error", err)
+		return nil, ""
+	}
+	mine, _ := time.Parse(time.RFC3339, chosen)
+	for _, at := range free {
+		at = at.In(j.zone())
+		name := at.Format("Monday 2 January")
+		if len(days) == 0 || days[len(days)-1].Name != name {
+			if len(days) == slotDays {
+				break
+			}
+			days = append(days, slotDay{Name: name, Open: len(days) == 0})
+		}
+		last := &days[len(days)-1]
+		last.Times = append(last.Times, slotView{at.UTC().Format(time.RFC3339), at.Format("15:04"), at.Equal(mine)})
+		if at.Equal(mine) {
+			last.Open, day = true, dayAndTime(at)
+		}
+	}
+	return days, day
+}
+
+func dayAndTime(at time.Time) string { return at.Format("Monday 2 January, 15:04") }
+
+// refusesTime tells what is wrong with a time that was chosen.
+func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string {
+	at, err := time.Parse(time.RFC3339, chosen)
+	if err != nil || p.Calendar == nil {
+		return "There are no times to choose from just now. Try again later."
+	}
+	if mine, _, booked := p.Calendar.Booked(q.Table, j.passage.ID); booked && mine.Equal(at) {
+		return ""
+	}
+	free, _, err := p.Calendar.Free(q.Table, at, at.Add(time.Minute))
+	if err != nil || !slices.ContainsFunc(free, at.Equal) {
+		return "This time is not free any more. Choose another one."
+	}
+	return ""
+}
+
+// appointment returns the appointment on a passage, its question, and false for none.
+func (j *journey) appointment(r *passage.Result) (start time.Time, at int, has bool) {
+	in := j.input()
+	for _, i := range r.Seen {
+		if j.program.Question(i).Kind == quiz.Appointment && in.Answers[i].State == passage.Given {
+			if start, err := time.Parse(time.RFC3339, in.Answers[i].Text); err == nil {
+				return start.In(j.zone()), i, true
+			}
+		}
+	}
+	return time.Time{}, 0, false
+}
+
+// book books the appointment on a passage. It returns the position of its question where
+// the time has been given to somebody else, and −1 otherwise.
+func (p *player) book(c *gin.Context, j *journey) int {
+	start, at, has := j.appointment(j.walk())
+	if !has || p.Calendar == nil {
+		return -1
+	}
+	err := p.Calendar.Book(j.program.Question(at).Table, start, j.passage.ID)
+	if errors.Is(err, store.ErrTaken) {
+		return at
+	}
+	if err != nil {
+		slog.Error("booking an appointment", "error", err)
+		return at
+	}
+	return -1
+}
+
+// calendarFile is the last part of the address of an appointment as a file, which no
+// question's key can be.
+const calendarFile = "appointment.ics"
+
+func (p *player) calendarFile(c *gin.Context, j *journey) {
+	start, at, has := j.appointment(j.walk())
+	if !has || !j.passage.Finished || p.Calendar == nil {
+		p.fail(c, store.ErrNotFound)
+		return
+	}
+	_, length, booked := p.Calendar.Booked(j.program.Question(at).Table, j.passage.ID)
+	if !booked {
+		p.fail(c, store.ErrNotFound)
+		return
+	}
+	var file bytes.Buffer
+	a := invitation.Appointment{ID: j.passage.ID + "@omphalos", Title: j.program.Quiz().Title, Start: start, Length: length, Made: j.passage.Updated}
+	if err := a.Write(&file); err != nil {
+		p.fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="appointment.ics"`)
+	c.Data(http.StatusOK, "text/calendar; charset=utf-8", file.Bytes())
+}

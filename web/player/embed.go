@@ -1,0 +1,22 @@
+package player
+
+import (
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/web/assets"
+)
+
+// embedScript sends the script that puts a quiz into another page. Its address stays the
+// same, so browsers ask for it again after some minutes.
+func embedScript(c *gin.Context) {
+	script, err := assets.Read("embed.js")
+	if err != nil {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	c.Header("Cache-Control", "public, max-age=300")
+	c.Header("Cross-Origin-Resource-Policy", "cross-origin")
+	c.Data(http.StatusOK, "text/javascript; charset=utf-8", script)
+}

@@ -1,0 +1,102 @@
+package player
+
+import (
+	"fmt"
+	"log/slog"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
+	"omphalos/core/place"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+// A placesView offers the places of a table to choose from.
+type placesView struct {
+	List []placeView
+	Near bool // they come by their distance from the respondent
+}
+
+type placeView struct {
+	store.Place
+	Chosen   bool
+	Distance string
+}
+
+// places lists the places of a location question, by name.
+func (j *journey) places(q *quiz.Question, chosen string) *placesView {
+	list, err := j.player.store.Places(q.Table)
+	if err != nil {
+		slog.Error("reading places", "error", err)
+	}
+	view := &placesView{}
+	for _, one := range list {
+		view.List = append(view.List, placeView{Place: one, Chosen: one.Key == chosen})
+	}
+	return view
+}
+
+// nearest shows a location question with the nearest places first. Where the respondent
+// is stays in the request: it is not kept.
+func (p *player) nearest(c *gin.Context, j *journey, at int) {
+	q := j.program.Question(at)
+	north, east, _ := strings.Cut(c.Query("near"), ",")
+	var from place.Point
+	var wrong error
+	if from.Latitude, wrong = strconv.ParseFloat(north, 64); wrong == nil {
+		from.Longitude, wrong = strconv.ParseFloat(east, 64)
+	}
+	page := j.page(j.together(at), nil)
+	if wrong != nil || !from.Valid() || q.Kind != quiz.Location {
+		c.Redirect(http.StatusSeeOther, j.address(at))
+		return
+	}
+	for s := range page.Sections {
+		for i := range page.Sections[s].Questions {
+			if view := page.Sections[s].Questions[i].Places; view != nil {
+				view.sort(from)
+			}
+		}
+	}
+	p.show(c, http.StatusOK, "question", page)
+}
+
+func (v *placesView) sort(from place.Point) {
+	points := make([]place.Point, len(v.List))
+	for i, one := range v.List {
+		points[i] = one.Point()
+	}
+	order, away := place.Nearest(from, points)
+	sorted := make([]placeView, len(order))
+	for i, n := range order {
+		sorted[i] = v.List[n]
+		sorted[i].Distance = fmt.Sprintf("%.0f km", away[i])
+		if away[i] < 10 {
+			sorted[i].Distance = fmt.Sprintf("%.1f km", away[i])
+		}
+	}
+	v.List, v.Near = sorted, true
+}
+
+// refuses tells what is wrong with an answer that only the workspace can check, "" for
+// nothing: a place or a time that is not offered.
+func (p *player) refuses(c *gin.Context, j *journey, at int, v passage.Value) string {
+	q := j.program.Question(at)
+	switch q.Kind {
+	case quiz.Location:
+		view := j.places(q, v.Text)
+		for _, one := range view.List {
+			if one.Chosen {
+				return ""
+			}
+		}
+		return "This place is not among them any more. Choose another one."
+	case quiz.Appointment:
+		return p.refusesTime(j, q, v.Text)
+	}
+	return ""
+}

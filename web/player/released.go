@@ -1,0 +1,84 @@
+package player
+
+import (
+	"fmt"
+	"strings"
+	"sync"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/odds"
+	"omphalos/core/passage"
+	"omphalos/web/ui"
+)
+
+// A released quiz is what is worked out once for each release.
+type released struct {
+	id        uint
+	program   *passage.Program
+	remaining func() map[string]float64 // expected number of questions after each
+	begin     sync.Once
+	html      []byte // of the opening
+	failed    error
+}
+
+// released returns a release, reading and compiling each once.
+func (p *player) released(id uint) (*released, error) {
+	if found, ok := p.releases.Load(id); ok {
+		return found.(*released), nil
+	}
+	r, err := p.store.ReleaseByID(id)
+	if err != nil {
+		return nil, err
+	}
+	q, err := r.Read()
+	if err != nil {
+		return nil, fmt.Errorf("reading release %d: %w", id, err)
+	}
+	program, err := passage.Compile(q)
+	if err != nil {
+		return nil, fmt.Errorf("release %d: %w", id, err)
+	}
+	one := &released{id: id, program: program, remaining: sync.OnceValue(func() map[string]float64 {
+		o, err := odds.Of(program, odds.Options{Steps: mostSteps, Sample: progressSample})
+		if err != nil {
+			return nil
+		}
+		return o.Remaining()
+	})}
+	found, _ := p.releases.LoadOrStore(id, one)
+	return found.(*released), nil
+}
+
+// progressSample is enough passages to tell how many questions are still to come.
+const progressSample = 2048
+
+func (r *released) openingPage(id uint) openingPage {
+	o := r.program.Quiz().Opening
+	return openingPage{frame: newFrame(r.program, id, o.Heading), Opening: o}
+}
+
+// opening returns the page of the opening, rendered once.
+func (r *released) opening(views *ui.Views, id uint) ([]byte, error) {
+	r.begin.Do(func() { r.html, r.failed = views.Part("opening", "layout", r.openingPage(id)) })
+	return r.html, r.failed
+}
+
+// frames are the origins of pages that may show the quiz inside them.
+func (r *released) frames() []string {
+	if s := r.program.Quiz().Settings; s != nil {
+		return s.Frames
+	}
+	return nil
+}
+
+// allowFrames lets a browser show the page inside those that the quiz names.
+func (r *released) allowFrames(c *gin.Context) {
+	frames := r.frames()
+	if len(frames) == 0 {
+		return
+	}
+	const policy, none = "Content-Security-Policy", "frame-ancestors 'none'"
+	h := c.Writer.Header()
+	h.Set(policy, strings.Replace(h.Get(policy), none, "frame-ancestors "+strings.Join(frames, " "), 1))
+}
