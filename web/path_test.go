@@ -285,5 +285,6 @@ func TestLeaderOnTheSheet(t *testing.T) {
 	b.choose(`[data-path$="/ties/outcome"]`, "between")
 	b.kept()
 	b.until("they get what is between", `document.querySelector("#part-o-between .bigshare").textContent.includes("50 %")`)
+	assert.Contains(t, b.text("#part-s-step_1"), "An even split would give each 50 %")
 	b.axe("a leader step")
 }

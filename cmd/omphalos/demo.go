@@ -30,6 +30,9 @@ var keeper []byte
 //go:embed demo/finder.json
 var finder []byte
 
+//go:embed demo/day.json
+var day []byte
+
 // The demo's sign-in. It opens nothing but invented data on this machine.
 const (
 	demoEmail    = "marketer@quillbrook.example"
@@ -117,7 +120,17 @@ func fillDemo(s *store.Store, listen string) error {
 	if q, err = quiz.Read(keeper); err != nil {
 		return fmt.Errorf("the demo's draft: %w", err)
 	}
-	_, err = s.AddQuiz(q)
+	if _, err = s.AddQuiz(q); err != nil {
+		return err
+	}
+	if q, err = quiz.Read(day); err != nil {
+		return fmt.Errorf("the demo's day: %w", err)
+	}
+	q.Settings.Frames = []string{"http://" + listen}
+	if z, err = s.AddQuiz(q); err != nil {
+		return err
+	}
+	_, err = s.Release(z.ID, z.Revision, 1)
 	return err
 }
 
@@ -129,6 +142,14 @@ func fillTables(s *store.Store, listen string) error {
 		{Key: "long_hive", Name: "Long hive on legs", Text: "Twenty combs side by side, at the height of a table.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "342", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/long-hive", InStock: true},
 		{Key: "season_set", Name: "First season’s set", Text: "Suit, smoker, brush and a hive tool that does not rust.", Picture: "/assets/drawing-jar.svg", Description: "A jar of honey", Price: "118.50", Currency: "EUR", Tags: "first season, tools", Address: "https://quillbrook.example/season-set", InStock: true},
 		{Key: "swarm", Name: "A gentle swarm, in May", Text: "From our own queens; you come and fetch it.", Price: "140", Currency: "EUR", Tags: "first season", Address: "https://quillbrook.example/swarm"},
+	})
+	if err != nil {
+		return err
+	}
+	err = s.PutPlaces([]store.Place{
+		{Table: "yards", Key: "north", Name: "North yard", Address: "Behind the mill, Quillbrook", Latitude: 54.1, Longitude: -8.4},
+		{Table: "yards", Key: "river", Name: "River yard", Address: "By the ferry, Lower Quillbrook", Latitude: 52.7, Longitude: -8.6},
+		{Table: "yards", Key: "hill", Name: "Hill yard", Address: "At the end of Heather Lane, Upfield", Latitude: 51.9, Longitude: -7.1},
 	})
 	if err != nil {
 		return err

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"log/slog"
 	"net/http"
+	"regexp"
 	"slices"
 
 	"github.com/gin-gonic/gin"
@@ -22,6 +23,7 @@ type standin struct{ views *ui.Views }
 func Mount(r gin.IRouter) {
 	s := &standin{ui.Load(templates)}
 	r.GET("/booking", s.booking)
+	r.GET("/host", s.host)
 }
 
 type bookingPage struct {
@@ -49,3 +51,37 @@ func (s *standin) booking(c *gin.Context) {
 		slog.Error("showing the booking stand-in", "error", err)
 	}
 }
+
+// A hostPage is a page of somebody's that shows a quiz.
+type hostPage struct {
+	Home       string
+	Attributes []parameter
+	Block      bool
+	Rows       []int
+}
+
+// host is a page of another site as far as a quiz is concerned: it shows the quiz in the
+// way that its address says, with the script that such a site would load. On a loopback
+// address "home" may name another one that the quiz is served at, so that the two are of
+// different origins.
+func (s *standin) host(c *gin.Context) {
+	page := hostPage{Home: "http://" + c.Request.Host, Block: true, Rows: make([]int, 12)}
+	if home := c.Query("home"); loopback.MatchString(home) {
+		page.Home = home
+	}
+	for _, name := range []string{"quiz", "title", "as", "after", "scrolled", "leaving", "phones", "words", "button"} {
+		value, given := c.GetQuery(name)
+		if !given {
+			continue
+		}
+		page.Attributes = append(page.Attributes, parameter{name, value})
+		page.Block = page.Block && !(name == "as" && value != "block")
+	}
+	c.Header("Content-Security-Policy", "default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+"; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
+	c.Header("Referrer-Policy", "strict-origin-when-cross-origin")
+	if err := s.views.Page(c.Writer, http.StatusOK, "host", page); err != nil {
+		slog.Error("showing the host stand-in", "error", err)
+	}
+}
+
+var loopback = regexp.MustCompile(`^http://(127\.0\.0\.1|localhost):[0-9]{1,5}$`)

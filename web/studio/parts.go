@@ -38,6 +38,7 @@ type questionPart struct {
 	When      whenPart
 	Thens     []thenRule
 	Mind      *mind
+	HasRight  bool   // an answer is marked as right
 	Seen      string // the share that sees it, where that is not everybody
 	First     bool
 	Last      bool
@@ -45,20 +46,21 @@ type questionPart struct {
 
 type answerRow struct {
 	*quiz.Answer
-	Key, Path string
-	Number    int
-	Thread    threadRow
-	Cells     []cell
-	Shown     picturePart
-	Share     float64
-	Expect    string // path of what is expected of it, "" where that can not be set
-	Set       bool   // it has been set
-	MayWrite  bool   // the kind takes own words
-	Tagging   bool   // the quiz has keywords
-	Tags      []keywordTag
-	Way       wayPart
-	First     bool
-	Last      bool
+	Key, Path  string
+	Number     int
+	Thread     threadRow
+	Cells      []cell
+	Shown      picturePart
+	Share      float64
+	Expect     string // path of what is expected of it, "" where that can not be set
+	Set        bool   // it has been set
+	MayWrite   bool   // the kind takes own words
+	MayBeRight bool   // answers of the quiz can be right
+	Tagging    bool   // the quiz has keywords
+	Tags       []keywordTag
+	Way        wayPart
+	First      bool
+	Last       bool
 }
 
 // A cell of the ledger holds what one answer adds to one scale.
@@ -90,8 +92,9 @@ func (sh *sheet) question(i int, key string) questionPart {
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
-		row := answerRow{Answer: a, Shown: pictureOf(a.Picture, path+"/answers/"+k+"/picture", fmt.Sprintf("answer %d", j+1)), Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid,
+		row := answerRow{Answer: a, Shown: pictureOf(a.Picture, path+"/answers/"+k+"/picture", fmt.Sprintf("answer %d", j+1)), Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid, MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
 			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
+		p.HasRight = p.HasRight || a.Right
 		row.Thread.Loose = row.Path + "/then"
 		row.Way = sh.wayOf(a.Then, row.Path+"/then", i, fmt.Sprintf("Answer %d of question %d", j+1, i+1))
 		if _, row.Set = q.Expect[k]; q.Kind != quiz.Grid && !sh.Observed {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/quiz"
 	"omphalos/store"
 )
 
@@ -19,6 +20,7 @@ type releasePage struct {
 	Releases []store.Release
 	Changed  bool // the draft differs from the newest release
 	Wrong    string
+	Share    sharePart
 }
 
 func (s *studio) releasePage(c *gin.Context) { s.showRelease(c, http.StatusOK, "") }
@@ -42,8 +44,16 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
 		scheme = "https://"
 	}
+	var public *quiz.Quiz
+	if len(releases) > 0 {
+		if public, err = releases[0].Read(); err != nil {
+			s.fail(c, err)
+			return
+		}
+	}
 	page := releasePage{frame: s.frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: scheme + c.Request.Host + "/q/" + z.Slug,
 		Errors: sh.Errors(), Sheet: sh, Releases: releases, Wrong: wrong}
+	page.Share = shareOf(c, scheme+c.Request.Host, z.Slug, z.Title, public)
 	page.Changed = z.Released == 0 || z.Changes() > 0
 	s.show(c, status, "release", page)
 }

@@ -27,6 +27,7 @@ type stepPart struct {
 	Least      string
 	Table      tablePart
 	Share      float64 // decided here
+	Even       float64 // what each contender of a leader step would get of that by an even split
 	Told       bool
 	Mind       *mind
 	Passing    threadRow
@@ -89,6 +90,7 @@ func (sh *sheet) step(key string) stepPart {
 
 func (sh *sheet) leader(p *stepPart) {
 	keys := quiz.InOrder(p.Step.Contenders)
+	p.Even = p.Share / float64(max(len(keys), 1))
 	for i, k := range keys {
 		c := p.Step.Contenders[k]
 		row := contenderRow{Key: k, Path: p.Path + "/contenders/" + k, Name: k, Outcome: c.Outcome, First: i == 0, Last: i == len(keys)-1}

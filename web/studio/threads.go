@@ -28,7 +28,8 @@ type piece struct {
 	X     float64 // of the lane
 	Width float64
 	Class string // "next", "jump", "part", "to-0" … for outcomes
-	Name  string // of the thread, to light it as a whole
+	Name  string // of the thread, to light it as a whole: the row that it begins at
+	End   string // the row that it leads to, where that is not the next on the trunk
 }
 
 type pieceShape string
@@ -105,7 +106,7 @@ func (m *margin) connect(q *quiz.Quiz, questions []string, o *odds.Odds) {
 		if k == "" {
 			next = "/decision"
 		}
-		m.threads = append(m.threads, thread{from: m.rows[here], to: m.rows[next], share: 1, class: "next", straight: true, trunk: true})
+		m.threads = append(m.threads, thread{from: m.rows[here], to: m.rows[next], share: 1, class: "next", name: here, straight: true, trunk: true})
 		here = next
 		if k == "" {
 			break
@@ -264,7 +265,11 @@ func (m *margin) draw() map[string]threadRow {
 			if i == t.to && t.trunk && !t.straight {
 				continue
 			}
-			rows[i].Pieces = append(rows[i].Pieces, piece{shape, t.x(), strokeWidth(t.share), t.class, t.name})
+			p := piece{Shape: shape, X: t.x(), Width: strokeWidth(t.share), Class: t.class, Name: t.name}
+			if !t.trunk {
+				p.End = m.names[t.to]
+			}
+			rows[i].Pieces = append(rows[i].Pieces, p)
 		}
 	}
 	by := make(map[string]threadRow, len(rows))

@@ -42,6 +42,7 @@ export function openSheet(desk) {
     if (field) return keep(field);
     if (event.target.dataset.choose !== undefined) return sending.patch(JSON.parse(event.target.value));
     if (event.target.dataset.go !== undefined) return location.assign(event.target.value);
+    if (event.target.dataset.frame !== undefined) return addFrame(event.target);
     const { turn, yes, no, merge } = event.target.dataset;
     if (!turn && !yes && !merge) return;
     flush();
@@ -49,6 +50,15 @@ export function openSheet(desk) {
     else if (turn) sending.act({ do: "turn", path: turn, kind: event.target.value });
     else sending.patch(JSON.parse(event.target.checked ? yes : no));
   });
+
+  // addFrame lets pages of one more address show the quiz inside them.
+  function addFrame(field) {
+    const typed = field.value.trim();
+    if (!typed) return;
+    const origin = URL.canParse(typed) ? new URL(typed).origin : typed;
+    field.value = "";
+    sending.patch([{ op: "add", path: "/settings/frames", value: [...JSON.parse(field.dataset.frame), origin] }]);
+  }
 
   function keep(field) {
     clearTimeout(timers.get(field));
@@ -340,12 +350,17 @@ function grow(field) {
   field.style.height = field.scrollHeight + "px";
 }
 
-// Pointing at an answer or an outcome lights its thread all the way.
+// Pointing at an answer lights its thread all the way, along the trunk too where it keeps
+// to it; pointing at a question or an outcome, all that lead there as well.
 function lightThreads() {
   const light = (event) => {
     const item = event.target.closest?.("[data-item]")?.dataset.item;
     document.querySelectorAll(".th.lit").forEach((t) => t.classList.remove("lit"));
-    if (item) document.querySelectorAll(`.th[data-thread="${CSS.escape(item)}"]`).forEach((t) => t.classList.add("lit"));
+    if (!item) return;
+    const path = CSS.escape(item), mine = [...document.querySelectorAll(`.th[data-thread="${path}"],.th[data-end="${path}"]`)];
+    const question = item.match(/^(\/questions\/[^/]+)\/answers\//)?.[1];
+    if (question && !mine.some((t) => t.dataset.end)) mine.push(...document.querySelectorAll(`.th[data-thread="${CSS.escape(question)}"]`));
+    mine.forEach((t) => t.classList.add("lit"));
   };
   document.addEventListener("pointerover", light);
   document.addEventListener("focusin", light);

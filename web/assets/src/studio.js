@@ -47,3 +47,13 @@ if (map) {
 
 const desk = document.getElementById("desk");
 if (desk) openSheet(desk);
+
+// A line to be put into another page is copied by a press.
+for (const button of document.querySelectorAll("[data-copies]")) {
+  button.hidden = !navigator.clipboard;
+  button.addEventListener("click", async () => {
+    await navigator.clipboard.writeText(document.querySelector("[data-copyable]").value);
+    button.lastChild.textContent = "Copied";
+  });
+}
+document.addEventListener("change", (event) => { if (event.target.dataset?.submits !== undefined) event.target.form.requestSubmit(); });
