@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 	"net/http"
 	"net/http/httptest"
@@ -32,6 +33,7 @@ const (
 type app struct {
 	*httptest.Server
 	store *store.Store
+	file  string // of the workspace
 }
 
 func newApp(t testing.TB) *app {
@@ -41,15 +43,42 @@ func newApp(t testing.TB) *app {
 // newAppBehind is newApp with something between the application and its visitors.
 func newAppBehind(t testing.TB, front func(http.Handler) http.Handler) *app {
 	t.Helper()
-	s, err := store.Open(filepath.Join(t.TempDir(), "omphalos.db"))
+	return openApp(t, web.Options{}, front)
+}
+
+// newAppWith is newApp with options.
+func newAppWith(t testing.TB, with web.Options) *app {
+	t.Helper()
+	return openApp(t, with, func(h http.Handler) http.Handler { return h })
+}
+
+func openApp(t testing.TB, with web.Options, front func(http.Handler) http.Handler) *app {
+	t.Helper()
+	file := filepath.Join(t.TempDir(), "omphalos.db")
+	s, err := store.Open(file)
 	require.NoError(t, err)
 	require.NoError(t, s.PutUser(email, "Quillbrook marketing", password))
-	server := httptest.NewServer(front(web.New(s, web.Options{})))
+	server := httptest.NewServer(front(web.New(s, with)))
 	t.Cleanup(func() {
 		server.Close()
 		require.NoError(t, s.Close())
 	})
-	return &app{server, s}
+	return &app{server, s, file}
+}
+
+// lock holds the workspace as another process would, until it is freed.
+func (a *app) lock(t testing.TB) (free func()) {
+	t.Helper()
+	db, err := sql.Open("sqlite3", a.file)
+	require.NoError(t, err)
+	db.SetMaxOpenConns(1)
+	_, err = db.Exec("BEGIN IMMEDIATE")
+	require.NoError(t, err)
+	return func() {
+		_, err := db.Exec("ROLLBACK")
+		require.NoError(t, err)
+		require.NoError(t, db.Close())
+	}
 }
 
 // orchard is the demo's lead quiz, whose booking page is this application's.

@@ -19,7 +19,7 @@ func TestShots(t *testing.T) {
 		t.Skip("only make shots takes pictures")
 	}
 	require.NoError(t, os.MkdirAll(*shots, 0o755))
-	demo := &app{newApp(t).Server, nil}
+	demo := &app{Server: newApp(t).Server}
 	demo.Server.URL = *shotsOf
 	file := func(name string) string { return filepath.Join(*shots, name+".png") }
 

@@ -204,6 +204,18 @@ ready(document);
 // What went wrong is read out and seen first.
 document.querySelector(".wrong")?.focus();
 
+// A redirect goes on after its seconds, unless one stays.
+let goTo = (address) => location.assign(address);
+const leave = document.querySelector("[data-leave]");
+if (leave) {
+  const going = setTimeout(() => goTo(leave.dataset.leave), Number(leave.dataset.after) * 1000);
+  leave.querySelector("[data-stay]").addEventListener("click", (event) => {
+    event.preventDefault();
+    clearTimeout(going);
+    leave.querySelector(".note").textContent = "You stay here.";
+  });
+}
+
 // ---- inside another page ------------------------------------------------------------
 
 const frames = document.body.dataset.frames?.split(" ");
@@ -213,7 +225,6 @@ if (frames && parent !== window) {
   document.documentElement.classList.add("framed");
   new ResizeObserver(height).observe(document.documentElement);
   height();
-  const leave = document.querySelector("[data-leave]");
-  if (leave && leave.querySelector(".note")) setTimeout(() => tell({ go: leave.dataset.leave }), Number(leave.dataset.after) * 1000);
+  goTo = (address) => tell({ go: address });
   document.addEventListener("keydown", (event) => { if (event.key === "Escape") tell({ close: true }); });
 }

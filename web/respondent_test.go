@@ -1,0 +1,474 @@
+package web_test
+
+import (
+	"bytes"
+	"fmt"
+	"net/http"
+	"net/netip"
+	"net/url"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/emersion/go-ical"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+	"omphalos/store"
+	"omphalos/web"
+	"omphalos/web/player"
+)
+
+// day is the demo's quiz with nearly every kind of question.
+func (a *app) day(t testing.TB, change func(q *quiz.Quiz)) *store.Quiz {
+	t.Helper()
+	data, err := os.ReadFile("../cmd/omphalos/demo/day.json")
+	require.NoError(t, err)
+	q, err := quiz.Read(data)
+	require.NoError(t, err)
+	if change != nil {
+		change(q)
+	}
+	require.NoError(t, a.store.PutPlaces([]store.Place{
+		{Table: "yards", Key: "north", Name: "North yard", Latitude: 54.1, Longitude: -8.4},
+		{Table: "yards", Key: "river", Name: "River yard", Latitude: 52.7, Longitude: -8.6},
+		{Table: "yards", Key: "hill", Name: "Hill yard", Latitude: 51.9, Longitude: -7.1}}))
+	z := a.add(t, string(q.Write()))
+	a.release(t, z)
+	return z
+}
+
+// fits tells that a page is not wider than the window.
+func (b *tab) fits(where string) {
+	b.t.Helper()
+	assert.LessOrEqual(b.t, read[int](b, `document.documentElement.scrollWidth`), read[int](b, `innerWidth`), "%s is wider than the window", where)
+}
+
+// asked waits for the page of a question and holds it against WCAG.
+func (b *tab) asked(key string) {
+	b.t.Helper()
+	b.until("the question "+key, fmt.Sprintf(`document.querySelector("[data-question=%s]") && document.readyState === "complete"`, key))
+	b.axe(key)
+	b.fits(key)
+}
+
+// All kinds on a small phone by taps, at the size that a text of 200 % makes of a large one.
+func TestEveryKindByTaps(t *testing.T) {
+	a := newApp(t)
+	z := a.day(t, nil)
+	p := a.newTabOf(t, 320, 640, true)
+	p.open("/q/" + z.Slug)
+	p.axe("opening")
+	p.fits("opening")
+	p.click(".button")
+	next := func() { p.click("[name=go][value=on]") }
+	p.asked("see")
+	p.tap("[value=honey]")
+	p.asked("bring")
+	p.click("[value=friends]")
+	p.click("[value=other]")
+	p.until("a third one can't be chosen", `document.querySelector("[value=children]").disabled && !document.querySelector("[value=friends]").disabled`)
+	p.until("own words are asked for", `document.activeElement?.name === "words.bring"`)
+	p.do(chromedp.KeyEvent("My aunt"))
+	next()
+	p.asked("home")
+	p.fill(".searched input", "ow")
+	p.until("two trees hold the letters", `[...document.querySelectorAll(".searched li")].map(l => l.textContent).join() === "Rowan,Willow"`)
+	p.axe("a list that is searched")
+	p.click(".searched li:last-child")
+	assert.Equal(t, "willow", p.value("[name='answer.home']"))
+	next()
+	p.asked("habits")
+	for i := range 3 {
+		p.click(fmt.Sprintf(`.gridrow:nth-of-type(%d) [value=often]`, i+1))
+	}
+	next()
+	p.asked("fear")
+	p.tap("[name='answer.fear'][value='7']")
+	p.asked("honeylove")
+	p.tap("[name='answer.honeylove'][value='4']")
+	p.asked("queen")
+	p.tap("[value=hundred]")
+	p.asked("sting")
+	p.tap("[value=no]")
+	p.asked("yard")
+	p.run(`navigator.geolocation.getCurrentPosition = (found) => found({coords: {latitude: 52, longitude: -7.2}})`) // permission as a person gives it
+	p.click("[data-near]")
+	p.until("the nearest comes first", `document.querySelector(".places .answer")?.textContent.includes("Hill yard") && document.querySelector(".places em").textContent.includes("km")`)
+	p.axe("places by nearness")
+	p.tap("[value=river]")
+	p.asked("time")
+	p.tap(".time:nth-of-type(4) input")
+	p.asked("name")
+	p.fill("[name='answer.name']", "Ann")
+	p.do(chromedp.KeyEvent(kb.Enter))
+	p.asked("phone")
+	p.fill("[name='answer.phone']", "12")
+	next()
+	p.until("a wrong number is told", `document.querySelector(".wrong")?.textContent.includes("country code")`)
+	p.axe("a wrong number")
+	p.fill("[name='answer.phone']", "+353 1 234 5678")
+	next()
+	p.until("it has landed", `location.pathname.endsWith("/end")`)
+	p.axe("result")
+	p.fits("result")
+	assert.Equal(t, "Bring boots, Ann: you will help along", p.text("h1"))
+	assert.Contains(t, p.text(".reviewed h2"), "1 of 2 right")
+	got := map[string]string{}
+	whole, err := a.store.Response(z.ID, 1)
+	require.NoError(t, err)
+	for _, one := range whole.Answers {
+		got[one.Question+one.Row] = one.Answer
+	}
+	assert.Equal(t, "+35312345678", got["phone"])
+	assert.Equal(t, "river", got["yard"])
+	assert.Equal(t, "often", got["habitsfield"])
+}
+
+// The whole way with a keyboard alone, on a large window: number keys and Enter.
+func TestAQuizByKeyboard(t *testing.T) {
+	a := newApp(t)
+	z := a.day(t, nil)
+	p := a.newTab(t)
+	p.open("/q/" + z.Slug)
+	p.do(chromedp.KeyEvent(kb.Tab + kb.Enter))
+	for _, step := range []struct{ question, keys string }{
+		{"see", "3" + kb.Enter}, {"bring", "13" + kb.Enter}, {"home", kb.Tab + "haz" + kb.Enter + kb.Enter},
+		{"habits", kb.Tab + " " + kb.Tab + kb.ArrowDown + kb.Tab + kb.ArrowUp + kb.Enter}, {"fear", "0" + kb.Enter}, {"honeylove", "5" + kb.Enter}, {"queen", "3" + kb.Enter}, {"sting", "2" + kb.Enter},
+		{"yard", "2" + kb.Enter}, {"time", "4" + kb.Enter}, {"name", kb.Tab + "Ann" + kb.Enter}, {"phone", kb.Tab + kb.Tab + kb.Enter},
+	} {
+		p.asked(step.question)
+		p.do(chromedp.KeyEvent(step.keys))
+	}
+	p.until("it has landed", `location.pathname.endsWith("/end")`)
+	whole, err := a.store.Response(z.ID, 1)
+	require.NoError(t, err)
+	got := map[string]string{}
+	for _, one := range whole.Answers {
+		got[one.Question+one.Row] += one.Answer
+	}
+	assert.Equal(t, "alonefriends", got["bring"])
+	assert.Equal(t, "hazel", got["home"])
+	assert.Equal(t, "0", got["fear"])
+	assert.Equal(t, "thousand", got["queen"])
+	assert.Equal(t, "never", got["habitsgarden"])
+}
+
+// A tap stays where the marketer says so.
+func TestTapsThatStay(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Settings = &quiz.Settings{TapStays: true}
+	m.Ask("first", quiz.Single, "a", "b")
+	m.Ask("second", quiz.Single, "c", "d")
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.click("[value=a]")
+	p.do(chromedp.Sleep(400 * time.Millisecond))
+	assert.True(t, read[bool](p, `document.querySelector("[value=a]").checked`))
+	p.click("[name=go][value=on]")
+	p.until("the second", `document.querySelector("[data-question=second]")`)
+}
+
+// A closed tab is no loss on the same device; another device begins anew.
+func TestAClosedTabIsTakenUp(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.click(".button")
+	p.asked("crop")
+	p.tap("[value=cherries]")
+	p.asked("size")
+	again := p.beside()
+	again.open("/q/" + z.Slug + "?utm_source=elsewhere")
+	assert.Equal(t, "Go on where you were", again.text(".button.wide"))
+	again.axe("opening with a way back in")
+	again.click(".button.wide")
+	again.asked("size")
+	again.tap("[value=middle]")
+	p.do(chromedp.Reload())
+	p.asked("size")
+	assert.True(t, read[bool](p, `document.querySelector("[value=middle]").checked`), "the other tab's answer")
+
+	other := a.newTabOf(t, 390, 844, true)
+	other.open("/q/" + z.Slug)
+	assert.Equal(t, 1, read[int](other, `document.querySelectorAll(".button").length`))
+	skip := a.newTabOf(t, 390, 844, true)
+	skip.open("/q/" + z.Slug + "?start=now")
+	skip.asked("crop")
+	skip.tap("[value=cherries]")
+	skip.asked("size")
+}
+
+// What says who somebody is is not on disk before the passage is finished, and is still
+// there when one goes back.
+func TestPartialPassagesHoldNoNames(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	for _, k := range []quiz.Kind{quiz.Name, quiz.Email, quiz.ShortText, quiz.Single} {
+		m.Ask(string(k), k)
+	}
+	m.Questions["single"].Answers = map[string]*quiz.Answer{"a": {Label: "a"}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	at := "/q/" + z.Slug
+	for _, pair := range [][2]string{{"name", "Ann Weaver"}, {"email", "ann@example.org"}, {"shorttext", "apples"}} {
+		r, page := c.form(at, "asked", pair[0], "answer."+pair[0], pair[1], "go", "on")
+		require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
+		at = r.Header.Get("Location")
+	}
+	number := strings.Split(at, "/")[2]
+	begun, err := a.store.Passage(number)
+	require.NoError(t, err)
+	assert.Contains(t, begun.Answers, "apples")
+	assert.NotContains(t, begun.Answers, "Ann")
+	assert.NotContains(t, begun.Answers, "ann@example.org")
+	_, page := c.get("/p/" + number + "/name")
+	assert.Contains(t, page, `value="Ann Weaver"`)
+	r, _ := c.form(at, "asked", "single", "answer.single", "a", "go", "on")
+	require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	whole, err := a.store.Response(z.ID, 1)
+	require.NoError(t, err)
+	require.Len(t, whole.Answers, 4)
+}
+
+// A quiz without an opening gives its first page a number: sent twice, it begins and ends
+// one passage.
+func TestOnePageSentTwice(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Pace = quiz.OnePage
+	m.Ask("first", quiz.Single, "a", "b").Required = true
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	_, page := c.get("/q/" + z.Slug)
+	_, rest, _ := strings.Cut(page, `name="passage" value="`)
+	number, _, _ := strings.Cut(rest, `"`)
+	require.True(t, store.IsToken(number))
+	_, err := a.store.Passage(number)
+	require.ErrorIs(t, err, store.ErrNotFound, "looking on is nothing to keep")
+	r, page := c.form("/q/"+z.Slug, "passage", number, "asked", "first", "go", "on")
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, page, `name="passage" value="`+number)
+	for range 3 {
+		r, _ := c.form("/q/"+z.Slug, "passage", number, "asked", "first", "answer.first", "b", "go", "on")
+		assert.Equal(t, "/p/"+number+"/end", r.Header.Get("Location"))
+	}
+	list, err := a.store.Responses(z.ID, 0, 9)
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+}
+
+// Right answers are shown after each question, with the reason, before the result too.
+func TestRightAnswersAfterEach(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Settings = &quiz.Settings{Review: quiz.ReviewEach}
+	m.Ask("drone", quiz.YesNo, "yes", "no").Reason = "Drones have **no** sting."
+	m.Questions["drone"].Answers["no"].Right = true
+	m.Ask("taste", quiz.Single, "sweet", "sour")
+	m.Ask("wings", quiz.Several, "two", "four", "six")
+	m.Questions["wings"].Answers["four"].Right = true
+	m.Outcomes["any"].Text = "You knew {score} of {highest}, {percent} %."
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.tap("[value=yes]")
+	p.until("what is right", `document.querySelector(".verdict")`)
+	p.axe("a right answer")
+	assert.Contains(t, p.text(".review"), "That is not right.")
+	assert.Contains(t, p.text(".review"), "Drones have no sting.")
+	assert.Contains(t, p.text(".review li.other"), "your answer")
+	p.click(".nav .button")
+	p.asked("taste")
+	p.tap("[value=sweet]")
+	p.asked("wings")
+	p.click("[value=four]")
+	p.click("[name=go][value=on]")
+	p.until("what is right of the last", `document.querySelector(".verdict")?.textContent === "That is right."`)
+	p.click(".nav .button")
+	p.until("the result", `location.pathname.endsWith("/end")`)
+	assert.Contains(t, p.text("main"), "You knew 1 of 2, 50 %.")
+}
+
+// A redirect after some seconds is told, can be stopped, and works without scripts.
+func TestARedirectAfterSeconds(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("away")
+	m.Ask("first", quiz.Single, "a", "b")
+	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, After: 2, Address: a.URL + "/standin/booking?first={first}"}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	for _, scripts := range []bool{true, false} {
+		p := a.newTabOf(t, 390, 844, scripts)
+		take := func() {
+			p.open("/q/" + z.Slug)
+			p.click("[value=a]")
+			if !scripts {
+				p.click("[name=go][value=on]")
+			}
+			p.do(chromedp.WaitVisible(chromedp.CSS(".onward")))
+		}
+		take()
+		assert.Contains(t, p.text(".onward"), "You are taken on in 2 seconds")
+		if scripts {
+			p.axe("a redirect after seconds")
+		}
+		p.click(".onward .note a")
+		p.do(chromedp.Sleep(2500 * time.Millisecond))
+		assert.Contains(t, p.address(), "/end", "stopped")
+		take()
+		p.do(chromedp.WaitVisible(chromedp.CSS("dl")))
+		assert.Contains(t, p.address(), "/standin/booking?first=a")
+	}
+}
+
+// An appointment is given once: who comes second chooses another. It can be kept as a file.
+func TestAppointments(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Ask("time", quiz.Appointment).Table = "visits"
+	m.Questions["time"].Required = true
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	slot := func(page string) string {
+		_, rest, _ := strings.Cut(page, `name="answer.time" value="`)
+		at, _, _ := strings.Cut(rest, `"`)
+		return at
+	}
+	ann, ben := a.client(t), a.client(t)
+	_, page := ann.get("/q/" + z.Slug)
+	first := slot(page)
+	at, err := time.Parse(time.RFC3339, first)
+	require.NoError(t, err)
+	assert.True(t, at.After(time.Now()))
+	r, page := ann.form("/q/"+z.Slug, "asked", "time", "answer.time", first, "go", "on")
+	require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
+	end := r.Header.Get("Location")
+	r, page = ben.form("/q/"+z.Slug, "asked", "time", "answer.time", first, "go", "on")
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, page, "This time is not free any more.")
+	assert.NotEqual(t, first, slot(page))
+	_, page = ann.get(end)
+	assert.Contains(t, page, "Your appointment:")
+	r, file := ann.get(strings.TrimSuffix(end, "end") + "appointment.ics")
+	assert.Equal(t, "text/calendar; charset=utf-8", r.Header.Get("Content-Type"))
+	calendar, err := ical.NewDecoder(strings.NewReader(file)).Decode()
+	require.NoError(t, err)
+	begins, err := calendar.Events()[0].DateTimeStart(time.UTC)
+	require.NoError(t, err)
+	assert.True(t, begins.Equal(at))
+	r, _ = ann.get("/p/" + store.Token() + "/appointment.ics")
+	assert.Equal(t, http.StatusNotFound, r.StatusCode)
+}
+
+// The country comes from the address that a proxy tells of, if the proxy is believed; a
+// number dialled at home becomes a whole one. The address itself is not kept.
+func TestCountryOfAVisitor(t *testing.T) {
+	m := quiztest.New("home", "abroad")
+	m.Ask("phone", quiz.Phone)
+	m.Decision.Steps = map[string]*quiz.Step{"here": {Kind: quiz.RuleStep, Outcome: "home", When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("GB")}}}}
+	m.Decision.Otherwise = "abroad"
+	countries := func(at netip.Addr) string { return map[string]string{"192.0.2.7": "GB"}[at.String()] }
+	for proxy, want := range map[string]string{"127.0.0.1": "home", "10.0.0.1": "abroad"} {
+		a := newAppWith(t, web.Options{Countries: countries, Proxies: []string{proxy}})
+		z := a.add(t, string(m.Write()))
+		a.release(t, z)
+		c := a.client(t)
+		form := url.Values{"asked": {"phone"}, "answer.phone": {"01632 960123"}, "go": {"on"}}
+		if want == "abroad" {
+			form.Set("answer.phone", "+44 1632 960123")
+		}
+		r, err := http.NewRequest(http.MethodPost, a.URL+"/q/"+z.Slug, strings.NewReader(form.Encode()))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		r.Header.Set("X-Forwarded-For", "192.0.2.7")
+		answer, page := c.send(r)
+		require.Equal(t, http.StatusSeeOther, answer.StatusCode, page)
+		last := a.last(t, z)
+		assert.Equal(t, want, last.Outcome)
+		assert.NotContains(t, last.Visitor, "192.0.2.7")
+		whole, err := a.store.Response(z.ID, 1)
+		require.NoError(t, err)
+		assert.Equal(t, "+441632960123", whole.Answers[0].Answer)
+	}
+	assert.Error(t, web.CheckProxies([]string{"10.0.0.0/8", "nearby"}))
+	assert.NoError(t, web.CheckProxies([]string{"10.0.0.0/8", "::1"}))
+}
+
+// Too much from one address waits a minute; a robot that fills in what nobody sees is
+// thanked, and nothing is kept; what is too long is told so.
+func TestGuards(t *testing.T) {
+	a := newAppWith(t, web.Options{Limits: player.Limits{Starts: 2, Finishes: 1}})
+	m := quiztest.New("any")
+	m.Opening = &quiz.Opening{Heading: "Begin"}
+	m.Ask("words", quiz.LongText)
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	begin := func(pairs ...string) (*http.Response, string) { return c.form("/q/"+z.Slug, pairs...) }
+	r, page := begin("website", "https://spam.example")
+	assert.Equal(t, http.StatusOK, r.StatusCode)
+	assert.Contains(t, page, "Thank you")
+	assert.Empty(t, r.Header.Get("Location"))
+
+	var at []string
+	for range 4 {
+		r, _ := begin()
+		require.Equal(t, http.StatusSeeOther, r.StatusCode)
+		at = append(at, r.Header.Get("Location"))
+	}
+	r, page = begin()
+	assert.Equal(t, http.StatusTooManyRequests, r.StatusCode)
+	assert.Equal(t, "60", r.Header.Get("Retry-After"))
+	assert.Contains(t, page, "Try again in a minute")
+
+	r, page = c.form(at[0], "asked", "words", "answer.words", strings.Repeat("x", 600<<10), "go", "on")
+	assert.Equal(t, http.StatusRequestEntityTooLarge, r.StatusCode)
+	assert.Contains(t, page, "too long")
+	for i := range 3 {
+		r, page = c.form(at[i], "asked", "words", "answer.words", "Two & two", "go", "on")
+	}
+	assert.Equal(t, http.StatusTooManyRequests, r.StatusCode)
+	assert.Contains(t, page, "Two &amp; two", "what was typed is still there")
+	list, err := a.store.Responses(z.ID, 0, 9)
+	require.NoError(t, err)
+	assert.Len(t, list, 2)
+}
+
+// A workspace that somebody else holds gives a page that says to try again, with the
+// answers in the form; then it is kept, once.
+func TestALockedWorkspace(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t)
+	at := c.walk("cherries", "middle", "later", "enough", "little")
+	free := a.lock(t)
+	r, page := c.answer(at, "us")
+	free()
+	require.Equal(t, http.StatusServiceUnavailable, r.StatusCode)
+	assert.Equal(t, "5", r.Header.Get("Retry-After"))
+	assert.Contains(t, page, "It is still here: try again in a moment.")
+	assert.True(t, bytes.Contains([]byte(page), []byte(`value="us" checked`)), "the answer is in the form")
+	list, err := a.store.Responses(z.ID, 0, 9)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+	r, _ = c.answer(at, "us")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	list, err = a.store.Responses(z.ID, 0, 9)
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+}
