@@ -7,7 +7,7 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-.PHONY: demo build test check tools assets assets-unchanged bench fuzz shots
+.PHONY: demo build test check tools assets assets-unchanged bench fuzz load crash shots
 
 build:
 	$(GO) build -o bin/omphalos ./cmd/omphalos
@@ -39,6 +39,15 @@ test: tools assets-unchanged check
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./...
+
+# How many pages and finished passages there are under a rush of visitors, beside bare
+# handlers, on loopback and for a minute or so.
+load:
+	$(GO) test ./cmd/omphalos -run '^TestLoad$$' -count 1 -v -load $(or $(EACH),5s)
+
+# The server is killed 50 times while passages are finished; nothing acknowledged is lost.
+crash:
+	$(GO) test ./cmd/omphalos -run '^TestKilledUnderLoad$$' -count 1 -v -kills $(or $(KILLS),50)
 
 FUZZTIME ?= 2m
 fuzz:

@@ -18,6 +18,7 @@ import (
 	"gorm.io/gorm"
 
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
 
@@ -162,4 +163,41 @@ func BenchmarkEditSeen(b *testing.B) {
 	b.ReportMetric(times[len(times)/2], "ms-median")
 	b.ReportMetric(times[len(times)*95/100], "ms-p95")
 	b.ReportMetric(0, "ns/op")
+}
+
+// BenchmarkOnePage is the page of a quiz of six questions, and the post that finishes it,
+// from many respondents at once.
+func BenchmarkOnePage(b *testing.B) {
+	quiet(b)
+	a := newApp(b)
+	m := quiztest.New("low", "high")
+	m.Pace = quiz.OnePage
+	m.Scale("points", quiz.Sum)
+	form := url.Values{"go": {"on"}}
+	for i := range 6 {
+		key := fmt.Sprintf("q%d", i)
+		m.Ask(key, quiz.Single, "a points=1", "b points=2", "c points=3").Required = true
+		form.Add("asked", key)
+		form.Set("answer."+key, "b")
+	}
+	m.Bands("points", "low", "12=high")
+	z := a.add(b, string(m.Write()))
+	a.release(b, z)
+	b.Run("page", func(b *testing.B) {
+		b.RunParallel(func(pb *testing.PB) {
+			for pb.Next() {
+				serveOnce(b, a.Config.Handler, httptest.NewRequest(http.MethodGet, "/q/"+z.Slug, nil), 200)
+			}
+		})
+	})
+	b.Run("finish", func(b *testing.B) {
+		b.SetParallelism(32)
+		b.RunParallel(func(pb *testing.PB) {
+			for pb.Next() {
+				r := httptest.NewRequest(http.MethodPost, "/q/"+z.Slug, strings.NewReader(form.Encode()))
+				r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+				serveOnce(b, a.Config.Handler, r, http.StatusSeeOther)
+			}
+		})
+	})
 }

@@ -75,7 +75,9 @@ func TestABlockInAPage(t *testing.T) {
 	a.shown(t, true)
 	b := a.newTab(t)
 	b.open(a.shop(""))
-	frame := func() float64 { return read[float64](b, `document.querySelector("iframe").getBoundingClientRect().height`) }
+	frame := func() float64 {
+		return read[float64](b, `document.querySelector("iframe").getBoundingClientRect().height`)
+	}
 	b.until("the frame is as high as the opening", `document.querySelector("iframe").style.height !== "480px"`)
 	opening := frame()
 	assert.Less(t, opening, 480.0)

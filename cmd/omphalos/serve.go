@@ -12,6 +12,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"strings"
 	"syscall"
 	"time"
@@ -69,6 +70,11 @@ func openWorkspace(file string) (*store.Store, error) {
 	return store.Open(file)
 }
 
+// garbage is how much the heap may grow, in percent, before it is swept: what is kept in
+// memory is small and what passes through is much, so that seldom sweeping is worth more
+// than it takes.
+const garbage = 400
+
 // serve serves until it is interrupted, then lets the requests under way end.
 func serve(ctx context.Context, s *store.Store, listen string, with web.Options, started func(net.Addr)) error {
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
@@ -76,6 +82,9 @@ func serve(ctx context.Context, s *store.Store, listen string, with web.Options,
 	listener, err := net.Listen("tcp", listen)
 	if err != nil {
 		return fmt.Errorf("listening on %s: %w", listen, err)
+	}
+	if os.Getenv("GOGC") == "" {
+		debug.SetGCPercent(garbage)
 	}
 	server := &http.Server{Handler: web.New(s, with), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second,
 		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}

@@ -10,10 +10,12 @@ import (
 	"io/fs"
 	"net/http"
 	"path"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/parser"
@@ -59,6 +61,7 @@ func (v *Views) Page(w http.ResponseWriter, status int, page string, data any) e
 		return err
 	}
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.Header().Set("Content-Length", strconv.Itoa(len(body)))
 	w.WriteHeader(status)
 	_, err = w.Write(body)
 	return err
@@ -167,8 +170,31 @@ var (
 	sanitizer  = bluemonday.UGCPolicy().AllowRelativeURLs(true).RequireNoReferrerOnLinks(true)
 )
 
+// What was rendered lately, by text: most texts of a quiz are the same for everybody.
+var (
+	markdowns, _ = lru.New[string, template.HTML](2048)
+	inlines, _   = lru.New[string, template.HTML](8192)
+)
+
+// longestKept is the longest text whose rendering is remembered, in bytes.
+const longestKept = 8 << 10
+
+func remembered(of *lru.Cache[string, template.HTML], text string, render func(string) template.HTML) template.HTML {
+	if len(text) > longestKept {
+		return render(text)
+	}
+	if html, known := of.Get(text); known {
+		return html
+	}
+	html := render(text)
+	of.Add(text, html)
+	return html
+}
+
 // Markdown turns CommonMark into HTML that is safe to show.
-func Markdown(text string) template.HTML {
+func Markdown(text string) template.HTML { return remembered(markdowns, text, renderMarkdown) }
+
+func renderMarkdown(text string) template.HTML {
 	var b bytes.Buffer
 	if err := commonMark.Convert([]byte(text), &b); err != nil {
 		return template.HTML("<p>" + template.HTMLEscapeString(text) + "</p>")
@@ -183,7 +209,9 @@ var inlineMark = goldmark.New(goldmark.WithParser(parser.NewParser(
 )))
 
 // Inline is Markdown for headings and labels, where "1. Apples" is no list.
-func Inline(text string) template.HTML {
+func Inline(text string) template.HTML { return remembered(inlines, text, renderInline) }
+
+func renderInline(text string) template.HTML {
 	var b bytes.Buffer
 	if err := inlineMark.Convert([]byte(text), &b); err != nil {
 		return template.HTML(template.HTMLEscapeString(text))
