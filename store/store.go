@@ -9,6 +9,7 @@ package store
 import (
 	"context"
 	"crypto/rand"
+	"database/sql"
 	"encoding/base32"
 	"errors"
 	"fmt"
@@ -35,6 +36,7 @@ type Store struct {
 	passages *lru.Cache[string, Passage] // those read or written lately, as they are on disk
 	public   published
 	writer   *gorm.DB // on a connection of its own, for writeGroups alone
+	conn     *sql.Conn
 
 	queue   chan *entry // what waits to be written
 	written chan struct{}
@@ -57,11 +59,11 @@ func Open(file string) (*Store, error) {
 	if err := gormigrate.New(db, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
 		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
 	}
-	own, err := ownConnection(db)
+	own, conn, err := ownConnection(db)
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
-	s := &Store{db: db, writer: own, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
+	s := &Store{db: db, writer: own, conn: conn, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
 	s.passages, _ = lru.New[string, Passage](rememberedPassages) // never fails
 	go s.writeGroups()
 	return s, nil
@@ -78,34 +80,39 @@ func config() *gorm.Config {
 
 // ownConnection returns a database on one connection of its own, whose statements stay
 // prepared from one transaction to the next.
-func ownConnection(db *gorm.DB) (*gorm.DB, error) {
+func ownConnection(db *gorm.DB) (*gorm.DB, *sql.Conn, error) {
 	pool, err := db.DB()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	conn, err := pool.Conn(context.Background())
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	own := config()
 	own.DisableAutomaticPing = true // a single connection has none
-	return gorm.Open(sqlite.Dialector{Conn: conn}, own)
+	writer, err := gorm.Open(sqlite.Dialector{Conn: conn}, own)
+	return writer, conn, err
 }
 
 // Close writes what waits to be written, and closes the workspace.
 func (s *Store) Close() error {
 	s.closing.Lock()
-	if !s.closed {
+	closed := s.closed
+	if !closed {
 		s.closed = true
 		close(s.queue)
 	}
 	s.closing.Unlock()
 	<-s.written
+	if closed {
+		return nil
+	}
 	db, err := s.db.DB()
 	if err != nil {
 		return err
 	}
-	return db.Close()
+	return errors.Join(s.conn.Close(), db.Close())
 }
 
 // found turns GORM's word for an empty result into ErrNotFound.

@@ -149,3 +149,15 @@ func TestCopying(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, z.Title, after.Title)
 }
+
+// A closed workspace is one file: what was written ahead is in it.
+func TestAClosedWorkspaceIsOneFile(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "w.db")
+	s := open(t, file)
+	withOrchard(t, s)
+	require.NoError(t, s.Close())
+	left, err := filepath.Glob(file + "*")
+	require.NoError(t, err)
+	assert.Equal(t, []string{file}, left)
+	require.NoError(t, s.Close(), "closing again is no harm")
+}

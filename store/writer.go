@@ -7,6 +7,7 @@ import (
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+	"gorm.io/gorm/logger"
 )
 
 // Passages are written by one goroutine in groups: while a group is being put on disk,
@@ -101,7 +102,8 @@ func (s *Store) commit(group []*entry) (err error) {
 			err = fmt.Errorf("writing passages: %v", fault)
 		}
 		if err != nil {
-			err = errors.Join(err, tx.Exec("ROLLBACK").Error)
+			// Where the disk is full SQLite has done so by itself, and says so.
+			_ = tx.Session(&gorm.Session{Logger: logger.Discard}).Exec("ROLLBACK")
 		}
 	}()
 	if err := writePassages(tx, group); err != nil {

@@ -185,7 +185,7 @@ func TestDemo(t *testing.T) {
 		defer s.Close()
 		list, err := s.Quizzes()
 		require.NoError(t, err)
-		require.Len(t, list, 3)
+		require.Len(t, list, 4)
 		products, err := s.Products()
 		require.NoError(t, err)
 		signs, err := s.Signposts()
@@ -194,7 +194,7 @@ func TestDemo(t *testing.T) {
 		require.Len(t, signs, 3)
 		_, err = s.SignIn(demoEmail, demoPassword)
 		require.NoError(t, err)
-		return list[2].Responses, list[2].Title
+		return list[3].Responses, list[3].Title
 	}
 	for _, args := range [][]string{{}, {}, {"--remake"}} {
 		_, complaints, status := run(t, "", append([]string{"demo", "--only-make", "--workspace", path}, args...)...)
