@@ -15,5 +15,5 @@ var migrations = []*gormigrate.Migration{
 	{ID: "2026-11-24-tables", Migrate: func(db *gorm.DB) error {
 		return db.AutoMigrate(&Signpost{}, &SignpostChange{}, &Product{})
 	}},
-	{ID: "2026-11-25-respondents", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}, &Place{}, &Booking{}) }},
+	{ID: "2026-11-25-respondents", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}, &Place{}, &Booking{}, &Consent{}) }},
 }

@@ -117,7 +117,7 @@ func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) 
 
 // AddContact adds what a respondent said of themselves after the result, in one
 // commit, once: a response that has it already stays as it is. The error is as SaveTyped's.
-func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers []ResponseAnswer) error {
+func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers []ResponseAnswer, consents []Consent) error {
 	next := p.with(typed, true)
 	err := s.write(&entry{passage: next, alone: func(tx *gorm.DB) error {
 		var r Response
@@ -126,6 +126,14 @@ func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers [
 		}
 		for i := range answers {
 			answers[i].ResponseID = r.ID
+		}
+		for i := range consents {
+			consents[i].ResponseID, consents[i].Given = r.ID, next.Updated
+		}
+		if len(consents) > 0 {
+			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&consents).Error; err != nil {
+				return err
+			}
 		}
 		if len(answers) > 0 {
 			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&answers).Error; err != nil {

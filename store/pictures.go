@@ -32,6 +32,13 @@ func (s *Store) Picture(name string) (*Picture, error) {
 	return &p, found(err, "the picture")
 }
 
+// PictureSize returns the width and height of a picture in pixels.
+func (s *Store) PictureSize(name string) (width, height int, err error) {
+	var p Picture
+	err = s.db.Select("width", "height").Where("name = ?", name).Take(&p).Error
+	return p.Width, p.Height, found(err, "the size of the picture")
+}
+
 // Pictures returns the pictures that were used last, without what they hold.
 func (s *Store) Pictures(most int) ([]Picture, error) {
 	var list []Picture

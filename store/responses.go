@@ -28,6 +28,17 @@ type Response struct {
 	Visitor   string           // JSON of passage.Visitor
 	Scores    []ResponseScore  `gorm:"constraint:OnDelete:CASCADE"`
 	Answers   []ResponseAnswer `gorm:"constraint:OnDelete:CASCADE"`
+	Consents  []Consent        `gorm:"constraint:OnDelete:CASCADE"`
+}
+
+// A Consent is what a respondent agreed to: the words as they stood there, the privacy
+// notice beside them, and when.
+type Consent struct {
+	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Field      string `gorm:"primaryKey"` // key of the field or the question
+	Words      string
+	Privacy    string // address of the notice, "" for none
+	Given      time.Time
 }
 
 // A ResponseScore is what a scale came to.
@@ -84,7 +95,7 @@ func (s *Store) Partings(quiz uint) (int, error) {
 // Response returns one response of a quiz by its number, whole.
 func (s *Store) Response(quiz uint, number int) (*Response, error) {
 	var r Response
-	err := s.db.Preload("Scores").Preload("Answers", func(db *gorm.DB) *gorm.DB { return db.Order("question, row, part") }).
+	err := s.db.Preload("Scores").Preload("Consents").Preload("Answers", func(db *gorm.DB) *gorm.DB { return db.Order("question, row, part") }).
 		Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
 	return &r, found(err, "the response %d", number)
 }

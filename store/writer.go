@@ -227,7 +227,12 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 	}
 	var scores []ResponseScore
 	var answers []ResponseAnswer
+	var consents []Consent
 	for _, r := range list {
+		for i := range r.Consents {
+			r.Consents[i].ResponseID, r.Consents[i].Given = r.ID, r.Finished
+		}
+		consents = append(consents, r.Consents...)
 		for i := range r.Scores {
 			r.Scores[i].ResponseID = r.ID
 		}
@@ -237,6 +242,9 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 		scores, answers = append(scores, r.Scores...), append(answers, r.Answers...)
 	}
 	if err := create(tx, scores); err != nil {
+		return err
+	}
+	if err := create(tx, consents); err != nil {
 		return err
 	}
 	return create(tx, answers)

@@ -472,3 +472,87 @@ func TestALockedWorkspace(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
 }
+
+// The first page is light, asks nobody else for anything, and nothing on it moves when
+// the picture and the typeface come.
+func TestTheFirstPageIsLight(t *testing.T) {
+	a := newApp(t)
+	z := a.day(t, nil)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.until("all has come", `document.readyState === "complete" && document.fonts.status === "loaded"`)
+	type part struct {
+		Name  string
+		Bytes int
+	}
+	parts := read[[]part](p, `[...performance.getEntriesByType("navigation"), ...performance.getEntriesByType("resource")].map(e => ({Name: e.name, Bytes: e.encodedBodySize}))`)
+	weight := 0
+	for _, one := range parts {
+		assert.True(t, strings.HasPrefix(one.Name, a.URL+"/"), "%s is asked for", one.Name)
+		if !strings.Contains(one.Name, ".woff2") && !strings.Contains(one.Name, "drawing-") {
+			weight += one.Bytes
+		}
+	}
+	t.Logf("%d bytes in %d parts, without picture and typeface", weight, len(parts))
+	assert.Greater(t, len(parts), 2)
+	assert.Less(t, weight, 40<<10)
+	p.run(`new Promise(done => { new PerformanceObserver(list => { window.shift = (window.shift ?? 0) + list.getEntries().reduce((sum, e) => sum + e.value, 0) }).observe({type: "layout-shift", buffered: true}); setTimeout(done, 300) })`)
+	assert.Zero(t, read[float64](p, `window.shift ?? 0`), "layout shift")
+}
+
+// Without a connection nothing is lost: the answer goes on its way when it is back.
+func TestAConnectionThatIsLost(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.click(".button")
+	p.asked("crop")
+	p.run(`Object.defineProperty(navigator, "onLine", {value: false, configurable: true})`)
+	p.click("[value=cherries]")
+	p.until("it says so", `document.querySelector(".offline")?.textContent.includes("no connection")`)
+	p.axe("no connection")
+	assert.True(t, read[bool](p, `document.querySelector("[value=cherries]").checked`))
+	p.run(`Object.defineProperty(navigator, "onLine", {value: true}); dispatchEvent(new Event("online"))`)
+	p.asked("size")
+}
+
+// All kinds without scripts.
+func TestEveryKindWithoutScripts(t *testing.T) {
+	a := newApp(t)
+	z := a.day(t, nil)
+	p := a.newTabOf(t, 390, 844, false)
+	p.open("/q/" + z.Slug)
+	p.click(".button")
+	for _, step := range []struct{ question, click string }{
+		{"see", "[value=hives]"}, {"bring", "[value=children]"}, {"home", ""}, {"habits", ".gridrow:nth-of-type(%d) [value=some]"}, {"fear", "[value='3']"}, {"honeylove", "[value='5']"},
+		{"queen", "[value=thousand]"}, {"sting", "[value=no]"}, {"yard", "[value=hill]"}, {"time", ".time input"}, {"name", ""}, {"phone", ""},
+	} {
+		p.do(chromedp.WaitVisible(chromedp.CSS("[data-question=" + step.question + "]")))
+		switch step.question {
+		case "home":
+			p.do(chromedp.SetValue(chromedp.CSS("select"), "oak"))
+		case "habits":
+			for i := range 3 {
+				p.click(fmt.Sprintf(step.click, i+1))
+			}
+		case "name":
+			p.do(chromedp.Focus(chromedp.CSS("[name='answer.name']")), chromedp.KeyEvent("Ann"))
+		case "phone":
+		default:
+			p.click(step.click)
+		}
+		p.click("[name=go][value=on]")
+	}
+	p.do(chromedp.WaitVisible(chromedp.CSS(".booked")))
+	assert.Contains(t, p.text(".reviewed h2"), "2 of 2 right")
+	whole, err := a.store.Response(z.ID, 1)
+	require.NoError(t, err)
+	got := map[string]string{}
+	for _, one := range whole.Answers {
+		got[one.Question+one.Row] = one.Answer
+	}
+	assert.Equal(t, "oak", got["home"])
+	assert.Equal(t, "hill", got["yard"])
+}

@@ -3,11 +3,16 @@
 package assets
 
 import (
+	"bytes"
+	"compress/gzip"
 	"crypto/sha256"
 	"embed"
 	"encoding/hex"
 	"io/fs"
 	"net/http"
+	"path"
+	"strconv"
+	"strings"
 )
 
 //go:embed dist
@@ -16,7 +21,10 @@ var dist embed.FS
 // Prefix is where Handler serves.
 const Prefix = "/assets/"
 
-var versions = map[string]string{}
+var (
+	versions = map[string]string{}
+	packed   = map[string][]byte{} // texts, compressed by gzip
+)
 
 func init() {
 	files, err := dist.ReadDir("dist")
@@ -30,14 +38,53 @@ func init() {
 		}
 		sum := sha256.Sum256(data)
 		versions[f.Name()] = hex.EncodeToString(sum[:6])
+		if kinds[path.Ext(f.Name())] != "" {
+			packed[f.Name()] = pack(data)
+		}
 	}
+}
+
+// kinds are the types of the files that compressing makes smaller.
+var kinds = map[string]string{".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".svg": "image/svg+xml"}
+
+func pack(data []byte) []byte {
+	var b bytes.Buffer
+	w, err := gzip.NewWriterLevel(&b, gzip.BestCompression)
+	if err != nil {
+		panic("assets: " + err.Error()) // the level is a right one
+	}
+	_, _ = w.Write(data) // into memory: never fails
+	_ = w.Close()
+	return b.Bytes()
+}
+
+// Send writes a text of the files, compressed where the browser takes that; false for
+// others.
+func Send(w http.ResponseWriter, r *http.Request, name string) bool {
+	data := packed[name]
+	if data == nil {
+		return false
+	}
+	h := w.Header()
+	h.Set("Content-Type", kinds[path.Ext(name)])
+	h.Set("Vary", "Accept-Encoding")
+	if strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+		h.Set("Content-Encoding", "gzip")
+	} else {
+		var err error
+		if data, err = dist.ReadFile("dist/" + name); err != nil {
+			return false
+		}
+	}
+	h.Set("Content-Length", strconv.Itoa(len(data)))
+	if r.Method != http.MethodHead {
+		_, _ = w.Write(data)
+	}
+	return true
 }
 
 // Path returns the address of a file, which changes with its content.
 func Path(name string) string { return Prefix + name + "?v=" + versions[name] }
-
-// Read returns the content of a file.
-func Read(name string) ([]byte, error) { return dist.ReadFile("dist/" + name) }
 
 // Handler serves the files. Those that are asked for by Path may be kept for good.
 func Handler() http.Handler {
@@ -49,6 +96,9 @@ func Handler() http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.URL.RawQuery != "" {
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		}
+		if Send(w, r, strings.TrimPrefix(r.URL.Path, Prefix)) {
+			return
 		}
 		server.ServeHTTP(w, r)
 	})

@@ -1,6 +1,7 @@
 // Builds what the pages load, into dist/: styles, scripts, fonts and icons.
 // The built files are committed, so that running the application needs Go alone.
 import { execFileSync } from "node:child_process";
+import { createHash } from "node:crypto";
 import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "esbuild";
@@ -25,6 +26,12 @@ for (const face of ["commissioner", "literata", "atkinson-hyperlegible-next"]) {
   const fonts = join(root, "node_modules/@fontsource-variable", face);
   for (const part of ["latin", "latin-ext"]) copyFileSync(join(fonts, `files/${face}-${part}-wght-normal.woff2`), join(dist, `${face}-${part}.woff2`));
   copyFileSync(join(fonts, "LICENSE"), join(dist, `${face}-license.txt`));
+}
+
+// Styles name the typefaces with their version, as assets.Path does, so that browsers keep them.
+for (const name of ["studio", "player"]) {
+  const file = join(dist, `${name}.css`);
+  writeFileSync(file, readFileSync(file, "utf8").replace(/\/assets\/([\w-]+\.woff2)/g, (url, font) => `${url}?v=${createHash("sha256").update(readFileSync(join(dist, font))).digest("hex").slice(0, 12)}`));
 }
 
 for (const name of readdirSync(join(here, "src/drawings"))) copyFileSync(join(here, "src/drawings", name), join(dist, `drawing-${name}`));

@@ -71,19 +71,35 @@ func (j *journey) readContact(c *gin.Context) map[string]string {
 	return wrongs
 }
 
-// contactAnswers returns what is kept of the contact section: consent with the words
-// that were agreed to.
+// contactAnswers returns what is kept of the contact section.
 func (j *journey) contactAnswers() []store.ResponseAnswer {
 	var list []store.ResponseAnswer
 	in := j.input()
-	contact := j.program.Quiz().Contact
 	for _, key := range j.program.ContactKeys() {
 		if value := in.Contact[key]; value != "" {
-			a := store.ResponseAnswer{Question: key, Answer: value}
-			if contact.Fields[key].Kind == quiz.Consent {
-				a.WriteIn = contact.Fields[key].Label
+			list = append(list, store.ResponseAnswer{Question: key, Answer: value})
+		}
+	}
+	return list
+}
+
+// consents returns what was agreed to, in the words that stood there: in the contact
+// section and by questions on the passage.
+func (j *journey) consents() []store.Consent {
+	var list []store.Consent
+	in, filler := j.input(), j.filler()
+	privacy := ""
+	if contact := j.program.Quiz().Contact; contact != nil {
+		privacy = contact.Privacy
+		for _, key := range j.program.ContactKeys() {
+			if f := contact.Fields[key]; f.Kind == quiz.Consent && in.Contact[key] != "" {
+				list = append(list, store.Consent{Field: key, Words: filler.Text(f.Label), Privacy: privacy})
 			}
-			list = append(list, a)
+		}
+	}
+	for _, at := range j.walk().Seen {
+		if q := j.program.Question(at); q.Kind == quiz.Consent && in.Answers[at].State == passage.Given {
+			list = append(list, store.Consent{Field: j.program.Key(at), Words: filler.Text(q.Label), Privacy: privacy})
 		}
 	}
 	return list
@@ -118,7 +134,7 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
 		return
 	}
-	if err := p.store.AddContact(j.passage, j.typed, j.contactAnswers()); err != nil {
+	if err := p.store.AddContact(j.passage, j.typed, j.contactAnswers(), j.consents()); err != nil {
 		status, sorry := sorryFor(c, err)
 		p.show(c, status, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry))
 		return

@@ -11,12 +11,9 @@ import (
 // embedScript sends the script that puts a quiz into another page. Its address stays the
 // same, so browsers ask for it again after some minutes.
 func embedScript(c *gin.Context) {
-	script, err := assets.Read("embed.js")
-	if err != nil {
-		c.AbortWithStatus(http.StatusNotFound)
-		return
-	}
 	c.Header("Cache-Control", "public, max-age=300")
 	c.Header("Cross-Origin-Resource-Policy", "cross-origin")
-	c.Data(http.StatusOK, "text/javascript; charset=utf-8", script)
+	if !assets.Send(c.Writer, c.Request, "embed.js") {
+		c.AbortWithStatus(http.StatusNotFound)
+	}
 }

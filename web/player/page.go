@@ -20,6 +20,7 @@ type frame struct {
 	Logo     *quiz.Picture
 	Words    words
 	Look     string // address of its colours, "" where they are ours
+	Typeface bool   // it has a typeface of its own
 	Frames   string // origins of pages that may show this one, with blanks between
 	Trap     string // name of a field that nobody sees
 }
@@ -34,6 +35,7 @@ func newFrame(p *passage.Program, release uint, title string) frame {
 	q := p.Quiz()
 	if q.Look != nil {
 		f.Owner, f.Logo = q.Look.Owner, q.Look.Logo
+		_, f.Typeface = faces[q.Look.Typeface]
 		if dress(q.Look) != "" {
 			f.Look = fmt.Sprintf("/look/%d", release)
 		}
@@ -52,6 +54,7 @@ func newFrame(p *passage.Program, release uint, title string) frame {
 type openingPage struct {
 	frame
 	Opening *quiz.Opening
+	Picture *shownPicture
 	Resume  string // address of where this device's passage has come to
 }
 
@@ -89,6 +92,7 @@ type questionView struct {
 	Key      string
 	Question *quiz.Question
 	Label    string // filled in
+	Picture  *shownPicture
 	Help     string
 	Wrong    string
 	Answers  []answerView
@@ -286,7 +290,7 @@ func (j *journey) progress(at int) progress {
 func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool) questionView {
 	q, key := j.program.Question(at), j.program.Key(at)
 	typed := j.typed[key]
-	view := questionView{Key: key, Question: q, Label: filler.Text(q.Label), Help: filler.Text(q.Help), Wrong: wrong, WriteIn: typed.WriteIn, Alone: alone,
+	view := questionView{Picture: j.player.sizes.of(q.Picture), Key: key, Question: q, Label: filler.Text(q.Label), Help: filler.Text(q.Help), Wrong: wrong, WriteIn: typed.WriteIn, Alone: alone,
 		Input: inputs[q.Kind], Fill: fillings[q.Kind], Range: rangeOf(q), Picks: picksOf(q)}
 	if len(typed.Values) > 0 {
 		view.Value = typed.Values[0]

@@ -43,6 +43,7 @@ type player struct {
 	views    *ui.Views
 	releases sync.Map // release ID → *released
 	personal *expirable.LRU[string, map[string]passage.Typed]
+	sizes    sizes
 	guard    guard
 }
 
@@ -50,11 +51,13 @@ type player struct {
 const (
 	personalPassages = 10_000
 	personalTime     = 24 * time.Hour
+	rememberedSizes  = 4096 // of pictures
 )
 
 // Mount serves the player under /q/{slug} and /p/{passage}.
 func Mount(r gin.IRouter, s *store.Store, with Options) {
 	p := &player{Options: with, store: s, views: ui.Load(templates), guard: newGuard(with.Limits),
+		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: expirable.NewLRU[string, map[string]passage.Typed](personalPassages, nil, personalTime)}
 	r.GET("/q/:slug", p.opening)
 	r.POST("/q/:slug", p.start)
@@ -94,12 +97,12 @@ func (p *player) opening(c *gin.Context) {
 	before := p.begun(c)
 	if r.program.Quiz().Opening != nil && c.Query("start") == "" {
 		if before != nil {
-			page := r.openingPage(release.ID)
+			page := p.openingPage(r)
 			page.Resume = before.here()
 			p.show(c, http.StatusOK, "opening", page)
 			return
 		}
-		html, err := r.opening(p.views, release.ID)
+		html, err := p.openingOf(r)
 		if err != nil {
 			p.fail(c, err)
 			return
@@ -373,7 +376,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	}
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
-	response.Answers = append(response.Answers, j.contactAnswers()...)
+	response.Answers, response.Consents = append(response.Answers, j.contactAnswers()...), j.consents()
 	if taken := p.book(c, j); taken >= 0 {
 		p.show(c, http.StatusConflict, "question", j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}))
 		return

@@ -9,7 +9,6 @@ import (
 
 	"omphalos/core/odds"
 	"omphalos/core/passage"
-	"omphalos/web/ui"
 )
 
 // A released quiz is what is worked out once for each release.
@@ -53,14 +52,14 @@ func (p *player) released(id uint) (*released, error) {
 // progressSample is enough passages to tell how many questions are still to come.
 const progressSample = 2048
 
-func (r *released) openingPage(id uint) openingPage {
+func (p *player) openingPage(r *released) openingPage {
 	o := r.program.Quiz().Opening
-	return openingPage{frame: newFrame(r.program, id, o.Heading), Opening: o}
+	return openingPage{frame: newFrame(r.program, r.id, o.Heading), Opening: o, Picture: p.sizes.of(o.Picture)}
 }
 
-// opening returns the page of the opening, rendered once.
-func (r *released) opening(views *ui.Views, id uint) ([]byte, error) {
-	r.begin.Do(func() { r.html, r.failed = views.Part("opening", "layout", r.openingPage(id)) })
+// openingOf returns the page of the opening, rendered once.
+func (p *player) openingOf(r *released) ([]byte, error) {
+	r.begin.Do(func() { r.html, r.failed = p.views.Part("opening", "layout", p.openingPage(r)) })
 	return r.html, r.failed
 }
 

@@ -17,7 +17,7 @@ type resultPage struct {
 	frame
 	Headline string
 	Text     string
-	Picture  *quiz.Picture
+	Picture  *shownPicture
 	Blocks   []blockView
 	Score    *score
 	Why      []string
@@ -41,7 +41,7 @@ type blockView struct {
 	Text    string
 	Label   string
 	Address string
-	Picture *quiz.Picture
+	Picture *shownPicture
 	First   bool // the first call to action
 	Bill    []passage.BillLine
 	Total   string
@@ -62,7 +62,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	filler := j.program.Filler(in, r, j.passage.ID)
 	page := resultPage{
 		frame:    newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz().Title)),
-		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: o.Picture,
+		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: p.sizes.of(o.Picture),
 		Parted: parted, After: j.program.LandingOf(r).After, Here: j.end(), Framed: j.passage.Framed,
 	}
 	if s := j.program.Quiz().Settings; s != nil && s.Review == quiz.ReviewEnd {
@@ -85,7 +85,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	first := true
 	for _, key := range w.Blocks() {
 		b := l.Blocks[key]
-		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: b.Picture}
+		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: p.sizes.of(b.Picture)}
 		if b.Address != "" || b.Signpost != nil {
 			view.Address, _ = j.goal(filler, b.Address, b.Signpost) // a button that leads nowhere is not shown
 		}
@@ -110,7 +110,8 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			slog.Error("reading the catalogue", "error", err)
 		}
 		for _, one := range shown {
-			page.Products = append(page.Products, productView{one, priceText(one.Price, one.Currency), priceText(one.SalePrice, one.Currency)})
+			picture := p.sizes.of(&quiz.Picture{Source: one.Picture, Description: one.Description})
+			page.Products = append(page.Products, productView{one, picture, priceText(one.Price, one.Currency), priceText(one.SalePrice, one.Currency)})
 		}
 	}
 	return page
@@ -118,6 +119,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 
 type productView struct {
 	store.Product
+	Shown            *shownPicture
 	Price, SalePrice string // in words, with the currency
 }
 

@@ -3,6 +3,7 @@ package studio
 import (
 	"cmp"
 	"errors"
+	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
@@ -171,12 +172,13 @@ func (s *studio) explained(r *store.Response) (*responsePage, error) {
 	}
 	for _, a := range r.Answers {
 		if f := contactField(q, a.Question); f != nil {
-			line := contactLine{f.Label, a.Answer}
-			if f.Kind == quiz.Consent {
-				line = contactLine{"Agreed to", a.WriteIn}
+			if f.Kind != quiz.Consent { // told with its words and time below
+				page.Contact = append(page.Contact, contactLine{f.Label, a.Answer})
 			}
-			page.Contact = append(page.Contact, line)
 		}
+	}
+	for _, agreed := range r.Consents {
+		page.Contact = append(page.Contact, contactLine{"Agreed to", fmt.Sprintf("%s (%s UTC)", agreed.Words, agreed.Given.Format("2006-01-02 15:04"))})
 	}
 	for _, reached := range page.Explanation.Scales {
 		page.Totals = append(page.Totals, total{reached.Name, reached.Text, reached.Value})

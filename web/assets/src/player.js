@@ -2,14 +2,29 @@
 const quiz = document.querySelector("form.quiz");
 const questions = () => [...document.querySelectorAll("[data-question]")];
 
-// A double click sends a form once.
+// A double click sends a form once. Without a connection the answers wait on the page.
 document.addEventListener("submit", (event) => {
   const sent = event.target;
   if (sent.dataset.sent) return event.preventDefault();
+  if (!navigator.onLine) {
+    event.preventDefault();
+    return waitFor(sent, event.submitter);
+  }
   sent.dataset.sent = "yes";
   setTimeout(() => delete sent.dataset.sent, 8000);
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
+
+function waitFor(form, button) {
+  if (form.querySelector(".offline")) return;
+  const note = Object.assign(document.createElement("p"), { className: "wrong offline", textContent: "There is no connection just now. Your answers are still here, and go on their way when it is back." });
+  note.setAttribute("role", "alert");
+  form.querySelector(".nav").before(note);
+  addEventListener("online", () => {
+    note.remove();
+    form.requestSubmit(button);
+  }, { once: true });
+}
 
 const goOn = () => quiz.requestSubmit(quiz.querySelector("[name=go][value=on]"));
 
