@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	_ "time/tzdata" // time zones are the same on every machine
 
 	"github.com/spf13/cobra"
 )

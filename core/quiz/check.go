@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"time"
 
 	"golang.org/x/text/currency"
 	"golang.org/x/text/language"
@@ -122,6 +123,9 @@ func (c *checker) document() {
 		c.oneOf("/settings/review", string(s.Review), "", string(ReviewEach), string(ReviewEnd))
 		if _, err := language.Parse(s.Language); s.Language != "" && err != nil {
 			c.refuse("language", "/settings/language", "%q is not a language tag such as en or de-AT (BCP 47)", clip(s.Language))
+		}
+		if _, err := time.LoadLocation(s.TimeZone); s.TimeZone != "" && err != nil {
+			c.refuse("zone", "/settings/timeZone", "%q is not a time zone such as Europe/Dublin", clip(s.TimeZone))
 		}
 		if len(s.Frames) > mostFrames {
 			c.refuse("many", "/settings/frames", "there are %d; at most %d pages may show the quiz", len(s.Frames), mostFrames)
