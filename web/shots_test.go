@@ -5,6 +5,7 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
@@ -43,8 +44,13 @@ func TestShots(t *testing.T) {
 	b.shot(file("catalogue"), false)
 	b.open("/studio/signposts")
 	b.shot(file("signposts"), false)
-	b.open("/studio/quizzes/1/release")
+	b.open("/studio/places")
+	b.shot(file("places"), false)
+	b.open("/studio/quizzes/4/release?as=popup&after=25&phones=no")
 	b.shot(file("release"), false)
+	b.open("/standin/host?quiz=a-day-at-the-bee-yard&title=A+day+at+the+bee+yard&as=popup&after=0")
+	b.do(chromedp.Sleep(time.Second))
+	b.shot(file("popup"), false)
 	b.open("/studio/quizzes/1/learn")
 	b.shot(file("responses"), false)
 	b.open("/studio/quizzes/1/learn/12")
@@ -64,4 +70,17 @@ func TestShots(t *testing.T) {
 		p.click("[name=go][value=on]")
 	}
 	p.shot(file("result"), false)
+
+	p.open("/q/a-day-at-the-bee-yard?start=now")
+	for _, choose := range []string{"[value=hives]", "[value=friends]", ""} {
+		if choose != "" {
+			p.do(chromedp.WaitVisible(chromedp.CSS(choose)))
+			p.run("document.querySelector('" + choose + "').click()")
+		}
+		p.click("[name=go][value=on]")
+		p.do(chromedp.Sleep(300 * time.Millisecond))
+	}
+	p.do(chromedp.WaitVisible(chromedp.CSS(".gridrow")))
+	p.run(`document.querySelectorAll(".gridrow").forEach((row, i) => row.querySelectorAll("input")[2 - i % 2].click())`)
+	p.shot(file("grid"), false)
 }

@@ -70,6 +70,7 @@ type sheetPage struct {
 	Ends  []string // of the outcomes' parts
 	Steps []string // of the decision's parts
 	Ready string   // JSON of the ready-made questions
+	Zones []string // names of time zones that are offered
 }
 
 func (s *studio) sheet(c *gin.Context) {
@@ -98,7 +99,7 @@ func (s *studio) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{frame: s.frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions)}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions), Zones: zones}
 	for id, html := range r.parts {
 		page.Parts[id] = template.HTML(html)
 	}
