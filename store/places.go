@@ -39,6 +39,13 @@ func (s *Store) Places(table string) ([]Place, error) {
 	return list, found(q.Find(&list).Error, "listing the places")
 }
 
+// PlaceTables returns the names of the tables that have places.
+func (s *Store) PlaceTables() ([]string, error) {
+	var list []string
+	err := s.db.Model(&Place{}).Distinct("board").Order("board").Pluck("board", &list).Error
+	return list, found(err, "listing the tables of places")
+}
+
 var placeKey = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9_-]*$`)
 
 // PutPlaces keeps rows, all or none; a row without a key gets one of its name. The error

@@ -43,6 +43,19 @@ func (a *app) day(t testing.TB, change func(q *quiz.Quiz)) *store.Quiz {
 	return z
 }
 
+// answers are those of a response, by question and row; several of one question stand
+// behind each other.
+func (a *app) answers(t testing.TB, z *store.Quiz, number int) map[string]string {
+	t.Helper()
+	whole, err := a.store.Response(z.ID, number)
+	require.NoError(t, err)
+	got := map[string]string{}
+	for _, one := range whole.Answers {
+		got[one.Question+one.Row] += one.Answer
+	}
+	return got
+}
+
 // fits tells that a page is not wider than the window.
 func (b *tab) fits(where string) {
 	b.t.Helper()
@@ -119,12 +132,7 @@ func TestEveryKindByTaps(t *testing.T) {
 	p.fits("result")
 	assert.Equal(t, "Bring boots, Ann: you will help along", p.text("h1"))
 	assert.Contains(t, p.text(".reviewed h2"), "1 of 2 right")
-	got := map[string]string{}
-	whole, err := a.store.Response(z.ID, 1)
-	require.NoError(t, err)
-	for _, one := range whole.Answers {
-		got[one.Question+one.Row] = one.Answer
-	}
+	got := a.answers(t, z, 1)
 	assert.Equal(t, "+35312345678", got["phone"])
 	assert.Equal(t, "river", got["yard"])
 	assert.Equal(t, "often", got["habitsfield"])
@@ -146,12 +154,7 @@ func TestAQuizByKeyboard(t *testing.T) {
 		p.do(chromedp.KeyEvent(step.keys))
 	}
 	p.until("it has landed", `location.pathname.endsWith("/end")`)
-	whole, err := a.store.Response(z.ID, 1)
-	require.NoError(t, err)
-	got := map[string]string{}
-	for _, one := range whole.Answers {
-		got[one.Question+one.Row] += one.Answer
-	}
+	got := a.answers(t, z, 1)
 	assert.Equal(t, "alonefriends", got["bring"])
 	assert.Equal(t, "hazel", got["home"])
 	assert.Equal(t, "0", got["fear"])
@@ -163,7 +166,7 @@ func TestAQuizByKeyboard(t *testing.T) {
 func TestTapsThatStay(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("any")
-	m.Settings = &quiz.Settings{TapStays: true}
+	m.Settings = &quiz.Settings{TapStays: true, Next: "On", Finish: "Show me"}
 	m.Ask("first", quiz.Single, "a", "b")
 	m.Ask("second", quiz.Single, "c", "d")
 	z := a.add(t, string(m.Write()))
@@ -172,9 +175,9 @@ func TestTapsThatStay(t *testing.T) {
 	p.open("/q/" + z.Slug)
 	p.click("[value=a]")
 	p.do(chromedp.Sleep(400 * time.Millisecond))
-	assert.True(t, read[bool](p, `document.querySelector("[value=a]").checked`))
+	assert.True(t, read[bool](p, `document.querySelector("[value=a]").checked && document.querySelector("[name=go][value=on]").textContent === "On"`))
 	p.click("[name=go][value=on]")
-	p.until("the second", `document.querySelector("[data-question=second]")`)
+	p.until("the second, the last", `document.querySelector("[data-question=second]") && document.querySelector("[name=go][value=on]").textContent === "Show me"`)
 }
 
 // A closed tab is no loss on the same device; another device begins anew.
@@ -547,12 +550,48 @@ func TestEveryKindWithoutScripts(t *testing.T) {
 	}
 	p.do(chromedp.WaitVisible(chromedp.CSS(".booked")))
 	assert.Contains(t, p.text(".reviewed h2"), "2 of 2 right")
-	whole, err := a.store.Response(z.ID, 1)
-	require.NoError(t, err)
-	got := map[string]string{}
-	for _, one := range whole.Answers {
-		got[one.Question+one.Row] = one.Answer
-	}
+	got := a.answers(t, z, 1)
 	assert.Equal(t, "oak", got["home"])
 	assert.Equal(t, "hill", got["yard"])
+}
+
+// Who goes back and takes another branch loses nothing that was typed; what is off the way
+// in the end is not kept as an answer.
+func TestAnotherBranch(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("few", "many")
+	m.Scale("points", quiz.Sum)
+	m.Ask("hives", quiz.YesNo, "yes points=1", "no")
+	m.Ask("count", quiz.Number)
+	m.Ask("sells", quiz.Single, "yes points=1", "no")
+	m.Questions["hives"].Answers["no"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "sells"}
+	m.Bands("points", "few", "2=many")
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	back := func() { p.click("[name=go][value=back]") }
+	p.tap("[value=yes]")
+	p.asked("count")
+	assert.Contains(t, read[string](p, `document.querySelector(".progress").getAttribute("aria-label")`), "Question 2, 1 more to come")
+	p.fill("[name='answer.count']", "12")
+	back()
+	p.asked("hives")
+	p.tap("[value=no]")
+	p.asked("sells")
+	back()
+	p.asked("hives")
+	p.tap("[value=yes]")
+	p.asked("count")
+	assert.Equal(t, "12", p.value("[name='answer.count']"), "it is still there")
+	back()
+	p.asked("hives")
+	p.tap("[value=no]")
+	p.asked("sells")
+	p.tap("[value=yes]")
+	p.until("it has landed", `location.pathname.endsWith("/end")`)
+	whole, err := a.store.Response(z.ID, 1)
+	require.NoError(t, err)
+	require.Len(t, whole.Answers, 2, "the number of hives is off the way")
+	assert.Equal(t, "few", whole.Outcome)
 }

@@ -42,6 +42,10 @@ func TestHowAQuizIsTaken(t *testing.T) {
 		b.kept()
 	}
 	b.until("both are there", `document.querySelectorAll("#part-look .tag").length === 2`)
+	b.click(`#part-o-plan [data-no*="noReview"]`)
+	b.kept()
+	assert.True(t, a.draft(t, z.ID).Outcomes["plan"].NoReview, "not with this result")
+	b.until("fill-ins with what a respondent would see", `document.querySelector('#part-o-plan .fills [data-insert="{crop}"]').textContent.includes("Apples or pears")`)
 	b.axe("how a quiz is taken")
 	q := a.draft(t, z.ID)
 	assert.Equal(t, &quiz.Settings{Language: "en", Review: quiz.ReviewEnd, TapStays: true, TimeZone: "Europe/Dublin", Frames: []string{"https://shop.example.org", "http://localhost:8080"}}, q.Settings)

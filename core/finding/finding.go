@@ -69,6 +69,7 @@ var Codes = map[string]struct {
 	"contact-unasked":      {Warning, "contact is asked for after parting ways"},
 	"signpost-missing":     {Warning, "a signpost leads nowhere"},
 	"product-missing":      {Warning, "a product is not in the catalogue"},
+	"places-missing":       {Warning, "a question offers places of an empty table"},
 	"contrast":             {Warning, "colours are too near to each other"},
 	"many-questions":       {Hint, "respondents are asked many questions"},
 	"picture-undescribed":  {Hint, "a picture has no description"},
@@ -81,6 +82,7 @@ var Codes = map[string]struct {
 type Outside struct {
 	Signpost func(table, row string) bool
 	Product  func(key string) bool
+	Places   func(table string) bool // the table offers a place
 }
 
 // In returns what is noticed about a quiz, in the order of the sheet: opening,

@@ -243,6 +243,10 @@ var samples = []sample{
 		func(m quiztest.Maker) { products(m, "hive", "smoker") },
 		func(m quiztest.Maker) { products(m, "hive", "hive") },
 		"The catalogue has no product “smoker”: respondents do not see it.", true},
+	{"places-missing", "/questions/where/table",
+		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "shops" },
+		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "yards" },
+		"“where” offers the places of the table “shops”, which has none: respondents can't answer.", false},
 	{"contrast", "/look/ink",
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#777777", Paper: "#ffffff"} },
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#767676", Paper: "#ffffff"} },
@@ -374,6 +378,7 @@ func county(m quiztest.Maker, n int) {
 var outside = finding.Outside{
 	Signpost: func(table, row string) bool { return table == "yards" && row == "south" },
 	Product:  func(key string) bool { return key == "hive" },
+	Places:   func(table string) bool { return table == "yards" },
 }
 
 // found returns the findings of a written quiz.

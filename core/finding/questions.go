@@ -33,6 +33,9 @@ func (f *finder) questions() {
 			f.note("long-list", at("questions", key, "kind"), mend("Make it a drop-down", put(at("questions", key, "kind"), quiz.Dropdown)),
 				"%s has %d answers: a drop-down is shorter on a phone.", f.label(key), n)
 		}
+		if q.Kind == quiz.Location && q.Table != "" && f.outside.Places != nil && !f.outside.Places(q.Table) {
+			f.note("places-missing", at("questions", key, "table"), nil, "%s offers the places of the table “%s”, which has none: respondents can't answer.", f.label(key), q.Table)
+		}
 		f.missing(at("questions", key), f.label(key), textsOf(at("questions", key), q))
 	}
 }

@@ -94,6 +94,12 @@ func (f *Filler) Text(text string) string {
 	})
 }
 
+// Plain returns what one name stands for in a text, unescaped.
+func (f *Filler) Plain(name string) string {
+	values, _ := f.look(name, true)
+	return strings.Join(values, ", ")
+}
+
 // Row fills in the row of a signpost: answers stand as their keys.
 func (f *Filler) Row(text string) string {
 	for _, name := range fillin.Names(text) {

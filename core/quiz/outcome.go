@@ -10,6 +10,7 @@ type Outcome struct {
 	Picture   *Picture `json:"picture,omitempty"`
 	ShowScore string   `json:"showScore,omitempty"` // the scale that the respondent sees
 	ShowWhy   bool     `json:"showWhy,omitempty"`   // the respondent may see the explanation
+	NoReview  bool     `json:"noReview,omitempty"`  // right answers are not shown with this result
 
 	Landings map[string]*Landing `json:"landings,omitzero"`
 }

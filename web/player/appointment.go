@@ -120,7 +120,7 @@ func (j *journey) appointment(r *passage.Result) (start time.Time, at int, has b
 
 // book books the appointment on a passage. It returns the position of its question where
 // the time has been given to somebody else, and −1 otherwise.
-func (p *player) book(c *gin.Context, j *journey) int {
+func (p *player) book(j *journey) int {
 	start, at, has := j.appointment(j.walk())
 	if !has || p.Calendar == nil {
 		return -1

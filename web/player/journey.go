@@ -10,8 +10,6 @@ import (
 	"strings"
 	"unicode"
 
-	"github.com/gin-gonic/gin"
-
 	"omphalos/core/fillin"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
@@ -242,7 +240,7 @@ func (j *journey) read(form url.Values) (asked []int) {
 }
 
 // wrongs says what is wrong with what was typed for questions.
-func (j *journey) wrongs(c *gin.Context, asked []int) map[int]string {
+func (j *journey) wrongs(asked []int) map[int]string {
 	wrongs := map[int]string{}
 	for _, at := range asked {
 		j.complete(at)
@@ -254,7 +252,7 @@ func (j *journey) wrongs(c *gin.Context, asked []int) map[int]string {
 		case value.State != passage.Given && j.program.Needs(at):
 			wrongs[at] = "This one is needed. Answer it to go on."
 		case value.State == passage.Given:
-			if wrong := j.player.refuses(c, j, at, value); wrong != "" {
+			if wrong := j.player.refuses(j, at, value); wrong != "" {
 				wrongs[at] = wrong
 			}
 		}

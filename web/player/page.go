@@ -236,6 +236,9 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 	if j.fresh {
 		page.Number = j.passage.ID
 	}
+	if last := j.program.Key(asked[len(asked)-1]); q.Settings != nil && q.Settings.Finish != "" && j.remaining()[last] == 0 {
+		page.Words.Next = q.Settings.Finish
+	}
 	if alone {
 		page.Title = j.program.Question(asked[0]).Label
 	} else {

@@ -298,7 +298,7 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 	back := c.PostForm("go") == "back"
 	fresh := slices.ContainsFunc(page, func(at int) bool { return !slices.Contains(asked, at) })
 	if !back {
-		wrongs := j.wrongs(c, slices.DeleteFunc(slices.Clone(page), func(at int) bool { return !slices.Contains(asked, at) }))
+		wrongs := j.wrongs(slices.DeleteFunc(slices.Clone(page), func(at int) bool { return !slices.Contains(asked, at) }))
 		if len(wrongs) > 0 {
 			ask(http.StatusUnprocessableEntity, wrongs)
 			return
@@ -377,7 +377,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
 	response.Answers, response.Consents = append(response.Answers, j.contactAnswers()...), j.consents()
-	if taken := p.book(c, j); taken >= 0 {
+	if taken := p.book(j); taken >= 0 {
 		p.show(c, http.StatusConflict, "question", j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}))
 		return
 	}

@@ -65,7 +65,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: p.sizes.of(o.Picture),
 		Parted: parted, After: j.program.LandingOf(r).After, Here: j.end(), Framed: j.passage.Framed,
 	}
-	if s := j.program.Quiz().Settings; s != nil && s.Review == quiz.ReviewEnd {
+	if s := j.program.Quiz().Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
 		page.Reviews = reviewViews(j.program.Reviews(in, r), filler, j)
 		if right, all := j.program.Right(in, r); all > 0 {
 			page.Right = fmt.Sprintf("%d of %d", right, all)

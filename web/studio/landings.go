@@ -43,7 +43,7 @@ type targetPart struct {
 	UseAddr  string // patch that leads to an address instead
 	Tables   []string
 	Rows     []string // of the table
-	Names    []string // what can be filled in
+	Names    []fill   // what can be filled in
 	Missing  bool     // the signpost is not up
 	Signlink string   // to the room of signposts
 }
@@ -118,7 +118,7 @@ func (sh *sheet) blocks(l *quiz.Landing, path, of string) []blockPart {
 }
 
 func (sh *sheet) target(path, of, address string, sign *quiz.Signpost) targetPart {
-	t := targetPart{Path: path, Of: of, Address: address, Sign: sign, Names: sh.fillNames()}
+	t := targetPart{Path: path, Of: of, Address: address, Sign: sign, Names: sh.fills()}
 	for _, s := range sh.signposts {
 		if !slices.Contains(t.Tables, s.Table) {
 			t.Tables = append(t.Tables, s.Table)
@@ -149,7 +149,7 @@ func (sh *sheet) target(path, of, address string, sign *quiz.Signpost) targetPar
 	}
 	if sh.program != nil && len(parsed.Names()) > 0 {
 		in, r := sh.sample()
-		if filled, err := sh.program.Filler(in, r, "x7k2m9q4").Address(parsed); err == nil {
+		if filled, err := sh.program.Filler(in, r, samplePassage).Address(parsed); err == nil {
 			t.Sample = filled
 		} else {
 			t.Wrong = sentenceOf(err.Error())
@@ -158,15 +158,48 @@ func (sh *sheet) target(path, of, address string, sign *quiz.Signpost) targetPar
 	return t
 }
 
-// fillNames lists what a text or an address may fill in, in braces.
-func (sh *sheet) fillNames() []string {
-	if sh.names == nil {
-		for _, name := range slices.Concat(sh.Doc.QuestionKeys(), quiz.InOrder(sh.Doc.Scales), []string{"outcome", "passage", "visitor.country", "visitor.source", "visitor.device"}) {
-			sh.names = append(sh.names, "{"+name+"}")
+// A fill is something that a text or an address may fill in, in braces, with what a
+// sample respondent would see there.
+type fill struct{ Name, Sample string }
+
+// longestSample is how much of a sample is shown, in characters.
+const longestSample = 28
+
+// fills lists what a text or an address may fill in. Scores have no sample, which would
+// change with every weight.
+func (sh *sheet) fills() []fill {
+	if sh.names != nil {
+		return sh.names
+	}
+	var filler *passage.Filler
+	if sh.program != nil {
+		in, r := sh.sample()
+		filler = sh.program.Filler(in, r, samplePassage)
+	}
+	names := slices.Concat(sh.Doc.QuestionKeys(), []string{"outcome", "passage", "visitor.country", "visitor.source", "visitor.device"})
+	if sh.Doc.Settings != nil && sh.Doc.Settings.Review != "" {
+		names = append(names, "score", "highest", "percent")
+	}
+	for _, name := range names {
+		f := fill{Name: "{" + name + "}"}
+		if filler != nil && name != "outcome" {
+			if f.Sample = filler.Row(f.Name); sh.Doc.Questions[name] != nil {
+				f.Sample = filler.Plain(name)
+			}
+			if r := []rune(f.Sample); len(r) > longestSample {
+				f.Sample = string(r[:longestSample-1]) + "…"
+			}
 		}
+		sh.names = append(sh.names, f)
+	}
+	for i, k := range quiz.InOrder(sh.Doc.Scales) {
+		sh.names = slices.Insert(sh.names, len(sh.Doc.QuestionKeys())+i, fill{"{" + k + "}", sh.Doc.Scales[k].Name})
 	}
 	return sh.names
 }
+
+// samplePassage is a number that a passage might have.
+const samplePassage = "x7k2m9q4"
 
 // sample is a respondent who gives the first answer to everything.
 func (sh *sheet) sample() (passage.Input, *passage.Result) {
@@ -237,9 +270,14 @@ func (s *studio) tables(sh *sheet) error {
 	if sh.signposts, err = s.store.Signposts(); err != nil {
 		return err
 	}
-	sh.catalogue, err = s.store.Products()
+	if sh.catalogue, err = s.store.Products(); err != nil {
+		return err
+	}
+	sh.placed, err = s.store.PlaceTables()
 	return err
 }
+
+func (sh *sheet) placesThere(table string) bool { return slices.Contains(sh.placed, table) }
 
 func (sh *sheet) signpostUp(table, row string) bool {
 	return slices.ContainsFunc(sh.signposts, func(s store.Signpost) bool { return s.Table == table && s.Row == row })

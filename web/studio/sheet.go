@@ -39,9 +39,10 @@ type sheet struct {
 		in     passage.Input
 		result *passage.Result
 	}
-	names     []string // that addresses may fill in
+	names     []fill
 	signposts []store.Signpost
 	catalogue []store.Product
+	placed    []string // tables that have places
 	threads   map[string]threadRow
 }
 
@@ -64,13 +65,14 @@ type part struct {
 
 type sheetPage struct {
 	frame
-	Sheet *sheet
-	Parts map[string]template.HTML
-	Order []string // of the questions' parts
-	Ends  []string // of the outcomes' parts
-	Steps []string // of the decision's parts
-	Ready string   // JSON of the ready-made questions
-	Zones []string // names of time zones that are offered
+	Sheet  *sheet
+	Parts  map[string]template.HTML
+	Order  []string // of the questions' parts
+	Ends   []string // of the outcomes' parts
+	Steps  []string // of the decision's parts
+	Ready  string   // JSON of the ready-made questions
+	Zones  []string // names of time zones that are offered
+	Placed []string // tables of places
 }
 
 func (s *studio) sheet(c *gin.Context) {
@@ -99,7 +101,7 @@ func (s *studio) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{frame: s.frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions), Zones: zones}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions), Zones: zones, Placed: sh.placed}
 	for id, html := range r.parts {
 		page.Parts[id] = template.HTML(html)
 	}
@@ -132,7 +134,7 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	if err := s.tables(sh); err != nil {
 		return nil, err
 	}
-	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere})
+	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere})
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	return sh, nil
