@@ -244,5 +244,5 @@ func (s *studio) answer(c *gin.Context, status int, z *store.Quiz, base int, u u
 		maps.DeleteFunc(u.Parts, func(id, html string) bool { return old.parts[id] == html })
 	}
 	c.Header("ETag", etag(z.Revision))
-	c.JSON(status, u)
+	c.PureJSON(status, u)
 }

@@ -57,7 +57,6 @@ type outcomePart struct {
 	Sampled   bool // from a sample
 	Landings  []landingPart
 	Shown     picturePart
-	Names     []fill   // what texts may fill in
 	Reviewed  bool     // right answers can be shown with the result
 	Shows     []choice // scales whose score may be shown
 	Mind      *mind
@@ -80,7 +79,6 @@ func (sh *sheet) outcome(key string) outcomePart {
 	for _, c := range sh.Columns {
 		p.Shows = append(p.Shows, choice{c.Key, "their " + c.Name, ""})
 	}
-	p.Names = sh.fills()
 	p.Reviewed = sh.Doc.Settings != nil && sh.Doc.Settings.Review == quiz.ReviewEnd
 	p.Landings = sh.landings(o, path, p.Letter)
 	return p

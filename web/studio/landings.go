@@ -43,7 +43,6 @@ type targetPart struct {
 	UseAddr  string // patch that leads to an address instead
 	Tables   []string
 	Rows     []string // of the table
-	Names    []fill   // what can be filled in
 	Missing  bool     // the signpost is not up
 	Signlink string   // to the room of signposts
 }
@@ -118,7 +117,7 @@ func (sh *sheet) blocks(l *quiz.Landing, path, of string) []blockPart {
 }
 
 func (sh *sheet) target(path, of, address string, sign *quiz.Signpost) targetPart {
-	t := targetPart{Path: path, Of: of, Address: address, Sign: sign, Names: sh.fills()}
+	t := targetPart{Path: path, Of: of, Address: address, Sign: sign}
 	for _, s := range sh.signposts {
 		if !slices.Contains(t.Tables, s.Table) {
 			t.Tables = append(t.Tables, s.Table)

@@ -197,7 +197,7 @@ func heaviest(q *quiz.Quiz, scale string) decimal.Decimal {
 // parts lists what the sheet is made of.
 func (sh *sheet) parts() []part {
 	list := []part{
-		{"part-title", "titlebox", sh}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh}, {"part-targets", "targets", sh},
+		{"part-title", "titlebox", sh}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh}, {"part-targets", "targets", sh}, {"part-fills", "allfills", sh.fills()},
 		{"part-head", "ledgerhead", sh}, {"part-opening", "opening", sh.opening()},
 	}
 	list = append(list, sh.asked()...)

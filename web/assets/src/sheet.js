@@ -12,7 +12,7 @@ import { handleFinding } from "./find.js";
 import { handlePictures } from "./pictures.js";
 import { offerReady, handleFolding } from "./ready.js";
 import { valueOf, isLate, wrong } from "./values.js";
-import { Idiomorph } from "idiomorph";
+import { keepParts } from "./parts.js";
 import Sortable from "sortablejs";
 
 const typingPause = 400; // ms after the last key before a text is sent
@@ -114,6 +114,13 @@ export function openSheet(desk) {
     }
   }
 
+  // What can be filled in stands once on the page, and is shown where it is asked for.
+  document.addEventListener("toggle", (event) => {
+    if (!event.target.matches?.("details.fills")) return;
+    event.target.querySelector("div")?.remove();
+    if (event.target.open) event.target.append(Object.assign(document.createElement("div"), { innerHTML: document.getElementById("part-fills").innerHTML }));
+  }, true);
+
   // insert puts a name into the text beside it.
   function insert(button) {
     const text = button.closest("[data-fills],p").querySelector("textarea,input");
@@ -180,10 +187,7 @@ export function openSheet(desk) {
   const lists = { questions: "questions", outcomes: "outcomes", steps: "steps" };
 
   function applied(update) {
-    for (const [id, html] of Object.entries(update.parts)) {
-      const old = document.getElementById(id);
-      if (old) Idiomorph.morph(old, html, { restoreFocus: true, callbacks: { beforeNodeMorphed: mayChange, beforeNodeRemoved: mayGo } });
-    }
+    for (const [id, html] of Object.entries(update.parts)) parts.bring(id, html);
     for (const [name, ids] of Object.entries(update.orders)) {
       const list = document.getElementById(lists[name]);
       for (const child of [...list.children]) if (!ids.includes(child.id)) child.remove();
@@ -201,7 +205,7 @@ export function openSheet(desk) {
     ledger.showColumns();
     fold();
     picks.show();
-    refresh();
+    Object.keys(update.parts).forEach((id) => refresh(document.getElementById(id)));
     if (update.told) notice(update.told);
     if (update.made) focusOn(update.made);
     else if (focusAfter) {
@@ -216,9 +220,11 @@ export function openSheet(desk) {
   const mayChange = (old) => !(old.matches?.(fields) && sending.waits(old.dataset.path));
   const mayGo = (old) => !(old.classList?.contains("dispute") || (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length))));
 
-  // refresh brings fields to what the server has, but for those being edited.
-  function refresh() {
-    for (const field of document.querySelectorAll(fields)) {
+  const parts = keepParts({ beforeNodeMorphed: mayChange, beforeNodeRemoved: mayGo });
+
+  // refresh brings the fields of a part to what the server has, but for those being edited.
+  function refresh(part) {
+    for (const field of part?.querySelectorAll(fields) ?? []) {
       if (sending.waits(field.dataset.path)) continue;
       if (field.tagName === "SELECT") {
         const chosen = [...field.options].findIndex((o) => o.defaultSelected);
@@ -227,7 +233,7 @@ export function openSheet(desk) {
       else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) field.value = field.defaultValue;
       grow(field);
     }
-    document.querySelectorAll("[data-list]").forEach(sortable);
+    part?.querySelectorAll("[data-list]").forEach(sortable);
   }
 
   // goTo focuses the field at a pointer, or the first one of what is around it.

@@ -1,0 +1,39 @@
+// Parts of the page are brought to what the server sends, and what has not changed since
+// it sent them last is left alone: of a question of many rows, one is looked at.
+import { Idiomorph } from "idiomorph";
+
+export function keepParts(callbacks) {
+  const last = new Map(); // part → as the server sent it last
+
+  const parse = (html) => {
+    const holder = document.createElement("template");
+    holder.innerHTML = html;
+    return holder.content.firstElementChild;
+  };
+  const morph = (live, fresh) => Idiomorph.morph(live, fresh.cloneNode(true), { restoreFocus: true, callbacks });
+  const same = (a, b) => a.tagName === b.tagName && a.id === b.id && a.dataset?.item === b.dataset?.item;
+  const shallow = (el) => el.cloneNode(false);
+  const texts = (el) => [...el.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE).map((n) => n.data.trim()).join("|");
+
+  // walk goes down to what differs between two versions of the server, as long as the
+  // three stand alike.
+  function walk(live, before, fresh) {
+    if (before.isEqualNode(fresh)) return;
+    const a = [...live.children], b = [...before.children], c = [...fresh.children];
+    const alike = c.length > 0 && a.length === c.length && b.length === c.length && c.every((el, i) => same(el, b[i]) && same(el, a[i])) &&
+      shallow(before).isEqualNode(shallow(fresh)) && texts(before) === texts(fresh);
+    if (!alike) return morph(live, fresh);
+    c.forEach((el, i) => walk(a[i], b[i], el));
+  }
+
+  return {
+    // bring makes a part what the server sends.
+    bring(id, html) {
+      const live = document.getElementById(id), fresh = parse(html), before = last.get(id);
+      last.set(id, fresh);
+      if (!live) return;
+      if (before) walk(live, before, fresh);
+      else morph(live, fresh);
+    },
+  };
+}
