@@ -80,13 +80,19 @@ func (s *Store) writeGroups() {
 	}
 }
 
-// finish remembers how the passage is on disk, and answers.
+// finish remembers how the passage is on disk, and answers. What came late to a finished
+// passage has changed nothing there.
 func (e *entry) finish(s *Store, err error) {
-	if err == nil && e.gone {
-		s.passages.Remove(e.passage.ID)
-	} else if err == nil {
+	if err == nil {
+		before, known := s.passages.Get(e.passage.ID)
+		switch {
+		case e.gone:
+			s.passages.Remove(e.passage.ID)
+		case e.alone != nil, known && !before.Finished, !known && e.passage.fresh:
+			e.passage.fresh = false
+			s.passages.Add(e.passage.ID, *e.passage)
+		}
 		e.passage.fresh = false
-		s.passages.Add(e.passage.ID, *e.passage)
 	}
 	e.done <- err
 }

@@ -90,6 +90,31 @@ func TestManyFinishAtOnce(t *testing.T) {
 	}
 }
 
+// A tab that comes late changes nothing of a passage that another one has finished.
+func TestFinishedStaysAsItIs(t *testing.T) {
+	s, r := released(t)
+	begun, err := s.Start(r, "quiz", passage.Visitor{})
+	require.NoError(t, err)
+	first, late := *begun, *begun
+	kept, err := s.Finish(&first, given, answered())
+	require.NoError(t, err)
+	other := map[string]passage.Typed{"crop": {Values: []string{"b"}}}
+	require.NoError(t, s.SaveTyped(&late, other))
+	late = *begun
+	again, err := s.Finish(&late, other, answered())
+	require.NoError(t, err)
+	assert.Equal(t, kept.ID, again.ID)
+	for _, forget := range []bool{false, true} {
+		if forget {
+			s.passages.Purge()
+		}
+		now, err := s.Passage(begun.ID)
+		require.NoError(t, err)
+		assert.True(t, now.Finished, "read from the disk: %t", forget)
+		assert.Equal(t, given, now.Typed(), "read from the disk: %t", forget)
+	}
+}
+
 // What one entry does wrong is not the others' loss.
 func TestOneEntryAtFault(t *testing.T) {
 	s, r := released(t)

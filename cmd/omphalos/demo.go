@@ -67,7 +67,7 @@ func demoCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			with := web.Options{Countries: known.Of, Limits: player.DefaultLimits, Proxies: []string{"127.0.0.1", "::1"}}
+			with := web.Options{Countries: known.Of, Limits: player.DefaultLimits, Proxies: loopback}
 			return serve(c.Context(), s, listen, with, func(net.Addr) {
 				fmt.Fprintf(c.OutOrStdout(), "\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n", listen, demoEmail, demoPassword, listen)
 			})

@@ -27,9 +27,13 @@ import (
 
 const defaultListen = "127.0.0.1:8642"
 
+// loopback is where a server in front on the same machine comes from, which is believed
+// when it says who a visitor is.
+var loopback = []string{"127.0.0.1", "::1"}
+
 func serveCommand() *cobra.Command {
 	var file, listen, countries string
-	with := web.Options{Limits: player.DefaultLimits}
+	with := web.Options{Limits: player.DefaultLimits, Proxies: loopback}
 	c := &cobra.Command{
 		Use: "serve", Short: "Serve a workspace", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -57,7 +61,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
 	c.Flags().StringVar(&countries, "countries", "", "database of countries by address, in the MaxMind DB format")
-	c.Flags().StringSliceVar(&with.Proxies, "proxy", nil, "address or range of a proxy that says who a visitor is")
+	c.Flags().StringSliceVar(&with.Proxies, "proxy", with.Proxies, "address or range of a proxy that says who a visitor is")
 	c.Flags().IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
 	c.Flags().IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
 	return c
