@@ -75,8 +75,8 @@ func TestCommonPracticeInTheBrowser(t *testing.T) {
 		a := newApp(t)
 		z := a.add(t, string(figures.quiz.Write()))
 		a.release(t, z)
+		p := a.newTabOf(t, 390, 844, true)
 		for answers, outcome := range figures.cases {
-			p := a.newTabOf(t, 390, 844, true)
 			p.open("/q/" + z.Slug)
 			for i, answer := range strings.Fields(answers) {
 				p.do(chromedp.WaitVisible(chromedp.CSS(fmt.Sprintf("[data-question=%s]", figures.quiz.QuestionKeys()[i]))))

@@ -28,6 +28,7 @@ func TestShots(t *testing.T) {
 	b.open("/studio/sign-in")
 	b.shot(file("sign-in"), false)
 	b.signIn()
+	b.open("/studio")
 	b.shot(file("quizzes"), false)
 	b.open("/studio/new/offers")
 	b.shot(file("starter"), false)

@@ -12,6 +12,7 @@ func TestStartingFromOffers(t *testing.T) {
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()
+	b.open("/studio")
 	b.axe("Quizzes, none yet")
 	b.click(`.starters [href="/studio/new/offers"]`)
 	b.until("the starter", `document.querySelector("h1")?.textContent === "From your offers"`)

@@ -19,6 +19,7 @@ func TestWritingIsHelped(t *testing.T) {
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()
+	b.open("/studio")
 	b.fill("#new-title", "Ready for bees?")
 	b.click(".newquiz .button")
 	b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-question_1")`)
