@@ -13,6 +13,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/fillin"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 )
 
@@ -33,6 +34,21 @@ type Product struct {
 	InStock     bool
 	Updated     time.Time
 	DeletedAt   gorm.DeletedAt `gorm:"index"`
+}
+
+// PriceText returns the price with the decimals of its currency (ISO 4217) and its code, ""
+// for none.
+func (p *Product) PriceText() string { return money(p.Price, p.Currency) }
+
+// SalePriceText is PriceText of the sale price.
+func (p *Product) SalePriceText() string { return money(p.SalePrice, p.Currency) }
+
+func money(price, currency string) string {
+	amount, err := decimal.Parse(price)
+	if price == "" || err != nil {
+		return ""
+	}
+	return amount.Text(passage.Decimals(currency)) + " " + currency
 }
 
 // TagList returns the product's tags.

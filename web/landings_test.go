@@ -196,6 +196,7 @@ func TestCatalogueAndProducts(t *testing.T) {
 
 	b.open("/studio/catalogue")
 	assert.Contains(t, b.text("tbody tr:nth-child(2)"), "Test", "the quiz that shows it")
+	assert.Contains(t, b.text("tbody tr:nth-child(1)"), "189.00 EUR 149.50 EUR")
 	b.click(`[aria-label="Take Starter hive out of the catalogue"]`)
 	b.until("it is out", `document.querySelectorAll("tbody tr").length === 3`)
 	b.click(".flash button")

@@ -111,7 +111,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		}
 		for _, one := range shown {
 			picture := p.sizes.of(&quiz.Picture{Source: one.Picture, Description: one.Description})
-			page.Products = append(page.Products, productView{one, picture, priceText(one.Price, one.Currency), priceText(one.SalePrice, one.Currency)})
+			page.Products = append(page.Products, productView{one, picture})
 		}
 	}
 	return page
@@ -119,17 +119,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 
 type productView struct {
 	store.Product
-	Shown            *shownPicture
-	Price, SalePrice string // in words, with the currency
-}
-
-// priceText writes a price with the decimals of its currency (ISO 4217), "" for none.
-func priceText(price, currency string) string {
-	d, err := decimal.Parse(price)
-	if price == "" || err != nil {
-		return ""
-	}
-	return d.Text(passage.Decimals(currency)) + " " + currency
+	Shown *shownPicture
 }
 
 // mostSteps bounds the odds that a result's score is shown among, to some milliseconds.
