@@ -1,0 +1,99 @@
+package player
+
+import (
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/store"
+)
+
+// opening shows the opening, or the first question of a quiz without one and where the
+// link leads past it (?start=now). Its form goes to the page's own address, parameters
+// included, so that the opening of a release is the same for everybody and rendered once.
+// Who has begun on this device before may go on.
+func (p *player) opening(c *gin.Context) {
+	release, r, ok := p.public(c)
+	if !ok {
+		return
+	}
+	before := p.begun(c)
+	if r.program.Quiz().Opening != nil && c.Query("start") == "" {
+		if before != nil {
+			page := p.openingPage(r)
+			page.Resume = before.here()
+			p.show(c, http.StatusOK, "opening", page)
+			return
+		}
+		html, err := p.openingOf(r)
+		if err != nil {
+			p.fail(c, err)
+			return
+		}
+		c.Data(http.StatusOK, "text/html; charset=utf-8", html)
+		return
+	}
+	if before != nil {
+		c.Redirect(http.StatusSeeOther, before.here())
+		return
+	}
+	j := p.newJourney(store.Begin("", release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
+	j.fresh = true
+	p.show(c, http.StatusOK, "question", j.page(j.path(), nil))
+}
+
+// start begins a passage. A quiz without an opening sends the first answers along, under
+// the number that the page was given, so that a form sent twice begins one passage.
+func (p *player) start(c *gin.Context) {
+	release, r, ok := p.public(c)
+	if !ok {
+		return
+	}
+	if !p.readForm(c, r) {
+		return
+	}
+	number, slug := c.PostForm("passage"), c.Param("slug")
+	if number != "" && !store.IsToken(number) {
+		number = ""
+	}
+	if number != "" {
+		if known, err := p.store.Passage(number); err == nil && known.Slug == slug {
+			p.again(c, known)
+			return
+		}
+	}
+	if !p.guard.mayStart(c) {
+		p.tooMany(c, r.program)
+		return
+	}
+	begun := store.Begin(number, release, slug, *p.visitorOf(c, r.program))
+	begun.Framed = c.Query("frame") != ""
+	j := p.newJourney(begun, r)
+	if c.PostForm("asked") != "" {
+		j.fresh = true
+		rememberPassage(c, slug, begun.ID)
+		p.took(c, j, j.walk().Next)
+		return
+	}
+	if err := p.store.SaveTyped(begun, nil); err != nil {
+		p.fail(c, err)
+		return
+	}
+	rememberPassage(c, slug, begun.ID)
+	c.Redirect(http.StatusSeeOther, j.address(j.together(j.walk().Next)[0]))
+}
+
+// again takes the first answers of a passage that has begun already.
+func (p *player) again(c *gin.Context, known *store.Passage) {
+	r, err := p.released(known.ReleaseID)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	j := p.newJourney(known, r)
+	if known.Finished {
+		p.landAgain(c, j)
+		return
+	}
+	p.took(c, j, j.path()[0])
+}

@@ -1,0 +1,94 @@
+package player
+
+import (
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+// finish ends the passage in one commit, and lands it.
+func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error)) {
+	if !p.guard.mayFinish(c) {
+		notKept(errMany)
+		return
+	}
+	w := j.program.Walker()
+	result := w.Walk(j.input())
+	if result.End == passage.Parted {
+		if err := p.store.Part(j.passage); err != nil {
+			notKept(err)
+			return
+		}
+		p.personal.Remove(j.passage.ID)
+		forgetPassage(c, j.passage.Slug)
+		p.show(c, http.StatusOK, "result", p.resultPage(j, w, true))
+		return
+	}
+	response := store.Record(j.program, j.input(), result)
+	response.Address = j.redirect(result)
+	response.Answers, response.Consents = append(response.Answers, j.contactAnswers()...), j.consents()
+	if taken := p.book(j); taken >= 0 {
+		p.show(c, http.StatusConflict, "question", j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}))
+		return
+	}
+	kept, err := p.store.Finish(j.passage, j.typed, response)
+	if err != nil {
+		notKept(err)
+		return
+	}
+	p.personal.Remove(j.passage.ID)
+	forgetPassage(c, j.passage.Slug)
+	if page := j.together(at); j.hasReview(page) {
+		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
+		return
+	}
+	p.land(c, j, kept)
+}
+
+// land sends a finished passage to its landing: to an address at once by a 302,
+// to a page of ours by a 303.
+func (p *player) land(c *gin.Context, j *journey, kept *store.Response) {
+	if j.leaves(kept) {
+		c.Redirect(http.StatusFound, kept.Address)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, j.end())
+}
+
+// result shows the landing of a finished passage again. ?stay=here stays where a
+// redirect would go on after some seconds.
+func (p *player) result(c *gin.Context, j *journey) {
+	kept, err := p.store.ByPassage(j.passage.ID)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	if j.leaves(kept) {
+		c.Redirect(http.StatusFound, kept.Address)
+		return
+	}
+	w := j.program.Walker()
+	w.Walk(j.input())
+	page := p.resultPage(j, w, false)
+	page.Redirect, page.Stays = kept.Address, c.Query("stay") != ""
+	if j.wantsContact(quiz.AfterResult) {
+		form := j.contactPage(nil, nil, "")
+		page.Contact = &form
+	}
+	page.Thanks = c.Query("thanks") != ""
+	p.show(c, http.StatusOK, "result", page)
+}
+
+// landAgain lands a passage that is finished.
+func (p *player) landAgain(c *gin.Context, j *journey) {
+	kept, err := p.store.ByPassage(j.passage.ID)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	p.land(c, j, kept)
+}

@@ -1,0 +1,59 @@
+package player
+
+import (
+	"math"
+
+	"omphalos/core/quiz"
+)
+
+// A progress says how far a passage is: after Done questions, with More expected.
+type progress struct {
+	Done, More int
+	About      bool    // the way depends on what is answered
+	Share      float64 // of the way, 0 to 1
+	Knots      []knot
+	Line       float64 // length of what is done
+}
+
+type knot struct {
+	X    float64
+	Full bool
+}
+
+// The progress line is drawn so long, with so many knots at most.
+const (
+	width     = 326
+	mostKnots = 15
+)
+
+// newProgress draws the progress of somebody who has come past done questions to the next,
+// which remaining others are expected to follow.
+func newProgress(done int, remaining, share float64) progress {
+	p := progress{Done: done + 1, More: int(math.Round(remaining)), About: remaining != math.Trunc(remaining), Share: share}
+	p.Line = 6 + share*(width-12)
+	if all := p.Done + p.More; all > 1 && all <= mostKnots {
+		step := float64(width-12) / float64(all-1)
+		for i := range all {
+			p.Knots = append(p.Knots, knot{6 + step*float64(i), i < done})
+		}
+		p.Line = 6 + step*float64(done)
+	}
+	return p
+}
+
+// progress tells how far along somebody is who is asked a question: by the length that is
+// to be expected from there. It never tells less than at a question before.
+func (j *journey) progress(at int) progress {
+	if j.program.Quiz().Pace == quiz.OnePage {
+		return progress{}
+	}
+	remaining := j.remaining()
+	done, share := 0, 0.0
+	for i, q := range j.path() {
+		share = max(share, float64(i)/(float64(i)+1+remaining[j.program.Key(q)]))
+		if done = i; q == at {
+			break
+		}
+	}
+	return newProgress(done, remaining[j.program.Key(at)], share)
+}
