@@ -81,6 +81,7 @@ type lookPart struct {
 	Rights     int // questions with a right answer
 	Frames     []framePart
 	FrameList  string // JSON
+	Zones      []string
 }
 
 // A framePart is an origin whose pages may show the quiz.
@@ -98,6 +99,7 @@ func (sh *sheet) look() lookPart {
 		p.Settings = &quiz.Settings{}
 	}
 	p.TapsGo, p.TapsStay = patchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}}), patchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}})
+	p.Zones = zones
 	p.FrameList = jsonText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
 		if slices.ContainsFunc(slices.Collect(maps.Values(q.Answers)), func(a *quiz.Answer) bool { return a != nil && a.Right }) {

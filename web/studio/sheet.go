@@ -71,7 +71,6 @@ type sheetPage struct {
 	Ends   []string // of the outcomes' parts
 	Steps  []string // of the decision's parts
 	Ready  string   // JSON of the ready-made questions
-	Zones  []string // names of time zones that are offered
 	Placed []string // tables of places
 }
 
@@ -101,7 +100,7 @@ func (s *studio) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{frame: s.frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions), Zones: zones, Placed: sh.placed}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions), Placed: sh.placed}
 	for id, html := range r.parts {
 		page.Parts[id] = template.HTML(html)
 	}

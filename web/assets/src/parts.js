@@ -2,6 +2,10 @@
 // it sent them last is left alone: of a question of many rows, one is looked at.
 import { Idiomorph } from "idiomorph";
 
+// Moving the list of an input by moveBefore ends the page in Chromium (156 and before, at
+// the least). Without it Idiomorph moves elements as pages always could.
+for (const kind of [Element, Document, DocumentFragment]) delete kind.prototype.moveBefore;
+
 export function keepParts(callbacks) {
   const last = new Map(); // part → as the server sent it last
 
