@@ -8,7 +8,6 @@ import (
 	"net/http"
 	"net/netip"
 	"strings"
-	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
@@ -49,7 +48,7 @@ func New(s *store.Store, with Options) http.Handler {
 	sessions.Cookie.Name = "omphalos"
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
 	studio.Mount(engine.Group("/studio"), s, sessions)
-	player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Calendar: standin.Calendar{Store: s, Zone: time.UTC}})
+	player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Calendar: standin.Calendar{Store: s}})
 	standin.Mount(engine.Group("/standin"))
 
 	// CrossOriginProtection refuses changes that another site asks a browser for.

@@ -16,7 +16,7 @@ import (
 	"omphalos/store"
 )
 
-// A Calendar is a service that knows when somebody is free. Times are of any zone.
+// A Calendar is a service that knows when somebody is free. Times come in the zone of the quiz.
 type Calendar interface {
 	// Free returns the times from which an appointment can begin, rising, between two
 	// times, and how long one lasts. A calendar that it does not know has none.
@@ -62,7 +62,7 @@ func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day st
 	if j.player.Calendar == nil {
 		return nil, ""
 	}
-	from := time.Now().Add(slotsAhead)
+	from := time.Now().In(j.zone()).Add(slotsAhead)
 	free, _, err := j.player.Calendar.Free(q.Table, from, from.Add(slotsWithin))
 	if err != nil {
 		slog.Error("reading free appointments", "error", err)
@@ -98,6 +98,7 @@ func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string
 	if mine, _, booked := p.Calendar.Booked(q.Table, j.passage.ID); booked && mine.Equal(at) {
 		return ""
 	}
+	at = at.In(j.zone())
 	free, _, err := p.Calendar.Free(q.Table, at, at.Add(time.Minute))
 	if err != nil || !slices.ContainsFunc(free, at.Equal) {
 		return "This time is not free any more. Choose another one."

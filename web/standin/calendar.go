@@ -8,12 +8,9 @@ import (
 )
 
 // A Calendar stands in for a calendar service: every calendar by any name is open from
-// Monday to Friday, 9:00 to 12:00 and 13:30 to 16:30 in its zone, in half-hours, but for
-// what was booked.
-type Calendar struct {
-	Store *store.Store
-	Zone  *time.Location
-}
+// Monday to Friday, 9:00 to 12:00 and 13:30 to 16:30 in the zone that is asked in, in
+// half-hours, but for what was booked.
+type Calendar struct{ Store *store.Store }
 
 const halfHour = 30 * time.Minute
 
@@ -31,9 +28,10 @@ func (c Calendar) Free(calendar string, from, to time.Time) ([]time.Time, time.D
 		taken[b.Start.Unix()] = true
 	}
 	var free []time.Time
-	year, month, first := from.In(c.Zone).Date()
+	zone := from.Location()
+	year, month, first := from.Date()
 	for day := 0; ; day++ {
-		morning := time.Date(year, month, first+day, 9, 0, 0, 0, c.Zone)
+		morning := time.Date(year, month, first+day, 9, 0, 0, 0, zone)
 		if !morning.Before(to) {
 			return free, halfHour, nil
 		}
