@@ -110,3 +110,41 @@ func TestGoingBackKeepsWhatIsNotValid(t *testing.T) {
 	_, page := c.get(at)
 	assert.Contains(t, page, `value="a dozen"`)
 }
+
+// A section at a time, on a large window and on a phone, with scripts and without: what an
+// answer brings up stands in the same section, and the next one begins with its heading.
+func TestASectionAtATime(t *testing.T) {
+	a := newApp(t)
+	z := a.add(t, string(paced(quiz.BySection).Write()))
+	a.release(t, z)
+	for _, window := range []struct {
+		width, height int64
+		scripts       bool
+	}{{1280, 800, true}, {390, 844, true}, {390, 844, false}} {
+		p := a.newTabOf(t, window.width, window.height, window.scripts)
+		p.open("/q/" + z.Slug)
+		assert.Equal(t, "Your yard", p.text("h1"))
+		p.click("#at-hives label:first-of-type")
+		if !window.scripts {
+			p.click("button.button")
+		}
+		p.do(chromedp.WaitVisible(chromedp.CSS("#at-count")))
+		if window.scripts {
+			p.axe("a section")
+			p.fits("a section")
+		}
+		p.click("#at-count label:first-of-type")
+		p.click("button.button")
+		p.do(chromedp.WaitVisible(chromedp.CSS("#at-sells")))
+		assert.Equal(t, "Your trade", p.text("h1"))
+		p.click(".quiet")
+		p.do(chromedp.WaitVisible(chromedp.CSS("#at-count")))
+		p.click("button.button")
+		p.do(chromedp.WaitVisible(chromedp.CSS("#at-sells")))
+		p.click("#at-sells label:first-of-type")
+		p.click("button.button")
+		p.do(chromedp.WaitNotPresent(chromedp.CSS("form.quiz")))
+		assert.Contains(t, p.address(), "/end")
+		assert.Equal(t, "many", a.last(t, z).Outcome)
+	}
+}
