@@ -3,6 +3,7 @@ package web_test
 import (
 	"net/http"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -60,7 +61,7 @@ func TestContactIsAsked(t *testing.T) {
 	b.open("/studio/quizzes/1/learn/1")
 	text := b.text("main")
 	assert.Contains(t, text, "ann@example.org")
-	assert.Contains(t, text, "You may write to me about this.")
+	assert.Regexp(t, `You may write to me about this\. \(\d{4}-\d\d-\d\d \d\d:\d\d UTC\)`, text, "what was agreed to, and when")
 
 	c := a.client(t)
 	at := c.walk("none", "small", "not_now", "enough", "nothing")
@@ -80,7 +81,8 @@ func TestContactBelowTheResult(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("end")
 	m.Ask("crop", quiz.Single, "apples", "pears").Required = true
-	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail", Required: true}}}
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{
+		"mail": {Kind: quiz.Email, Label: "E-mail", Required: true}, "agree": {Order: 1, Kind: quiz.Consent, Label: "You may write about {crop}."}}, Privacy: "https://quillbrook.example/privacy"}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
@@ -94,7 +96,7 @@ func TestContactBelowTheResult(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
 	assert.Contains(t, page, `value="nothing"`)
 	for range 2 {
-		r, _ = c.form(form, "mail", "ann@example.org")
+		r, _ = c.form(form, "mail", "ann@example.org", "agree", "yes")
 		assert.Equal(t, http.StatusSeeOther, r.StatusCode)
 	}
 	_, page = c.get(end + "?thanks=1")
@@ -102,6 +104,13 @@ func TestContactBelowTheResult(t *testing.T) {
 	assert.NotContains(t, page, `name="mail"`)
 	response, err := a.store.Response(z.ID, 1)
 	require.NoError(t, err)
-	require.Len(t, response.Answers, 2)
-	assert.Equal(t, "ann@example.org", response.Answers[1].Answer)
+	kept := map[string]string{}
+	for _, one := range response.Answers {
+		kept[one.Question] = one.Answer
+	}
+	assert.Equal(t, map[string]string{"crop": "apples", "mail": "ann@example.org", "agree": "yes"}, kept)
+	require.Len(t, response.Consents, 1)
+	agreed := response.Consents[0]
+	assert.Equal(t, []string{"agree", "You may write about apples.", "https://quillbrook.example/privacy"}, []string{agreed.Field, agreed.Words, agreed.Privacy})
+	assert.WithinDuration(t, time.Now(), agreed.Given, time.Minute)
 }

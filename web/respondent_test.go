@@ -180,15 +180,22 @@ func TestTapsThatStay(t *testing.T) {
 	p.until("the second, the last", `document.querySelector("[data-question=second]") && document.querySelector("[name=go][value=on]").textContent === "Show me"`)
 }
 
+// atFirstQuestion is a phone that has begun the orchard's quiz.
+func (a *app) atFirstQuestion(t testing.TB, z *store.Quiz) *tab {
+	t.Helper()
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.click(".button")
+	p.asked("crop")
+	return p
+}
+
 // A closed tab is no loss on the same device; another device begins anew.
 func TestAClosedTabIsTakenUp(t *testing.T) {
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)
-	p := a.newTabOf(t, 390, 844, true)
-	p.open("/q/" + z.Slug)
-	p.click(".button")
-	p.asked("crop")
+	p := a.atFirstQuestion(t, z)
 	p.tap("[value=cherries]")
 	p.asked("size")
 	again := p.beside()
@@ -508,10 +515,7 @@ func TestAConnectionThatIsLost(t *testing.T) {
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)
-	p := a.newTabOf(t, 390, 844, true)
-	p.open("/q/" + z.Slug)
-	p.click(".button")
-	p.asked("crop")
+	p := a.atFirstQuestion(t, z)
 	p.run(`Object.defineProperty(navigator, "onLine", {value: false, configurable: true})`)
 	p.click("[value=cherries]")
 	p.until("it says so", `document.querySelector(".offline")?.textContent.includes("no connection")`)

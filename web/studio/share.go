@@ -13,15 +13,15 @@ import (
 
 // A sharePart says how a quiz is put into somebody else's page.
 type sharePart struct {
-	As                     string // block, popup or bar
-	After, Scrolled        string // seconds, percent
-	Leaving, Phones        bool
-	Words, Button          string
-	Snippet                string
-	Try                    string // address of the stand-in page that shows it
-	Frames                 []string
-	Public                 bool
-	Longer, Skipped, Named string // other addresses of the quiz
+	As              string // block, popup or bar
+	After, Scrolled string // seconds, percent
+	Leaving, Phones bool
+	Words, Button   string
+	Snippet         string
+	Try             string // address of the stand-in page that shows it
+	Frames          []string
+	Public          bool
+	Skipped, Named  string // addresses of the quiz past its opening, and telling where people come from
 }
 
 // shareOf reads how the quiz is to be shown from the address of the page.
@@ -29,7 +29,7 @@ func shareOf(c *gin.Context, home, slug, title string, released *quiz.Quiz) shar
 	p := sharePart{As: "block", After: "25", Phones: true, Words: title, Button: "Begin"}
 	if as := c.Query("as"); as == "popup" || as == "bar" {
 		p.As = as
-		p.After, p.Scrolled, p.Leaving, p.Phones = c.Query("after"), c.Query("scrolled"), c.Query("leaving") != "", c.Query("phones") != "no"
+		p.After, p.Scrolled, p.Leaving, p.Phones = c.DefaultQuery("after", p.After), c.Query("scrolled"), c.Query("leaving") != "", c.Query("phones") != "no"
 		if words := c.Query("words"); words != "" {
 			p.Words = words
 		}
@@ -51,9 +51,9 @@ func shareOf(c *gin.Context, home, slug, title string, released *quiz.Quiz) shar
 	}
 	switch p.As {
 	case "popup":
-		for name, value := range map[string]string{"data-after": p.After, "data-scrolled": p.Scrolled} {
-			if value != "" {
-				attributes = append(attributes, [2]string{name, value})
+		for _, when := range [][2]string{{"data-after", p.After}, {"data-scrolled", p.Scrolled}} {
+			if when[1] != "" {
+				attributes = append(attributes, when)
 			}
 		}
 		if p.Leaving {
