@@ -203,7 +203,7 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 	o := &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
 		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
 		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}, Missing: map[string][]string{}}
-	w := walks{p: p, assumed: passage.Assumption{Visitor: with.Visitor, Shares: with.Shares}, most: with.Steps}
+	w := walks{p: p, assumed: p.Assume(with.Visitor, with.Shares), most: with.Steps}
 	scales := p.Scales()
 	found := make([]*Scale, len(scales))
 	var path, ends *walked

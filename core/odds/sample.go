@@ -28,10 +28,10 @@ type tally struct {
 }
 
 // sample fills the parts of the odds that no walk could tell.
-func (o *Odds) sample(p *passage.Program, assumed passage.Assumption) {
+func (o *Odds) sample(p *passage.Program, assumed *passage.Assumption) {
 	size := o.Sampled.Size
 	tallies := make([]tally, chunks)
-	drawer := p.Drawer(assumed.Shares)
+	drawer := p.Drawer(assumed)
 	var group errgroup.Group
 	group.SetLimit(runtime.GOMAXPROCS(0))
 	for c := range tallies {

@@ -18,7 +18,7 @@ var ErrSteps = errors.New("exact odds of this quiz take too many steps")
 // walks makes the walks of one program.
 type walks struct {
 	p       *passage.Program
-	assumed passage.Assumption
+	assumed *passage.Assumption
 	most    int
 }
 
@@ -26,7 +26,7 @@ type walks struct {
 type walked struct {
 	p       *passage.Program
 	e       *passage.Explorer
-	assumed passage.Assumption
+	assumed *passage.Assumption
 	places  []place // by question; the last is the end
 	states  int     // most at one question
 	steps   int
@@ -241,7 +241,7 @@ func (r *walked) tellPath(o *Odds) {
 		}
 		key := p.Key(i)
 		o.Seen[key], o.Answers[key] = share, map[string]float64{}
-		chances := p.Chances(i, r.assumed.Shares)
+		chances := p.Chances(i, r.assumed)
 		for k, name := range p.Names(i) {
 			o.Answers[key][name] = share * chances[k]
 		}

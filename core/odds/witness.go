@@ -29,7 +29,7 @@ type Witnesses struct {
 // be nil; where only another visitor gets to a Target, the passage found is that
 // visitor's. The error is ErrSteps where that takes more than a number of steps.
 func Witness(p *passage.Program, visitor *passage.Visitor, steps int) (*Witnesses, error) {
-	w := walks{p: p, assumed: passage.Assumption{Visitor: visitor, Shares: passage.Shares{}}, most: steps}
+	w := walks{p: p, assumed: p.Assume(visitor, passage.Shares{}), most: steps}
 	if w.most == 0 {
 		w.most = MostSteps
 	}

@@ -181,6 +181,9 @@ func (q *question) readTyped(s string, refuse refusal) (Value, error) {
 		if low, high := q.outside(day); low || high {
 			return refuse(ErrLimits, "%s", q.limitWords(quiz.DayText))
 		}
+		if !q.lattice.Has(day) {
+			return refuse(ErrLimits, "must be a whole number of %s days from %s", q.lattice.Step, quiz.DayText(q.lattice.First))
+		}
 		return Value{State: Given, Number: day}, nil
 	case q.kind.Numeric():
 		return q.readNumber(s, refuse)
@@ -224,19 +227,32 @@ func (q *question) readNumber(s string, refuse refusal) (Value, error) {
 	if low, high := q.outside(n); low || high {
 		return refuse(ErrLimits, "%s", q.limitWords(decimal.Decimal.String))
 	}
-	from := decimal.Decimal(0)
-	if q.low != nil {
-		from = *q.low
-	}
-	if q.step > 0 && n.Sub(from)%q.step != 0 {
-		return refuse(ErrLimits, "must go in steps of %s from %s", q.step, from)
+	if !q.lattice.Has(n) {
+		return refuse(ErrLimits, "%s", q.latticeWords(n))
 	}
 	return Value{State: Given, Number: n}, nil
 }
 
+// latticeWords says why a number within the limits can't be given.
+func (q *question) latticeWords(n decimal.Decimal) string {
+	switch l := q.lattice; {
+	case n < l.First && l.Below:
+		return "is too far below 0 to be counted with"
+	case n > l.Last && l.Above:
+		return "is too large to be counted with"
+	case l.Below:
+		return fmt.Sprintf("must go in steps of %s from 0", l.Step)
+	default:
+		return fmt.Sprintf("must go in steps of %s from %s", l.Step, l.First)
+	}
+}
+
+// longestText is how many characters a long text may have.
+const longestText = 20000
+
 func (q *question) readText(s string, refuse refusal) (Value, error) {
 	length := decimal.FromInt(int64(len([]rune(s))))
-	most := decimal.FromInt(20000)
+	most := decimal.FromInt(longestText)
 	if q.kind != quiz.LongText {
 		most = decimal.FromInt(2000)
 	}

@@ -86,11 +86,7 @@ func (c *compiler) compile() {
 func (c *compiler) shape(to *question, key string, q *quiz.Question, section int) {
 	*to = question{key: key, kind: q.Kind, form: formOf(q.Kind), section: section, required: q.Required && q.Kind != quiz.Statement}
 	to.low, to.high = q.Bounds()
-	if q.Limits != nil && q.Limits.Step != nil {
-		to.step = *q.Limits.Step
-	} else if q.Kind == quiz.Rating || q.Kind == quiz.Stars {
-		to.step = decimal.One
-	}
+	to.lattice, to.words = q.Lattice(), &wordClasses{}
 	keys := quiz.InOrder(q.Answers)
 	to.options = make(map[string]int, len(keys))
 	to.answers = make([]answer, len(keys))
@@ -101,13 +97,10 @@ func (c *compiler) shape(to *question, key string, q *quiz.Question, section int
 	}
 	to.maxPicks = len(keys)
 	if q.Picks != nil {
-		to.minPicks = q.Picks.Min
+		to.minPicks = q.Picks.Min // of those who pick any
 		if q.Picks.Max > 0 {
-			to.maxPicks = q.Picks.Max
+			to.maxPicks = min(q.Picks.Max, len(keys))
 		}
-	}
-	if q.Required && q.Kind == quiz.Several {
-		to.minPicks = max(to.minPicks, 1)
 	}
 	to.caps = c.additions(q.Cap)
 	c.rows(to, q)

@@ -108,7 +108,10 @@ func (c *compiler) ofAnswer(to *condition, s quiz.Subject, t quiz.Test) {
 		to.subject = ofText
 	}
 	if to.subject == ofNumber {
-		asked.asked = append(asked.asked, to.numbers...)
+		asked.asked = append(asked.asked, to.cuts()...)
+	}
+	if to.subject == ofText {
+		asked.words.clauses = append(asked.words.clauses, to)
 	}
 }
 

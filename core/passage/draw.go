@@ -3,6 +3,9 @@ package passage
 import (
 	"math/rand/v2"
 	"sort"
+
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
 )
 
 // A Drawer draws answers at random as they are assumed to be given. It is
@@ -17,35 +20,36 @@ type draw struct {
 	values []Value   // one of them
 	sums   []float64 // rising to 1
 
-	rows    [][]float64 // grid: per row, rising to 1
-	skipped float64
+	amounts *amounts // numbers and dates
+	named   []float64
 
-	chances []float64   // several
-	rest    [][]float64 // several: per answer, the chance of k picks among it and those behind it
+	design *design     // several picks; which rows of a grid are answered
+	sizes  [][]float64 // per member, the chance of k picks among it and those behind it
+	rows   [][]float64 // of a grid: per row, rising to 1
 }
 
 // Drawer returns a Drawer of a program's answers.
-func (p *Program) Drawer(shares Shares) *Drawer {
+func (p *Program) Drawer(a *Assumption) *Drawer {
 	d := &Drawer{p: p, each: make([]draw, len(p.questions))}
 	for i := range p.questions {
-		q, to := &p.questions[i], &d.each[i]
-		percents := shares[q.key]
-		switch q.form {
-		case ofSome:
-			to.chances = q.chances(percents)
-			if to.rest = q.rest(to.chances); q.valid(to.rest[0]) <= 0 {
-				to.chances = q.chances(nil)
-				to.rest = q.rest(to.chances)
-			}
-		case ofGrid:
-			rows, skipped := q.cells(percents)
-			for _, row := range rows {
+		q, to, from := &p.questions[i], &d.each[i], &a.each[i]
+		switch {
+		case q.form == ofSome, q.form == ofGrid:
+			to.design = &from.picks
+			to.sizes = to.design.sizes()
+			for _, row := range from.rows {
 				to.rows = append(to.rows, rising(row))
 			}
-			to.skipped = skipped
+		case q.form == ofAmount && !q.rated():
+			to.amounts = &from.amounts
+			var shares []float64
+			for _, at := range to.amounts.order {
+				shares = append(shares, to.amounts.named[at])
+			}
+			to.named = rising(append(shares, to.amounts.rest))
 		default:
-			to.values = q.values()
-			to.sums = rising(q.valueShares(percents, to.values, p.Names(i)))
+			to.values = from.values
+			to.sums = rising(from.shares)
 		}
 	}
 	return d
@@ -66,78 +70,116 @@ func pick(sums []float64, r *rand.Rand) int {
 	return min(at, len(sums)-1)
 }
 
-// rest returns, per answer, the chance of k picks among it and those behind it.
-func (q *question) rest(chances []float64) [][]float64 {
-	list := make([][]float64, len(chances)+1)
-	list[len(chances)] = []float64{1}
-	for o := len(chances) - 1; o >= 0; o-- {
-		last := list[o+1]
-		next := make([]float64, min(len(last)+1, q.maxPicks+1))
-		for k, share := range last {
-			next[k] += share * (1 - chances[o])
-			if k+1 < len(next) {
-				next[k+1] += share * chances[o]
-			}
-		}
-		list[o] = next
-	}
-	return list
-}
-
-// valid returns the chance of a number of picks within the limits.
-func (q *question) valid(picks []float64) float64 {
-	sum := 0.0
-	for k := q.minPicks; k < len(picks); k++ {
-		sum += picks[k]
-	}
-	return sum
-}
-
 // Draw draws an answer to every question into a, whose memory is reused.
 func (d *Drawer) Draw(r *rand.Rand, a Answers) {
 	for i := range d.each {
 		q, from := &d.p.questions[i], &d.each[i]
-		switch q.form {
-		case ofSome:
-			a[i] = from.several(q, r, a[i].Picks[:0])
-		case ofGrid:
+		switch {
+		case q.form == ofSome:
+			a[i] = from.several(r, a[i].Picks[:0])
+		case q.form == ofGrid:
 			a[i] = from.grid(r, a[i].Picks[:0])
+		case from.amounts != nil:
+			a[i] = from.amount(r)
 		default:
 			a[i] = from.values[pick(from.sums, r)]
 		}
 	}
 }
 
-// several draws picks one by one, each under the condition that the limits are met.
-func (d *draw) several(q *question, r *rand.Rand, picks []int16) Value {
-	within := func(rest []float64, had int) float64 {
-		sum := 0.0
-		for k, share := range rest {
-			if n := had + k; n >= q.minPicks && n <= q.maxPicks {
-				sum += share
+// set draws picks one by one, each under the condition that the limits are met.
+func (d *draw) set(r *rand.Rand, picks []int16) []int16 {
+	s := d.design
+	some := *s
+	if s.none >= 0 {
+		if r.Float64() < s.none {
+			return picks
+		}
+		some.mayBeNone = false
+	}
+	for o, chance := range s.chances {
+		with, without := 0.0, 0.0
+		for k, share := range d.sizes[o+1] {
+			if some.allowed(len(picks) + 1 + k) {
+				with += chance * share
+			}
+			if some.allowed(len(picks) + k) {
+				without += (1 - chance) * share
 			}
 		}
-		return sum
-	}
-	for o, chance := range d.chances {
-		with := chance * within(d.rest[o+1], len(picks)+1)
-		without := (1 - chance) * within(d.rest[o+1], len(picks))
 		if with > 0 && r.Float64()*(with+without) < with {
 			picks = append(picks, int16(o))
 		}
 	}
-	if len(picks) == 0 {
+	return picks
+}
+
+func (d *draw) several(r *rand.Rand, picks []int16) Value {
+	if picks = d.set(r, picks); len(picks) == 0 {
 		return Value{State: Skipped, Picks: picks}
 	}
 	return Value{State: Given, Picks: picks}
 }
 
 func (d *draw) grid(r *rand.Rand, picks []int16) Value {
-	if len(d.rows) == 0 || r.Float64() < d.skipped {
+	var answered [64]int16
+	set := d.set(r, answered[:0])
+	if len(set) == 0 || len(d.rows) == 0 {
 		return Value{State: Skipped, Picks: picks}
 	}
-	for _, row := range d.rows {
-		picks = append(picks, int16(pick(row, r)))
+	for row := range d.rows {
+		column := int16(-1)
+		if len(set) > 0 && int(set[0]) == row {
+			set, column = set[1:], int16(pick(d.rows[row], r))
+		}
+		picks = append(picks, column)
 	}
 	return Value{State: Given, Picks: picks}
+}
+
+func (d *draw) amount(r *rand.Rand) Value {
+	a := d.amounts
+	n := a.l.Count()
+	if n == 0 || r.Float64() < a.skipped {
+		return Value{State: Skipped}
+	}
+	among := n
+	if a.open != nil {
+		among = int64(len(a.open))
+	}
+	var at int64
+	if k := pick(d.named, r); k < len(a.order) {
+		at = a.order[k]
+	} else {
+		for at = r.Int64N(among); ; at = r.Int64N(among) {
+			if _, named := a.named[at]; !named || a.others <= 0 {
+				break
+			}
+		}
+	}
+	if a.open == nil {
+		return Value{State: Given, Number: a.l.At(at)}
+	}
+	near := a.near(int(at))
+	return Value{State: Given, Number: near.At(r.Int64N(near.Count()))}
+}
+
+// near returns the values that are drawn from a stretch of a number without a limit:
+// where it is open, as many as all stretches that are not have together, at least those
+// within a hundred steps, or a hundred.
+func (a *amounts) near(at int) quiz.Lattice {
+	reach := max(100*a.l.Step, 100*decimal.One)
+	if k := len(a.open) - 1; k > 0 {
+		reach = max(reach, a.open[k].First-a.open[0].Last)
+	}
+	s := a.open[at]
+	switch {
+	case s.Below && s.Above:
+		return s.Within(-reach, reach)
+	case s.Below:
+		return s.Within(s.Last-reach, s.Last)
+	case s.Above:
+		return s.Within(s.First, s.First+reach)
+	}
+	return s
 }

@@ -36,7 +36,7 @@ type piece struct {
 }
 
 // MostPieces bounds how many different answers to one question are told apart.
-const MostPieces = 1 << 14
+const MostPieces = MostValues + 1
 
 // Effects returns what the answers to question i do, merged.
 func (e *Explorer) Effects(i int) []Effect { return e.effects[i] }
@@ -44,22 +44,23 @@ func (e *Explorer) Effects(i int) []Effect { return e.effects[i] }
 // pieces works out what the answers to question i do. Answers of which nothing can
 // tell the difference are one piece.
 func (e *Explorer) pieces(i int) ([]piece, error) {
-	q := &e.p.questions[i]
-	percents := e.assumed.Shares[q.key]
+	q, assumed := &e.p.questions[i], &e.assumed.each[i]
 	e.signed[i] = map[string]int{}
 	var list []piece
 	var err error
-	one := big.NewInt(1)
 	switch {
 	case q.form == ofSome:
-		list, err = e.several(i, q.chances(percents))
+		list, err = e.several(i, &assumed.picks)
 	case q.form == ofGrid:
-		list, err = e.grid(i, percents)
+		list, err = e.grid(i, assumed)
+	case q.form == ofAmount && !q.rated():
+		list, err = e.numbersOf(i)
 	default:
-		values := q.values()
-		shares := q.valueShares(percents, values, e.p.Names(i))
-		for k, v := range values {
-			list = append(list, piece{value: v, share: shares[k], ways: one})
+		if q.form == ofNothing && q.kind != quiz.Statement && e.asked[i] >= before(i) && !q.words.known(q) {
+			return nil, ErrWide
+		}
+		for k, v := range assumed.values {
+			list = append(list, piece{value: v, share: assumed.shares[k], ways: big.NewInt(1)})
 		}
 	}
 	if err != nil || len(e.fed) > 64 {
@@ -69,79 +70,6 @@ func (e *Explorer) pieces(i int) ([]piece, error) {
 		e.measure(i, &list[k])
 	}
 	return list, nil
-}
-
-// values returns every different answer that counts, but for several picks and
-// grids: all choices and ratings, numbers and dates at the points that something
-// asks for and between, a text; and passing by where it is allowed.
-func (q *question) values() []Value {
-	var list []Value
-	switch {
-	case q.form == ofOne:
-		for o := range q.answers {
-			list = append(list, Value{State: Given, Option: int16(o)})
-		}
-	case q.kind == quiz.Rating || q.kind == quiz.Stars:
-		for n := *q.low; n <= *q.high; n += decimal.One {
-			list = append(list, Value{State: Given, Number: n})
-		}
-	case q.form == ofAmount:
-		for _, n := range q.points() {
-			list = append(list, Value{State: Given, Number: n})
-		}
-	case q.kind == quiz.Statement:
-		return []Value{{State: Skipped}}
-	default:
-		list = []Value{{State: Given, Text: "…"}}
-	}
-	if q.skippable() || len(list) == 0 {
-		list = append(list, Value{State: Skipped})
-	}
-	return list
-}
-
-// points returns numbers at and between all that something compares the answer with.
-func (q *question) points() []decimal.Decimal {
-	at := slices.Clone(q.asked)
-	for _, w := range q.weighs {
-		for _, b := range w.brackets {
-			if b.from != decimal.Min {
-				from := b.from
-				if w.turns {
-					from = w.reversed.Sub(from)
-				}
-				at = append(at, from)
-			}
-		}
-	}
-	for _, limit := range []*decimal.Decimal{q.low, q.high} {
-		if limit != nil {
-			at = append(at, *limit)
-		}
-	}
-	slices.Sort(at)
-	at = slices.Compact(at)
-	if len(at) == 0 {
-		at = []decimal.Decimal{0}
-	}
-	step := max(q.step, 0)
-	if step == 0 {
-		step = decimal.One
-	}
-	all := []decimal.Decimal{at[0].Sub(step)}
-	for k, n := range at {
-		all = append(all, n)
-		if k+1 < len(at) {
-			if between := n + (at[k+1]-n)/2; between > n && (q.kind != quiz.Date || between%decimal.One == 0 || at[k+1]-n >= 2*decimal.One) {
-				if q.kind == quiz.Date {
-					between = between.Round(0)
-				}
-				all = append(all, between)
-			}
-		}
-	}
-	all = append(all, at[len(at)-1].Add(step))
-	return slices.DeleteFunc(slices.Compact(all), func(n decimal.Decimal) bool { low, high := q.outside(n); return low || high })
 }
 
 // A heap gathers partial answers that nothing can tell apart.
@@ -194,7 +122,7 @@ func (e *Explorer) part(key []byte, p *piece, adds []addition, alive []int) []by
 }
 
 // several goes through the answers one by one: each is picked or not.
-func (e *Explorer) several(i int, chances []float64) ([]piece, error) {
+func (e *Explorer) several(i int, d *design) ([]piece, error) {
 	q, alive := &e.p.questions[i], e.alive(i)
 	asked := make([]bool, len(q.answers))
 	for _, c := range e.clauses[i] {
@@ -202,19 +130,19 @@ func (e *Explorer) several(i int, chances []float64) ([]piece, error) {
 			asked[o] = true
 		}
 	}
-	left, all := []piece{{share: 1, ways: big.NewInt(1), own: none, adds: make([]decimal.Decimal, len(e.p.scales))}}, 0.0
+	left := []piece{{share: 1, ways: big.NewInt(1), own: none, adds: make([]decimal.Decimal, len(e.p.scales))}}
 	var key []byte
 	for o, a := range q.answers {
 		var h heap
 		for _, p := range left {
 			for _, pick := range []bool{false, true} {
 				next, adds := p, []addition(nil)
-				next.share *= 1 - chances[o]
+				next.share *= 1 - d.chances[o]
 				if pick {
 					if len(p.value.Picks) == q.maxPicks {
 						continue
 					}
-					next.share = p.share * chances[o]
+					next.share = p.share * d.chances[o]
 					next.value.Picks = append(slices.Clone(p.value.Picks), int16(o))
 					adds = a.adds
 					if a.then != nil && p.own == none {
@@ -236,46 +164,67 @@ func (e *Explorer) several(i int, chances []float64) ([]piece, error) {
 			return nil, ErrWide
 		}
 	}
-	left = slices.DeleteFunc(left, func(p piece) bool { return len(p.value.Picks) < q.minPicks })
-	for k := range left {
-		left[k].value.State = Given
-		if len(left[k].value.Picks) == 0 {
-			left[k].value.State = Skipped
-		}
-		all += left[k].share
-	}
-	if len(left) == 0 { // a draft without enough answers
-		return []piece{{value: Value{State: Skipped}, share: 1, ways: big.NewInt(1)}}, nil
-	}
-	if all <= 0 {
-		return e.several(i, q.chances(nil))
-	}
-	for k := range left {
-		left[k].share /= all
-	}
-	return left, nil
+	left = slices.DeleteFunc(left, func(p piece) bool {
+		n := len(p.value.Picks)
+		return n == 0 && !q.skippable() || n > 0 && n < q.minPicks
+	})
+	sizes := d.sizes()[0]
+	return finished(left, d, sizes, func(v *Value) bool { return len(v.Picks) == 0 }), nil
 }
 
-// grid goes through the rows one by one.
-func (e *Explorer) grid(i int, percents map[string]float64) ([]piece, error) {
-	q, alive := &e.p.questions[i], e.alive(i)
-	rows, skipped := q.cells(percents)
-	left := []piece{{value: Value{State: Given}, share: 1 - skipped, ways: big.NewInt(1), adds: make([]decimal.Decimal, len(e.p.scales))}}
+// finished turns products of chances into shares. The value of which empty tells true
+// is passing by.
+func finished(left []piece, d *design, sizes []float64, empty func(*Value) bool) []piece {
+	factor := d.some(sizes)
+	for k := range left {
+		left[k].value.State = Given
+		left[k].share *= factor
+		if empty(&left[k].value) {
+			left[k].value, left[k].share = Value{State: Skipped}, d.shareOfNone(sizes)
+		}
+	}
+	if len(left) == 0 { // a draft without enough answers
+		return []piece{{value: Value{State: Skipped}, share: 1, ways: big.NewInt(1)}}
+	}
+	return left
+}
+
+// grid goes through the rows one by one: each is answered by a column, or left alone
+// where that is allowed.
+func (e *Explorer) grid(i int, assumed *expected) ([]piece, error) {
+	q, alive, d := &e.p.questions[i], e.alive(i), &assumed.picks
+	if len(q.rows) == 0 || len(q.answers) == 0 {
+		return []piece{{value: Value{State: Skipped}, share: 1, ways: big.NewInt(1)}}, nil
+	}
+	left := []piece{{share: 1, ways: big.NewInt(1), adds: make([]decimal.Decimal, len(e.p.scales))}}
 	var key []byte
-	for r := range rows {
+	for r, columns := range assumed.rows {
 		var h heap
 		for _, p := range left {
-			for o, share := range rows[r] {
-				next := p
-				next.share *= share
+			for o := -1; o < len(columns); o++ {
+				if o < 0 && !q.skippable() {
+					continue
+				}
+				next, adds := p, []addition(nil)
 				next.value.Picks = append(slices.Clone(p.value.Picks), int16(o))
-				key = e.part(key[:0], &next, q.rows[r].adds[o], alive)
+				if o >= 0 {
+					next.share *= d.chances[r] * columns[o]
+					next.value.State = Given // some row is answered
+					adds = q.rows[r].adds[o]
+				} else {
+					next.share *= 1 - d.chances[r]
+				}
+				key = append(e.part(key[:0], &next, adds, alive), byte(next.value.State))
+				key = e.counted(key, i, next.value.Picks)
 				for _, c := range e.clauses[i] {
-					if c.row <= r && c.option(next.value.Picks[c.row]) {
-						key = append(key, 1)
-					} else {
-						key = append(key, 0)
+					if c.row > r {
+						continue
 					}
+					held := c.withoutAnswer()
+					if column := next.value.Picks[c.row]; column >= 0 {
+						held = c.option(column)
+					}
+					key = strconv.AppendBool(key, held)
 				}
 				h.put(key, next)
 			}
@@ -284,13 +233,29 @@ func (e *Explorer) grid(i int, percents map[string]float64) ([]piece, error) {
 			return nil, ErrWide
 		}
 	}
-	if len(q.rows) == 0 || len(q.answers) == 0 {
-		return []piece{{value: Value{State: Skipped}, share: 1, ways: big.NewInt(1)}}, nil
+	return finished(left, d, d.sizes()[0], func(v *Value) bool {
+		return !slices.ContainsFunc(v.Picks, func(o int16) bool { return o >= 0 })
+	}), nil
+}
+
+// counted writes how many rows of a grid count for each mean that something asks for.
+func (e *Explorer) counted(key []byte, i int, picks []int16) []byte {
+	if !e.p.averages {
+		return key
 	}
-	if q.skippable() {
-		left = append(left, piece{value: Value{State: Skipped}, share: skipped, ways: big.NewInt(1)})
+	for s, until := range e.until {
+		if e.p.scales[s].method != quiz.Mean || until < before(i) {
+			continue
+		}
+		n := 0
+		for r, o := range picks {
+			if o >= 0 && slices.Contains(e.p.questions[i].rows[r].feeds, s) {
+				n++
+			}
+		}
+		key = binary.LittleEndian.AppendUint16(key, uint16(n))
 	}
-	return left, nil
+	return key
 }
 
 // measure works out what a piece's answer adds, and what later steps can tell of it.

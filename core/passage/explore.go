@@ -23,7 +23,7 @@ type Explorer struct {
 
 	purpose purpose
 	track   int // the scale whose distribution is wanted, or none
-	assumed Assumption
+	assumed *Assumption
 
 	until     []int          // per scale: the last place that asks for it, −1 for none
 	asked     []int          // per question: the last place that asks for its answer, −1 for none
@@ -40,6 +40,7 @@ type Explorer struct {
 	fed       []bool
 	strangers []*Visitor
 	stranger  int // which of them is on the walk
+	partial   bool
 
 	classes [][]Value
 	signed  []map[string]int
@@ -75,13 +76,6 @@ const (
 	forScale
 )
 
-// An Assumption is what odds are told under: a visitor, who may be nil, and how
-// often each answer is given.
-type Assumption struct {
-	Visitor *Visitor
-	Shares  Shares
-}
-
 // ErrWide says that a question has too many different answers, or that too much
 // is added up, for all passages to be walked at once.
 var ErrWide = errors.New("too many different answers or sums to follow all passages at once")
@@ -89,22 +83,22 @@ var ErrWide = errors.New("too many different answers or sums to follow all passa
 // ExplorePath returns an Explorer of which questions are seen and what answered:
 // of a Finish only End and, where a then named it, Outcome are true. The error is
 // ErrWide.
-func (p *Program) ExplorePath(a Assumption) (*Explorer, error) {
+func (p *Program) ExplorePath(a *Assumption) (*Explorer, error) {
 	return p.explore(a, forPath, none)
 }
 
 // ExploreEnds returns an Explorer of outcomes and landings. The error is ErrWide.
-func (p *Program) ExploreEnds(a Assumption) (*Explorer, error) {
+func (p *Program) ExploreEnds(a *Assumption) (*Explorer, error) {
 	return p.explore(a, forEnds, none)
 }
 
 // ExploreScale returns an Explorer of one scale: of a Finish only End and Score
 // are true. The error is ErrWide.
-func (p *Program) ExploreScale(a Assumption, scale int) (*Explorer, error) {
+func (p *Program) ExploreScale(a *Assumption, scale int) (*Explorer, error) {
 	return p.explore(a, forScale, scale)
 }
 
-func (p *Program) explore(a Assumption, why purpose, scale int) (*Explorer, error) {
+func (p *Program) explore(a *Assumption, why purpose, scale int) (*Explorer, error) {
 	n := len(p.scales)
 	e := &Explorer{p: p, purpose: why, track: scale, assumed: a, verdicts: map[*condition]Verdict{}, held: map[*tableRule]Verdict{}}
 	e.w = walk{p: p, visitor: a.Visitor, answers: make(Answers, len(p.questions)), seen: make([]bool, len(p.questions)),
@@ -125,6 +119,10 @@ func (p *Program) explore(a Assumption, why purpose, scale int) (*Explorer, erro
 	clear(e.w.seen)
 	return e, nil
 }
+
+// Partial tells whether there are kinds of visitor that are not followed: what nobody
+// else gets to may be reached by them.
+func (e *Explorer) Partial() bool { return e.partial }
 
 // A Memory is what is remembered of earlier answers, and of the visitor, where
 // something later asks for it. Equal Memories are the same.

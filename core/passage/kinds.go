@@ -30,6 +30,9 @@ const mostAsked = 8
 func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case, bool) {
 	scratch := *p // compiling a condition leaves its numbers with the question
 	scratch.questions = slices.Clone(p.questions)
+	for i := range scratch.questions {
+		scratch.questions[i].words = &wordClasses{}
+	}
 	c := compiler{p.quiz, &scratch}
 	clauses := make([]*condition, len(tests))
 	for i, t := range tests {
@@ -46,7 +49,7 @@ func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case
 	subject := c.condition(&quiz.Condition{Subject: s, Test: quiz.Test{Op: quiz.IsAnswered}})
 	maySkip := true
 	if subject.question >= 0 {
-		maySkip = p.questions[subject.question].skippable() || p.questions[subject.question].form == ofSome
+		maySkip = p.questions[subject.question].skippable()
 	}
 	switch subject.subject {
 	case ofOption:
@@ -58,7 +61,8 @@ func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case
 		if len(asked) > mostAsked {
 			return nil, false
 		}
-		rest := len(asked) < len(p.questions[subject.question].answers)
+		q := &p.questions[subject.question]
+		rest := len(q.answers) - len(asked)
 		for set := range 1 << len(asked) {
 			for _, other := range []bool{false, true} {
 				var picks []int16
@@ -70,7 +74,11 @@ func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case
 				if other {
 					picks = append(picks, -1)
 				}
-				if len(picks) > 0 && (rest || !other) {
+				least, most := len(picks), len(picks) // with as many others as can be
+				if other {
+					most += rest - 1
+				}
+				if len(picks) > 0 && (rest > 0 || !other) && least <= q.maxPicks && most >= q.minPicks {
 					add(Case{Weight: 1, Picks: true}, func(c *condition) bool { return c.picks(picks) })
 				}
 			}
@@ -78,9 +86,12 @@ func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case
 	case ofNumber, ofScale:
 		if subject.question >= 0 {
 			q := &p.questions[subject.question]
-			within = Range{q.low, q.high, q.step}
-			if q.kind == quiz.Date {
-				within.Unit = decimal.One
+			within = Range{Origin: q.lattice.First, Unit: q.lattice.Step}
+			if !q.lattice.Below {
+				within.Low = &q.lattice.First
+			}
+			if !q.lattice.Above {
+				within.High = &q.lattice.Last
 			}
 		}
 		maySkip = maySkip && subject.subject == ofNumber
@@ -94,20 +105,25 @@ func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case
 			add(Case{Weight: 1, From: span[0], To: span[1]}, func(c *condition) bool { return c.number(at) })
 		}
 	default:
-		values := variants(clauses, "(another)")
-		for _, v := range values {
-			if v == "" {
-				continue
+		if slices.ContainsFunc(clauses, func(c *condition) bool {
+			return ordering(c.op) || c.op == quiz.Contains || c.op == quiz.Includes
+		}) {
+			return nil, false // no test can say what is left out
+		}
+		anything := make([]bool, len(clauses))
+		for i, c := range clauses {
+			anything[i] = c.text("(another)")
+		}
+		add(Case{Weight: 1}, func(c *condition) bool { return c.text("(another)") })
+		for _, v := range variants(clauses) {
+			if fold(v) != "" {
+				add(Case{Weight: 1, Words: []string{v}}, func(c *condition) bool { return c.text(v) })
 			}
-			to := Case{Weight: 1}
-			if v != "(another)" {
-				to.Words = []string{v}
-			}
-			add(to, func(c *condition) bool { return c.text(v) })
 		}
 		// Nothing known is as anything else, unless a test asks for just that.
-		anything := list[0].Holds
-		maySkip = slices.ContainsFunc(clauses, func(c *condition) bool { return c.withoutAnswer() != anything[slices.Index(clauses, c)] })
+		for i, c := range clauses {
+			maySkip = c.withoutAnswer() != anything[i] || i > 0 && maySkip
+		}
 	}
 	if maySkip {
 		add(Case{Weight: 1, Unanswered: true}, (*condition).withoutAnswer)
@@ -145,11 +161,11 @@ func askedOf(clauses []*condition) []int16 {
 	return slices.Compact(asked)
 }
 
-// A Range is where numbers lie: from Low to High, nil where open, all of them
-// multiples of Unit where that is not 0.
+// A Range is where numbers lie: from Low to High, nil where open, all of them a whole
+// number of Units from Origin where Unit is not 0.
 type Range struct {
-	Low, High *decimal.Decimal
-	Unit      decimal.Decimal
+	Low, High    *decimal.Decimal
+	Origin, Unit decimal.Decimal
 }
 
 // split splits a range where clauses change their mind.
@@ -157,21 +173,10 @@ func (r Range) split(clauses []*condition) [][2]*decimal.Decimal {
 	unit := max(r.Unit, 1)
 	var starts []decimal.Decimal // of spans, but the first
 	for _, c := range clauses {
-		for i, n := range c.numbers {
-			switch c.op {
-			case quiz.AtLeast, quiz.LessThan:
-				starts = append(starts, n)
-			case quiz.AtMost, quiz.MoreThan:
-				starts = append(starts, n+1)
-			case quiz.Between:
-				starts = append(starts, n+decimal.Decimal(i))
-			default:
-				starts = append(starts, n, n+1)
-			}
-		}
+		starts = append(starts, c.cuts()...)
 	}
 	for i, n := range starts {
-		starts[i] = decimal.Decimal(ceiling(int64(n), int64(unit))) * unit
+		starts[i] = decimal.Decimal(ceiling(int64(n-r.Origin), int64(unit)))*unit + r.Origin
 	}
 	slices.Sort(starts)
 	starts = slices.DeleteFunc(slices.Compact(starts), func(n decimal.Decimal) bool {

@@ -1,6 +1,7 @@
 package passage
 
 import (
+	"slices"
 	"strings"
 
 	"github.com/nyaruka/phonenumbers"
@@ -20,4 +21,16 @@ func Phone(typed, country string) (string, bool) {
 		return "", false
 	}
 	return phonenumbers.Format(n, phonenumbers.E164), true
+}
+
+// examplePhones returns a possible number of each country.
+func examplePhones() []string {
+	var list []string
+	for region := range phonenumbers.GetSupportedRegions() {
+		if n := phonenumbers.GetExampleNumber(region); n != nil {
+			list = append(list, phonenumbers.Format(n, phonenumbers.E164))
+		}
+	}
+	slices.Sort(list)
+	return list
 }

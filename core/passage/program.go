@@ -61,14 +61,15 @@ type question struct {
 
 	minPicks, maxPicks int
 	low, high          *decimal.Decimal
-	step               decimal.Decimal
+	lattice            quiz.Lattice // of numbers and dates: what can be given
+	words              *wordClasses // of answers in words
 
 	weighs []weighing
 	caps   []addition
 
 	spans []span // what it can add to each scale that it feeds
 
-	asked []decimal.Decimal // numbers that some condition compares the answer with
+	asked []decimal.Decimal // of numbers: where conditions change their mind
 }
 
 // A form is what a question's Value holds: kinds of the same form weigh alike.

@@ -11,12 +11,14 @@ import (
 )
 
 // Shares say how often each answer is given, of those who see a question: by
-// question, then by name, in percent (0 to 100). Names are those of Names. What
-// is not named shares alike in what remains; where all are named they are taken
-// as proportions. Of several picks, each is the chance that this answer is among
-// those picked, before the limits on how many are picked have their say, and even
-// is one half. A nil map, or a question without an entry, is even: every answer as
-// likely as the others, and passing by as likely as one of them.
+// question, then by name, in percent (0 to 100). Names are those of Names; numbers and
+// dates are named by their value, and what is named counts for the value nearest to it.
+// What is not named shares alike in what remains; where all are named they are taken
+// as proportions. Of several picks, each is the chance that this answer is among those
+// picked, within the limits on how many are (see Misfits for those that can't be had);
+// what is not named leaves open. A nil map, or a question without an entry, is even:
+// every answer that can be given is as likely as the others, and passing by as likely
+// as one of them.
 type Shares map[string]map[string]float64
 
 // SkippedName is the name of passing a question by, among the names of answers.
@@ -36,9 +38,180 @@ func (p *Program) Expected() Shares {
 	return s
 }
 
+// An Assumption is what odds are told under: a visitor, who may be nil, and how
+// often each answer is given. It is read-only and serves any number of goroutines.
+type Assumption struct {
+	Visitor *Visitor
+	each    []expected
+}
+
+// expected is how often the answers to one question are given.
+type expected struct {
+	values []Value   // of choices, ratings, stars, words and statements
+	shares []float64 // theirs
+
+	amounts amounts // of numbers and dates
+
+	picks   design      // of several picks; of a grid, which rows are answered
+	rows    [][]float64 // of a grid: per row that is answered, the share of each column
+	nearest target      // of several picks and grids: what can be had
+	misfit  bool        // and is not what was wanted
+}
+
+// Assume returns the assumption of a visitor and of shares.
+func (p *Program) Assume(v *Visitor, shares Shares) *Assumption {
+	a := &Assumption{Visitor: v, each: make([]expected, len(p.questions))}
+	for i := range p.questions {
+		a.each[i] = p.expect(i, shares[p.questions[i].key])
+	}
+	return a
+}
+
+func (p *Program) expect(i int, percents map[string]float64) (e expected) {
+	q := &p.questions[i]
+	switch {
+	case q.form == ofSome:
+		q.expectPicks(&e, percents)
+	case q.form == ofGrid:
+		q.expectRows(&e, percents)
+	case q.form == ofAmount && !q.rated():
+		e.amounts = q.amounts(percents)
+	default:
+		e.values = q.values()
+		names := make([]string, len(e.values))
+		for k, v := range e.values {
+			names[k] = q.nameOf(v)
+		}
+		e.shares = spread(percents, names, evenly(len(names)))
+	}
+	return e
+}
+
+// rated tells whether the values of a number have names: those of ratings and stars.
+func (q *question) rated() bool { return q.kind == quiz.Rating || q.kind == quiz.Stars }
+
+func (q *question) expectPicks(e *expected, percents map[string]float64) {
+	want := target{picked: make([]float64, len(q.answers)), none: -1}
+	for o, a := range q.answers {
+		want.picked[o] = wish(percents, a.key)
+	}
+	want.none = wish(percents, SkippedName)
+	e.picks, e.nearest, e.misfit = fit(want, q.minPicks, q.maxPicks, q.skippable())
+}
+
+// wish returns the share that is wanted, −1 where nothing is.
+func wish(percents map[string]float64, name string) float64 {
+	percent, found := percents[name]
+	if !found || math.IsNaN(percent) {
+		return -1
+	}
+	return min(max(percent/100, 0), 1)
+}
+
+// expectRows divides each row among its columns and leaving it alone. Rows are answered
+// without regard to each other, but where passing the whole grid by has a share.
+func (q *question) expectRows(e *expected, percents map[string]float64) {
+	columns, rows := len(q.answers), len(q.rows)
+	if columns == 0 || rows == 0 {
+		e.picks = design{mayBeNone: true, none: 1}
+		return
+	}
+	want := target{picked: make([]float64, rows), none: -1}
+	if q.skippable() && rows > 1 {
+		want.none = wish(percents, SkippedName)
+	}
+	some := 1 - max(want.none, 0)
+	for r := range q.rows {
+		names := make([]string, 0, columns+1)
+		for o := range q.answers {
+			names = append(names, q.cellName(r, o))
+		}
+		if !q.skippable() {
+			e.rows, want.picked[r] = append(e.rows, spread(percents, names, evenly(columns))), 1
+			continue
+		}
+		names = append(names, q.cellName(r, none))
+		of := make(map[string]float64, len(names)) // those who do not pass the whole by
+		for _, name := range names {
+			if w := wish(percents, name); w >= 0 && some > 0 {
+				of[name] = 100 * w / some
+			}
+		}
+		shares := spread(of, names, evenly(len(names)))
+		answered := 1 - shares[columns]
+		if want.picked[r] = answered * some; answered > 0 {
+			for o := range columns {
+				shares[o] /= answered
+			}
+		} else {
+			copy(shares, evenly(columns))
+		}
+		e.rows = append(e.rows, shares[:columns])
+	}
+	if want.none >= 0 {
+		e.picks, e.nearest, e.misfit = fit(want, 1, rows, true)
+		return
+	}
+	e.picks, e.nearest = design{chances: want.picked, least: 1, most: rows, mayBeNone: q.skippable(), none: -1}, want
+}
+
+// cellName names a cell of a grid, or leaving its row alone: to leave the only row
+// alone is to pass the grid by.
+func (q *question) cellName(row, column int) string {
+	if column < 0 && len(q.rows) == 1 {
+		return SkippedName
+	}
+	if column < 0 {
+		return q.rows[row].key + "." + SkippedName
+	}
+	return q.rows[row].key + "." + q.answers[column].key
+}
+
+// values returns every answer to a choice, a rating, stars, or a statement; of words,
+// one for each way in which conditions tell them apart; and passing by where it is
+// allowed.
+func (q *question) values() []Value {
+	var list []Value
+	switch {
+	case q.form == ofOne:
+		for o := range q.answers {
+			list = append(list, Value{State: Given, Option: int16(o)})
+		}
+	case q.form == ofAmount:
+		for n := range q.lattice.Count() {
+			list = append(list, Value{State: Given, Number: q.lattice.At(n)})
+		}
+	case q.kind == quiz.Statement:
+		return []Value{{State: Skipped}}
+	default:
+		for _, c := range q.words.get(q) {
+			list = append(list, Value{State: Given, Text: c.text})
+		}
+	}
+	if q.skippable() || len(list) == 0 {
+		list = append(list, Value{State: Skipped})
+	}
+	return list
+}
+
+// nameOf names a value that values returns.
+func (q *question) nameOf(v Value) string {
+	switch {
+	case v.State != Given:
+		return SkippedName
+	case q.form == ofOne:
+		return q.answers[v.Option].key
+	case q.form == ofAmount:
+		return v.Number.String()
+	}
+	return q.words.name(q, v.Text)
+}
+
 // Names returns what Shares can name of question i: the keys of its answers, the
-// values of ratings and stars ("7"), "row.column" of a grid, and SkippedName where
-// it can be passed by. Numbers, dates and texts have no names but that.
+// values of ratings and stars ("7"), "row.column" of a grid and "row.-" for leaving a
+// row alone, of words what conditions tell apart ("contains bees", and "else") where
+// there are any, and SkippedName where it can be passed by. Numbers and dates have no
+// names but that.
 func (p *Program) Names(i int) []string {
 	q := &p.questions[i]
 	var names []string
@@ -46,14 +219,23 @@ func (p *Program) Names(i int) []string {
 	case q.form == ofOne, q.form == ofSome:
 		names = p.AnswerKeys(i)
 	case q.form == ofGrid:
-		for _, r := range q.rows {
-			for _, a := range q.answers {
-				names = append(names, r.key+"."+a.key)
+		for r := range q.rows {
+			for o := range q.answers {
+				names = append(names, q.cellName(r, o))
+			}
+			if q.skippable() && len(q.rows) > 1 {
+				names = append(names, q.cellName(r, none))
 			}
 		}
-	case q.kind == quiz.Rating || q.kind == quiz.Stars:
-		for n := *q.low; n <= *q.high; n += decimal.One {
-			names = append(names, n.String())
+	case q.rated():
+		for n := range q.lattice.Count() {
+			names = append(names, q.lattice.At(n).String())
+		}
+	case q.form == ofNothing && q.kind != quiz.Statement:
+		if classes := q.words.get(q); len(classes) > 1 {
+			for _, c := range classes {
+				names = append(names, c.name)
+			}
 		}
 	}
 	if q.skippable() {
@@ -80,28 +262,28 @@ func (p *Program) NamesOf(i int, v Value) []string {
 			return []string{quiz.DayText(v.Number)}
 		}
 		return []string{v.Number.String()}
-	case ofSome, ofGrid:
+	case ofSome:
 		var names []string
-		for k, o := range v.Picks {
-			switch {
-			case o < 0:
-			case q.form == ofGrid:
-				names = append(names, q.rows[k].key+"."+q.answers[o].key)
-			default:
-				names = append(names, q.answers[o].key)
+		for _, o := range v.Picks {
+			names = append(names, q.answers[o].key)
+		}
+		return names
+	case ofGrid:
+		var names []string
+		for r, o := range v.Picks {
+			if o >= 0 || q.skippable() {
+				names = append(names, q.cellName(r, int(o)))
 			}
 		}
 		return names
 	}
+	if q.kind != quiz.Statement && len(q.words.get(q)) > 1 {
+		return []string{q.words.name(q, v.Text)}
+	}
 	return nil
 }
 
-func (q *question) skippable() bool {
-	if q.form == ofSome {
-		return q.minPicks == 0
-	}
-	return !q.required && q.kind != quiz.Statement
-}
+func (q *question) skippable() bool { return !q.required && q.kind != quiz.Statement }
 
 // spread divides 1 among things by the percents named for some of them; even is
 // what each gets where nothing is named. A negative percent is as 0.
@@ -135,7 +317,7 @@ func spread(percents map[string]float64, names []string, even []float64) []float
 	return shares
 }
 
-// evenly returns n like shares, of which the last may be of passing by.
+// evenly returns n like shares.
 func evenly(n int) []float64 {
 	shares := make([]float64, n)
 	for i := range shares {
@@ -144,182 +326,106 @@ func evenly(n int) []float64 {
 	return shares
 }
 
-// valueShares returns the shares of values, which are not of several picks or a grid.
-func (q *question) valueShares(percents map[string]float64, values []Value, names []string) []float64 {
-	switch {
-	case len(values) == 0:
-		return nil
-	case q.form == ofOne && len(names) == len(values):
-		return spread(percents, names, evenly(len(names)))
-	case q.form == ofAmount:
-		return q.amountShares(percents, values)
-	case len(values) == 2:
-		return spread(percents, []string{"", SkippedName}, evenly(2))
-	}
-	return evenly(len(values))
-}
-
-// cells returns the share of each column for each row of a grid, and the share of
-// passing the whole grid by.
-func (q *question) cells(percents map[string]float64) (rows [][]float64, skipped float64) {
-	columns := make([]string, len(q.answers))
-	for _, r := range q.rows {
-		for o, a := range q.answers {
-			columns[o] = r.key + "." + a.key
-		}
-		rows = append(rows, spread(percents, columns, evenly(len(columns))))
-	}
-	if q.required || len(q.rows) == 0 || len(q.answers) == 0 {
-		return rows, 0
-	}
-	passing := 1 / float64(len(q.answers)+1)
-	return rows, spread(percents, []string{SkippedName, ""}, []float64{passing, 1 - passing})[0]
-}
-
-// chances returns how likely each answer is to be among those picked.
-func (q *question) chances(percents map[string]float64) []float64 {
-	list := make([]float64, len(q.answers))
-	for o, a := range q.answers {
-		list[o] = 0.5
-		if percent, found := percents[a.key]; found && !math.IsNaN(percent) {
-			list[o] = min(max(percent/100, 0), 1)
-		}
-	}
-	return list
-}
-
-// amountShares returns the shares of the values of a number or a date, and of passing
-// it by as the last where that is allowed. A percent counts for the value nearest
-// to its name.
-func (q *question) amountShares(percents map[string]float64, values []Value) []float64 {
-	names := make([]string, len(values))
-	gathered := map[string]float64{}
-	for k, v := range values {
-		names[k] = SkippedName
-		if v.State == Given {
-			names[k] = v.Number.String()
-		}
-	}
-	for name, percent := range percents {
-		n, err := decimal.Parse(name)
-		if q.kind == quiz.Date && name != SkippedName {
-			n, err = quiz.ParseDay(name)
-		}
-		if name == SkippedName || err != nil {
-			gathered[name] += percent
-			continue
-		}
-		nearest := slices.MinFunc(values, func(a, b Value) int {
-			return compareFar(a, b, n)
-		})
-		gathered[nearest.Number.String()] += percent
-	}
-	return spread(gathered, names, evenly(len(names)))
-}
-
-// compareFar compares how far two values are from a number; none is farther than any.
-func compareFar(a, b Value, n decimal.Decimal) int {
-	far := func(v Value) float64 {
-		if v.State != Given {
-			return math.Inf(1)
-		}
-		return math.Abs((v.Number - n).Float64())
-	}
-	switch x, y := far(a), far(b); {
-	case x < y:
-		return -1
-	case x > y:
-		return 1
-	}
-	return 0
-}
-
 // Chances returns, for each of Names, the share of those who see question i that
 // give it.
-func (p *Program) Chances(i int, shares Shares) []float64 {
-	q, names := &p.questions[i], p.Names(i)
-	percents := shares[q.key]
+func (p *Program) Chances(i int, a *Assumption) []float64 {
+	q, e := &p.questions[i], &a.each[i]
 	switch {
 	case q.form == ofSome:
-		return q.picked(percents)
+		list, none := e.picks.picked()
+		if q.skippable() {
+			list = append(list, none)
+		}
+		return list
 	case q.form == ofGrid:
-		rows, skipped := q.cells(percents)
+		if len(e.rows) == 0 {
+			return make([]float64, len(p.Names(i)))
+		}
 		var list []float64
-		for _, row := range rows {
+		answered, none := e.picks.picked()
+		for r, row := range e.rows {
 			for _, share := range row {
-				list = append(list, share*(1-skipped))
+				list = append(list, answered[r]*share)
+			}
+			if q.skippable() && len(q.rows) > 1 { // of those who do not pass the whole by
+				list = append(list, max(1-none-answered[r], 0))
 			}
 		}
 		if q.skippable() {
-			list = append(list, skipped)
+			list = append(list, none)
 		}
 		return list
-	case q.kind == quiz.Statement || len(names) == 0:
+	case q.form == ofAmount && !q.rated():
+		if q.skippable() {
+			return []float64{e.amounts.skipped}
+		}
 		return nil
 	}
-	values := q.values()
-	list := q.valueShares(percents, values, names)
-	return list[len(list)-len(names):] // of numbers and texts only passing by has a name
+	names := p.Names(i)
+	return e.shares[len(e.shares)-len(names):] // words that nothing tells apart have no name
 }
 
-// picked returns the chance of each answer to be picked under the limits, and that
-// of none where it is allowed.
-func (q *question) picked(percents map[string]float64) []float64 {
-	chances := q.chances(percents)
-	n := len(chances)
-	after := q.rest(chances)
-	slices.Reverse(chances)
-	before := q.rest(chances)
-	slices.Reverse(chances)
-	slices.Reverse(before) // before[o][k] is the chance of k picks among the answers before o
-	all := q.valid(before[n])
-	if all <= 0 && percents != nil {
-		return q.picked(nil)
-	} else if all <= 0 {
-		return make([]float64, n)
-	}
-	var list []float64
-	for o := range chances {
-		share := 0.0
-		rest := after[o+1]
-		sums := make([]float64, len(rest)+1)
-		for k, s := range rest {
-			sums[k+1] = sums[k] + s
-		}
-		for k, s := range before[o] {
-			from, to := min(max(q.minPicks-1-k, 0), len(rest)), min(q.maxPicks-k, len(rest))
-			if to > from {
-				share += s * (sums[to] - sums[from])
-			}
-		}
-		list = append(list, chances[o]*share/all)
-	}
-	if q.skippable() {
-		list = append(list, before[n][0]/all)
-	}
-	return list
-}
-
-// Ways returns how many different answers question i can get: of numbers and dates,
-// as many as something tells apart; of texts, one; passing by is one more.
+// Ways returns how many different answers question i can get: of words, and of numbers
+// and dates without a limit, as many as conditions tell apart; passing by is one more.
 func (p *Program) Ways(i int) *big.Int {
 	q := &p.questions[i]
 	n := big.NewInt(int64(len(q.answers)))
-	switch q.form {
-	case ofSome:
-		sum := new(big.Int)
-		for k := q.minPicks; k <= q.maxPicks; k++ {
-			sum.Add(sum, new(big.Int).Binomial(n.Int64(), int64(k)))
+	all := new(big.Int)
+	switch {
+	case q.form == ofSome:
+		for k := max(q.minPicks, 1); k <= q.maxPicks; k++ {
+			all.Add(all, new(big.Int).Binomial(n.Int64(), int64(k)))
 		}
-		return sum
-	case ofGrid:
-		all := new(big.Int).Exp(n, big.NewInt(int64(len(q.rows))), nil)
-		if q.skippable() {
-			all.Add(all, big.NewInt(1))
+	case q.form == ofGrid:
+		if q.skippable() { // a row can be left alone
+			n.Add(n, big.NewInt(1))
 		}
-		return all
+		return all.Exp(n, big.NewInt(int64(len(q.rows))), nil)
+	case q.form == ofAmount && !q.rated():
+		if all.SetInt64(q.lattice.Count()); q.lattice.Open() {
+			all.SetInt64(int64(len(q.stretches())))
+		}
+	default:
+		return all.SetInt64(int64(len(q.values())))
 	}
-	return big.NewInt(int64(len(q.values())))
+	if q.skippable() || all.Sign() == 0 {
+		all.Add(all, big.NewInt(1))
+	}
+	return all
+}
+
+// A Misfit is a question whose shares can't be had under the limits on its answers, and
+// the nearest ones that can, in percent.
+type Misfit struct {
+	Question int
+	Nearest  map[string]float64 // by those of Names that are named
+}
+
+// Misfits returns the questions whose shares can't be had.
+func (p *Program) Misfits(shares Shares) []Misfit {
+	var list []Misfit
+	for i := range p.questions {
+		q := &p.questions[i]
+		percents := shares[q.key]
+		if len(percents) == 0 || q.form != ofSome {
+			continue
+		}
+		e := p.expect(i, percents)
+		if !e.misfit {
+			continue
+		}
+		m := Misfit{i, map[string]float64{}}
+		for o, a := range q.answers {
+			if _, named := percents[a.key]; named {
+				m.Nearest[a.key] = 100 * e.nearest.picked[o]
+			}
+		}
+		if _, named := percents[SkippedName]; named && q.skippable() {
+			m.Nearest[SkippedName] = 100 * e.nearest.none
+		}
+		list = append(list, m)
+	}
+	return list
 }
 
 // A Then names an answer or a rule of a question that leads somewhere.
@@ -362,7 +468,7 @@ func (p *Program) Giving(i int, name string) (Value, bool) {
 		v.Option = int16(q.options[name])
 	case q.form == ofSome:
 		v.Picks = []int16{int16(q.options[name])}
-		for o := 0; len(v.Picks) < q.minPicks; o++ {
+		for o := 0; len(v.Picks) < q.minPicks && o < len(q.answers); o++ {
 			if o != q.options[name] {
 				v.Picks = append(v.Picks, int16(o))
 			}
@@ -371,16 +477,25 @@ func (p *Program) Giving(i int, name string) (Value, bool) {
 	case q.form == ofGrid:
 		row, column, _ := strings.Cut(name, ".")
 		v.Picks = make([]int16, len(q.rows))
+		if column == SkippedName {
+			v.Picks[q.rowIndex[row]] = -1
+			return v, true
+		}
 		v.Picks[q.rowIndex[row]] = int16(q.options[column])
-	default:
+	case q.form == ofAmount:
 		v.Number, _ = decimal.Parse(name)
+	default:
+		v.Text = q.words.text(q, name)
 	}
 	return v, true
 }
 
-// Named tells whether every answer to question i has a name: numbers, dates and
-// texts have not.
+// Named tells whether every answer to question i has a name: numbers and dates, and
+// words that nothing tells apart, have not.
 func (p *Program) Named(i int) bool {
 	q := &p.questions[i]
-	return q.form == ofOne || q.form == ofSome || q.form == ofGrid || q.kind == quiz.Rating || q.kind == quiz.Stars || q.kind == quiz.Statement
+	if q.form == ofAmount {
+		return q.rated()
+	}
+	return q.form != ofNothing || q.kind == quiz.Statement || len(q.words.get(q)) > 1
 }

@@ -46,6 +46,9 @@ func (q *question) reach(scale int) (low, high decimal.Decimal) {
 			for column, adds := range r.adds {
 				amounts[column] = amountOf(adds, scale)
 			}
+			if !q.required {
+				amounts = append(amounts, 0) // a row can be left alone
+			}
 			if len(amounts) > 0 {
 				low, high = low.Add(slices.Min(amounts)), high.Add(slices.Max(amounts))
 			}
@@ -53,19 +56,19 @@ func (q *question) reach(scale int) (low, high decimal.Decimal) {
 	case q.kind == quiz.Several:
 		low, high = q.reachSeveral(scale)
 	case q.form == ofOne && len(q.answers) > 0:
-		amounts := q.amounts(scale)
+		amounts := q.additions(scale)
 		low, high = slices.Min(amounts), slices.Max(amounts)
 	default:
 		for i := range q.weighs {
 			if q.weighs[i].scale == scale {
-				low, high = q.weighs[i].reach(q.low, q.high)
+				low, high = q.weighs[i].reach(q)
 			}
 		}
 	}
 	return low, high
 }
 
-func (q *question) amounts(scale int) []decimal.Decimal {
+func (q *question) additions(scale int) []decimal.Decimal {
 	amounts := make([]decimal.Decimal, len(q.answers))
 	for i, a := range q.answers {
 		amounts[i] = amountOf(a.adds, scale)
@@ -82,17 +85,19 @@ func amountOf(adds []addition, scale int) decimal.Decimal {
 	return 0
 }
 
-// reachSeveral adds up the least and the most of as many picks as are allowed.
+// reachSeveral adds up the least and the most of as many picks as are allowed where
+// any are picked.
 func (q *question) reachSeveral(scale int) (low, high decimal.Decimal) {
-	amounts := q.amounts(scale)
+	amounts := q.additions(scale)
+	least := min(max(q.minPicks, 1), len(amounts))
 	slices.Sort(amounts)
 	best := func(amounts []decimal.Decimal, better func(a, b decimal.Decimal) bool) decimal.Decimal {
 		var sum decimal.Decimal
-		for _, a := range amounts[:min(q.minPicks, len(amounts))] {
+		for _, a := range amounts[:least] {
 			sum = sum.Add(a)
 		}
 		found := sum
-		for _, a := range amounts[min(q.minPicks, len(amounts)):min(q.maxPicks, len(amounts))] {
+		for _, a := range amounts[least:max(q.maxPicks, least)] {
 			if sum = sum.Add(a); better(sum, found) {
 				found = sum
 			}
@@ -115,36 +120,27 @@ func (q *question) capped(scale int, amount decimal.Decimal) decimal.Decimal {
 	return amount
 }
 
-// reach returns the least and the most that values between low and high weigh.
-func (w *weighing) reach(low, high *decimal.Decimal) (least, most decimal.Decimal) {
+// reach returns the least and the most that the values of a question weigh; where a
+// limit is missing, a factor's are not known, and 0.
+func (w *weighing) reach(q *question) (least, most decimal.Decimal) {
+	if q.lattice.Count() == 0 {
+		return 0, 0
+	}
 	if w.brackets == nil {
-		if low == nil || high == nil {
+		if q.lattice.Open() {
 			return 0, 0
 		}
-		a, b := w.weigh(*low), w.weigh(*high)
+		a, b := w.weigh(q.lattice.First), w.weigh(q.lattice.Last)
 		return min(a, b), max(a, b)
 	}
-	var amounts []decimal.Decimal
-	if low != nil {
-		amounts = append(amounts, w.weigh(*low))
-	} else if len(w.brackets) > 0 && w.brackets[0].from == decimal.Min {
-		amounts = append(amounts, w.brackets[0].adds)
-	} else {
-		amounts = append(amounts, 0)
-	}
-	for _, b := range w.brackets {
-		at := b.from
-		if w.turns {
-			at = w.reversed.Sub(at)
+	for i, s := range split(q.lattice, w.cuts()) {
+		adds := w.weigh(s.First)
+		if i == 0 {
+			least, most = adds, adds
 		}
-		if (low == nil || at >= *low) && (high == nil || at <= *high) {
-			amounts = append(amounts, b.adds)
-		}
+		least, most = min(least, adds), max(most, adds)
 	}
-	if high != nil {
-		amounts = append(amounts, w.weigh(*high))
-	}
-	return slices.Min(amounts), slices.Max(amounts)
+	return least, most
 }
 
 // weigh returns what a value adds.

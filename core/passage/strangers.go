@@ -4,12 +4,10 @@ import (
 	"maps"
 	"slices"
 
-	"omphalos/core/decimal"
-	"omphalos/core/quiz"
 )
 
 // mostStrangers bounds how many kinds of visitor are told apart together.
-const mostStrangers = 64
+const mostStrangers = 256
 
 // A facing is what visitors an outcome's landings tell apart beyond those that the
 // path and the decision do.
@@ -89,27 +87,66 @@ func (e *Explorer) meet() {
 }
 
 // overlays returns the combinations of what facts can be; of too many, those that
-// change one fact. The first changes none.
+// change one fact, and then not all is followed. The first changes none.
 func (e *Explorer) overlays(asked map[string][]*condition) []overlay {
 	names := slices.Sorted(maps.Keys(asked))
 	values, all := make([][]string, len(names)), 1
 	for i, name := range names {
-		values[i] = variants(asked[name], e.assumed.Visitor.Fact(name))
-		all = min(all*len(values[i]), mostStrangers+1)
+		values[i] = e.others(name, asked[name])
+		all = min(all*(1+len(values[i])), mostStrangers+1)
 	}
 	list := []overlay{{}}
 	for i, name := range names {
 		known := list
 		if all > mostStrangers {
-			known = list[:1]
+			known, e.partial = list[:1], true
 		}
-		for _, value := range values[i][1:] {
+		for _, value := range values[i] {
 			for _, o := range known {
 				list = append(list, o.with(name, value))
 			}
 		}
 	}
 	return list
+}
+
+// others returns what a fact, or a field of contact, can be beside what is assumed: a
+// value for each way in which clauses can tell it apart.
+func (e *Explorer) others(name string, clauses []*condition) []string {
+	stock, assumed := stockOfFact(name, clauses), e.assumed.Visitor.Fact(name)
+	var kept func(string) (string, bool)
+	if field, found := cutContact(name); found {
+		at := slices.IndexFunc(e.p.contact, func(q question) bool { return q.key == field })
+		if at < 0 {
+			return nil
+		}
+		stock, kept, assumed = e.p.contact[at].stockOf(clauses), e.p.contact[at].kept, ""
+	}
+	values, whole := stock.classes(clauses, kept)
+	e.partial = e.partial || !whole
+	told := map[string]bool{signatureWhere(clauses, assumed): true}
+	var list []string
+	for _, value := range append([]string{""}, values...) {
+		if sig := signatureWhere(clauses, value); !told[sig] {
+			told[sig] = true
+			list = append(list, value)
+		}
+	}
+	return list
+}
+
+// signatureWhere is signatureOf of words that may not be known.
+func signatureWhere(clauses []*condition, text string) string {
+	if text != "" {
+		return signatureOf(clauses, text)
+	}
+	sig := make([]byte, len(clauses))
+	for i, c := range clauses {
+		if c.withoutAnswer() {
+			sig[i] = 1
+		}
+	}
+	return string(sig)
 }
 
 func (o overlay) with(name, value string) overlay {
@@ -147,37 +184,4 @@ func (o overlay) on(v *Visitor) *Visitor {
 		to.Set(fact, value)
 	}
 	return &to
-}
-
-// variants returns one value for each way in which clauses can tell a fact apart,
-// beginning with the one that is assumed.
-func variants(clauses []*condition, assumed string) []string {
-	list := []string{assumed, "", "(another)"}
-	for _, c := range clauses {
-		for i := range c.words {
-			word := c.source.Value.Items[i].String() // as it was written
-			list = append(list, word)
-			switch c.op {
-			case quiz.AtLeast, quiz.AtMost, quiz.MoreThan, quiz.LessThan, quiz.Between:
-				list = append(list, "!", word+"~")
-				if c.numeric {
-					list = append(list, c.numbers[i].Sub(decimal.One).String(), c.numbers[i].Add(decimal.One).String())
-				}
-			}
-		}
-	}
-	told := map[string]bool{}
-	return slices.DeleteFunc(list, func(value string) bool {
-		sig := make([]byte, len(clauses))
-		for i, c := range clauses {
-			if value == "" && c.withoutAnswer() || value != "" && c.text(value) {
-				sig[i] = 1
-			}
-		}
-		if told[string(sig)] {
-			return true
-		}
-		told[string(sig)] = true
-		return false
-	})
 }

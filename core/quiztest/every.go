@@ -1,103 +1,353 @@
 package quiztest
 
 import (
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 )
 
-// Values returns every answer to question i of a program, with its share when all
-// are as likely and passing by is as likely as one of them: choices, sets of picks,
-// grids, ratings, and a statement's none.
+// Values returns every answer that can be given to question i of a program, and its
+// share as the quiz expects it. It knows nothing of how odds are computed: choices,
+// ratings and numbers are counted, sets of picks and cells of grids written out one by
+// one; of texts of the letters a, b and c, and of numbers without limits, there is one
+// for each way in which conditions tell them apart.
 func Values(p *passage.Program, i int) ([]passage.Value, []float64) {
 	q := p.Question(i)
-	n := len(p.AnswerKeys(i))
 	var values []passage.Value
+	var names []string
+	given := func(v passage.Value, name string) {
+		v.State = passage.Given
+		values, names = append(values, v), append(names, name)
+	}
 	switch {
 	case q.Kind.Choice():
-		for o := range n {
-			values = append(values, passage.Value{State: passage.Given, Option: int16(o)})
+		for o, key := range p.AnswerKeys(i) {
+			given(passage.Value{Option: int16(o)}, key)
 		}
 	case q.Kind == quiz.Several:
-		return sets(q, n)
+		return sets(p, i)
 	case q.Kind == quiz.Grid:
-		return cells(q, len(p.RowKeys(i)), n)
-	case q.Kind == quiz.Rating:
-		low, high := q.Range()
-		for d := low; d <= high; d += decimal.One {
-			values = append(values, passage.Value{State: passage.Given, Number: d})
+		return cells(p, i)
+	case q.Kind.Numeric() || q.Kind == quiz.Date:
+		numbers := q.Lattice()
+		if numbers.Open() {
+			for _, n := range apart(p, i) {
+				given(passage.Value{Number: n}, "open")
+			}
+			break
+		}
+		for n := numbers.First; n <= numbers.Last; n += numbers.Step {
+			given(passage.Value{Number: n}, n.String())
+		}
+	case q.Kind == quiz.ShortText:
+		for _, text := range texts(p, i) {
+			given(passage.Value{Text: text}, "text")
 		}
 	}
 	if !q.Required || q.Kind == quiz.Statement {
-		values = append(values, passage.Value{State: passage.Skipped})
+		values, names = append(values, passage.Value{State: passage.Skipped}), append(names, passage.SkippedName)
 	}
-	return values, alike(len(values))
+	return values, shared(q, names)
 }
 
-func alike(n int) []float64 {
-	shares := make([]float64, n)
-	for i := range shares {
-		shares[i] = 1 / float64(n)
+// shared divides 1 by what is expected: the rest alike among those not named.
+func shared(q *quiz.Question, names []string) []float64 {
+	shares := make([]float64, len(names))
+	sum, unnamed := 0.0, 0
+	for k, name := range names {
+		if percent, named := q.Expect[name]; named {
+			shares[k] = percent.Float64() / 100
+			sum += shares[k]
+		} else {
+			unnamed++
+		}
+	}
+	for k, name := range names {
+		if _, named := q.Expect[name]; !named {
+			shares[k] = max(1-sum, 0) / float64(unnamed)
+		}
+	}
+	if unnamed == 0 {
+		for k := range shares {
+			shares[k] /= sum
+		}
 	}
 	return shares
 }
 
-func sets(q *quiz.Question, n int) ([]passage.Value, []float64) {
-	least, most := 0, n
+func limits(q *quiz.Question, n int) (least, most int) {
+	most = n
 	if q.Picks != nil {
 		least = q.Picks.Min
 		if q.Picks.Max > 0 {
 			most = q.Picks.Max
 		}
 	}
-	if q.Required {
-		least = max(least, 1)
+	return max(least, 1), most
+}
+
+// A wish is a share that some of a list have together.
+type wish struct {
+	share float64
+	of    func(k int) bool
+}
+
+// scaled gives a list of like things the shares that are wished, one wish after the
+// other until all hold: iterative proportional fitting (Deming & Stephan 1940), whose
+// limit is the distribution of maximum entropy.
+func scaled(n int, wishes []wish) []float64 {
+	shares := make([]float64, n)
+	for k := range shares {
+		shares[k] = 1 / float64(n)
 	}
+	for range 10000 {
+		off := 0.0
+		for _, w := range wishes {
+			sum := 0.0
+			for k := range shares {
+				if w.of(k) {
+					sum += shares[k]
+				}
+			}
+			off = max(off, math.Abs(sum-w.share))
+			for k := range shares {
+				if w.of(k) && sum > 0 {
+					shares[k] *= w.share / sum
+				} else if !w.of(k) && sum < 1 {
+					shares[k] *= (1 - w.share) / (1 - sum)
+				}
+			}
+		}
+		if off < 1e-13 {
+			break
+		}
+	}
+	return shares
+}
+
+func sets(p *passage.Program, i int) ([]passage.Value, []float64) {
+	q, keys := p.Question(i), p.AnswerKeys(i)
+	least, most := limits(q, len(keys))
 	var values []passage.Value
-	for set := range 1 << n {
+	for set := range 1 << len(keys) {
 		v := passage.Value{State: passage.Given}
-		for o := range n {
+		for o := range keys {
 			if set>>o&1 == 1 {
 				v.Picks = append(v.Picks, int16(o))
 			}
 		}
-		if len(v.Picks) == 0 {
-			v.State = passage.Skipped
-		}
-		if len(v.Picks) >= least && len(v.Picks) <= most {
+		switch n := len(v.Picks); {
+		case n == 0 && !q.Required:
+			values = append(values, passage.Value{State: passage.Skipped})
+		case n >= least && n <= most:
 			values = append(values, v)
 		}
 	}
-	return values, alike(len(values))
+	var wishes []wish
+	for o, key := range keys {
+		if percent, named := q.Expect[key]; named {
+			wishes = append(wishes, wish{percent.Float64() / 100, func(k int) bool { return slices.Contains(values[k].Picks, int16(o)) }})
+		}
+	}
+	return values, scaled(len(values), append(wishes, passing(q, values)...))
 }
 
-func cells(q *quiz.Question, rows, columns int) ([]passage.Value, []float64) {
-	values := []passage.Value{{State: passage.Given}}
-	for range rows {
+// passing is the wish for passing by.
+func passing(q *quiz.Question, values []passage.Value) []wish {
+	percent, named := q.Expect[passage.SkippedName]
+	if !named {
+		return nil
+	}
+	return []wish{{percent.Float64() / 100, func(k int) bool { return values[k].State == passage.Skipped }}}
+}
+
+func cells(p *passage.Program, i int) ([]passage.Value, []float64) {
+	q, columns := p.Question(i), len(p.AnswerKeys(i))
+	values := []passage.Value{{State: passage.Skipped}}
+	for range p.RowKeys(i) {
 		var longer []passage.Value
 		for _, v := range values {
-			for c := range columns {
-				picks := append(append([]int16{}, v.Picks...), int16(c))
-				longer = append(longer, passage.Value{State: passage.Given, Picks: picks})
+			for c := -1; c < columns; c++ {
+				if c < 0 && q.Required {
+					continue
+				}
+				next := passage.Value{State: v.State, Picks: append(slices.Clone(v.Picks), int16(c))}
+				if c >= 0 {
+					next.State = passage.Given
+				}
+				longer = append(longer, next)
 			}
 		}
 		values = longer
 	}
-	shares := alike(len(values))
-	if q.Required {
-		return values, shares
+	wishes := passing(q, values)
+	passed, left := 0.0, 0 // whether leaving a row alone shares in the rest
+	if len(wishes) > 0 {
+		passed = wishes[0].share
 	}
-	skip := 1 / float64(columns+1)
-	for i := range shares {
-		shares[i] *= 1 - skip
+	if !q.Required {
+		left = 1
 	}
-	return append(values, passage.Value{State: passage.Skipped}), append(shares, skip)
+	for r, row := range p.RowKeys(i) {
+		rest, unnamed := 1-passed, left
+		for _, column := range p.AnswerKeys(i) {
+			if percent, named := q.Expect[row+"."+column]; named {
+				rest -= percent.Float64() / 100
+			} else {
+				unnamed++
+			}
+		}
+		for o, column := range p.AnswerKeys(i) {
+			share := rest / float64(unnamed)
+			if percent, named := q.Expect[row+"."+column]; named {
+				share = percent.Float64() / 100
+			}
+			wishes = append(wishes, wish{share, func(k int) bool { return values[k].Picks[r] == int16(o) }})
+		}
+	}
+	return values, scaled(len(values), wishes)
+}
+
+// Tests calls f with every test that something makes of the answer to a question.
+func Tests(q *quiz.Quiz, key string, f func(quiz.Test)) {
+	var visit func(c *quiz.Condition)
+	visit = func(c *quiz.Condition) {
+		if c.Answer == key {
+			f(c.Test)
+		}
+		_, parts := c.Group()
+		for _, part := range parts {
+			visit(part)
+		}
+	}
+	q.EachCondition(func(_ string, c *quiz.Condition) { visit(c) })
+	for _, s := range q.Decision.Steps {
+		for k, c := range s.Columns {
+			for _, r := range s.Rules {
+				if cell := r.Cells[k]; cell != nil && c.Answer == key {
+					f(*cell)
+				}
+			}
+		}
+	}
+}
+
+// texts returns a text of up to three letters a, b and c for each truth of the tests.
+func texts(p *passage.Program, i int) []string {
+	all, from := []string{"a", "b", "c"}, 0
+	for range 2 {
+		n := len(all)
+		for _, text := range all[from:] {
+			for _, letter := range []string{"a", "b", "c"} {
+				all = append(all, text+letter)
+			}
+		}
+		from = n
+	}
+	var tests []quiz.Test
+	Tests(p.Quiz(), p.Key(i), func(t quiz.Test) { tests = append(tests, t) })
+	told := map[string]bool{}
+	return slices.DeleteFunc(all, func(text string) bool {
+		sig := ""
+		for _, t := range tests {
+			sig += map[bool]string{true: "1", false: "0"}[textHolds(t, text)]
+		}
+		_, seen := told[sig]
+		told[sig] = true
+		return seen
+	})
+}
+
+func textHolds(t quiz.Test, text string) bool {
+	switch t.Op {
+	case quiz.IsAnswered:
+		return true
+	case quiz.Is:
+		return text == t.Value.Items[0].Text
+	case quiz.IsNot:
+		return text != t.Value.Items[0].Text
+	case quiz.Contains:
+		return strings.Contains(text, t.Value.Items[0].Text)
+	}
+	return false
+}
+
+// apart returns a number for each stretch of the numbers without a limit throughout
+// which tests and brackets say the same.
+func apart(p *passage.Program, i int) []decimal.Decimal {
+	q := p.Question(i)
+	var tests []quiz.Test
+	var points []decimal.Decimal
+	Tests(p.Quiz(), p.Key(i), func(t quiz.Test) {
+		if tests = append(tests, t); t.Value != nil {
+			points = append(points, t.Value.Items[0].Number)
+		}
+	})
+	for _, w := range q.Weigh {
+		for _, b := range w.Brackets {
+			if b.From != nil {
+				points = append(points, b.From.Value())
+			}
+		}
+	}
+	for _, n := range slices.Clone(points) {
+		points = append(points, n-1, n+1)
+	}
+	points = append(points, -decimal.FromInt(900), q.Lattice().First, decimal.FromInt(900))
+	slices.Sort(points)
+	var list []decimal.Decimal
+	last := "none"
+	for _, n := range points {
+		if !q.Lattice().Has(n) {
+			continue
+		}
+		sig := ""
+		for _, t := range tests {
+			sig += map[bool]string{true: "1", false: "0"}[numberHolds(t, n)]
+		}
+		brackets := 0 // that it has come past
+		for _, w := range q.Weigh {
+			for _, b := range w.Brackets {
+				if b.From == nil || n >= b.From.Value() {
+					brackets++
+				}
+			}
+		}
+		sig += strconv.Itoa(brackets)
+		if sig != last {
+			list, last = append(list, n), sig
+		}
+	}
+	return list
+}
+
+func numberHolds(t quiz.Test, n decimal.Decimal) bool {
+	switch t.Op {
+	case quiz.IsAnswered:
+		return true
+	case quiz.AtLeast:
+		return n >= t.Value.Items[0].Number
+	case quiz.LessThan:
+		return n < t.Value.Items[0].Number
+	case quiz.Is:
+		return n == t.Value.Items[0].Number
+	}
+	return false
 }
 
 // Passages calls f with the answers and the share of every passage, walked one by
 // one as respondents do. The Result is good until f returns.
 func Passages(p *passage.Program, f func(in passage.Input, r *passage.Result, share float64)) {
 	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Stop: true}
+	values, shares := make([][]passage.Value, p.Questions()), make([][]float64, p.Questions())
+	for i := range values {
+		values[i], shares[i] = Values(p, i)
+	}
 	w := p.Walker()
 	var walk func(share float64)
 	walk = func(share float64) {
@@ -107,10 +357,9 @@ func Passages(p *passage.Program, f func(in passage.Input, r *passage.Result, sh
 			return
 		}
 		next := r.Next
-		values, shares := Values(p, next)
-		for k, v := range values {
+		for k, v := range values[next] {
 			in.Answers[next] = v
-			walk(share * shares[k])
+			walk(share * shares[next][k])
 		}
 		in.Answers[next] = passage.Value{}
 	}

@@ -2,6 +2,8 @@ package quiztest
 
 import (
 	"fmt"
+	"math/bits"
+	"slices"
 
 	"pgregory.net/rapid"
 
@@ -17,8 +19,9 @@ type Limits struct {
 }
 
 // Draw makes a quiz of any kind without problems: branches, show-whens, several
-// picks, grids, numbers, means, percents and formulas, leaders with ties,
-// decision tables, partings.
+// picks with limits and expectations, grids with rows that can be left alone, numbers
+// with steps, factors and brackets or without limits, texts with conditions, means,
+// percents and formulas over them, leaders with ties, decision tables, partings.
 func Draw(t *rapid.T, most Limits) Maker {
 	g := generator{t, New("o0", "o1", "o2"), most}
 	g.scales()
@@ -63,7 +66,14 @@ func (g *generator) scales() {
 
 func (g *generator) formula() {
 	s := g.m.Scale("formula", quiz.Formula)
-	s.Formula = rapid.SampledFrom([]string{"s0 + s1", "(s0 - s1) / 3", "s0 / s1", "s0 > 1 ? s1 : s2", "max(s0, s1, 2) * 0.5"}).Draw(g.t, "formula")
+	formulas := []string{"s0 + s1", "(s0 - s1) / 3", "s0 / s1", "s0 > 1 ? s1 : s2", "max(s0, s1, 2) * 0.5"}
+	for k, q := range g.m.Questions {
+		if q.Kind == quiz.Number && !q.Lattice().Open() || q.Kind == quiz.Rating {
+			formulas = append(formulas, k+" * s0", "("+k+" - 2) / 3")
+		}
+	}
+	slices.Sort(formulas)
+	s.Formula = rapid.SampledFrom(formulas).Draw(g.t, "formula")
 }
 
 func (g *generator) sections() {
@@ -73,7 +83,7 @@ func (g *generator) sections() {
 }
 
 func (g *generator) question(i int) {
-	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Grid, quiz.Rating, quiz.Statement}).Draw(g.t, "kind")
+	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Several, quiz.Grid, quiz.Rating, quiz.Number, quiz.Number, quiz.ShortText, quiz.Statement}).Draw(g.t, "kind")
 	var answers []string
 	if kind.HasAnswers() {
 		n := rapid.IntRange(2, g.most.Answers).Draw(g.t, "answers")
@@ -86,7 +96,8 @@ func (g *generator) question(i int) {
 	}
 	q := g.m.Ask(fmt.Sprintf("q%d", i), kind, answers...)
 	q.Required = g.chance(2, "required")
-	for _, a := range q.Answers {
+	for _, k := range answers {
+		a := q.Answers[k]
 		for range rapid.IntRange(0, 2).Draw(g.t, "adds") {
 			if a.Adds == nil {
 				a.Adds = map[string]decimal.Decimal{}
@@ -97,19 +108,107 @@ func (g *generator) question(i int) {
 	switch kind {
 	case quiz.Several:
 		q.Picks = &quiz.Picks{Max: rapid.IntRange(1, len(answers)).Draw(g.t, "max")}
+		q.Picks.Min = rapid.IntRange(0, q.Picks.Max).Draw(g.t, "min")
 		if g.chance(3, "cap") {
 			q.Cap = map[string]decimal.Decimal{g.scale(): 2 * decimal.One}
 		}
+		if g.chance(2, "expected") {
+			g.expectPicks(q, answers)
+		}
 	case quiz.Grid:
 		q.Rows = map[string]*quiz.Row{"r0": {Order: 0, Label: "r0"}, "r1": {Order: 1, Label: "r1", Reversed: true}}
+		if g.chance(3, "expected") {
+			q.Expect = map[string]decimal.Decimal{"r0.a0": g.percent(50), "r1.a1": g.percent(50)}
+			if !q.Required && g.chance(2, "passing") {
+				q.Expect[passage.SkippedName] = g.percent(30)
+			}
+		}
 	case quiz.Rating:
 		q.Limits = &quiz.Limits{Low: NumberBound(1), High: NumberBound(4)}
-		factor := g.amount()
-		q.Weigh = map[string]*quiz.Weighing{g.scale(): {Factor: &factor, Reversed: g.chance(2, "reversed")}}
+		if g.chance(3, "steps") {
+			two := decimal.FromInt(2)
+			q.Limits.Step = &two
+		}
+		g.weigh(q, true)
+	case quiz.Number:
+		g.number(q)
+	case quiz.ShortText:
+		q.Limits = &quiz.Limits{High: NumberBound(3)}
+	default:
+		if kind.Choice() && g.chance(3, "expected") {
+			q.Expect = map[string]decimal.Decimal{"a0": g.percent(100)}
+		}
 	}
 	if g.m.Sections["second"] != nil && i >= g.most.Questions/2 {
 		q.Section = "second"
 	}
+}
+
+func (g *generator) percent(most int) decimal.Decimal {
+	return decimal.FromInt(int64(rapid.IntRange(1, most-1).Draw(g.t, "percent")))
+}
+
+// expectPicks expects of several picks what some way of picking gives, so that it can
+// be had: sets of an allowed size, some more often than others.
+func (g *generator) expectPicks(q *quiz.Question, answers []string) {
+	least, most := limits(q, len(answers))
+	picked, all, none := make([]int64, len(answers)), int64(0), int64(0)
+	for set := range 1 << len(answers) {
+		n := bits.OnesCount(uint(set))
+		if n > 0 && (n < least || n > most) || n == 0 && q.Required {
+			continue
+		}
+		weight := int64(rapid.IntRange(1, 9).Draw(g.t, "weight"))
+		all += weight
+		if n == 0 {
+			none = weight
+		}
+		for o := range answers {
+			if set>>o&1 == 1 {
+				picked[o] += weight
+			}
+		}
+	}
+	q.Expect = map[string]decimal.Decimal{}
+	for o, key := range answers[1:] { // one is left open, so that rounding does no harm
+		if o++; g.chance(2, "named") {
+			q.Expect[key] = decimal.FromInt(picked[o]).Ratio(100, decimal.FromInt(all), 6)
+		}
+	}
+	if none > 0 && g.chance(2, "passing") {
+		q.Expect[passage.SkippedName] = decimal.FromInt(none).Ratio(100, decimal.FromInt(all), 6)
+	}
+}
+
+// weigh weighs a number by a factor, or by brackets.
+func (g *generator) weigh(q *quiz.Question, factor bool) {
+	w := &quiz.Weighing{}
+	if factor && g.chance(2, "factor") {
+		amount := g.amount()
+		w.Factor = &amount
+	} else {
+		w.Brackets = map[string]*quiz.Bracket{"low": {Adds: g.amount()}, "some": {From: NumberBound(2), Adds: g.amount()}, "more": {From: NumberBound(3), Adds: g.amount()}}
+	}
+	w.Reversed = !q.Lattice().Open() && g.chance(2, "reversed")
+	q.Weigh = map[string]*quiz.Weighing{g.scale(): w}
+}
+
+// number has limits and a step, or one limit or none.
+func (g *generator) number(q *quiz.Question) {
+	q.Limits = &quiz.Limits{}
+	open := g.chance(3, "open")
+	if !open || g.chance(3, "below") {
+		q.Limits.Low = quiz.NumberBound(decimal.Decimal(rapid.IntRange(-3, 2).Draw(g.t, "low")) * decimal.One / 2)
+	}
+	if !open {
+		step := rapid.SampledFrom([]decimal.Decimal{decimal.One / 2, decimal.One, 3 * decimal.One / 4}).Draw(g.t, "step")
+		q.Limits.Step = &step
+		q.Limits.High = quiz.NumberBound(q.Limits.Low.Value() + decimal.Decimal(rapid.IntRange(0, 6).Draw(g.t, "high"))*decimal.One/2)
+	}
+	if g.chance(4, "weighs nothing") {
+		return
+	}
+	g.weigh(q, !open)
 }
 
 // NumberBound is a limit at a whole number.
@@ -187,6 +286,9 @@ func (g *generator) onAnswer(key string) *quiz.Condition {
 		ops := []quiz.Op{quiz.Is, quiz.IsNot, quiz.IsOneOf, quiz.Includes}
 		c.Op = rapid.SampledFrom(ops).Draw(g.t, "op")
 		c.Value = quiz.Words(rapid.SampledFrom(quiz.InOrder(q.Answers)).Draw(g.t, "answer"))
+	case q.Kind == quiz.ShortText:
+		c.Op = rapid.SampledFrom([]quiz.Op{quiz.Is, quiz.IsNot, quiz.Contains, quiz.Contains}).Draw(g.t, "op")
+		c.Value = quiz.Words(rapid.SampledFrom([]string{"a", "b", "ab", "ba", "abc", "bb"}).Draw(g.t, "words"))
 	case q.Kind.Numeric():
 		c.Op = rapid.SampledFrom([]quiz.Op{quiz.AtLeast, quiz.LessThan, quiz.Is}).Draw(g.t, "op")
 		c.Value = quiz.Amount(decimal.FromInt(int64(rapid.IntRange(1, 4).Draw(g.t, "value"))))
@@ -247,7 +349,8 @@ func (g *generator) table(keys []string) {
 	}
 	for i := range rapid.IntRange(1, 3).Draw(g.t, "rules") {
 		r := &quiz.TableRule{Order: float64(i), Outcome: g.outcome(), Cells: map[string]*quiz.Test{}}
-		for k, col := range s.Columns {
+		for _, k := range quiz.InOrder(s.Columns) {
+			col := s.Columns[k]
 			if g.chance(3, "any") {
 				continue
 			}
@@ -277,15 +380,23 @@ func DrawAnswer(t *rapid.T, p *passage.Program, i int) passage.Value {
 	case kind.Choice():
 		typed.Values = []string{rapid.SampledFrom(keys).Draw(t, "choice")}
 	case kind == quiz.Several:
-		n := rapid.IntRange(0, p.Question(i).Picks.Max).Draw(t, "picks")
+		least, most := limits(p.Question(i), len(keys))
+		n := rapid.IntRange(least, most).Draw(t, "picks")
 		typed.Values = rapid.Permutation(keys).Draw(t, "several")[:n]
 	case kind == quiz.Grid:
 		typed.Rows = map[string]string{}
 		for _, row := range p.RowKeys(i) {
 			typed.Rows[row] = rapid.SampledFrom(append([]string{""}, keys...)).Draw(t, "cell")
 		}
-	case kind == quiz.Rating:
-		typed.Values = []string{fmt.Sprint(rapid.IntRange(1, 4).Draw(t, "rating"))}
+	case kind == quiz.Rating || kind == quiz.Number:
+		if values := p.Question(i).Lattice(); values.Open() {
+			low := max(values.First, -decimal.FromInt(20))
+			typed.Values = []string{(low + decimal.Decimal(rapid.IntRange(0, 60_000_000).Draw(t, "millionths"))).String()}
+		} else {
+			typed.Values = []string{values.At(rapid.Int64Range(0, values.Count()-1).Draw(t, "value")).String()}
+		}
+	case kind == quiz.ShortText:
+		typed.Values = []string{rapid.StringMatching("[abc]{1,3}").Draw(t, "text")}
 	}
 	v, err := p.Read(i, typed)
 	if err != nil {
