@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -40,7 +41,7 @@ func checkCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			q, list, err := findings(document)
+			q, list, err := findings(c.Context(), document)
 			if err != nil {
 				return err
 			}
@@ -85,7 +86,7 @@ func severity(l finding.Level) int {
 
 // findings finds what there is; what keeps the document from being a quiz is the
 // only finding then.
-func findings(document []byte) (*quiz.Quiz, []finding.Finding, error) {
+func findings(ctx context.Context, document []byte) (*quiz.Quiz, []finding.Finding, error) {
 	q, err := quiz.Read(document)
 	var p quiz.Problem
 	if errors.As(err, &p) {
@@ -94,7 +95,9 @@ func findings(document []byte) (*quiz.Quiz, []finding.Finding, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	list, _, _ := finding.Of(q, odds.Options{}, finding.Outside{})
+	ctx, stop := context.WithTimeout(ctx, forExact)
+	defer stop()
+	list, _, _ := finding.Of(q, odds.Options{Context: ctx}, finding.Outside{})
 	return q, append([]finding.Finding{}, list...), nil
 }
 

@@ -26,7 +26,7 @@ func run(t *testing.T, stdin string, args ...string) (out, complaints string, st
 	c.SetIn(strings.NewReader(stdin))
 	c.SetOut(&stdout)
 	c.SetErr(&stderr)
-	err := c.Execute()
+	err := c.ExecuteContext(t.Context())
 	var silent exit
 	switch {
 	case errors.As(err, &silent):

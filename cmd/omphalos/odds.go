@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 	"slices"
 	"strings"
 	"text/tabwriter"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -31,12 +33,19 @@ func oddsCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use: "odds QUIZ.json", Short: "Tell what scores and outcomes a quiz gives before anyone takes it", Args: cobra.ExactArgs(1),
 		Long: "Odds computes the share of each outcome, landing, question and answer, and how the scores are distributed, over all\n" +
-			"passages through a quiz. They are exact, and a sample with its standard error only where that would take too many steps.\n\n" +
+			"passages through a quiz, those that a then ends by name or by parting included. They are exact where they equal a walk\n" +
+			"over every answer that can be given, and a sample with its standard error where that would take too long or where a number\n" +
+			"has too many values; \"out of reach\" is said of what is proven, \"none met\" of what a sample has not met.\n\n" +
 			"Answers are given as the quiz expects; with --even every answer is as likely as the others; with --shares as a table says\n" +
 			"(CSV: question, answer, percent; the answer \"-\" is passing by); with --observed as in a table of answers that score reads.\n" +
 			"--witness OUTCOME (or OUTCOME/LANDING) writes a set of answers that gets there, as a table that score reads.\n\n" +
 			"The exit status is 0, 1 if no way leads to the witness, 2 if something can't be read.",
 		RunE: func(c *cobra.Command, args []string) error {
+			for name, n := range map[string]int{"--steps": with.Steps, "--sample": with.Sample} {
+				if n < 1 {
+					return fmt.Errorf("%s is %d, and must be 1 or more", name, n)
+				}
+			}
 			p, err := readProgram(c, args[0])
 			if err != nil {
 				return err
@@ -50,7 +59,7 @@ func oddsCommand() *cobra.Command {
 			if with.Shares, err = sharesOf(p, even, shares, observed); err != nil {
 				return err
 			}
-			o, err := odds.Of(p, with)
+			o, err := timely(c.Context(), p, with)
 			if err != nil {
 				return err
 			}
@@ -74,12 +83,39 @@ func oddsCommand() *cobra.Command {
 	return c
 }
 
+// How long somebody at a terminal waits for what is exact, and then for a sample.
+const (
+	forExact  = 2500 * time.Millisecond
+	forSample = 2 * time.Second
+)
+
+// timely computes odds in a few seconds: a sample where what is exact takes longer.
+func timely(ctx context.Context, p *passage.Program, with odds.Options) (*odds.Odds, error) {
+	exact, stop := context.WithTimeout(ctx, forExact)
+	defer stop()
+	with.Context = exact
+	o, err := odds.Of(p, with)
+	if !errors.Is(err, context.DeadlineExceeded) {
+		return o, err
+	}
+	sample, stop := context.WithTimeout(ctx, forSample)
+	defer stop()
+	with.Context, with.Steps, with.Sample = sample, 1, min(with.Sample, 4096)
+	if o, err = odds.Of(p, with); errors.Is(err, context.DeadlineExceeded) {
+		return nil, errors.New("the odds of this quiz could not be worked out in time, not even from a sample")
+	}
+	return o, err
+}
+
 func visitorOf(facts []string) (*passage.Visitor, error) {
 	v := &passage.Visitor{}
 	for _, f := range facts {
 		name, value, found := strings.Cut(f, "=")
-		if !found || !v.Set(name, value) {
+		if !found {
 			return nil, fmt.Errorf("--visitor %q is no fact such as country=IE or query.name=value", f)
+		}
+		if err := v.Read(name, value); err != nil {
+			return nil, fmt.Errorf("--visitor %s: %w", f, err)
 		}
 	}
 	return v, nil
@@ -117,13 +153,13 @@ func writeWitness(c *cobra.Command, p *passage.Program, with odds.Options, targe
 	if o := p.Quiz().Outcomes[outcome]; o == nil || landing != "" && o.Landings[landing] == nil {
 		return fmt.Errorf("there is no outcome %q; the outcomes are %s", target, strings.Join(quiz.InOrder(p.Quiz().Outcomes), ", "))
 	}
-	w, err := odds.Witness(p, with.Visitor, with.Steps)
-	if err != nil {
-		return err
-	}
-	in, err := w.To(odds.Target{Outcome: outcome, Landing: landing})
-	if errors.Is(err, odds.ErrUnreachable) {
+	in, err := odds.Find(c.Context(), p, with, odds.Target{Outcome: outcome, Landing: landing})
+	switch {
+	case errors.Is(err, odds.ErrUnreachable):
 		fmt.Fprintf(c.ErrOrStderr(), "no way through the quiz leads to %s\n", target)
+		return problems
+	case errors.Is(err, odds.ErrNotFound):
+		fmt.Fprintf(c.ErrOrStderr(), "%v to %s; that there is none is not proven\n", err, target)
 		return problems
 	}
 	if err != nil {
@@ -142,6 +178,12 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 	} else {
 		fmt.Fprintln(w, "exact")
 	}
+	for _, a := range o.Assumed {
+		fmt.Fprintf(w, "assumed of %s: %s\n", a.Question, assumedWords(p, a))
+	}
+	if o.Partial {
+		fmt.Fprintln(w, "not every kind of visitor was followed: what is none met may be reached by others")
+	}
 	about := func(exact bool) string {
 		if exact {
 			return ""
@@ -151,7 +193,7 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 	fmt.Fprintf(w, "\nOUTCOME\tSHARE%s\n", about(o.ExactOutcomes()))
 	for _, k := range quiz.InOrder(q.Outcomes) {
 		share, reached := o.Outcomes[k]
-		fmt.Fprintf(w, "%s\t%s", q.Outcomes[k].Name, shareText(share, reached, o.ExactOutcomes()))
+		fmt.Fprintf(w, "%s\t%s", q.Outcomes[k].Name, shareText(share, reached, !o.Possible[k]))
 		if !o.ExactOutcomes() {
 			fmt.Fprintf(w, "\t%.2f %%", 100*o.Sampled.Error(share))
 		}
@@ -159,7 +201,7 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 		if landings := quiz.InOrder(q.Outcomes[k].Landings); len(landings) > 1 {
 			for _, l := range landings {
 				share, reached := o.Landings[k][l]
-				fmt.Fprintf(w, "  %s\t%s\n", l, shareText(share, reached, o.ExactOutcomes()))
+				fmt.Fprintf(w, "  %s\t%s\n", l, shareText(share, reached, o.ExactOutcomes() && !o.Partial))
 			}
 		}
 	}
@@ -167,9 +209,9 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 	for i := range p.Questions() {
 		key := p.Key(i)
 		share, reached := o.Seen[key]
-		fmt.Fprintf(w, "%s\t%s\n", key, shareText(share, reached, o.ExactPath()))
+		fmt.Fprintf(w, "%s\t%s\n", key, shareText(share, reached, o.ExactPath() && !o.Partial))
 		for _, name := range p.Names(i) {
-			fmt.Fprintf(w, "  %s\t%s\n", name, shareText(o.Answers[key][name], reached, o.ExactPath()))
+			fmt.Fprintf(w, "  %s\t%s\n", name, shareText(o.Answers[key][name], reached, o.ExactPath() && !o.Partial))
 		}
 	}
 	fmt.Fprintf(w, "\nquestions asked\t%.2f on average, %d at the most\n", o.Questions(), len(o.Lengths)-1)
@@ -192,14 +234,37 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 	return nil
 }
 
-func shareText(share float64, reached, exact bool) string {
+// assumedWords says what odds rest on that nobody has stated.
+func assumedWords(p *passage.Program, a odds.Assumed) string {
+	if a.Because == "no limits" {
+		return "it has no limits, so every stretch that something tells apart is as likely as the others"
+	}
+	names := p.Names(p.Position(a.Question))
+	return "as many answer one way as another: " + strings.Join(names, "; ")
+}
+
+// shareText writes a share; proven tells that what nobody was met at is out of reach.
+func shareText(share float64, reached, proven bool) string {
 	switch {
-	case !reached && exact:
+	case !reached && proven:
 		return "out of reach"
 	case !reached:
 		return "none met"
 	}
 	return fmt.Sprintf("%6.2f %%", 100*share)
+}
+
+func withinWords(b passage.Bounds) string {
+	end := func(d *decimal.Decimal, open string) string {
+		if d == nil {
+			return open
+		}
+		return d.String()
+	}
+	if b.Low == nil && b.High == nil {
+		return "any bound: it is unbounded"
+	}
+	return end(b.Low, "no end below") + " to " + end(b.High, "no end above")
 }
 
 const (
@@ -209,15 +274,21 @@ const (
 
 // histogram draws a scale lying down, several scores to a bar where there are many.
 func histogram(out io.Writer, scale *quiz.Scale, s *odds.Scale, exact bool) {
+	fmt.Fprintf(out, "\n%s: %s to %s, mean %.2f, spread %.2f", scale.Name, s.Lowest(), s.Highest(), s.Mean, s.Spread)
+	if !exact {
+		fmt.Fprintf(out, ", sampled; never beyond %s", withinWords(s.Within))
+	}
+	named, parted := 0.0, 0.0
+	for _, p := range s.Points {
+		named, parted = named+p.Named, parted+p.Parted
+	}
+	if named+parted > 0 {
+		fmt.Fprintf(out, "; of all: %.2f %% sent to an outcome, %.2f %% parted with before the decision", 100*named, 100*parted)
+	}
+	fmt.Fprintln(out)
 	if len(s.Points) == 0 {
-		fmt.Fprintf(out, "\n%s: nobody comes to the decision\n", scale.Name)
 		return
 	}
-	how := ""
-	if !exact {
-		how = ", sampled"
-	}
-	fmt.Fprintf(out, "\n%s: %s to %s, mean %.2f, spread %.2f%s\n", scale.Name, s.Lowest(), s.Highest(), s.Mean, s.Spread, how)
 	type bar struct {
 		from, to decimal.Decimal
 		share    float64

@@ -5,6 +5,7 @@ import (
 	"io"
 	"os"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/mattn/go-isatty"
@@ -24,6 +25,7 @@ func scoreCommand() *cobra.Command {
 			"id, every scale, outcome, landing, address and how the passage ended. Without ANSWERS, or with \"-\", it reads standard input.\n\n" +
 			"Columns are named by question key; several picks are separated by |, grid cells are question.row, words written in are\n" +
 			"question.text, facts of the visitor are visitor.country and so on, and id is passed through.\n\n" +
+			"Cells are parted by commas, semicolons or tabs, as the heading tells; the text is UTF-8.\n" +
 			"A bad row is reported with its line on standard error and leaves the others alone.\n" +
 			"The exit status is 0 if all rows were good, 1 if some were bad, 2 if the quiz or the table can't be read.",
 		RunE: func(c *cobra.Command, args []string) error {
@@ -97,9 +99,14 @@ func score(c *cobra.Command, p *passage.Program, in io.Reader, size int64, out i
 		in = &reader
 	}
 	o.Bad = func(e *table.RowError) { fmt.Fprintln(stderr, e) }
+	var blank atomic.Int64
+	o.Blank = func(int, int) { blank.Add(1) }
 	good, bad, err := table.Score(p, in, out, o)
 	if err != nil {
 		return err
+	}
+	if n := blank.Load(); n > 0 {
+		fmt.Fprintf(stderr, "%d of %d rows left required questions blank: these count as passed by\n", n, good+bad)
 	}
 	if bad > 0 {
 		fmt.Fprintf(stderr, "%d of %d rows could not be scored\n", bad, good+bad)

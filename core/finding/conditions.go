@@ -152,30 +152,60 @@ func (f *finder) excludes(a, b *quiz.Condition) bool {
 
 // beyond notes a comparison that no score, or every score, meets.
 func (f *finder) beyond(pointer string, c *quiz.Condition) {
-	if c.Scale == "" || !f.o.ExactScale(c.Scale) {
+	if c.Scale == "" || f.q.Scales[c.Scale] == nil {
 		return
 	}
-	scale := f.o.Scores[c.Scale]
-	if scale == nil || len(scale.Points) == 0 || f.q.Scales[c.Scale] == nil {
-		return
-	}
-	held := 0
-	for _, p := range scale.Points {
-		if compares(c.Test, p.Score) {
-			held++
-		}
-	}
-	if held == 0 {
+	if holds, fails := f.meets(c.Scale, c.Test); !holds && fails {
 		f.note("never-holds", pointer, nil, "%s never happens: %s.", f.q.Sentence(c), f.ends(c.Scale))
-	} else if held == len(scale.Points) && held > 1 {
+	} else if holds && !fails {
 		f.note("always-holds", pointer, nil, "%s is always so: %s.", f.q.Sentence(c), f.ends(c.Scale))
 	}
 }
 
-// ends says what a scale's scores go from and to.
-func (f *finder) ends(scale string) string {
+// scores returns the scores that come to the decision, where all of them are known.
+func (f *finder) scores(scale string) []point {
 	s := f.o.Scores[scale]
-	return fmt.Sprintf("%s goes from %s to %s", f.scale(scale), s.Lowest(), s.Highest())
+	if s == nil || !f.o.ExactScale(scale) || f.o.Partial {
+		return nil
+	}
+	return s.Decided()
+}
+
+// meets tells whether some score at the decision meets a test, and whether some fails
+// it; both where that is not known.
+func (f *finder) meets(scale string, t quiz.Test) (holds, fails bool) {
+	points := f.scores(scale)
+	if len(points) == 0 {
+		if s := f.o.Scores[scale]; s != nil {
+			return s.Within.Meets(t)
+		}
+		return true, true
+	}
+	for _, p := range points {
+		if compares(t, p.Score) {
+			holds = true
+		} else {
+			fails = true
+		}
+	}
+	return holds, fails || len(points) == 1
+}
+
+// ends says what a scale's scores go from and to at the decision.
+func (f *finder) ends(scale string) string {
+	points := f.scores(scale)
+	if len(points) > 0 {
+		return fmt.Sprintf("%s goes from %s to %s", f.scale(scale), points[0].Score, points[len(points)-1].Score)
+	}
+	switch b := f.o.Scores[scale].Within; {
+	case b.Low != nil && b.High != nil:
+		return fmt.Sprintf("%s can't leave %s to %s", f.scale(scale), b.Low, b.High)
+	case b.Low != nil:
+		return fmt.Sprintf("%s is never below %s", f.scale(scale), b.Low)
+	case b.High != nil:
+		return fmt.Sprintf("%s is never above %s", f.scale(scale), b.High)
+	}
+	return f.scale(scale) + " knows no end"
 }
 
 // compares is how passages compare a score.
@@ -222,8 +252,8 @@ func (f *finder) why(c *quiz.Condition) string {
 	case how == "any" && len(parts) == 1:
 		return f.why(parts[0])
 	case how != "":
-	case c.Scale != "" && f.o.Scores[c.Scale] != nil && len(f.o.Scores[c.Scale].Points) > 0:
-		if !slices.ContainsFunc(f.o.Scores[c.Scale].Points, func(p point) bool { return compares(c.Test, p.Score) }) {
+	case c.Scale != "" && len(f.scores(c.Scale)) > 0:
+		if !slices.ContainsFunc(f.scores(c.Scale), func(p point) bool { return compares(c.Test, p.Score) }) {
 			return fmt.Sprintf(" %s at the end.", f.ends(c.Scale))
 		}
 		return fmt.Sprintf(" Before that question %s has not come so far.", f.scale(c.Scale))

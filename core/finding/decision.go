@@ -43,12 +43,26 @@ func (f *finder) decision() {
 		case quiz.BandsStep:
 			f.bands(pointer, k, s)
 		case quiz.LeaderStep:
+			f.unsettled(pointer, s, i+1 == len(steps))
 			if share := f.o.Ties[k]; share > manyTies {
 				f.note("ties", pointer, nil, "%s of respondents have no single leader here: the answers pull alike. Give one of them more weight.", percent(share))
 			}
 		}
 	}
 	f.rulesTogether(steps)
+}
+
+// unsettled notes that a lead which is asked for leaves no tie to be settled.
+func (f *finder) unsettled(pointer string, s *quiz.Step, last bool) {
+	if s.Lead == nil || *s.Lead <= 0 || s.Ties == nil || s.Ties.By == quiz.TieNext {
+		return
+	}
+	to := "the next step"
+	if last {
+		to = "“otherwise”"
+	}
+	f.note("tie-never-settled", pointer+"/ties", mend("Let ties go on", put(pointer+"/ties", &quiz.Ties{By: quiz.TieNext})),
+		"A tie is never settled here: the step asks for a lead of %s, which those who are tied have not, so they go on to %s.", s.Lead, to)
 }
 
 // comesTo tells whether some passage comes to the first of the steps.
@@ -191,15 +205,12 @@ func (f *finder) rulesTogether(steps []string) {
 
 // bands that no score lies in, or that nobody gets to.
 func (f *finder) bands(pointer, key string, s *quiz.Step) {
-	scale := f.o.Scores[s.Scale]
-	if scale == nil || len(scale.Points) == 0 || !f.o.ExactScale(s.Scale) || !f.weighing() {
+	if !f.weighing() {
 		return
 	}
 	cuts := s.CutKeys()
 	for i := range len(cuts) + 1 {
-		in := slices.ContainsFunc(scale.Points, func(p point) bool {
-			return (i == 0 || p.Score >= s.Cuts[cuts[i-1]].At) && (i == len(cuts) || p.Score < s.Cuts[cuts[i]].At)
-		})
+		in, _ := f.meets(s.Scale, bandTest(s, cuts, i))
 		part, outcome, where := "", s.Lowest, pointer+"/lowest"
 		if i > 0 {
 			part, outcome, where = cuts[i-1], s.Cuts[cuts[i-1]].Outcome, pointer+at("cuts", cuts[i-1])
@@ -212,6 +223,19 @@ func (f *finder) bands(pointer, key string, s *quiz.Step) {
 			f.note("shadowed", where, nil, "%s for %s never decides: the steps before it take everybody with such a score.", f.band(s, cuts, i), f.bandOutcome(outcome))
 		}
 	}
+}
+
+// bandTest is what scores of a band meet.
+func bandTest(s *quiz.Step, cuts []string, i int) quiz.Test {
+	switch {
+	case len(cuts) == 0:
+		return quiz.Test{Op: quiz.IsAnswered}
+	case i == 0:
+		return quiz.Test{Op: quiz.LessThan, Value: quiz.Amount(s.Cuts[cuts[0]].At)}
+	case i == len(cuts):
+		return quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(s.Cuts[cuts[i-1]].At)}
+	}
+	return quiz.Test{Op: quiz.Between, Value: quiz.ListOf(quiz.Amount(s.Cuts[cuts[i-1]].At), quiz.Amount(s.Cuts[cuts[i]].At-1))}
 }
 
 func (f *finder) bandOutcome(key string) string {

@@ -75,6 +75,10 @@ var Codes = map[string]struct {
 	"picture-undescribed":  {Hint, "a picture has no description"},
 	"long-list":            {Hint, "a long list is easier as a drop-down"},
 	"stale-expectation":    {Hint, "an expectation is of an answer that is not there"},
+	"expectation-misfit":   {Warning, "expectations of several picks can't be had under the limits"},
+	"tie-never-settled":    {Hint, "a tie is never settled, since a lead is asked for"},
+	"range-end":            {Hint, "a large answer may take a score beyond the range of numbers"},
+	"own-amounts":          {Hint, "a row's own amount replaces a column's for all of its columns"},
 }
 
 // Outside tells what lies outside the document. A nil function knows nothing, and
@@ -99,6 +103,10 @@ func In(q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Findi
 	f.questions()
 	f.conditions()
 	f.contact()
+	if p != nil {
+		f.misfits()
+		f.rangeEnds()
+	}
 	if p != nil && o != nil {
 		f.decision()
 		f.outcomes()

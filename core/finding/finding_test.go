@@ -104,7 +104,38 @@ var samples = []sample{
 	{"unreachable-answer", "/questions/size/weigh/need/brackets/huge",
 		func(m quiztest.Maker) { number(m, "huge", 501) },
 		func(m quiztest.Maker) { number(m, "huge", 500) },
-		"“size”: nothing that can be answered is in the bracket from 501; 500 is the highest.", true},
+		"“size”: nothing that can be answered is in the bracket from 501; values go from 0 to 500.", true},
+	{"unreachable-answer", "/questions/size/weigh/need/brackets/odd",
+		func(m quiztest.Maker) { stepped(m, 41, 49) },
+		func(m quiztest.Maker) { stepped(m, 41, 51) },
+		"“size”: nothing that can be answered is in the bracket from 41 to below 49; values go from 0 to 500, in steps of 10.", true},
+	{"unreachable-outcome", "/outcomes/maybe", // by bounds, where the odds are a sample
+		func(m quiztest.Maker) { huge(m, 508) },
+		func(m quiztest.Maker) { huge(m, 507) },
+		"Nobody can get “maybe”: its band is out of reach, Need can't leave 0 to 507.", false},
+	{"expectation-misfit", "/questions/wants/expect",
+		func(m quiztest.Maker) { wants(m, 90, 80, 70) },
+		func(m quiztest.Maker) { wants(m, 90, 60, 50) },
+		"“wants”: these expectations can't be had where 1 to 2 are picked. The nearest that can: “fruit” 76.7 %, “honey” 66.7 %, “calm” 56.7 %; the odds are told with them.", true},
+	{"tie-never-settled", "/decision/steps/step_b/ties",
+		func(m quiztest.Maker) {
+			leader(m, "a rival=1", "b rival=2")
+			m.Decision.Steps["step_b"].Lead, m.Decision.Steps["step_b"].Ties = new(decimal.Decimal), &quiz.Ties{By: quiz.TieOutcome, Outcome: "no"}
+			*m.Decision.Steps["step_b"].Lead = decimal.One
+		},
+		func(m quiztest.Maker) {
+			leader(m, "a rival=1", "b rival=2")
+			m.Decision.Steps["step_b"].Ties = &quiz.Ties{By: quiz.TieOutcome, Outcome: "no"}
+		},
+		"A tie is never settled here: the step asks for a lead of 1, which those who are tied have not, so they go on to “otherwise”.", true},
+	{"range-end", "/scales/need",
+		func(m quiztest.Maker) { open(m, 100) },
+		func(m quiztest.Maker) { open(m, 1) },
+		"Need can go beyond ±9.2 × 10¹², the end of what is counted with: a respondent who answers so is told that the number is too large. Give the numbers that it counts limits.", false},
+	{"own-amounts", "/questions/habits/rows/mow/adds",
+		func(m quiztest.Maker) { rows(m, "often") },
+		func(m quiztest.Maker) { rows(m, "often", "rarely") },
+		"“habits”: the row “mow” has amounts of its own on Need, so that “rarely” add nothing to it there. Give the row an amount for each column.", false},
 	{"never-holds", "/questions/when/showWhen",
 		func(m quiztest.Maker) {
 			m.Questions["when"].ShowWhen = &quiz.Condition{All: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
@@ -320,6 +351,51 @@ func number(m quiztest.Maker, key string, from int64) {
 	q := m.Ask("size", quiz.Number)
 	q.Required, q.Limits = true, &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(500)}
 	q.Weigh = map[string]*quiz.Weighing{"need": {Brackets: map[string]*quiz.Bracket{"small": {}, key: {From: quiztest.NumberBound(from), Adds: decimal.One}}}}
+}
+
+// stepped weighs a number in steps of ten by brackets from and to.
+func stepped(m quiztest.Maker, from, to int64) {
+	ten := decimal.FromInt(10)
+	q := m.Ask("size", quiz.Number)
+	q.Required, q.Limits = true, &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(500), Step: &ten}
+	q.Weigh = map[string]*quiz.Weighing{"need": {Brackets: map[string]*quiz.Bracket{"small": {}, "odd": {From: quiztest.NumberBound(from), Adds: decimal.One}, "rest": {From: quiztest.NumberBound(to)}}}}
+}
+
+// huge adds a number of more values than are counted one by one, two of them so that no
+// sum of theirs can be, and a band from a score on.
+func huge(m quiztest.Maker, from int64) {
+	half := decimal.One / 2
+	for _, key := range []string{"size", "width"} {
+		q := m.Ask(key, quiz.Number)
+		q.Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(500)}
+		q.Weigh = map[string]*quiz.Weighing{"need": {Factor: &half}}
+	}
+	outcome(m, "maybe")
+	m.Decision.Steps["step_a"].Cuts["high"] = &quiz.Cut{At: decimal.FromInt(from), Outcome: "maybe"}
+}
+
+// open adds a number without limits.
+func open(m quiztest.Maker, factor int64) {
+	times := decimal.FromInt(factor)
+	m.Ask("size", quiz.Number).Weigh = map[string]*quiz.Weighing{"need": {Factor: &times}}
+}
+
+// wants asks for one or two of three, which are expected so often.
+func wants(m quiztest.Maker, percents ...int64) {
+	q := m.Ask("wants", quiz.Several, "fruit need=1", "honey need=1", "calm need=1")
+	q.Required, q.Picks, q.Expect = true, &quiz.Picks{Max: 2}, map[string]decimal.Decimal{}
+	for i, key := range []string{"fruit", "honey", "calm"} {
+		q.Expect[key] = decimal.FromInt(percents[i])
+	}
+}
+
+// rows adds a grid of which one row has amounts of its own in some columns.
+func rows(m quiztest.Maker, own ...string) {
+	q := m.Ask("habits", quiz.Grid, "rarely need=1", "often need=2")
+	q.Rows = map[string]*quiz.Row{"mow": {Label: "mow", Adds: map[string]map[string]decimal.Decimal{}}}
+	for _, k := range own {
+		q.Rows["mow"].Adds[k] = quiztest.Amounts("need=3")
+	}
 }
 
 // expect says how many answer what weighs nothing, to both questions.

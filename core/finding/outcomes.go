@@ -22,7 +22,7 @@ func (f *finder) outcomes() {
 		pointer := at("outcomes", key)
 		share, reached := f.o.Outcomes[key]
 		switch {
-		case !reached && f.exactEnds() && f.weighing():
+		case !reached && !f.o.Possible[key] && f.weighing():
 			f.note("unreachable-outcome", pointer, nil, "Nobody can get %s: %s.", f.outcome(key), f.whyNot(key))
 		case len(keys) > 1 && share >= nearlyEverybody && f.weighing():
 			f.note("nearly-everybody", pointer, nil, "%s takes %s of respondents: the quiz sorts hardly anybody out.", f.outcome(key), percent(share))

@@ -2,6 +2,7 @@ package finding
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -28,6 +29,7 @@ func (f *finder) questions() {
 		f.useless(key, q)
 		f.unweighted(key, q)
 		f.brackets(key, q)
+		f.ownAmounts(key, q)
 		f.expectations(key, q)
 		if n := len(q.Answers); n > longList && q.Kind == quiz.Single {
 			f.note("long-list", at("questions", key, "kind"), mend("Make it a drop-down", put(at("questions", key, "kind"), quiz.Dropdown)),
@@ -40,9 +42,16 @@ func (f *finder) questions() {
 	}
 }
 
-func (f *finder) exactPath() bool { return f.p != nil && f.o != nil && f.o.ExactPath() }
+// exactPath tells whether all that can be seen and answered is known: what the odds do
+// not hold of it never happens.
+func (f *finder) exactPath() bool {
+	return f.p != nil && f.o != nil && f.o.ExactPath() && !f.o.Partial
+}
 
-func (f *finder) exactEnds() bool { return f.p != nil && f.o != nil && f.o.ExactOutcomes() }
+// exactEnds tells the same of outcomes and landings.
+func (f *finder) exactEnds() bool {
+	return f.p != nil && f.o != nil && f.o.ExactOutcomes() && !f.o.Partial
+}
 
 // sections whose condition never, or always, holds.
 func (f *finder) sections() {
@@ -212,6 +221,32 @@ func (f *finder) unweighted(key string, q *quiz.Question) {
 		"%s: %s %s, and other answers do.", f.label(key), listed(names, 3), has)
 }
 
+// ownAmounts notes rows whose own amounts stand in some columns only: they are instead
+// of the columns' in all of them.
+func (f *finder) ownAmounts(key string, q *quiz.Question) {
+	for _, k := range quiz.InOrder(q.Rows) {
+		own := map[string]int{}
+		for _, adds := range q.Rows[k].Adds {
+			for scale := range adds {
+				own[scale]++
+			}
+		}
+		for _, scale := range slices.Sorted(maps.Keys(own)) {
+			var lost []string
+			for _, column := range quiz.InOrder(q.Answers) {
+				if _, has := q.Rows[k].Adds[column][scale]; !has && q.Answers[column].Adds[scale] != 0 {
+					lost = append(lost, quote(q.Answers[column].Label, column))
+				}
+			}
+			if len(lost) > 0 {
+				f.note("own-amounts", at("questions", key, "rows", k, "adds"), nil,
+					"%s: the row %s has amounts of its own on %s, so that %s add nothing to it there. Give the row an amount for each column.",
+					f.label(key), quote(q.Rows[k].Label, k), f.scale(scale), listed(lost, 3))
+			}
+		}
+	}
+}
+
 // listed joins words, the first few of many.
 func listed(words []string, most int) string {
 	if len(words) > most {
@@ -223,41 +258,73 @@ func listed(words []string, most int) string {
 	return strings.Join(words, "")
 }
 
-// brackets that lie outside the limits can't be reached.
+// brackets that no value which can be given lies in.
 func (f *finder) brackets(key string, q *quiz.Question) {
-	low, high := q.Bounds()
+	values := q.Lattice()
 	for scale, w := range q.Weigh {
-		if w.Reversed {
-			continue
-		}
-		keys := make([]string, 0, len(w.Brackets))
-		for k := range w.Brackets {
-			keys = append(keys, k)
-		}
-		from := func(k string) decimal.Decimal {
-			if b := w.Brackets[k]; b.From != nil {
-				return b.From.Value()
-			}
-			return decimal.Min
-		}
-		slices.SortFunc(keys, func(a, b string) int { return int(max(min(from(a)/2-from(b)/2, 1), -1)) })
+		keys := quiz.InOrderOfBrackets(w.Brackets)
 		for i, k := range keys {
-			pointer := at("questions", key, "weigh", scale, "brackets", k)
-			switch {
-			case high != nil && from(k) > *high:
-				f.note("unreachable-answer", pointer, mend("Remove the bracket", remove(pointer)),
-					"%s: nothing that can be answered is in the bracket from %s; %s is the highest.", f.label(key), w.Brackets[k].From, high)
-			case low != nil && i+1 < len(keys) && from(keys[i+1]) <= *low:
-				f.note("unreachable-answer", pointer, mend("Remove the bracket", remove(pointer)),
-					"%s: nothing that can be answered is in the bracket below %s; %s is the lowest.", f.label(key), w.Brackets[keys[i+1]].From, low)
+			low, high := decimal.Min, decimal.Max
+			if b := w.Brackets[k]; b.From != nil {
+				low = b.From.Value()
 			}
+			if i+1 < len(keys) {
+				high = w.Brackets[keys[i+1]].From.Value() - 1
+			}
+			if w.Reversed {
+				ends, bottom := q.Bounds()
+				if ends == nil || bottom == nil {
+					continue
+				}
+				low, high = ends.Add(*bottom).Sub(high), ends.Add(*bottom).Sub(low)
+			}
+			if values.Within(low, high).Count() > 0 {
+				continue
+			}
+			pointer := at("questions", key, "weigh", scale, "brackets", k)
+			f.note("unreachable-answer", pointer, mend("Remove the bracket", remove(pointer)),
+				"%s: nothing that can be answered is in the bracket %s; %s.", f.label(key), bracketWords(w.Brackets, keys, i), valueWords(q, values))
 		}
 	}
 }
 
+func bracketWords(brackets map[string]*quiz.Bracket, keys []string, i int) string {
+	from, last := brackets[keys[i]].From, i+1 == len(keys)
+	switch {
+	case from == nil && last:
+		return "of all values"
+	case from == nil:
+		return "below " + brackets[keys[i+1]].From.String()
+	case last:
+		return "from " + from.String()
+	}
+	return fmt.Sprintf("from %s to below %s", from, brackets[keys[i+1]].From)
+}
+
+// valueWords says which values can be given.
+func valueWords(q *quiz.Question, values quiz.Lattice) string {
+	text := decimal.Decimal.String
+	if q.Kind == quiz.Date {
+		text = quiz.DayText
+	}
+	steps := ""
+	if q.Limits != nil && q.Limits.Step != nil {
+		steps = fmt.Sprintf(", in steps of %s", q.Limits.Step)
+	}
+	switch {
+	case values.Count() == 0:
+		return "its limits leave no value at all"
+	case values.Below:
+		return text(values.Last) + " is the highest" + steps
+	case values.Above:
+		return text(values.First) + " is the lowest" + steps
+	}
+	return fmt.Sprintf("values go from %s to %s%s", text(values.First), text(values.Last), steps)
+}
+
 // expectations of answers that are not there any more.
 func (f *finder) expectations(key string, q *quiz.Question) {
-	if f.p == nil || len(q.Expect) == 0 || !(q.Kind.HasAnswers() || q.Kind == quiz.Rating || q.Kind == quiz.Stars) {
+	if f.p == nil || len(q.Expect) == 0 || !f.p.Named(f.p.Position(key)) {
 		return
 	}
 	names := f.p.Names(f.p.Position(key))

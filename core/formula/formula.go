@@ -9,15 +9,14 @@
 package formula
 
 import (
-	"errors"
 	"fmt"
 	"math/big"
 	"strconv"
+	"strings"
 
 	"github.com/expr-lang/expr"
 	"github.com/expr-lang/expr/ast"
 	"github.com/expr-lang/expr/conf"
-	"github.com/expr-lang/expr/file"
 
 	"omphalos/core/decimal"
 )
@@ -26,14 +25,6 @@ import (
 const MaxLength = 1000
 
 const maxNodes = 300
-
-// An Error says what is wrong with a formula and where.
-type Error struct {
-	At      int    // offset in characters, from 0
-	Message string // a sentence without a full stop
-}
-
-func (e *Error) Error() string { return fmt.Sprintf("at character %d: %s", e.At+1, e.Message) }
 
 // Notes tells what evaluation had to decide by rule.
 type Notes struct {
@@ -45,7 +36,8 @@ type Notes struct {
 type Formula struct {
 	source string
 	names  []string
-	root   number
+	root   func(*run) *big.Rat
+	within reach
 }
 
 // String returns the formula as it was written.
@@ -55,8 +47,15 @@ func (f *Formula) String() string { return f.source }
 func (f *Formula) Names() []string { return f.names }
 
 type (
-	number func(*run) *big.Rat
-	truth  func(*run) bool
+	// A number computes a value, and the bounds of it.
+	number struct {
+		eval   func(*run) *big.Rat
+		within reach
+		size   size
+	}
+	truth struct {
+		eval func(*run) bool
+	}
 )
 
 type run struct {
@@ -68,7 +67,7 @@ type run struct {
 // *Error.
 func Compile(source string, names []string) (*Formula, error) {
 	if len(source) > MaxLength {
-		return nil, &Error{MaxLength, fmt.Sprintf("a formula has at most %d characters", MaxLength)}
+		return nil, &Error{At: MaxLength, Message: fmt.Sprintf("A formula has at most %d characters", MaxLength)}
 	}
 	env := make(map[string]any, len(names))
 	for _, n := range names {
@@ -81,22 +80,14 @@ func Compile(source string, names []string) (*Formula, error) {
 	}
 	program, err := expr.Compile(source, options...)
 	if err != nil {
-		return nil, readable(err)
+		return nil, readable(source, err)
 	}
 	c := compiler{index: map[string]int{}}
 	root, err := c.number(program.Node())
 	if err != nil {
 		return nil, err
 	}
-	return &Formula{source: source, names: c.names, root: root}, nil
-}
-
-func readable(err error) error {
-	var at *file.Error
-	if errors.As(err, &at) {
-		return &Error{max(at.From, 0), at.Message}
-	}
-	return &Error{0, err.Error()}
+	return &Formula{source: source, names: c.names, root: root.eval, within: root.within}, nil
 }
 
 // Eval computes the formula, rounded half away from zero to places decimals.
@@ -116,7 +107,7 @@ type compiler struct {
 }
 
 func wrong(n ast.Node, format string, args ...any) error {
-	return &Error{n.Location().From, fmt.Sprintf(format, args...)}
+	return &Error{At: max(n.Location().From, 0), Message: fmt.Sprintf(format, args...)}
 }
 
 func (c *compiler) number(n ast.Node) (number, error) {
@@ -127,7 +118,7 @@ func (c *compiler) number(n ast.Node) (number, error) {
 		// The shortest decimal that reads back as this float is what was written.
 		r, ok := new(big.Rat).SetString(strconv.FormatFloat(n.Value, 'g', -1, 64))
 		if !ok || n.Value > 1e15 || n.Value < -1e15 {
-			return nil, wrong(n, "this number is too large")
+			return number{}, wrong(n, "This number is too large")
 		}
 		return constant(r), nil
 	case *ast.IdentifierNode:
@@ -141,10 +132,16 @@ func (c *compiler) number(n ast.Node) (number, error) {
 	case *ast.CallNode:
 		return c.call(n)
 	}
-	return nil, wrong(n, "a formula is made of numbers, names, + - * /, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil")
+	return number{}, wrong(n, "A formula is made of numbers, names, + - * /, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil")
 }
 
-func constant(r *big.Rat) number { return func(*run) *big.Rat { return r } }
+func constant(r *big.Rat) number {
+	return number{
+		func(*run) *big.Rat { return r },
+		func(*bounded) interval { return point(r) },
+		size{top: r.Num().BitLen(), tens: 1},
+	}
+}
 
 func (c *compiler) name(name string) number {
 	i, known := c.index[name]
@@ -152,39 +149,82 @@ func (c *compiler) name(name string) number {
 		i = len(c.names)
 		c.index[name], c.names = i, append(c.names, name)
 	}
-	return func(r *run) *big.Rat { return r.values(i).Rat() }
+	return number{
+		func(r *run) *big.Rat { return r.values(i).Rat() },
+		func(b *bounded) interval {
+			low, high := b.of(i)
+			return interval{low, high}
+		},
+		size{top: 63, tens: 1},
+	}
 }
 
 func (c *compiler) sign(n *ast.UnaryNode) (number, error) {
 	x, err := c.number(n.Node)
 	if err != nil {
-		return nil, err
+		return number{}, err
 	}
 	switch n.Operator {
 	case "+":
 		return x, nil
 	case "-":
-		return func(r *run) *big.Rat { return new(big.Rat).Neg(x(r)) }, nil
+		return number{
+			func(r *run) *big.Rat { return new(big.Rat).Neg(x.eval(r)) },
+			func(b *bounded) interval { return x.within(b).neg() },
+			x.size,
+		}, nil
 	}
-	return nil, wrong(n, "%q gives no number", n.Operator)
+	return number{}, wrong(n, "%s", noNumber(n.Operator))
+}
+
+// noNumber says why what an operator gives can't be counted with.
+func noNumber(operator string) string {
+	switch operator {
+	case "<", "<=", ">", ">=", "==", "!=", "and", "or", "not", "&&", "||", "!":
+		return "A comparison gives no number: write what it shall be, such as need > 3 ? 1 : 0"
+	}
+	return fmt.Sprintf("“%s” is not part of formulas, which know + - * /", operator)
 }
 
 func (c *compiler) arithmetic(n *ast.BinaryNode) (number, error) {
+	if !strings.Contains("+-*/", n.Operator) {
+		return number{}, wrong(n, "%s", noNumber(n.Operator))
+	}
 	x, y, err := c.pair(n)
 	if err != nil {
-		return nil, err
+		return number{}, err
 	}
+	var to number
 	switch n.Operator {
 	case "+":
-		return func(r *run) *big.Rat { return new(big.Rat).Add(x(r), y(r)) }, nil
+		to = number{
+			func(r *run) *big.Rat { return new(big.Rat).Add(x.eval(r), y.eval(r)) },
+			func(b *bounded) interval { return x.within(b).plus(y.within(b)) },
+			x.size.plus(y.size),
+		}
 	case "-":
-		return func(r *run) *big.Rat { return new(big.Rat).Sub(x(r), y(r)) }, nil
+		to = number{
+			func(r *run) *big.Rat { return new(big.Rat).Sub(x.eval(r), y.eval(r)) },
+			func(b *bounded) interval { return x.within(b).plus(y.within(b).neg()) },
+			x.size.plus(y.size),
+		}
 	case "*":
-		return func(r *run) *big.Rat { return new(big.Rat).Mul(x(r), y(r)) }, nil
+		to = number{
+			func(r *run) *big.Rat { return new(big.Rat).Mul(x.eval(r), y.eval(r)) },
+			func(b *bounded) interval { return x.within(b).times(y.within(b)) },
+			x.size.times(y.size),
+		}
 	case "/":
-		return func(r *run) *big.Rat { return r.quotient(x(r), y(r)) }, nil
+		to = number{
+			func(r *run) *big.Rat { return r.quotient(x.eval(r), y.eval(r)) },
+			func(b *bounded) interval { return x.within(b).over(y.within(b)) },
+			x.size.times(y.size.inverse()),
+		}
 	}
-	return nil, wrong(n, "%q gives no number", n.Operator)
+	if to.size.bits() > mostBits {
+		return number{}, wrong(n, "Too much is multiplied and divided with one another here; make a scale of a part of it")
+	}
+	return to, nil
 }
 
 func (c *compiler) pair(n *ast.BinaryNode) (x, y number, err error) {
@@ -205,56 +245,60 @@ func (r *run) quotient(a, b *big.Rat) *big.Rat {
 func (c *compiler) choice(n *ast.ConditionalNode) (number, error) {
 	test, err := c.truth(n.Cond)
 	if err != nil {
-		return nil, err
+		return number{}, err
 	}
 	yes, err := c.number(n.Exp1)
 	if err != nil {
-		return nil, err
+		return number{}, err
 	}
 	no, err := c.number(n.Exp2)
 	if err != nil {
-		return nil, err
+		return number{}, err
 	}
-	return func(r *run) *big.Rat {
-		if test(r) {
-			return yes(r)
-		}
-		return no(r)
+	return number{
+		func(r *run) *big.Rat {
+			if test.eval(r) {
+				return yes.eval(r)
+			}
+			return no.eval(r)
+		},
+		func(b *bounded) interval { return yes.within(b).or(no.within(b), false) },
+		yes.size.or(no.size),
 	}, nil
 }
 
 func (c *compiler) truth(n ast.Node) (truth, error) {
 	switch n := n.(type) {
 	case *ast.BoolNode:
-		return func(*run) bool { return n.Value }, nil
+		return truth{eval: func(*run) bool { return n.Value }}, nil
 	case *ast.UnaryNode:
 		x, err := c.truth(n.Node)
 		if err != nil {
-			return nil, err
+			return truth{}, err
 		}
-		return func(r *run) bool { return !x(r) }, nil
+		return truth{eval: func(r *run) bool { return !x.eval(r) }}, nil
 	case *ast.BinaryNode:
 		if n.Operator == "and" || n.Operator == "&&" || n.Operator == "or" || n.Operator == "||" {
 			return c.both(n)
 		}
 		return c.comparison(n)
 	}
-	return nil, wrong(n, "a condition compares numbers, such as need > 3")
+	return truth{}, wrong(n, "A condition compares numbers, such as need > 3")
 }
 
 func (c *compiler) both(n *ast.BinaryNode) (truth, error) {
 	x, err := c.truth(n.Left)
 	if err != nil {
-		return nil, err
+		return truth{}, err
 	}
 	y, err := c.truth(n.Right)
 	if err != nil {
-		return nil, err
+		return truth{}, err
 	}
 	if n.Operator[0] == 'a' || n.Operator[0] == '&' {
-		return func(r *run) bool { return x(r) && y(r) }, nil
+		return truth{eval: func(r *run) bool { return x.eval(r) && y.eval(r) }}, nil
 	}
-	return func(r *run) bool { return x(r) || y(r) }, nil
+	return truth{eval: func(r *run) bool { return x.eval(r) || y.eval(r) }}, nil
 }
 
 var comparisons = map[string]func(order int) bool{
@@ -266,11 +310,11 @@ var comparisons = map[string]func(order int) bool{
 func (c *compiler) comparison(n *ast.BinaryNode) (truth, error) {
 	holds, known := comparisons[n.Operator]
 	if !known {
-		return nil, wrong(n, "%q does not compare numbers", n.Operator)
+		return truth{}, wrong(n, "“%s” does not compare numbers", n.Operator)
 	}
 	x, y, err := c.pair(n)
 	if err != nil {
-		return nil, err
+		return truth{}, err
 	}
-	return func(r *run) bool { return holds(x(r).Cmp(y(r))) }, nil
+	return truth{eval: func(r *run) bool { return holds(x.eval(r).Cmp(y.eval(r))) }}, nil
 }

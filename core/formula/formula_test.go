@@ -1,11 +1,14 @@
 package formula
 
 import (
+	"math/big"
+	"slices"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"omphalos/core/decimal"
 )
@@ -63,21 +66,32 @@ func TestWhatIsNoFormulaIsToldWithItsPlace(t *testing.T) {
 		at   int
 		says string
 	}{
-		"need + bugdet":                   {7, "unknown name bugdet"},
-		"need +":                          {5, "unexpected token"},
-		"":                                {0, "unexpected token"},
-		"need > 1":                        {5, "no number"},
-		`"a" + "b"`:                       {0, "made of numbers"},
-		"need ? 1 : 2":                    {0, "bool"},
-		"len(need)":                       {0, "unknown name len"},
-		"map([1], # * 2)":                 {0, "made of numbers"},
-		"need ** 2":                       {5, "no number"},
-		"min()":                           {0, "not enough arguments"},
-		strings.Repeat("1+", 600) + "1":   {1000, "at most 1000 characters"},
-		"7 % 3":                           {2, "no number"},
-		"let x = 1; x":                    {0, ""},
-		"1" + strings.Repeat("0", 40):     {0, ""},
-		strings.Repeat("-", 400) + "need": {0, ""},
+		"need + bugdet":                        {7, "There is no scale and no number “bugdet” here"},
+		"need +":                               {5, "Something is missing after “+”"},
+		"need + * budget":                      {7, "Something is missing before “*”"},
+		"need budget":                          {5, "Something is missing between “need” and “budget”, such as + or *"},
+		"(need + 1":                            {8, "A bracket ( is not closed"},
+		"need + 1)":                            {8, "There is no bracket ( before this )"},
+		"need = 3 ? 1 : 2":                     {5, "Equality is written =="},
+		"need × 3":                             {5, "“×” is written *"},
+		"need + 2 €":                           {9, "“€” has no meaning in a formula"},
+		"1,5 + need":                           {1, "A decimal is written with a point, such as 1.5"},
+		"":                                     {0, "The formula is empty: name a scale or a question whose answer is a number"},
+		"need > 1":                             {5, "A comparison gives no number: write what it shall be, such as need > 3 ? 1 : 0"},
+		`"a" + "b"`:                            {0, "made of numbers"},
+		"need + 'x'":                           {5, "A formula counts with numbers, not with words in quotation marks"},
+		"need ? 1 : 2":                         {0, "A condition before ? compares numbers, such as need > 3"},
+		"len(need)":                            {0, "There is no scale and no number “len” here"},
+		"map([1], # * 2)":                      {0, "made of numbers"},
+		"need ** 2":                            {5, "“**” is not part of formulas, which know + - * /"},
+		"min()":                                {0, "min takes one number or more, in brackets"},
+		"round(need, 2)":                       {0, "round takes one number, in brackets"},
+		"7 % 3":                                {2, "“%” is not part of formulas, which know + - * /"},
+		strings.Repeat("1+", 600) + "1":        {1000, "at most 1000 characters"},
+		strings.Repeat("need * ", 20) + "need": {82, "Too much is multiplied and divided with one another here"},
+		"let x = 1; x":                         {0, ""},
+		"1" + strings.Repeat("0", 40):          {0, ""},
+		strings.Repeat("-", 400) + "need":      {0, ""},
 	} {
 		_, err := Compile(source, names)
 		var wrong *Error
@@ -86,6 +100,33 @@ func TestWhatIsNoFormulaIsToldWithItsPlace(t *testing.T) {
 			assert.Equal(t, want.at, wrong.At, source)
 		}
 	}
+}
+
+// Bounds of a formula hold its value, whatever its names are between their own.
+func TestRangesHoldEveryValue(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		source := rapid.SampledFrom([]string{"need * budget - size", "need / budget", "(need - 3) * (size + 1) / 2", "max(need, size, 2) * abs(budget)",
+			"need > 1 ? budget : -size", "floor(need / 3) + ceil(size) - round(budget)", "min(need, 0 - budget) * size"}).Draw(t, "formula")
+		f, err := Compile(source, names)
+		require.NoError(t, err)
+		given, low, high := make([]decimal.Decimal, 3), make([]*big.Rat, 3), make([]*big.Rat, 3)
+		for i := range given {
+			tenths := rapid.SliceOfN(rapid.IntRange(-50, 50), 3, 3).Draw(t, "tenths")
+			slices.Sort(tenths)
+			given[i] = decimal.Decimal(tenths[1]) * decimal.One / 10
+			if rapid.Bool().Draw(t, "bounded below") {
+				low[i] = big.NewRat(int64(tenths[0]), 10)
+			}
+			if rapid.Bool().Draw(t, "bounded above") {
+				high[i] = big.NewRat(int64(tenths[2]), 10)
+			}
+		}
+		value, _ := f.Eval(4, func(i int) decimal.Decimal { return given[i] })
+		least, most := f.Range(func(i int) (*big.Rat, *big.Rat) { return low[i], high[i] })
+		slack := big.NewRat(1, 20000) // rounding
+		require.False(t, least != nil && new(big.Rat).Add(value.Rat(), slack).Cmp(least) < 0, "%s is below %s", value, least)
+		require.False(t, most != nil && new(big.Rat).Sub(value.Rat(), slack).Cmp(most) > 0, "%s is above %s", value, most)
+	})
 }
 
 // FuzzFormula: whatever compiles gives the same value twice and never panics;

@@ -28,22 +28,42 @@ var functions = map[string]struct {
 func (c *compiler) call(n *ast.CallNode) (number, error) {
 	callee, _ := n.Callee.(*ast.IdentifierNode)
 	if callee == nil || functions[callee.Value].eval == nil {
-		return nil, wrong(n, "this can't be called")
+		return number{}, wrong(n, "Only min, max, abs, round, floor and ceil take numbers in brackets")
 	}
 	args := make([]number, len(n.Arguments))
+	var all size
 	for i, a := range n.Arguments {
 		var err error
 		if args[i], err = c.number(a); err != nil {
-			return nil, err
+			return number{}, err
 		}
+		all = all.or(args[i].size)
 	}
-	eval := functions[callee.Value].eval
-	return func(r *run) *big.Rat {
-		values := make([]*big.Rat, len(args))
-		for i, a := range args {
-			values[i] = a(r)
-		}
-		return eval(values)
+	name, eval := callee.Value, functions[callee.Value].eval
+	return number{
+		func(r *run) *big.Rat {
+			values := make([]*big.Rat, len(args))
+			for i, a := range args {
+				values[i] = a.eval(r)
+			}
+			return eval(values)
+		},
+		func(b *bounded) interval {
+			values := make([]interval, len(args))
+			for i, a := range args {
+				values[i] = a.within(b)
+			}
+			switch name {
+			case "min":
+				return extreme(-1, values)
+			case "max":
+				return extreme(1, values)
+			case "abs":
+				return values[0].magnitude()
+			}
+			return values[0].each(eval) // roundings never fall
+		},
+		all,
 	}, nil
 }
 

@@ -12,15 +12,21 @@ var ErrAim = errors.New("there are fewer scores than bands")
 
 // Aim returns the cuts between bands, from the lowest, whose shares come nearest to
 // those that are wanted: the sum of the differences is as small as it can be. Wanted
-// holds a share a band, 0 to 1, from the lowest band; every band keeps at least one
-// score. The shares that the bands then have are returned with them.
+// holds a share a band, 0 to 1 of those who come to the decision, from the lowest band;
+// every band keeps at least one score. The shares that the bands then have are returned with them.
 func (s *Scale) Aim(wanted []float64) (cuts []decimal.Decimal, shares []float64, err error) {
-	n, bands := len(s.Points), len(wanted)
+	points := s.Decided()
+	n, bands := len(points), len(wanted)
 	if n < bands || bands == 0 {
 		return nil, nil, ErrAim
 	}
 	below := make([]float64, n+1)
-	for i, p := range s.Points {
+	all := 0.0
+	for _, p := range points {
+		all += p.Share
+	}
+	for i, p := range points {
+		p.Share /= max(all, math.SmallestNonzeroFloat64)
 		below[i+1] = below[i] + p.Share
 	}
 	// best[b][i] is the least difference of b bands over the first i points.
@@ -46,7 +52,7 @@ func (s *Scale) Aim(wanted []float64) (cuts []decimal.Decimal, shares []float64,
 		j := from[b][i]
 		shares[b-1] = below[i] - below[j]
 		if b > 1 {
-			cuts[b-2] = s.Points[j].Score
+			cuts[b-2] = points[j].Score
 		}
 		i = j
 	}

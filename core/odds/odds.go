@@ -10,6 +10,8 @@
 package odds
 
 import (
+	"context"
+	"fmt"
 	"math"
 	"math/big"
 	"runtime"
@@ -30,19 +32,28 @@ type Options struct {
 	Steps  int    // the most steps from a state to the next for each walk; 0: MostSteps
 	Sample int    // passages of a sample; 0: SampleSize; below 0: none, and ErrSteps instead
 	Seed   uint64 // of the sample
+
+	// Context ends the work: then the error is its. Nil never does.
+	Context context.Context
 }
 
 const (
 	// MostSteps bounds each walk to some 100 ms and 30 MB.
 	MostSteps = 1 << 20
+	// mostStates bounds the memory of each walk, whatever its steps, to some 150 MB.
+	mostStates = 1 << 19
 	// SampleSize makes the standard error of any share at most 0.002.
 	SampleSize = 1 << 16
 )
 
-// A Point is a score and the share (0 to 1) of passages that come to it.
+// A Point is a score and the share (0 to 1) of passages that end with it.
 type Point struct {
 	Score decimal.Decimal `json:"score"`
 	Share float64         `json:"share"`
+	// Of Share, those whom a then sends to an outcome, and those with whom it parts ways:
+	// no decision looks at their score.
+	Named  float64 `json:"named,omitzero"`
+	Parted float64 `json:"parted,omitzero"`
 }
 
 // Odds are what a quiz gives. Shares are of all respondents, 0 to 1. Where they
@@ -51,21 +62,24 @@ type Point struct {
 // can't be reached has none.
 type Odds struct {
 	Outcomes map[string]float64            `json:"outcomes"`
-	Landings map[string]map[string]float64 `json:"landings"`        // by outcome
-	Ends     map[passage.End]float64       `json:"ends"`            // decided, named, parted
-	Steps    map[string]map[string]float64 `json:"steps"`           // by step that decided, and its part: see passage.Program.PartKey
-	Open     float64                       `json:"otherwise"`       // no step named an outcome
-	Ties     map[string]float64            `json:"ties"`            // by leader step: contenders were tied and settled
-	Scores   map[string]*Scale             `json:"scales"`          // of the passages that come to the decision
-	Seen     map[string]float64            `json:"seen"`            // by question
-	Answers  map[string]map[string]float64 `json:"answers"`         // by question and passage.Program.Names
-	Threads  []Thread                      `json:"threads"`         // thens, in the order of the sheet
-	Flows    []Flow                        `json:"flows"`           // from question to question
-	Lengths  []float64                     `json:"lengths"`         // share by number of questions asked
-	Passages *big.Int                      `json:"passages"`        // different ways through, by what is answered
-	Answered *big.Int                      `json:"combinations"`    // different answers to all questions together
-	States   int                           `json:"states"`          // most that were held for one question by the walk of outcomes
-	Sampled  *Sampled                      `json:"sample,omitzero"` // nil where all is exact
+	Landings map[string]map[string]float64 `json:"landings"`         // by outcome
+	Ends     map[passage.End]float64       `json:"ends"`             // decided, named, parted
+	Steps    map[string]map[string]float64 `json:"steps"`            // by step that decided, and its part: see passage.Program.PartKey
+	Open     float64                       `json:"otherwise"`        // no step named an outcome
+	Ties     map[string]float64            `json:"ties"`             // by leader step: contenders were tied, settled or not
+	Scores   map[string]*Scale             `json:"scales"`           // of all passages, however they end
+	Seen     map[string]float64            `json:"seen"`             // by question
+	Answers  map[string]map[string]float64 `json:"answers"`          // by question and passage.Program.Names
+	Threads  []Thread                      `json:"threads"`          // thens, in the order of the sheet
+	Flows    []Flow                        `json:"flows"`            // from question to question
+	Lengths  []float64                     `json:"lengths"`          // share by number of questions asked
+	Passages *big.Int                      `json:"passages"`         // different ways through, by what is answered
+	Answered *big.Int                      `json:"combinations"`     // different answers to all questions together
+	States   int                           `json:"states"`           // most that were held for one question by the walk of outcomes
+	Sampled  *Sampled                      `json:"sample,omitzero"`  // nil where all is exact
+	Assumed  []Assumed                     `json:"assumed"`          // what shares rest on that nobody has stated
+	Partial  bool                          `json:"partial,omitzero"` // some kinds of visitor were not followed: what has no entry may be reached by them
+	Possible map[string]bool               `json:"possible"`         // by outcome: false is proven out of reach
 
 	Held map[*quiz.Condition]passage.Verdict   `json:"-"` // by condition of the document; none for what was never asked
 	Rows map[string]map[string]passage.Verdict `json:"-"` // by step and row of a decision table
@@ -74,39 +88,75 @@ type Odds struct {
 	Missing map[string][]string `json:"-"`
 }
 
-// A Scale is the distribution of a scale.
+// A Scale is the distribution of a scale over all passages, those that do not come to
+// the decision included.
 type Scale struct {
-	Points []Point `json:"points"` // rising
-	Mean   float64 `json:"mean"`
-	Spread float64 `json:"spread"` // standard deviation
+	Points []Point        `json:"points"` // rising
+	Mean   float64        `json:"mean"`
+	Spread float64        `json:"spread"` // standard deviation
+	Within passage.Bounds `json:"within"` // proven: no passage has a score beyond; of exact odds the lowest and the highest
+
+	decided []Point // of those who come to the decision
 }
 
-// Lowest returns the lowest score, 0 where no passage comes to the decision.
-func (s *Scale) Lowest() decimal.Decimal {
-	if s == nil || len(s.Points) == 0 {
-		return 0
-	}
-	return s.Points[0].Score
-}
+// Lowest returns the lowest score, 0 where there are no passages.
+func (s *Scale) Lowest() decimal.Decimal { return lowest(s.Points) }
 
 // Highest returns the highest, as Lowest does.
-func (s *Scale) Highest() decimal.Decimal {
-	if s == nil || len(s.Points) == 0 {
-		return 0
+func (s *Scale) Highest() decimal.Decimal { return highest(s.Points) }
+
+// Decided returns the scores of those who come to the decision, with their shares of
+// all passages.
+func (s *Scale) Decided() []Point {
+	if s == nil {
+		return nil
 	}
-	return s.Points[len(s.Points)-1].Score
+	list := s.decided
+	if list == nil {
+		for _, p := range s.Points {
+			if at := p.Share - p.Named - p.Parted; at > 0 {
+				list = append(list, Point{Score: p.Score, Share: at})
+			}
+		}
+	}
+	return list
 }
 
-// Range returns the range of a scale's scores for coverage: the open one where it is
-// not known exactly.
+func lowest(points []Point) decimal.Decimal {
+	if len(points) == 0 {
+		return 0
+	}
+	return points[0].Score
+}
+
+func highest(points []Point) decimal.Decimal {
+	if len(points) == 0 {
+		return 0
+	}
+	return points[len(points)-1].Score
+}
+
+// Assumed is a question of whose answers nobody has said how often they are given, and
+// that can't be counted: every way of answering it that conditions tell apart is taken
+// to be as likely as the others.
+type Assumed struct {
+	Question string `json:"question"`
+	Because  string `json:"because"` // "words" or "no limits"
+}
+
+// Range returns the range of the scores that come to the decision, for coverage; where
+// they are not known exactly, what they are proven to lie in.
 func (o *Odds) Range(scale string) passage.Range {
-	s := o.Scores[scale]
-	if s == nil || len(s.Points) == 0 || !o.ExactScale(scale) {
+	points := o.Scores[scale].Decided()
+	if len(points) == 0 || !o.ExactScale(scale) || o.Partial {
+		if s := o.Scores[scale]; s != nil {
+			return passage.Range{Low: s.Within.Low, High: s.Within.High}
+		}
 		return passage.Range{}
 	}
-	low, high := s.Lowest(), s.Highest()
+	low, high := lowest(points), highest(points)
 	r := passage.Range{Low: &low, High: &high, Unit: decimal.One}
-	if slices.ContainsFunc(s.Points, func(p Point) bool { return p.Score%decimal.One != 0 }) {
+	if slices.ContainsFunc(points, func(p Point) bool { return p.Score%decimal.One != 0 }) {
 		r.Unit = 0
 	}
 	return r
@@ -192,7 +242,7 @@ func (o *Odds) Remaining() map[string]float64 {
 }
 
 // Of computes the odds of a program. The error is ErrSteps where they would take
-// too many steps and no sample is wanted.
+// too many steps and no sample is wanted, or the context's.
 func Of(p *passage.Program, with Options) (*Odds, error) {
 	if with.Steps == 0 {
 		with.Steps = MostSteps
@@ -203,7 +253,10 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 	o := &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
 		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
 		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}, Missing: map[string][]string{}}
-	w := walks{p: p, assumed: p.Assume(with.Visitor, with.Shares), most: with.Steps}
+	if with.Context == nil {
+		with.Context = context.Background()
+	}
+	w := walks{p: p, assumed: p.Assume(with.Visitor, with.Shares), most: with.Steps, context: with.Context}
 	scales := p.Scales()
 	found := make([]*Scale, len(scales))
 	var path, ends *walked
@@ -215,17 +268,31 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 		group.Go(func() error { found[i] = w.scale(i); return nil })
 	}
 	_ = group.Wait()
+	if err := with.Context.Err(); err != nil {
+		return nil, fmt.Errorf("working out the odds: %w", err)
+	}
 	s := Sampled{Path: path == nil, Outcomes: ends == nil, Scales: map[string]bool{}, Seed: with.Seed}
 	if path != nil {
 		path.tellPath(o)
+		o.Partial = path.e.Partial()
 	}
 	if ends != nil {
 		ends.tellEnds(o)
+		o.Partial = o.Partial || ends.e.Partial()
 	}
 	for i, key := range scales {
 		if o.Scores[key] = found[i]; found[i] == nil {
 			s.Scales[key] = true
 		}
+	}
+	o.Possible = map[string]bool{}
+	for i, may := range p.Possible() {
+		key := p.OutcomeAt(i)
+		_, reached := o.Outcomes[key]
+		o.Possible[key] = reached || may && (ends == nil || o.Partial)
+	}
+	for _, a := range p.Assumes(with.Shares) {
+		o.Assumed = append(o.Assumed, Assumed{p.Key(a.Question), a.Because})
 	}
 	o.Answered = w.combinations()
 	if !s.Path && !s.Outcomes && len(s.Scales) == 0 {
@@ -238,7 +305,9 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 		s.Size = SampleSize
 	}
 	o.Sampled = &s
-	o.sample(p, w.assumed)
+	if o.sample(w); with.Context.Err() != nil {
+		return nil, fmt.Errorf("drawing a sample: %w", with.Context.Err())
+	}
 	return o, nil
 }
 

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/big"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -29,7 +30,7 @@ type truth struct {
 	outcomes, seen, answers, threads, ties map[string]float64
 	ends                                   map[passage.End]float64
 	landings, steps                        map[string]float64
-	scores                                 []map[decimal.Decimal]float64
+	scores                                 []map[decimal.Decimal]map[passage.End]float64
 	lengths                                map[int]float64
 	passages                               int64
 }
@@ -38,7 +39,7 @@ func everyPassage(p *passage.Program) truth {
 	shares := func() map[string]float64 { return map[string]float64{} }
 	t := truth{shares(), shares(), shares(), shares(), shares(), map[passage.End]float64{}, shares(), shares(), nil, map[int]float64{}, 0}
 	for range p.Scales() {
-		t.scores = append(t.scores, map[decimal.Decimal]float64{})
+		t.scores = append(t.scores, map[decimal.Decimal]map[passage.End]float64{})
 	}
 	quiztest.Passages(p, func(in passage.Input, r *passage.Result, share float64) {
 		t.passages++
@@ -62,17 +63,35 @@ func everyPassage(p *passage.Program) truth {
 			}
 		}
 		t.lengths[asked] += share
+		for i := range t.scores {
+			if t.scores[i][r.Scores[i]] == nil {
+				t.scores[i][r.Scores[i]] = map[passage.End]float64{}
+			}
+			t.scores[i][r.Scores[i]][r.End] += share
+		}
 		if r.End != passage.Decided {
 			return
 		}
 		if r.Step != passage.Otherwise {
 			t.steps[p.StepKey(r.Step)] += share
 		}
-		for i := range t.scores {
-			t.scores[i][r.Scores[i]] += share
+		for _, step := range tiedSteps(p, in) {
+			t.ties[step] += share
 		}
 	})
 	return t
+}
+
+// tiedSteps returns the leader steps, up to the one that decides, whose contenders are
+// tied: read off the explanation.
+func tiedSteps(p *passage.Program, in passage.Input) (list []string) {
+	in.Stop = false
+	for _, s := range p.Explain(in).Steps {
+		if strings.Contains(s.Because, " are tied at ") {
+			list = append(list, s.Key)
+		}
+	}
+	return list
 }
 
 // ownThen returns the answer whose then leads on.
@@ -95,16 +114,17 @@ func ownThen(p *passage.Program, i int, v passage.Value) string {
 func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		m := quiztest.Draw(t, quiztest.Limits{Questions: 4, Answers: 3})
-		read, err := quiz.Read(m.Write())
+		document := m.Write()
+		read, err := quiz.Read(document)
 		require.NoError(t, err)
 		p, err := passage.Compile(read)
 		require.NoError(t, err)
 		o, want := exactly(t, p), everyPassage(p)
 
 		same := func(what string, want, got map[string]float64) {
-			require.Len(t, got, len(want), "%s: %v and %v\n%s", what, want, got, m.Write())
+			require.Len(t, got, len(want), "%s: %v and %v\n%s", what, want, got, document)
 			for k, share := range want {
-				require.InDelta(t, share, got[k], 1e-10, "%s %s\n%s", what, k, m.Write())
+				require.InDelta(t, share, got[k], 1e-10, "%s %s\n%s", what, k, document)
 			}
 		}
 		same("outcome", want.outcomes, o.Outcomes)
@@ -117,8 +137,9 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 			}
 		}
 		same("step", want.steps, steps)
+		same("tie", want.ties, o.Ties)
 		for k, share := range want.answers {
-			require.InDelta(t, share, flat(o.Answers)[k], 1e-10, "answer %s\n%s", k, m.Write())
+			require.InDelta(t, share, flat(o.Answers)[k], 1e-10, "answer %s\n%s", k, document)
 		}
 		threads := map[string]float64{}
 		for _, thread := range o.Threads {
@@ -136,9 +157,19 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 		require.Equal(t, big.NewInt(want.passages), o.Passages)
 		flows(t, o)
 		for i, key := range p.Scales() {
-			require.Len(t, o.Scores[key].Points, len(want.scores[i]), "scores of %s\n%s", key, m.Write())
+			require.Len(t, o.Scores[key].Points, len(want.scores[i]), "scores of %s\n%s", key, document)
+			all, mean := 0.0, 0.0
 			for _, point := range o.Scores[key].Points {
-				require.InDelta(t, want.scores[i][point.Score], point.Share, 1e-10, "%s at %s", key, point.Score)
+				ends := want.scores[i][point.Score]
+				require.InDelta(t, ends[passage.Decided]+ends[passage.Named]+ends[passage.Parted], point.Share, 1e-10, "%s at %s", key, point.Score)
+				require.InDelta(t, ends[passage.Named], point.Named, 1e-10, "%s at %s", key, point.Score)
+				require.InDelta(t, ends[passage.Parted], point.Parted, 1e-10, "%s at %s", key, point.Score)
+				all, mean = all+point.Share, mean+point.Share*point.Score.Float64()
+			}
+			require.InDelta(t, 1, all, 1e-9, "shares of %s", key)
+			require.InDelta(t, mean, o.Scores[key].Mean, 1e-9, "mean of %s", key)
+			for _, point := range o.Scores[key].Decided() {
+				require.InDelta(t, want.scores[i][point.Score][passage.Decided], point.Share, 1e-10)
 			}
 		}
 	})

@@ -10,7 +10,6 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
-	"omphalos/core/decimal"
 	"omphalos/core/passage"
 )
 
@@ -21,14 +20,15 @@ const chunks = 64
 // A tally counts what happened on the passages of one chunk.
 type tally struct {
 	finishes map[passage.Finish]int
-	scores   []map[decimal.Decimal]int
+	scores   []map[scored]int
 	seen     []int
 	lengths  []int
 	names    []map[string]int
 }
 
 // sample fills the parts of the odds that no walk could tell.
-func (o *Odds) sample(p *passage.Program, assumed *passage.Assumption) {
+func (o *Odds) sample(w walks) {
+	p, assumed := w.p, w.assumed
 	size := o.Sampled.Size
 	tallies := make([]tally, chunks)
 	drawer := p.Drawer(assumed)
@@ -40,15 +40,15 @@ func (o *Odds) sample(p *passage.Program, assumed *passage.Assumption) {
 			if c < size%chunks {
 				n++
 			}
-			tallies[c] = o.drawn(p, drawer, assumed.Visitor, rand.New(rand.NewPCG(o.Sampled.Seed, uint64(c))), n)
+			tallies[c] = o.drawn(w, drawer, rand.New(rand.NewPCG(o.Sampled.Seed, uint64(c))), n)
 			return nil
 		})
 	}
 	_ = group.Wait()
 	each := 1 / float64(size)
-	scores := make([]map[decimal.Decimal]float64, len(p.Scales()))
+	scores := make([]map[scored]float64, len(p.Scales()))
 	for i := range scores {
-		scores[i] = map[decimal.Decimal]float64{}
+		scores[i] = map[scored]float64{}
 	}
 	if o.Sampled.Path {
 		o.Lengths, o.Passages = make([]float64, p.Questions()+1), new(big.Int)
@@ -61,33 +61,39 @@ func (o *Odds) sample(p *passage.Program, assumed *passage.Assumption) {
 			}
 		}
 	}
+	bounds := p.Bounds()
 	for i, key := range p.Scales() {
 		if o.Sampled.Scales[key] {
 			o.Scores[key] = scaleOf(scores[i])
+			o.Scores[key].Within = bounds[i]
 		}
 	}
 }
 
 // drawn walks n passages.
-func (o *Odds) drawn(p *passage.Program, d *passage.Drawer, v *passage.Visitor, r *rand.Rand, n int) tally {
-	t := tally{finishes: map[passage.Finish]int{}, scores: make([]map[decimal.Decimal]int, len(p.Scales())), seen: make([]int, p.Questions()),
+func (o *Odds) drawn(of walks, d *passage.Drawer, r *rand.Rand, n int) tally {
+	p := of.p
+	t := tally{finishes: map[passage.Finish]int{}, scores: make([]map[scored]int, len(p.Scales())), seen: make([]int, p.Questions()),
 		lengths: make([]int, p.Questions()+1), names: make([]map[string]int, p.Questions())}
 	for i := range t.scores {
-		t.scores[i] = map[decimal.Decimal]int{}
+		t.scores[i] = map[scored]int{}
 	}
 	for i := range t.names {
 		t.names[i] = map[string]int{}
 	}
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: v}
+	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: of.assumed.Visitor}
 	w := p.Walker()
 	keys := p.Scales()
-	for range n {
+	for k := range n {
+		if k%16 == 15 && of.context.Err() != nil {
+			return t
+		}
 		d.Draw(r, in.Answers)
 		got := w.Walk(in)
 		t.finishes[w.Finish()]++
 		for i := range keys {
-			if got.End == passage.Decided && o.Sampled.Scales[keys[i]] {
-				t.scores[i][got.Scores[i]]++
+			if o.Sampled.Scales[keys[i]] {
+				t.scores[i][scored{got.Scores[i], got.End}]++
 			}
 		}
 		if !o.Sampled.Path {

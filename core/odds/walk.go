@@ -1,6 +1,8 @@
 package odds
 
 import (
+	"cmp"
+	"context"
 	"errors"
 	"maps"
 	"math"
@@ -20,6 +22,7 @@ type walks struct {
 	p       *passage.Program
 	assumed *passage.Assumption
 	most    int
+	context context.Context
 }
 
 // walked is what one walk found: all passages are at the end.
@@ -48,7 +51,7 @@ type step struct {
 }
 
 func (w walks) path() *walked {
-	e, err := w.p.ExplorePath(w.assumed)
+	e, err := w.p.ExplorePath(w.context, w.assumed)
 	if err != nil {
 		return nil
 	}
@@ -57,7 +60,7 @@ func (w walks) path() *walked {
 }
 
 func (w walks) ends() *walked {
-	e, err := w.p.ExploreEnds(w.assumed)
+	e, err := w.p.ExploreEnds(w.context, w.assumed)
 	if err != nil {
 		return nil
 	}
@@ -66,7 +69,7 @@ func (w walks) ends() *walked {
 
 // scale returns the distribution of scale i at the decision, nil if it takes too many steps.
 func (w walks) scale(i int) *Scale {
-	e, err := w.p.ExploreScale(w.assumed, i)
+	e, err := w.p.ExploreScale(w.context, w.assumed, i)
 	if err != nil {
 		return nil
 	}
@@ -74,25 +77,48 @@ func (w walks) scale(i int) *Scale {
 	if r == nil {
 		return nil
 	}
-	scores := map[decimal.Decimal]float64{}
+	scores := map[scored]float64{}
 	for _, c := range r.places[len(r.places)-1].crowds {
-		if c.move.End != passage.Decided {
-			continue
-		}
 		for k, v := range c.vectors {
-			scores[e.Score(c.move, v)] += c.shares[k]
+			scores[scored{e.Score(c.move, v), c.move.End}] += c.shares[k]
 		}
 	}
-	return scaleOf(scores)
+	s := scaleOf(scores)
+	if low, high := s.Lowest(), s.Highest(); e.Partial() {
+		s.Within = w.p.Bounds()[i]
+	} else if len(s.Points) > 0 {
+		s.Within = passage.Bounds{Low: &low, High: &high}
+	}
+	return s
 }
 
-func scaleOf(scores map[decimal.Decimal]float64) *Scale {
+// scored is a score at the end of a passage.
+type scored struct {
+	score decimal.Decimal
+	end   passage.End
+}
+
+func scaleOf(scores map[scored]float64) *Scale {
 	s := &Scale{Points: make([]Point, 0, len(scores))}
 	all, sum, squares := 0.0, 0.0, 0.0
-	for _, score := range slices.Sorted(maps.Keys(scores)) {
-		share := scores[score]
-		s.Points = append(s.Points, Point{score, share})
-		all, sum = all+share, sum+share*score.Float64()
+	for _, at := range slices.SortedFunc(maps.Keys(scores), func(a, b scored) int {
+		return cmp.Or(cmp.Compare(a.score, b.score), cmp.Compare(a.end, b.end))
+	}) {
+		share := scores[at]
+		if n := len(s.Points); n == 0 || s.Points[n-1].Score != at.score {
+			s.Points = append(s.Points, Point{Score: at.score})
+		}
+		p := &s.Points[len(s.Points)-1]
+		p.Share += share
+		switch at.end {
+		case passage.Decided:
+			s.decided = append(s.decided, Point{Score: at.score, Share: share})
+		case passage.Named:
+			p.Named += share
+		case passage.Parted:
+			p.Parted += share
+		}
+		all, sum = all+share, sum+share*at.score.Float64()
 	}
 	if all == 0 {
 		return s
@@ -104,6 +130,9 @@ func scaleOf(scores map[decimal.Decimal]float64) *Scale {
 	s.Spread = math.Sqrt(squares / all)
 	return s
 }
+
+// crowdWork is what leading on a crowd costs, in steps of one of its Vectors.
+const crowdWork = 3
 
 // run walks all passages to the end, or returns nil if that takes too many steps.
 func (w walks) run(r *walked, e *passage.Explorer) *walked {
@@ -127,18 +156,26 @@ func (w walks) run(r *walked, e *passage.Explorer) *walked {
 			c.steps = append(c.steps, -1)
 		}
 	})
+	ahead := 0 // effects of the questions to come
+	for i := range n {
+		ahead += len(e.Effects(i))
+	}
 	for i := range n {
 		states := r.places[i].states()
 		grows := states > r.states
 		r.states = max(r.states, states)
-		steps := states * len(e.Effects(i))
+		work := states + crowdWork*len(r.places[i].crowds)
+		ahead -= len(e.Effects(i))
+		r.steps += work * len(e.Effects(i))
 		// Where states still become more, half as many steps for each question to come
 		// are the least to be expected: it is no use to go on until the last is spent.
-		if r.steps += steps; r.steps > w.most || grows && r.steps+steps*(n-i-1)/2 > w.most {
+		if r.steps > w.most || work > mostStates || grows && r.steps+work*ahead/2 > w.most {
 			return nil
 		}
 		for _, c := range r.places[i].crowds {
-			r.step(i, c)
+			if r.step(w.context, i, c); w.context.Err() != nil {
+				return nil
+			}
 		}
 		if !r.traced {
 			r.places[i] = place{}
@@ -155,12 +192,15 @@ func (r *walked) at(m passage.Move) int {
 }
 
 // step leads a crowd on from question i.
-func (r *walked) step(i int, c *crowd) {
+func (r *walked) step(ctx context.Context, i int, c *crowd) {
 	share := c.share()
 	r.seen[i] += share
 	r.reached[i] = true
 	effects := r.e.Effects(i)
 	for k := range effects {
+		if k%256 == 255 && ctx.Err() != nil {
+			return
+		}
 		f := &effects[k]
 		to, same := r.e.Step(i, c.move.Memory, f)
 		if same {
@@ -173,6 +213,9 @@ func (r *walked) step(i int, c *crowd) {
 			continue
 		}
 		for n, v := range c.vectors {
+			if n%4096 == 4095 && ctx.Err() != nil {
+				return
+			}
 			v = v.Add(f)
 			to := r.e.StepAt(i, c.move.Memory, f, v)
 			at := r.at(to)
@@ -308,9 +351,7 @@ func (o *Odds) end(p *passage.Program, f passage.Finish, share float64) {
 	} else {
 		add(o.Steps, p.StepKey(f.Step), p.PartKey(f.Step, f.Part), share)
 	}
-	if f.Tied >= 0 {
-		o.Ties[p.StepKey(f.Tied)] += share
-	}
+	f.Ties(func(step int) { o.Ties[p.StepKey(step)] += share })
 }
 
 func add(to map[string]map[string]float64, a, b string, share float64) {

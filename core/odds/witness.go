@@ -1,10 +1,15 @@
 package odds
 
 import (
+	"cmp"
+	"context"
 	"errors"
 	"fmt"
+	"math/rand/v2"
+	"slices"
 
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
 )
 
 // A Target is something that a passage can get to: an outcome, or one of its
@@ -19,6 +24,46 @@ type Target struct {
 // ErrUnreachable says that no passage gets to a Target.
 var ErrUnreachable = errors.New("no way through the quiz leads there")
 
+// ErrNotFound says that no passage to a Target was met; there may be one.
+var ErrNotFound = errors.New("among the passages that were drawn, none leads")
+
+// Find returns a passage that gets to a target: by walking all passages, or, where that
+// takes too many steps, by drawing some. The error is ErrUnreachable where it is proven
+// that there is none, ErrNotFound where none was drawn.
+func Find(ctx context.Context, p *passage.Program, with Options, t Target) (passage.Input, error) {
+	w, err := Witness(ctx, p, with.Visitor, with.Steps)
+	if err == nil {
+		return w.To(t)
+	}
+	if !errors.Is(err, ErrSteps) {
+		return passage.Input{}, err
+	}
+	if i := slices.Index(quiz.InOrder(p.Quiz().Outcomes), t.Outcome); i >= 0 && !p.Possible()[i] {
+		return passage.Input{}, ErrUnreachable
+	}
+	drawer, walker, r := p.Drawer(p.Assume(with.Visitor, passage.Shares{})), p.Walker(), rand.New(rand.NewPCG(with.Seed, 0))
+	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: with.Visitor}
+	if in.Visitor == nil {
+		in.Visitor = &passage.Visitor{}
+	}
+	for range cmp.Or(with.Sample, SampleSize) {
+		if err := ctx.Err(); err != nil {
+			return passage.Input{}, fmt.Errorf("drawing passages: %w", err)
+		}
+		drawer.Draw(r, in.Answers)
+		got := walker.Walk(in)
+		if (t.Question == "" || slices.ContainsFunc(got.Seen, func(i int) bool { return p.Key(i) == t.Question })) && found(p, walker.Finish(), t) {
+			for i := range in.Answers {
+				if !slices.Contains(got.Seen, i) {
+					in.Answers[i] = passage.Value{}
+				}
+			}
+			return in, nil
+		}
+	}
+	return passage.Input{}, ErrNotFound
+}
+
 // Witnesses finds passages that get to something.
 type Witnesses struct {
 	p          *passage.Program
@@ -28,16 +73,16 @@ type Witnesses struct {
 // Witness walks all passages so that ways can be found among them. The visitor may
 // be nil; where only another visitor gets to a Target, the passage found is that
 // visitor's. The error is ErrSteps where that takes more than a number of steps.
-func Witness(p *passage.Program, visitor *passage.Visitor, steps int) (*Witnesses, error) {
-	w := walks{p: p, assumed: p.Assume(visitor, passage.Shares{}), most: steps}
+func Witness(ctx context.Context, p *passage.Program, visitor *passage.Visitor, steps int) (*Witnesses, error) {
+	w := walks{context: ctx, p: p, assumed: p.Assume(visitor, passage.Shares{}), most: steps}
 	if w.most == 0 {
 		w.most = MostSteps
 	}
 	found := Witnesses{p: p}
-	if e, err := p.ExplorePath(w.assumed); err == nil {
+	if e, err := p.ExplorePath(ctx, w.assumed); err == nil {
 		found.path = w.run(&walked{traced: true}, e)
 	}
-	if e, err := p.ExploreEnds(w.assumed); err == nil {
+	if e, err := p.ExploreEnds(ctx, w.assumed); err == nil {
 		found.ends = w.run(&walked{traced: true}, e)
 	}
 	if found.path == nil || found.ends == nil {
@@ -62,7 +107,7 @@ func (w *Witnesses) To(t Target) (passage.Input, error) {
 	}
 	for _, c := range end.crowds {
 		for k, v := range c.vectors {
-			if w.matches(w.ends.e.Finish(c.move, v), t) || lands {
+			if found(w.p, w.ends.e.Finish(c.move, v), t) || lands {
 				in := w.ends.back(c, k)
 				for fact, value := range facts {
 					in.Visitor.Set(fact, value)
@@ -74,11 +119,15 @@ func (w *Witnesses) To(t Target) (passage.Input, error) {
 	return passage.Input{}, ErrUnreachable
 }
 
-func (w *Witnesses) matches(f passage.Finish, t Target) bool {
-	if t.Step != "" {
-		return f.End == passage.Decided && f.Step >= 0 && w.p.StepKey(f.Step) == t.Step && w.p.PartKey(f.Step, f.Part) == t.Part
+// found tells whether a finish is what a target names; a question is looked for elsewhere.
+func found(p *passage.Program, f passage.Finish, t Target) bool {
+	switch {
+	case t.Step != "":
+		return f.End == passage.Decided && f.Step >= 0 && p.StepKey(f.Step) == t.Step && p.PartKey(f.Step, f.Part) == t.Part
+	case t.Outcome == "":
+		return true
 	}
-	return w.p.OutcomeAt(f.Outcome) == t.Outcome && (t.Landing == "" || w.p.LandingAt(f.Outcome, f.Landing) == t.Landing)
+	return p.OutcomeAt(f.Outcome) == t.Outcome && (t.Landing == "" || p.LandingAt(f.Outcome, f.Landing) == t.Landing)
 }
 
 func (w *Witnesses) toQuestion(t Target) (passage.Input, error) {

@@ -1,6 +1,7 @@
 package odds_test
 
 import (
+	"context"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -21,7 +22,7 @@ func TestWitnessesGetThere(t *testing.T) {
 		p, err := passage.Compile(m.Quiz)
 		require.NoError(t, err)
 		o := exactly(t, p)
-		w, err := odds.Witness(p, nil, 0)
+		w, err := odds.Witness(context.Background(), p, nil, 0)
 		require.NoError(t, err)
 		for _, outcome := range []string{"o0", "o1", "o2"} {
 			in, err := w.To(odds.Target{Outcome: outcome})
@@ -79,7 +80,7 @@ func TestVisitorsWhoMayCome(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 1.0, irish.Outcomes["far"])
 
-	w, err := odds.Witness(p, nil, 0)
+	w, err := odds.Witness(context.Background(), p, nil, 0)
 	require.NoError(t, err)
 	in, err := w.To(odds.Target{Outcome: "near", Landing: "danish"})
 	require.NoError(t, err)

@@ -64,6 +64,9 @@ func (c *compiler) compile() {
 	for _, k := range quiz.InOrder(q.Scales) {
 		c.scale(k, q.Scales[k])
 	}
+	for i := range p.scales {
+		c.feeders(i)
+	}
 	for i, k := range keys {
 		c.spans(&p.questions[i], q.Questions[k])
 	}
@@ -242,6 +245,7 @@ func (c *compiler) scale(key string, s *quiz.Scale) {
 		to.decimals = *s.Decimals
 	}
 	if to.method == quiz.Formula {
+		c.p.formulas = true
 		// Check has compiled it before.
 		to.formula, _ = formula.Compile(s.Formula, c.q.FormulaNames())
 		for _, name := range to.formula.Names() {
@@ -258,6 +262,27 @@ func (c *compiler) scale(key string, s *quiz.Scale) {
 	}
 	c.p.averages = c.p.averages || to.method == quiz.Mean || to.method == quiz.Percent
 	c.p.scales = append(c.p.scales, to)
+}
+
+// feeders finds what a formula comes from in the end.
+func (c *compiler) feeders(i int) []operand {
+	s := &c.p.scales[i]
+	if s.feeders != nil || len(s.reads) == 0 {
+		return s.feeders
+	}
+	s.feeders = []operand{}
+	for _, o := range s.reads {
+		found := []operand{o}
+		if o.question < 0 && c.p.scales[o.scale].method == quiz.Formula {
+			found = c.feeders(o.scale)
+		}
+		for _, f := range found {
+			if !slices.Contains(s.feeders, f) {
+				s.feeders = append(s.feeders, f)
+			}
+		}
+	}
+	return s.feeders
 }
 
 // bound finds out whether sums stay within the range whatever is answered.

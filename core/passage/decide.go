@@ -203,7 +203,7 @@ func (w *walk) lead(s *step, scores []decimal.Decimal) int {
 		w.trace.leads(w, s, leader, best)
 		return s.contenders[leader].outcome
 	}
-	w.tied, w.tiedAt = true, w.deciding
+	w.ties = append(w.ties, uint16(w.deciding))
 	outcome := w.settle(s, scores, best, leader)
 	w.trace.tied(w, s, scores, best, outcome)
 	return outcome
@@ -219,7 +219,7 @@ func (w *walk) feeds(scale int) bool {
 	if s.method != quiz.Formula {
 		return w.fed[scale]
 	}
-	return slices.ContainsFunc(s.reads, func(o operand) bool {
+	return slices.ContainsFunc(s.feeders, func(o operand) bool {
 		if o.question >= 0 {
 			return w.given(o.question) != nil
 		}

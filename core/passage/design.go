@@ -25,9 +25,10 @@ type target struct {
 }
 
 const (
-	mostSweeps = 2000
-	settled    = 1e-13
-	touching   = 1e-12
+	mostSweeps   = 2000
+	mostProducts = 1 << 25 // some 50 ms
+	settled      = 1e-13
+	touching     = 1e-12
 )
 
 // fit returns the design that has the chances wanted, and what it has where those
@@ -167,7 +168,7 @@ func (d *design) solve(want target) {
 		d.most = d.least
 		d.others(want, 1)
 	}
-	for range mostSweeps {
+	for range max(1, min(mostSweeps, mostProducts/(len(d.chances)*(d.most+1)))) {
 		moved := 0.0
 		after := d.sizes()
 		before := make([]float64, 1, len(d.chances)+1)

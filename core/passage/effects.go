@@ -38,6 +38,9 @@ type piece struct {
 // MostPieces bounds how many different answers to one question are told apart.
 const MostPieces = MostValues + 1
 
+// mostWork bounds how many steps it takes to put the answers to one question together.
+const mostWork = 1 << 18
+
 // Effects returns what the answers to question i do, merged.
 func (e *Explorer) Effects(i int) []Effect { return e.effects[i] }
 
@@ -130,7 +133,7 @@ func (e *Explorer) several(i int, d *design) ([]piece, error) {
 			asked[o] = true
 		}
 	}
-	left := []piece{{share: 1, ways: big.NewInt(1), own: none, adds: make([]decimal.Decimal, len(e.p.scales))}}
+	left, work := []piece{{share: 1, ways: big.NewInt(1), own: none, adds: make([]decimal.Decimal, len(e.p.scales))}}, 0
 	var key []byte
 	for o, a := range q.answers {
 		var h heap
@@ -160,7 +163,8 @@ func (e *Explorer) several(i int, d *design) ([]piece, error) {
 				h.put(key, next)
 			}
 		}
-		if left = h.list; len(left) > MostPieces {
+		left = h.list
+		if work += len(left); len(left) > MostPieces || work > mostWork {
 			return nil, ErrWide
 		}
 	}
@@ -196,7 +200,7 @@ func (e *Explorer) grid(i int, assumed *expected) ([]piece, error) {
 	if len(q.rows) == 0 || len(q.answers) == 0 {
 		return []piece{{value: Value{State: Skipped}, share: 1, ways: big.NewInt(1)}}, nil
 	}
-	left := []piece{{share: 1, ways: big.NewInt(1), adds: make([]decimal.Decimal, len(e.p.scales))}}
+	left, work := []piece{{share: 1, ways: big.NewInt(1), adds: make([]decimal.Decimal, len(e.p.scales))}}, 0
 	var key []byte
 	for r, columns := range assumed.rows {
 		var h heap
@@ -229,7 +233,8 @@ func (e *Explorer) grid(i int, assumed *expected) ([]piece, error) {
 				h.put(key, next)
 			}
 		}
-		if left = h.list; len(left) > MostPieces {
+		left = h.list
+		if work += len(left) * len(columns); len(left) > MostPieces || work > mostWork {
 			return nil, ErrWide
 		}
 	}

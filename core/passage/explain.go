@@ -346,10 +346,37 @@ func (t *tracer) tied(w *walk, s *step, scores []decimal.Decimal, best decimal.D
 	case quiz.TieOutcome:
 		t.step(s, true, "%s, so it is %s", tie, t.p.outcomeName(outcome))
 	case quiz.TieQuestion:
-		t.step(s, true, "%s; the answer to “%s” counts, so it is %s", tie, t.p.Question(s.tieBy).Label, t.p.outcomeName(outcome))
+		t.step(s, true, "%s; %s, so it is %s", tie, t.settled(w, s, scores, best), t.p.outcomeName(outcome))
 	default:
 		t.step(s, true, "%s; the first in order counts, so it is %s", tie, t.p.outcomeName(outcome))
 	}
+}
+
+// settled says what settled a tie by the answer to a question.
+func (t *tracer) settled(w *walk, s *step, scores []decimal.Decimal, best decimal.Decimal) string {
+	label := t.p.Question(s.tieBy).Label
+	switch v := w.given(s.tieBy); {
+	case !w.seen[s.tieBy]:
+		return fmt.Sprintf("“%s” would settle it and was not asked on this passage: the first in order counts", label)
+	case v == nil:
+		return fmt.Sprintf("“%s” would settle it and was not answered: the first in order counts", label)
+	}
+	most, alike := decimal.Min, 0
+	for _, c := range s.contenders {
+		if scores[c.scale] != best {
+			continue
+		}
+		switch added := w.addedBy(s.tieBy, c.scale); {
+		case added > most:
+			most, alike = added, 1
+		case added == most:
+			alike++
+		}
+	}
+	if alike > 1 {
+		return fmt.Sprintf("the answer to “%s” counts and leaves them tied: the first of those in order counts", label)
+	}
+	return fmt.Sprintf("the answer to “%s” counts", label)
 }
 
 func (t *tracer) landing(w *walk, i int, taken bool) {

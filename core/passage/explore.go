@@ -1,6 +1,8 @@
 package passage
 
 import (
+	"context"
+	"encoding/binary"
 	"errors"
 	"slices"
 
@@ -82,34 +84,37 @@ var ErrWide = errors.New("too many different answers or sums to follow all passa
 
 // ExplorePath returns an Explorer of which questions are seen and what answered:
 // of a Finish only End and, where a then named it, Outcome are true. The error is
-// ErrWide.
-func (p *Program) ExplorePath(a *Assumption) (*Explorer, error) {
-	return p.explore(a, forPath, none)
+// ErrWide or the context's.
+func (p *Program) ExplorePath(ctx context.Context, a *Assumption) (*Explorer, error) {
+	return p.explore(ctx, a, forPath, none)
 }
 
 // ExploreEnds returns an Explorer of outcomes and landings. The error is ErrWide.
-func (p *Program) ExploreEnds(a *Assumption) (*Explorer, error) {
-	return p.explore(a, forEnds, none)
+func (p *Program) ExploreEnds(ctx context.Context, a *Assumption) (*Explorer, error) {
+	return p.explore(ctx, a, forEnds, none)
 }
 
 // ExploreScale returns an Explorer of one scale: of a Finish only End and Score
 // are true. The error is ErrWide.
-func (p *Program) ExploreScale(a *Assumption, scale int) (*Explorer, error) {
-	return p.explore(a, forScale, scale)
+func (p *Program) ExploreScale(ctx context.Context, a *Assumption, scale int) (*Explorer, error) {
+	return p.explore(ctx, a, forScale, scale)
 }
 
-func (p *Program) explore(a *Assumption, why purpose, scale int) (*Explorer, error) {
+func (p *Program) explore(ctx context.Context, a *Assumption, why purpose, scale int) (*Explorer, error) {
 	n := len(p.scales)
 	e := &Explorer{p: p, purpose: why, track: scale, assumed: a, verdicts: map[*condition]Verdict{}, held: map[*tableRule]Verdict{}}
 	e.w = walk{p: p, visitor: a.Visitor, answers: make(Answers, len(p.questions)), seen: make([]bool, len(p.questions)),
 		sums: make([]decimal.Decimal, n), counts: make([]int64, n), lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n),
-		fed: make([]bool, n), outcome: none}
+		fed: make([]bool, n), values: make([]decimal.Decimal, n), fresh: make([]bool, n), outcome: none}
 	e.liveness()
 	e.meet()
 	pieces := make([][]piece, len(p.questions))
 	for i := range p.questions {
 		var err error
 		if pieces[i], err = e.pieces(i); err != nil {
+			return nil, err
+		}
+		if err = ctx.Err(); err != nil {
 			return nil, err
 		}
 	}
@@ -191,6 +196,7 @@ func (e *Explorer) at(m Move) int {
 func (e *Explorer) move(question int, f *Effect) Move {
 	w, q := &e.w, &e.p.questions[question]
 	w.seen[question], w.answers[question], e.class[question] = true, f.Value, f.class
+	w.moved()
 	for i := range e.fed {
 		e.fed[i] = e.fed[i] || f.fed>>i&1 == 1
 	}
@@ -274,6 +280,7 @@ func (e *Explorer) recall(m Memory) {
 		at = 2
 	}
 	w.visitor, w.outcome = e.strangers[e.stranger], none
+	w.moved()
 	for i := range e.fed {
 		e.fed[i] = m[at] == 1
 		at++
@@ -294,7 +301,25 @@ type Finish struct {
 	Part    int // of the step: the row, the band (0 the lowest) or the contender
 	Outcome int
 	Landing int
-	Tied    int // position of the step whose contenders were tied and settled, or −1
+	Tied    string // the steps whose contenders were tied: see Ties
+}
+
+func tied(steps []uint16) string {
+	if len(steps) == 0 {
+		return ""
+	}
+	b := make([]byte, 0, 2*len(steps))
+	for _, s := range steps {
+		b = binary.LittleEndian.AppendUint16(b, s)
+	}
+	return string(b)
+}
+
+// Ties calls f with the positions of the steps whose contenders were tied, settled or not.
+func (f Finish) Ties(each func(step int)) {
+	for b := []byte(f.Tied); len(b) > 1; b = b[2:] {
+		each(int(binary.LittleEndian.Uint16(b)))
+	}
 }
 
 // Finish returns how the passages at the end with a Memory and a Vector finish.
@@ -303,20 +328,18 @@ func (e *Explorer) Finish(m Move, v Vector) Finish {
 	e.load(v)
 	w := &e.w
 	w.outcome = m.Outcome
-	f := Finish{End: m.End, Step: Otherwise, Tied: none, Outcome: m.Outcome}
+	f := Finish{End: m.End, Step: Otherwise, Outcome: m.Outcome}
 	if e.purpose != forEnds {
 		return f
 	}
 	if m.End == Decided {
 		scores := e.scores()
-		w.tied = false
+		w.ties = w.ties[:0]
 		f.Step = w.decide(scores)
 		if f.Step != Otherwise {
 			f.Part = w.part
 		}
-		if w.tied {
-			f.Tied = w.tiedAt
-		}
+		f.Tied = tied(w.ties)
 		e.judge()
 	}
 	f.Outcome = w.outcome
@@ -362,15 +385,13 @@ func (e *Explorer) Visitor(m Memory) *Visitor {
 // Finish returns how the Walker's last passage ended.
 func (w *Walker) Finish() Finish {
 	r := &w.result
-	f := Finish{End: r.End, Step: Otherwise, Outcome: r.Outcome, Landing: r.Landing, Tied: none}
+	f := Finish{End: r.End, Step: Otherwise, Outcome: r.Outcome, Landing: r.Landing}
 	if r.End != Decided {
 		return f
 	}
 	if f.Step = r.Step; f.Step != Otherwise {
 		f.Part = w.walk.part
 	}
-	if w.walk.tied {
-		f.Tied = w.walk.tiedAt
-	}
+	f.Tied = tied(w.walk.ties)
 	return f
 }

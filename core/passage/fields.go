@@ -192,6 +192,7 @@ func (e *Explorer) begin() {
 // load puts a Vector into the walk.
 func (e *Explorer) load(v Vector) {
 	w := &e.w
+	w.moved()
 	for i := range e.fields {
 		f := &e.fields[i]
 		n := f.get(v) * f.unit

@@ -97,7 +97,10 @@ func (e *Explorer) note(c *condition, at int) {
 }
 
 func (e *Explorer) noteScale(i, at int) {
-	e.until[i] = max(e.until[i], at)
+	if e.until[i] >= at {
+		return
+	}
+	e.until[i] = at
 	for _, o := range e.p.scales[i].reads {
 		if o.question >= 0 {
 			e.asked[o.question] = max(e.asked[o.question], at)
@@ -144,7 +147,7 @@ func (e *Explorer) feeders() {
 		switch s.method {
 		case quiz.Mean: // tells by its count
 		case quiz.Formula:
-			for _, o := range s.reads {
+			for _, o := range s.feeders {
 				if o.question < 0 {
 					note(o.scale, step)
 				}

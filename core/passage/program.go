@@ -35,6 +35,7 @@ type Program struct {
 	contact       []question // the fields of the contact section
 	averages      bool       // some scale is a mean or a percent
 	leads         bool       // some step looks for a leader
+	formulas      bool       // some scale is a formula
 	bounded       bool       // no choice of answers takes a sum beyond the range
 }
 
@@ -117,8 +118,9 @@ type addition struct {
 
 // A span is the least and the most that a question can add to a scale.
 type span struct {
-	scale     int
-	low, high decimal.Decimal
+	scale             int
+	low, high         decimal.Decimal
+	bareLow, bareHigh decimal.Decimal // where it has been left unanswered, or a row of it
 }
 
 type weighing struct {
@@ -153,6 +155,7 @@ type scale struct {
 	decimals int
 	formula  *formula.Formula
 	reads    []operand // of the formula, per name
+	feeders  []operand // what it comes from in the end: numbers, and scales that add up
 	fees     []fee
 }
 

@@ -428,6 +428,35 @@ func (p *Program) Misfits(shares Shares) []Misfit {
 	return list
 }
 
+// An Unstated question is one of whose answers nobody has said how often they are
+// given, and that can't be counted.
+type Unstated struct {
+	Question int
+	Because  string // "words" or "no limits"
+}
+
+// Assumes returns the questions whose shares are neither stated nor counted, of those
+// whose answers something tells apart.
+func (p *Program) Assumes(shares Shares) []Unstated {
+	var list []Unstated
+	for i := range p.questions {
+		q := &p.questions[i]
+		switch {
+		case len(shares[q.key]) > 0:
+		case q.form == ofNothing && q.kind != quiz.Statement && len(q.words.get(q)) > 1:
+			list = append(list, Unstated{i, "words"})
+		case q.form == ofAmount && q.lattice.Open() && (len(q.asked) > 0 || len(q.weighs) > 0 || p.reads(i)):
+			list = append(list, Unstated{i, "no limits"})
+		}
+	}
+	return list
+}
+
+// reads tells whether a formula reads the answer to question i.
+func (p *Program) reads(i int) bool {
+	return slices.ContainsFunc(p.scales, func(s scale) bool { return slices.Contains(s.reads, operand{-1, i}) })
+}
+
 // A Then names an answer or a rule of a question that leads somewhere.
 type Then struct{ Answer, Rule string }
 

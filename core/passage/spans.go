@@ -31,28 +31,21 @@ func (c *compiler) spans(to *question, q *quiz.Question) {
 			continue
 		}
 		low, high := to.reach(scale)
-		if !to.required {
-			low, high = min(low, 0), max(high, 0)
+		bareLow, bareHigh := min(low, 0), max(high, 0)
+		if to.kind == quiz.Grid {
+			bareLow, bareHigh = to.reachRows(scale, true)
 		}
-		to.spans = append(to.spans, span{scale, low, high})
+		if !to.required {
+			low, high = bareLow, bareHigh
+		}
+		to.spans = append(to.spans, span{scale, low, high, bareLow, bareHigh})
 	}
 }
 
 func (q *question) reach(scale int) (low, high decimal.Decimal) {
 	switch {
 	case q.kind == quiz.Grid:
-		for _, r := range q.rows {
-			amounts := make([]decimal.Decimal, len(r.adds))
-			for column, adds := range r.adds {
-				amounts[column] = amountOf(adds, scale)
-			}
-			if !q.required {
-				amounts = append(amounts, 0) // a row can be left alone
-			}
-			if len(amounts) > 0 {
-				low, high = low.Add(slices.Min(amounts)), high.Add(slices.Max(amounts))
-			}
-		}
+		return q.reachRows(scale, !q.required)
 	case q.kind == quiz.Several:
 		low, high = q.reachSeveral(scale)
 	case q.form == ofOne && len(q.answers) > 0:
@@ -63,6 +56,24 @@ func (q *question) reach(scale int) (low, high decimal.Decimal) {
 			if q.weighs[i].scale == scale {
 				low, high = q.weighs[i].reach(q)
 			}
+		}
+	}
+	return low, high
+}
+
+// reachRows adds up the least and the most of each row; alone tells whether rows can be
+// left alone.
+func (q *question) reachRows(scale int, alone bool) (low, high decimal.Decimal) {
+	for _, r := range q.rows {
+		amounts := make([]decimal.Decimal, len(r.adds))
+		for column, adds := range r.adds {
+			amounts[column] = amountOf(adds, scale)
+		}
+		if alone {
+			amounts = append(amounts, 0)
+		}
+		if len(amounts) > 0 {
+			low, high = low.Add(slices.Min(amounts)), high.Add(slices.Max(amounts))
 		}
 	}
 	return low, high

@@ -3,7 +3,6 @@ package passage
 import (
 	"maps"
 	"slices"
-
 )
 
 // mostStrangers bounds how many kinds of visitor are told apart together.
@@ -37,19 +36,16 @@ func facts(into map[string][]*condition, c *condition) {
 	}
 }
 
-// meet finds the kinds of visitor that conditions tell apart. Only odds of ends
-// and of the path ask who could come beside the visitor that is assumed.
+// meet finds the kinds of visitor that conditions tell apart.
 func (e *Explorer) meet() {
 	early := map[string][]*condition{}
-	if e.purpose != forScale {
-		for _, s := range e.p.sections {
-			facts(early, s.when)
-		}
-		for i := range e.p.questions {
-			facts(early, e.p.questions[i].when)
-			for _, r := range e.p.questions[i].then {
-				facts(early, r.when)
-			}
+	for _, s := range e.p.sections {
+		facts(early, s.when)
+	}
+	for i := range e.p.questions {
+		facts(early, e.p.questions[i].when)
+		for _, r := range e.p.questions[i].then {
+			facts(early, r.when)
 		}
 	}
 	if e.purpose == forEnds {

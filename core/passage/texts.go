@@ -208,7 +208,7 @@ func stockOfFact(name string, clauses []*condition) wordstock {
 	case "country":
 		return wordstock{list: countries(), whole: true}
 	case "weekday":
-		return wordstock{list: []string{"monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"}, whole: true}
+		return wordstock{list: weekdays, whole: true}
 	case "device":
 		return wordstock{list: []string{"phone", "tablet", "desktop"}, whole: true}
 	case "time":

@@ -1,7 +1,13 @@
 package passage
 
 import (
+	"errors"
+	"fmt"
+	"slices"
 	"strings"
+	"time"
+
+	"omphalos/core/quiz"
 )
 
 // A Visitor is what is known of a respondent beside the answers. All fields
@@ -55,6 +61,56 @@ func (v *Visitor) Set(name, value string) bool {
 	v.Query[parameter] = value
 	return true
 }
+
+// ErrFact says that a fact of a visitor is not what it must be.
+var ErrFact = errors.New("is no such fact of a visitor")
+
+// Read is Set for what comes from outside: a country is one of ISO 3166-1 alpha-2, in
+// capitals or not, a language a subtag of BCP 47, a date, a time and a weekday are
+// written as Visitor has them; nothing is not known. The error wraps ErrFact.
+func (v *Visitor) Read(name, value string) error {
+	value = strings.TrimSpace(value)
+	wrong := func(such string) error {
+		return fmt.Errorf("visitor.%s: %q %w: write %s", name, clip(value), ErrFact, such)
+	}
+	if value == "" {
+		return nil
+	}
+	switch name {
+	case "country":
+		value = strings.ToUpper(value)
+		if !slices.Contains(countries(), value) {
+			return wrong("two letters, such as IE (ISO 3166-1)")
+		}
+	case "language":
+		value = strings.ToLower(value)
+		if len(value) < 2 || len(value) > 3 || strings.Trim(value, "abcdefghijklmnopqrstuvwxyz") != "" {
+			return wrong("the first part of a language tag, such as en")
+		}
+	case "device":
+		if value = strings.ToLower(value); value != "phone" && value != "tablet" && value != "desktop" {
+			return wrong("phone, tablet or desktop")
+		}
+	case "date":
+		if _, err := quiz.ParseDay(value); err != nil {
+			return wrong("a date such as 2026-04-30")
+		}
+	case "time":
+		if _, err := time.Parse("15:04", value); err != nil {
+			return wrong("a time such as 09:30")
+		}
+	case "weekday":
+		if value = strings.ToLower(value); !slices.Contains(weekdays, value) {
+			return wrong("a day such as monday")
+		}
+	}
+	if !v.Set(name, value) {
+		return wrong("one of " + strings.Join(quiz.Facts, ", ") + " or query.NAME")
+	}
+	return nil
+}
+
+var weekdays = []string{"monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"}
 
 func (v *Visitor) field(name string) *string {
 	switch name {

@@ -41,6 +41,7 @@ type Result struct {
 	Outcome int               // position
 	Landing int               // position among the outcome's landings
 	Contact bool              // the contact section applies
+	Beyond  bool              // a score is beyond the range of decimals, and stands at its end
 }
 
 // A Walker walks passages of one program, reusing its memory. It serves one
@@ -57,6 +58,7 @@ func (p *Program) Walker() *Walker {
 		seen: make([]bool, len(p.questions)),
 		sums: make([]decimal.Decimal, n), counts: make([]int64, n),
 		lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n), fed: make([]bool, n),
+		values: make([]decimal.Decimal, n), fresh: make([]bool, n),
 	}}
 	w.result = Result{Seen: make([]int, 0, len(p.questions)), Scores: make([]decimal.Decimal, n)}
 	return w
@@ -92,15 +94,19 @@ type walk struct {
 	fed         []bool // something other than 0 was added
 	outcome     int
 
-	scored   bool // a condition has asked for a score
-	deciding int  // position of the step that is looked at
-	part     int  // of it: the row, the band or the contender that named the outcome
-	tied     bool // contenders of a step were tied and settled
-	tiedAt   int
+	scored   bool     // a condition has asked for a score
+	deciding int      // position of the step that is looked at
+	part     int      // of it: the row, the band or the contender that named the outcome
+	ties     []uint16 // positions of the steps whose contenders were tied
+
+	values []decimal.Decimal // of formulas, worked out once wherever the passage stands
+	fresh  []bool            // which of them are
+	beyond bool              // a sum has left the range
 }
 
 func (w *walk) begin(in Input, t *tracer) {
-	w.answers, w.visitor, w.contact, w.trace, w.outcome, w.tied = in.Answers, in.Visitor, in.Contact, t, -1, false
+	w.answers, w.visitor, w.contact, w.trace, w.outcome, w.beyond = in.Answers, in.Visitor, in.Contact, t, -1, false
+	w.ties = w.ties[:0]
 	clear(w.seen)
 	clear(w.sums)
 	clear(w.fed)
@@ -108,6 +114,13 @@ func (w *walk) begin(in Input, t *tracer) {
 		clear(w.counts)
 		clear(w.lows)
 		clear(w.highs)
+	}
+}
+
+// moved forgets the values of formulas: the passage stands elsewhere.
+func (w *walk) moved() {
+	if w.p.formulas {
+		clear(w.fresh)
 	}
 }
 
@@ -151,6 +164,7 @@ func (w *walk) questions(stop bool, r *Result) {
 			return
 		}
 		w.seen[i] = true
+		w.moved()
 		r.Seen = append(r.Seen, i)
 		if q.required && !q.complete(v) {
 			r.Missing = append(r.Missing, i)
@@ -200,9 +214,14 @@ func (p *Program) sectionEnd(s int) int {
 // weigh adds what the answer is worth.
 func (w *walk) weigh(q *question, v *Value) {
 	if w.p.averages {
+		bare := q.required && !q.complete(v) // passed by all the same, in a table of answers
 		for _, s := range q.spans {
-			w.lows[s.scale] = w.lows[s.scale].Add(s.low)
-			w.highs[s.scale] = w.highs[s.scale].Add(s.high)
+			low, high := s.low, s.high
+			if bare {
+				low, high = s.bareLow, s.bareHigh
+			}
+			w.lows[s.scale] = w.lows[s.scale].Add(low)
+			w.highs[s.scale] = w.highs[s.scale].Add(high)
 			if v.State == Given && q.form != ofGrid {
 				w.counts[s.scale]++
 			}
@@ -240,7 +259,9 @@ func (w *walk) add(adds []addition, row string) {
 }
 
 func (w *walk) addTo(scale int, amount decimal.Decimal, row string) {
-	w.sums[scale] = w.sums[scale].Add(amount)
+	sum := w.sums[scale].Add(amount)
+	w.beyond = w.beyond || sum == decimal.Max || sum == decimal.Min
+	w.sums[scale] = sum
 	w.fed[scale] = w.fed[scale] || amount != 0
 	w.trace.added(w, scale, amount, row)
 }
@@ -304,9 +325,12 @@ func (w *walk) score(i int) decimal.Decimal {
 	case quiz.Percent:
 		return w.sums[i].Sub(w.lows[i]).Ratio(100, w.highs[i].Sub(w.lows[i]), s.decimals)
 	case quiz.Formula:
-		value, notes := s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.operand(s.reads[n]) })
-		w.trace.formula(i, notes)
-		return w.withFees(s, value)
+		if !w.fresh[i] {
+			value, notes := s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.operand(s.reads[n]) })
+			w.trace.formula(i, notes)
+			w.values[i], w.fresh[i] = w.withFees(s, value), true
+		}
+		return w.values[i]
 	}
 	return w.withFees(s, s.start.Add(w.sums[i]))
 }
@@ -342,8 +366,10 @@ func (s *scale) feeOn(i int, subtotal decimal.Decimal) decimal.Decimal {
 func (w *walk) finish(r *Result) {
 	for i := range r.Scores {
 		r.Scores[i] = w.score(i)
+		w.beyond = w.beyond || r.Scores[i] == decimal.Max || r.Scores[i] == decimal.Min
 		w.trace.reached(w, i, r.Scores[i])
 	}
+	r.Beyond = w.beyond
 	if r.End == Unfinished {
 		return
 	}

@@ -1,6 +1,7 @@
 package quiz
 
 import (
+	"errors"
 	"fmt"
 	"net/url"
 	"regexp"
@@ -314,7 +315,7 @@ func (c *checker) formulas() {
 		}
 		f, err := formula.Compile(s.Formula, names)
 		if err != nil {
-			c.note("formula", at("scales", key, "formula"), "the formula can't be read %v", err)
+			c.note("formula", at("scales", key, "formula"), "%s", c.formulaWords(key, err))
 			continue
 		}
 		reads[key] = f.Names()
@@ -324,6 +325,55 @@ func (c *checker) formulas() {
 			c.note("circle", at("scales", key, "formula"), "the formula of %s needs its own value", key)
 		}
 	}
+}
+
+// formulaWords says what is wrong with a formula in the terms of the quiz.
+func (c *checker) formulaWords(scale string, err error) string {
+	var wrong *formula.Error
+	if !errors.As(err, &wrong) {
+		return err.Error()
+	}
+	if asked := c.q.Ask(wrong.Unknown); asked != nil {
+		what := "words"
+		switch {
+		case asked.Kind == Grid:
+			what = "a grid"
+		case asked.Kind == Several:
+			what = "several choices"
+		case asked.Kind.HasAnswers():
+			what = "a choice"
+		case asked.Kind == Date:
+			what = "a date"
+		}
+		return fmt.Sprintf("%s is %s, it has no number, at character %d. Let its answers add to a scale, and name that", wrong.Unknown, what, wrong.At+1)
+	}
+	if wrong.Unknown != "" {
+		for _, name := range c.q.FormulaNames() {
+			if strings.EqualFold(name, wrong.Unknown) || name != scale && oneOff(name, wrong.Unknown) {
+				return fmt.Sprintf("%v; %s is meant, perhaps", err, name)
+			}
+		}
+	}
+	return err.Error()
+}
+
+// oneOff tells whether two names differ by one letter that is other, more, or less, or
+// by two that have changed places.
+func oneOff(a, b string) bool {
+	if len(a) > len(b) {
+		a, b = b, a
+	}
+	i := 0
+	for i < len(a) && a[i] == b[i] {
+		i++
+	}
+	switch len(b) - len(a) {
+	case 0:
+		return i == len(a) || a[i+1:] == b[i+1:] || i+1 < len(a) && a[i] == b[i+1] && a[i+1] == b[i] && a[i+2:] == b[i+2:]
+	case 1:
+		return a[i:] == b[i+1:]
+	}
+	return false
 }
 
 func leadsTo(reads map[string][]string, from, to string, seen map[string]bool) bool {

@@ -3,9 +3,7 @@ package quiz
 import (
 	"bytes"
 	"encoding/json"
-	"errors"
 	"fmt"
-	"io"
 	"maps"
 	"reflect"
 	"slices"
@@ -42,45 +40,26 @@ func (p Problem) Error() string {
 // first thing that is not of the format, an unknown field included. What the
 // document means is not looked at; Check does that.
 func Read(data []byte) (*Quiz, error) {
-	tree, err := parse(data)
+	if len(data) > MaxSize {
+		return nil, Problem{Code: "size", Message: fmt.Sprintf("has %d bytes; at most %d are read", len(data), MaxSize), Refuse: true}
+	}
+	tree, err := Parse(data)
 	if err != nil {
 		return nil, err
+	}
+	if object, ok := tree.(map[string]any); ok {
+		if format, ok := object["format"].(string); ok && format != Format {
+			return nil, Problem{Code: "format", Pointer: "/format", Message: fmt.Sprintf("is %q; the versions that can be read are: %s", clip(format), Format), Refuse: true}
+		}
 	}
 	if p := match(tree, reflect.TypeFor[Quiz](), ""); p != nil {
 		return nil, *p
 	}
 	q := new(Quiz)
-	if err := json.Unmarshal(data, q); err != nil {
+	if err := json.Unmarshal(bytes.TrimPrefix(data, []byte("\ufeff")), q); err != nil {
 		return nil, Problem{Code: "format", Message: err.Error(), Refuse: true}
 	}
-	if q.Format != Format {
-		return nil, Problem{Code: "format", Pointer: "/format", Message: fmt.Sprintf("is %q; this application reads %q", clip(q.Format), Format), Refuse: true}
-	}
 	return q, nil
-}
-
-func parse(data []byte) (any, error) {
-	if len(data) > MaxSize {
-		return nil, Problem{Code: "size", Message: fmt.Sprintf("has %d bytes; at most %d are read", len(data), MaxSize), Refuse: true}
-	}
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.UseNumber()
-	var tree any
-	err := d.Decode(&tree)
-	if err == nil {
-		if _, more := d.Token(); more != io.EOF {
-			err = errors.New("there is more after its end")
-		}
-	}
-	if err != nil {
-		at := d.InputOffset()
-		if syntax := (*json.SyntaxError)(nil); errors.As(err, &syntax) {
-			at = syntax.Offset
-		}
-		line := 1 + bytes.Count(data[:min(int(at), len(data))], []byte("\n"))
-		return nil, Problem{Code: "json", Message: fmt.Sprintf("is not JSON, at line %d: %v", line, err), Refuse: true}
-	}
-	return tree, nil
 }
 
 // Write writes the document in its one canonical form: fields in the order of

@@ -1,6 +1,9 @@
 package quiz
 
 import (
+	"cmp"
+	"slices"
+
 	"omphalos/core/decimal"
 )
 
@@ -57,6 +60,24 @@ type Weighing struct {
 	Factor   *decimal.Decimal    `json:"factor,omitempty"`
 	Reversed bool                `json:"reversed,omitempty"`
 	Brackets map[string]*Bracket `json:"brackets,omitzero"`
+}
+
+// InOrderOfBrackets returns the keys of brackets by where they start, the open one first.
+func InOrderOfBrackets(brackets map[string]*Bracket) []string {
+	start := func(k string) decimal.Decimal {
+		if b := brackets[k]; b.From != nil {
+			return b.From.Value()
+		}
+		return decimal.Min
+	}
+	keys := make([]string, 0, len(brackets))
+	for k, b := range brackets {
+		if b != nil {
+			keys = append(keys, k)
+		}
+	}
+	slices.SortFunc(keys, func(a, b string) int { return cmp.Or(cmp.Compare(start(a), start(b)), cmp.Compare(a, b)) })
+	return keys
 }
 
 // A Bracket adds an amount to a scale for values from its lower end, included,

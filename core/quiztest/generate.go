@@ -3,6 +3,7 @@ package quiztest
 import (
 	"fmt"
 	"math/bits"
+	"math/rand/v2"
 	"slices"
 
 	"pgregory.net/rapid"
@@ -16,6 +17,8 @@ import (
 type Limits struct {
 	Questions int // at most
 	Answers   int // of a question, at most
+	// Wide numbers have more values than can be counted, or no limits beside a factor.
+	Wide bool
 }
 
 // Draw makes a quiz of any kind without problems: branches, show-whens, several
@@ -68,7 +71,7 @@ func (g *generator) formula() {
 	s := g.m.Scale("formula", quiz.Formula)
 	formulas := []string{"s0 + s1", "(s0 - s1) / 3", "s0 / s1", "s0 > 1 ? s1 : s2", "max(s0, s1, 2) * 0.5"}
 	for k, q := range g.m.Questions {
-		if q.Kind == quiz.Number && !q.Lattice().Open() || q.Kind == quiz.Rating {
+		if q.Kind == quiz.Number && (g.most.Wide || !q.Lattice().Open()) || q.Kind == quiz.Rating {
 			formulas = append(formulas, k+" * s0", "("+k+" - 2) / 3")
 		}
 	}
@@ -182,7 +185,8 @@ func (g *generator) expectPicks(q *quiz.Question, answers []string) {
 
 // weigh weighs a number by a factor, or by brackets.
 func (g *generator) weigh(q *quiz.Question, factor bool) {
-	w := &quiz.Weighing{}
+	w, scale := &quiz.Weighing{}, g.scale()
+	factor = factor && (g.m.Scales[scale].Method != quiz.Percent || !q.Lattice().Open())
 	if factor && g.chance(2, "factor") {
 		amount := g.amount()
 		w.Factor = &amount
@@ -190,7 +194,7 @@ func (g *generator) weigh(q *quiz.Question, factor bool) {
 		w.Brackets = map[string]*quiz.Bracket{"low": {Adds: g.amount()}, "some": {From: NumberBound(2), Adds: g.amount()}, "more": {From: NumberBound(3), Adds: g.amount()}}
 	}
 	w.Reversed = !q.Lattice().Open() && g.chance(2, "reversed")
-	q.Weigh = map[string]*quiz.Weighing{g.scale(): w}
+	q.Weigh = map[string]*quiz.Weighing{scale: w}
 }
 
 // number has limits and a step, or one limit or none.
@@ -199,6 +203,13 @@ func (g *generator) number(q *quiz.Question) {
 	open := g.chance(3, "open")
 	if !open || g.chance(3, "below") {
 		q.Limits.Low = quiz.NumberBound(decimal.Decimal(rapid.IntRange(-3, 2).Draw(g.t, "low")) * decimal.One / 2)
+	}
+	if g.most.Wide && g.chance(2, "wide") {
+		if q.Limits.Low != nil {
+			q.Limits.High = quiz.NumberBound(q.Limits.Low.Value() + 7*decimal.One)
+		}
+		g.weigh(q, true)
+		return
 	}
 	if !open {
 		step := rapid.SampledFrom([]decimal.Decimal{decimal.One / 2, decimal.One, 3 * decimal.One / 4}).Draw(g.t, "step")
@@ -403,4 +414,55 @@ func DrawAnswer(t *rapid.T, p *passage.Program, i int) passage.Value {
 		t.Fatalf("reading an answer: %v", err)
 	}
 	return v
+}
+
+// RandomAnswers answers every question of a program at random, as a respondent may.
+func RandomAnswers(r *rand.Rand, p *passage.Program) passage.Input {
+	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: &passage.Visitor{}}
+	for i := range in.Answers {
+		for { // what is refused is answered again
+			v, err := p.Read(i, randomly(r, p, i))
+			if err == nil && (v.State == passage.Given || !p.Needs(i)) {
+				in.Answers[i] = v
+				break
+			}
+		}
+	}
+	return in
+}
+
+func randomly(r *rand.Rand, p *passage.Program, i int) (t passage.Typed) {
+	keys, q := p.AnswerKeys(i), p.Question(i)
+	if r.IntN(6) == 0 {
+		return t
+	}
+	switch kind := q.Kind; {
+	case kind.Choice():
+		t.Values = []string{keys[r.IntN(len(keys))]}
+	case kind == quiz.Several:
+		for _, o := range r.Perm(len(keys))[:r.IntN(len(keys)+1)] {
+			t.Values = append(t.Values, keys[o])
+		}
+	case kind == quiz.Grid:
+		t.Rows = map[string]string{}
+		for _, row := range p.RowKeys(i) {
+			if o := r.IntN(len(keys) + 1); o < len(keys) {
+				t.Rows[row] = keys[o]
+			} else if q.Required {
+				t.Rows[row] = keys[0]
+			}
+		}
+	case kind.Numeric():
+		l := q.Lattice()
+		low, high := max(l.First, -decimal.FromInt(30)), min(l.Last, decimal.FromInt(30))
+		near := l.Within(low, high)
+		t.Values = []string{near.At(r.Int64N(near.Count())).String()}
+	case kind == quiz.ShortText:
+		text := make([]byte, 1+r.IntN(3))
+		for k := range text {
+			text[k] = "abc"[r.IntN(3)]
+		}
+		t.Values = []string{string(text)}
+	}
+	return t
 }

@@ -132,7 +132,7 @@ func TestRefusedForms(t *testing.T) {
 		"null":                 {`"steps":{}`, `"steps":null`, "/decision/steps", "is null"},
 		"a missing field":      {`"kind":"number",`, ``, "/questions/area", `needs the field "kind"`},
 		"missing at the top":   {`"title":"t",`, ``, "", `needs the field "title"`},
-		"a foreign format":     {`omphalos/quiz@1`, `omphalos/quiz@2`, "/format", `reads "omphalos/quiz@1"`},
+		"a foreign format":     {`omphalos/quiz@1`, `omphalos/quiz@2`, "/format", `can be read are: omphalos/quiz@1`},
 		"a bound that is none": {`"kind":"number"`, `"kind":"number","limits":{"low":true}`, "/questions/area/limits/low", ""},
 		"a date that is none":  {`"kind":"number"`, `"kind":"date","limits":{"low":"soon"}`, "/questions/area/limits/low", "is not a date"},
 		"half a pick":          {`"kind":"several"`, `"kind":"several","picks":{"min":1.5}`, "/questions/topics/picks/min", "must be a whole number"},

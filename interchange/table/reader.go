@@ -75,7 +75,7 @@ func columnOf(p *passage.Program, name string) (column, error) {
 		if !new(passage.Visitor).Set(fact, "x") {
 			return nil, fmt.Errorf("the column %q %w", name, ErrColumn)
 		}
-		return func(r *Row, cell string) error { r.Input.Visitor.Set(fact, cell); return nil }, nil
+		return func(r *Row, cell string) error { return r.Input.Visitor.Read(fact, cell) }, nil
 	}
 	key, part, dotted := strings.Cut(name, ".")
 	i := p.Position(key)
@@ -119,7 +119,7 @@ func columnsOf(p *passage.Program, names []string, ignore bool) ([]placed, error
 	var first, last []placed
 	seen := map[string]bool{}
 	for i, name := range names {
-		name = strings.TrimSpace(strings.TrimPrefix(name, "\ufeff"))
+		name = strings.TrimSpace(name)
 		if seen[name] {
 			return nil, fmt.Errorf("the column %q is there twice", name)
 		}
@@ -156,13 +156,19 @@ func (r *Row) fill(columns []placed, cells []string) {
 
 // csvBatches reads records in batches and gives each to send, until the end.
 func csvBatches(in io.Reader, send func(*batch) bool, free func() *batch) (names []string, read func() error, err error) {
-	r := csv.NewReader(in)
+	r, err := csvReader(in)
+	if err != nil {
+		return nil, nil, err
+	}
 	r.ReuseRecord = true
 	heading, err := r.Read()
 	if errors.Is(err, io.EOF) {
 		return nil, nil, errors.New("the table is empty: its first line must name the columns")
 	}
 	if err != nil {
+		return nil, nil, fmt.Errorf("reading the heading: %w", err)
+	}
+	if err := legible(heading); err != nil {
 		return nil, nil, fmt.Errorf("reading the heading: %w", err)
 	}
 	names = append(names, heading...)
@@ -174,17 +180,11 @@ func csvBatches(in io.Reader, send func(*batch) bool, free func() *batch) (names
 				send(b)
 				return nil
 			}
-			line := 0
-			var wrong *csv.ParseError
-			switch {
-			case errors.As(err, &wrong):
-				line, err = wrong.StartLine, fmt.Errorf("at character %d: %w", wrong.Column, wrong.Err)
-			case err != nil:
+			if err != nil && !errors.As(err, new(*csv.ParseError)) {
 				send(b)
 				return fmt.Errorf("reading the table: %w", err)
-			default:
-				line, _ = r.FieldPos(0)
 			}
+			line, err := rowError(r, cells, len(names), err)
 			b.add(line, cells, err)
 			if b.full() {
 				if !send(b) {

@@ -12,6 +12,7 @@ import (
 	"sync"
 
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
 )
 
 // Options say how Score reads and writes.
@@ -19,6 +20,9 @@ type Options struct {
 	From, To Format // CSV where empty
 	Explain  bool   // adds the explanation to each row
 	Ignore   bool   // leaves columns out that belong to nothing in the quiz
+	// Blank is told of each good row in which required questions were left blank, and how
+	// many; they count as passed by. It is called by several goroutines.
+	Blank func(line, questions int)
 	// Bad is told of each bad row, in the order of the input.
 	Bad func(*RowError)
 	// Done is told how many rows have been written, from time to time.
@@ -142,11 +146,13 @@ func (s *scorer) worker() {
 					row.fill(s.columns, cells)
 				}
 			}
+			if row.err == nil {
+				row.err = w.write(&b.output, &row)
+			}
 			if row.err != nil {
 				b.bad = append(b.bad, &RowError{line, row.err})
 				continue
 			}
-			w.write(&b.output, &row)
 			b.good++
 		}
 		b.done <- struct{}{}
@@ -223,11 +229,17 @@ func (s *scorer) readLines(in io.Reader) func() error {
 // fillJSON reads one object. What is nested is named with dots; a list is
 // several picks.
 func (s *scorer) fillJSON(r *Row, text string) error {
-	d := json.NewDecoder(bytes.NewReader([]byte(text)))
-	d.UseNumber()
-	var object map[string]any
-	if err := d.Decode(&object); err != nil {
-		return fmt.Errorf("is not a JSON object: %w", err)
+	tree, err := quiz.Parse([]byte(text))
+	var wrong quiz.Problem
+	if errors.As(err, &wrong) {
+		return fmt.Errorf("is not a JSON object as it should be: %s %s", wrong.Pointer, wrong.Message)
+	}
+	if err != nil {
+		return err
+	}
+	object, ok := tree.(map[string]any)
+	if !ok {
+		return errors.New("is not a JSON object")
 	}
 	cells := map[string]string{}
 	if err := flatten("", object, cells); err != nil {

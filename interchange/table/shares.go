@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -21,7 +23,10 @@ var ErrShares = errors.New("a table of shares has the columns question, answer, 
 // answer and percent, "-" as answer for those who pass the question by. The error
 // is about the first line that can't be used.
 func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
-	r := csv.NewReader(in)
+	r, err := csvReader(in)
+	if err != nil {
+		return nil, fmt.Errorf("reading the shares: %w", err)
+	}
 	r.TrimLeadingSpace = true
 	heading, err := r.Read()
 	if err != nil {
@@ -29,7 +34,7 @@ func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
 	}
 	at := map[string]int{}
 	for i, name := range heading {
-		at[strings.ToLower(strings.TrimSpace(strings.TrimPrefix(name, "\ufeff")))] = i
+		at[strings.ToLower(strings.TrimSpace(name))] = i
 	}
 	question, hasQuestion := at["question"]
 	answer, hasAnswer := at["answer"]
@@ -41,11 +46,14 @@ func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
 	for {
 		cells, err := r.Read()
 		if err == io.EOF {
-			return shares, nil
+			return shares, overfull(p, shares)
 		}
-		line, _ := r.FieldPos(0)
-		if err != nil {
+		if err != nil && !errors.As(err, new(*csv.ParseError)) {
 			return nil, fmt.Errorf("reading the shares: %w", err)
+		}
+		line, err := rowError(r, cells, len(heading), err)
+		if err != nil {
+			return nil, fmt.Errorf("reading the shares: line %d: %w", line, err)
 		}
 		key, name := strings.TrimSpace(cells[question]), strings.TrimSpace(cells[answer])
 		i := p.Position(key)
@@ -62,8 +70,37 @@ func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
 		if shares[key] == nil {
 			shares[key] = map[string]float64{}
 		}
+		if _, twice := shares[key][name]; twice {
+			return nil, fmt.Errorf("reading the shares: line %d: the answer %q of %q is there twice", line, name, key)
+		}
 		shares[key][name] = n
 	}
+}
+
+// overfull refuses shares of which more than all respondents would give one answer or
+// another, where only one can be given.
+func overfull(p *passage.Program, shares passage.Shares) error {
+	for _, key := range slices.Sorted(maps.Keys(shares)) {
+		sums := map[string]float64{} // by row of a grid
+		q := p.Question(p.Position(key))
+		for name, percent := range shares[key] {
+			row, _, dotted := strings.Cut(name, ".")
+			switch {
+			case q.Kind == quiz.Several:
+			case q.Kind == quiz.Grid && dotted:
+				sums["row "+row+" of "] += percent
+			case q.Kind == quiz.Grid: // passing by is beside every row
+			default:
+				sums[""] += percent
+			}
+		}
+		for _, of := range slices.Sorted(maps.Keys(sums)) {
+			if sum := sums[of]; sum > 100+1e-6 {
+				return fmt.Errorf("reading the shares: the shares of %s%q come to %g %%, and are at most 100 %% together", of, key, math.Round(sum*100)/100)
+			}
+		}
+	}
+	return nil
 }
 
 // Observe reads respondents as Score does and returns how often they gave each

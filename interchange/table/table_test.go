@@ -67,7 +67,7 @@ func TestATableIsScored(t *testing.T) {
 		`line 5: crop: "papaya" is not one of the answers`,
 		`line 6: habits.spray: "maybe" is not one of the answers`,
 		`line 7: area: "many" is not a number`,
-		`line 8: at character 1: wrong number of fields`,
+		`line 8: does not fit the heading: it has 3 cells, and the heading has 11`,
 	}, complaints)
 
 	out, _, _ = run(t, p, in, Options{Explain: true, To: JSONL})
@@ -153,4 +153,86 @@ func FuzzTable(f *testing.F) {
 		require.NoError(t, err)
 		require.Len(t, records, good+1)
 	})
+}
+
+// Whatever a spreadsheet writes is read: parted by semicolons or tabs, with a byte order
+// mark; what can't be is told with its line, and what the text should be.
+func TestTextsOfTables(t *testing.T) {
+	p := small(t)
+	score := func(text string) (string, []string, error) {
+		var out bytes.Buffer
+		var bad []string
+		_, _, err := Score(p, strings.NewReader(text), &out, Options{Bad: func(e *RowError) { bad = append(bad, e.Error()) }})
+		return out.String(), bad, err
+	}
+	want, bad, err := score("id,crop,wish\n1,apples,\"bees; honey\"\n")
+	require.NoError(t, err)
+	require.Empty(t, bad)
+	for _, text := range []string{
+		"\ufeffid;crop;wish\n1;apples;\"bees; honey\"\n",
+		"id\tcrop\twish\r\n1\tapples\tbees; honey\r\n",
+		"\"id\",\"crop\",\"wish\"\n1,apples,\"bees; honey\"\n",
+	} {
+		got, bad, err := score(text)
+		require.NoError(t, err, text)
+		require.Empty(t, bad, text)
+		assert.Equal(t, want, got, text)
+	}
+	_, bad, err = score("id,crop,visitor.country,visitor.date\n1,apples\n2,\xe4pfel,IE,\n3,apples,Ireland,\n4,apples,ie,30.4.2026\n5,apples,ie,2026-04-30\n6,ap\x00ples,,\n")
+	require.NoError(t, err)
+	assert.Equal(t, []string{
+		"line 2: does not fit the heading: it has 2 cells, and the heading has 4",
+		"line 3: cell 2 is not UTF-8: it may be Latin-1 (ISO 8859-1), as older spreadsheets write it; save the table as UTF-8",
+		"line 4: visitor.country: \"Ireland\" is no such fact of a visitor: write two letters, such as IE (ISO 3166-1)",
+		"line 5: visitor.date: \"30.4.2026\" is no such fact of a visitor: write a date such as 2026-04-30",
+		"line 7: cell 2 holds the character NUL",
+	}, bad)
+	_, _, err = score("\xff\xfei\x00d\x00")
+	assert.ErrorIs(t, err, ErrEncoding)
+	_, _, err = score("id,cr\xf6p\n")
+	assert.ErrorIs(t, err, ErrEncoding)
+}
+
+// Required questions that were left blank are told, and what leaves the range is an
+// error of its row.
+func TestBlankAndBeyond(t *testing.T) {
+	p := small(t)
+	blank, bad := 0, []string{}
+	var out bytes.Buffer
+	good, _, err := Score(p, strings.NewReader("id,crop,size\n1,,\n2,apples,3\n3,apples,900000000000\n4,apples,9000000000000\n"), &out,
+		Options{Blank: func(int, int) { blank++ }, Bad: func(e *RowError) { bad = append(bad, e.Error()) }})
+	require.NoError(t, err)
+	assert.Equal(t, 2, good)
+	assert.Equal(t, 1, blank)
+	assert.Equal(t, []string{"line 4: takes a score beyond what can be counted with, ±9.2 × 10¹²", "line 5: size: is too large to be counted with"}, bad)
+}
+
+func TestSharesThatAreTooMany(t *testing.T) {
+	p := small(t)
+	for text, says := range map[string]string{
+		"crop,apples,70\ncrop,pears,40\n":    `the shares of "crop" come to 110 %, and are at most 100 % together`,
+		"crop,apples,170\n":                  "is not a percentage",
+		"crop,apples,70\ncrop,apples,10\n":   "is there twice",
+		"crop,plums,70\n":                    `has no answer "plums"`,
+		"wish,contains bees,70\nwish,-,40\n": `the shares of "wish" come to 110 %`,
+		"crop,apples\n":                      "line 2: does not fit the heading: it has 2 cells, and the heading has 3",
+	} {
+		_, err := ReadShares(p, strings.NewReader("question,answer,percent\n"+text))
+		assert.ErrorContains(t, err, says, text)
+	}
+	shares, err := ReadShares(p, strings.NewReader("question;answer;percent\ncrop;apples;70 %\nwish;contains bees;10\n"))
+	require.NoError(t, err)
+	assert.Equal(t, 70.0, shares["crop"]["apples"])
+}
+
+// small makes a quiz of a choice, a number without limits and a wish in words.
+func small(t *testing.T) *passage.Program {
+	m := quiztest.New("only", "bees")
+	m.Scale("land", quiz.Sum)
+	m.Ask("crop", quiz.Single, "apples land=1", "pears").Required = true
+	hundred := decimal.FromInt(100)
+	m.Ask("size", quiz.Number).Weigh = map[string]*quiz.Weighing{"land": {Factor: &hundred}}
+	m.Ask("wish", quiz.ShortText)
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "bees", When: &quiz.Condition{Subject: quiz.Subject{Answer: "wish"}, Test: quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")}}})
+	return m.Compile(t)
 }

@@ -3,6 +3,7 @@ package table
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"strings"
 
 	"omphalos/core/decimal"
@@ -43,8 +44,18 @@ type Scored struct {
 	Explanation *passage.Explanation       `json:"explanation,omitempty"`
 }
 
-func (w *rowWriter) write(out *bytes.Buffer, row *Row) {
+// ErrBeyond says that a score of a row left the range of numbers.
+var ErrBeyond = errors.New("takes a score beyond what can be counted with, ±9.2 × 10¹²")
+
+// write writes a row. The error is ErrBeyond.
+func (w *rowWriter) write(out *bytes.Buffer, row *Row) error {
 	r := w.walker.Walk(row.Input)
+	if r.Beyond {
+		return ErrBeyond
+	}
+	if len(r.Missing) > 0 && w.o.Blank != nil {
+		w.o.Blank(row.Line, len(r.Missing))
+	}
 	if w.o.walked != nil {
 		w.o.walked(row.Input, r)
 	}
@@ -55,7 +66,7 @@ func (w *rowWriter) write(out *bytes.Buffer, row *Row) {
 	}
 	if w.o.To == JSONL {
 		w.writeJSON(out, row, r, s)
-		return
+		return nil
 	}
 	b := appendCell(out.AvailableBuffer(), s.ID)
 	for i := range w.scales {
@@ -69,6 +80,7 @@ func (w *rowWriter) write(out *bytes.Buffer, row *Row) {
 		b = appendCell(append(b, ','), strings.Join(e.Sentences(), " "))
 	}
 	out.Write(append(b, '\n'))
+	return nil
 }
 
 func (w *rowWriter) writeJSON(out *bytes.Buffer, row *Row, r *passage.Result, s Scored) {

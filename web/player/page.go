@@ -268,16 +268,13 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 
 // points lists the points of a rating, nil where they are too many to show.
 func points(q *quiz.Question, chosen string) (list []pointView) {
-	low, high := q.Range()
-	step := decimal.One
-	if q.Limits != nil && q.Limits.Step != nil {
-		step = *q.Limits.Step
-	}
-	if step <= 0 || (high-low)/step >= mostPoints {
+	values := q.Lattice()
+	if values.Count() > mostPoints {
 		return nil
 	}
-	for n := low; n <= high; n = n.Add(step) {
-		list = append(list, pointView{n.String(), n.String() == chosen})
+	for i := range values.Count() {
+		n := values.At(i).String()
+		list = append(list, pointView{n, n == chosen})
 	}
 	return list
 }

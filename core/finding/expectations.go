@@ -1,0 +1,66 @@
+package finding
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"omphalos/core/decimal"
+	"omphalos/core/edit"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+)
+
+// misfits notes expectations of several picks that can't be had under the limits on how
+// many are picked, and offers the nearest ones that can.
+func (f *finder) misfits() {
+	for _, m := range f.p.Misfits(f.p.Expected()) {
+		key := f.p.Key(m.Question)
+		q := f.q.Questions[key]
+		names := slices.SortedFunc(maps.Keys(m.Nearest), func(a, b string) int {
+			return slices.Index(f.p.Names(m.Question), a) - slices.Index(f.p.Names(m.Question), b)
+		})
+		var words []string
+		var changes []edit.Op
+		for _, name := range names {
+			percent := decimal.FromInt(int64(m.Nearest[name]*1e4 + 0.5)).Div(decimal.FromInt(1e4))
+			what := "passing by"
+			if name != passage.SkippedName {
+				what = quote(q.Answers[name].Label, name)
+			}
+			words = append(words, fmt.Sprintf("%s %s %%", what, percent.Text(1)))
+			changes = append(changes, put(at("questions", key, "expect", name), percent))
+		}
+		f.note("expectation-misfit", at("questions", key, "expect"), mend("Expect these", changes...),
+			"%s: these expectations can't be had where %s. The nearest that can: %s; the odds are told with them.", f.label(key), picksWords(q), strings.Join(words, ", "))
+	}
+}
+
+// picksWords says how many answers are picked.
+func picksWords(q *quiz.Question) string {
+	least, most := 1, len(q.Answers)
+	if q.Picks != nil {
+		least = max(q.Picks.Min, 1)
+		if q.Picks.Max > 0 {
+			most = min(q.Picks.Max, most)
+		}
+	}
+	words := fmt.Sprintf("%d to %d are picked", least, most)
+	if least == most {
+		words = fmt.Sprintf("just %d are picked", least)
+	}
+	if !q.Required {
+		words += ", or none"
+	}
+	return words
+}
+
+// rangeEnds notes scales that a large answer can take beyond what can be counted with.
+func (f *finder) rangeEnds() {
+	for _, i := range f.p.Overflows() {
+		key := f.p.Scales()[i]
+		f.note("range-end", at("scales", key), nil,
+			"%s can go beyond ±9.2 × 10¹², the end of what is counted with: a respondent who answers so is told that the number is too large. Give the numbers that it counts limits.", f.scale(key))
+	}
+}
