@@ -95,9 +95,9 @@ func findings(ctx context.Context, document []byte) (*quiz.Quiz, []finding.Findi
 	if err != nil {
 		return nil, nil, err
 	}
-	ctx, stop := context.WithTimeout(ctx, forExact)
-	defer stop()
-	list, _, _ := finding.Of(q, odds.Options{Context: ctx}, finding.Outside{})
+	var with odds.Options
+	defer timely(ctx, &with)()
+	list, _, _ := finding.Of(q, with, finding.Outside{})
 	return q, append([]finding.Finding{}, list...), nil
 }
 

@@ -59,7 +59,11 @@ func oddsCommand() *cobra.Command {
 			if with.Shares, err = sharesOf(p, even, shares, observed); err != nil {
 				return err
 			}
-			o, err := timely(c.Context(), p, with)
+			defer timely(c.Context(), &with)()
+			o, err := odds.Of(p, with)
+			if errors.Is(err, context.DeadlineExceeded) {
+				return errors.New("the odds of this quiz could not be worked out in time")
+			}
 			if err != nil {
 				return err
 			}
@@ -83,28 +87,18 @@ func oddsCommand() *cobra.Command {
 	return c
 }
 
-// How long somebody at a terminal waits for what is exact, and then for a sample.
+// How long somebody at a terminal waits for what is exact, and for all.
 const (
-	forExact  = 2500 * time.Millisecond
-	forSample = 2 * time.Second
+	forExact = 2 * time.Second
+	forAll   = 4500 * time.Millisecond
 )
 
-// timely computes odds in a few seconds: a sample where what is exact takes longer.
-func timely(ctx context.Context, p *passage.Program, with odds.Options) (*odds.Odds, error) {
-	exact, stop := context.WithTimeout(ctx, forExact)
-	defer stop()
-	with.Context = exact
-	o, err := odds.Of(p, with)
-	if !errors.Is(err, context.DeadlineExceeded) {
-		return o, err
-	}
-	sample, stop := context.WithTimeout(ctx, forSample)
-	defer stop()
-	with.Context, with.Steps, with.Sample = sample, 1, min(with.Sample, 4096)
-	if o, err = odds.Of(p, with); errors.Is(err, context.DeadlineExceeded) {
-		return nil, errors.New("the odds of this quiz could not be worked out in time, not even from a sample")
-	}
-	return o, err
+// timely puts the bounds of time into options.
+func timely(ctx context.Context, with *odds.Options) (stop func()) {
+	var stops [2]context.CancelFunc
+	with.Exact, stops[0] = context.WithTimeout(ctx, forExact)
+	with.Context, stops[1] = context.WithTimeout(ctx, forAll)
+	return func() { stops[0](); stops[1]() }
 }
 
 func visitorOf(facts []string) (*passage.Visitor, error) {
@@ -153,7 +147,8 @@ func writeWitness(c *cobra.Command, p *passage.Program, with odds.Options, targe
 	if o := p.Quiz().Outcomes[outcome]; o == nil || landing != "" && o.Landings[landing] == nil {
 		return fmt.Errorf("there is no outcome %q; the outcomes are %s", target, strings.Join(quiz.InOrder(p.Quiz().Outcomes), ", "))
 	}
-	in, err := odds.Find(c.Context(), p, with, odds.Target{Outcome: outcome, Landing: landing})
+	defer timely(c.Context(), &with)()
+	in, err := odds.Find(p, with, odds.Target{Outcome: outcome, Landing: landing})
 	switch {
 	case errors.Is(err, odds.ErrUnreachable):
 		fmt.Fprintf(c.ErrOrStderr(), "no way through the quiz leads to %s\n", target)

@@ -4,15 +4,14 @@
 // Parsing and type-checking are expr's (github.com/expr-lang/expr); evaluation
 // is exact, on fractions, so that a formula meets a cut where the arithmetic on
 // paper does. A formula has no loops, no calls out and no memory: its cost is
-// bounded by its length. Dividing by zero gives 0 and is noted; a result beyond
-// the range of decimals stops at its end and is noted.
+// bounded by its length and by how many digits its value can have. Dividing by zero
+// gives 0 and is noted; a result beyond the range of decimals is noted.
 package formula
 
 import (
 	"fmt"
 	"math/big"
 	"strconv"
-	"strings"
 
 	"github.com/expr-lang/expr"
 	"github.com/expr-lang/expr/ast"
@@ -29,15 +28,14 @@ const maxNodes = 300
 // Notes tells what evaluation had to decide by rule.
 type Notes struct {
 	DividedByZero bool // a division by zero was taken as 0
-	OutOfRange    bool // the result was beyond the range and stopped at its end
+	OutOfRange    bool // the result was beyond the range, and stands at its end
 }
 
 // A Formula is compiled once and may be evaluated by many goroutines.
 type Formula struct {
 	source string
 	names  []string
-	root   func(*run) *big.Rat
-	within reach
+	root   *number
 }
 
 // String returns the formula as it was written.
@@ -46,32 +44,32 @@ func (f *Formula) String() string { return f.source }
 // Names returns the names that the formula reads, each once, in order of use.
 func (f *Formula) Names() []string { return f.names }
 
-type (
-	// A number computes a value, and the bounds of it.
-	number struct {
-		eval   func(*run) *big.Rat
-		within reach
-		size   size
-	}
-	truth struct {
-		eval func(*run) bool
-	}
-)
+// Nodes returns of how many parts the formula is made: what computing it costs.
+func (f *Formula) Nodes() int { return f.root.nodes() }
 
-type run struct {
-	values func(i int) decimal.Decimal
-	notes  Notes
+// A Names set holds the names that a formula may read.
+type Names map[string]bool
+
+// NamesOf returns a set of names.
+func NamesOf(list []string) Names {
+	names := make(Names, len(list))
+	for _, n := range list {
+		names[n] = true
+	}
+	return names
 }
 
 // Compile parses and type-checks source over the given names. The error is an
 // *Error.
-func Compile(source string, names []string) (*Formula, error) {
+func Compile(source string, names Names) (*Formula, error) {
 	if len(source) > MaxLength {
 		return nil, &Error{At: MaxLength, Message: fmt.Sprintf("A formula has at most %d characters", MaxLength)}
 	}
-	env := make(map[string]any, len(names))
-	for _, n := range names {
-		env[n] = float64(0)
+	env := map[string]any{}
+	for _, word := range words(source) {
+		if names[word] {
+			env[word] = float64(0)
+		}
 	}
 	options := []expr.Option{expr.Env(env), expr.Optimize(false), expr.DisableAllBuiltins(),
 		func(c *conf.Config) { c.MaxNodes = maxNodes }}
@@ -87,18 +85,85 @@ func Compile(source string, names []string) (*Formula, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Formula{source: source, names: c.names, root: root.eval, within: root.within}, nil
+	return &Formula{source: source, names: c.names, root: root}, nil
 }
 
 // Eval computes the formula, rounded half away from zero to places decimals.
 // values gives the value of Names()[i].
 func (f *Formula) Eval(places int, values func(i int) decimal.Decimal) (decimal.Decimal, Notes) {
-	r := run{values: values}
-	d, ok := decimal.FromRat(f.root(&r), places)
-	if !ok {
-		r.notes.OutOfRange = true
+	var notes Notes
+	if q, ok := f.root.quick(values, &notes); ok {
+		if d, ok := q.decimal(places); ok {
+			return d, notes
+		}
 	}
-	return d, r.notes
+	notes = Notes{}
+	d, ok := decimal.FromRat(f.root.exact(values, &notes), places)
+	if !ok {
+		notes.OutOfRange = true
+	}
+	return d, notes
+}
+
+// A number is a part of a formula that has a value: a constant, a name, or an operation
+// on others.
+type number struct {
+	op   operation
+	args []*number
+	size size
+
+	constant *big.Rat // constants
+	short    fraction // constants that fit
+	name     int      // names: which of them
+	test     *truth   // choices: of the first of the arguments, or the second
+}
+
+type operation uint8
+
+const (
+	constant operation = iota
+	name
+	negative
+	sum
+	difference
+	product
+	quotient
+	choice
+	least
+	greatest
+	distance // from 0
+	round
+	floor
+	ceiling
+)
+
+// A truth is a part that holds or not: a comparison, or what joins others.
+type truth struct {
+	op       string // ==, != and so on; "and", "or", "not"; "true", "false"
+	parts    []*truth
+	compared []*number
+}
+
+func (n *number) nodes() int {
+	count := 1
+	for _, a := range n.args {
+		count += a.nodes()
+	}
+	if n.test != nil {
+		count += n.test.nodes()
+	}
+	return count
+}
+
+func (t *truth) nodes() int {
+	count := 1
+	for _, p := range t.parts {
+		count += p.nodes()
+	}
+	for _, n := range t.compared {
+		count += n.nodes()
+	}
+	return count
 }
 
 type compiler struct {
@@ -110,17 +175,17 @@ func wrong(n ast.Node, format string, args ...any) error {
 	return &Error{At: max(n.Location().From, 0), Message: fmt.Sprintf(format, args...)}
 }
 
-func (c *compiler) number(n ast.Node) (number, error) {
+func (c *compiler) number(n ast.Node) (*number, error) {
 	switch n := n.(type) {
 	case *ast.IntegerNode:
-		return constant(big.NewRat(int64(n.Value), 1)), nil
+		return constantOf(big.NewRat(int64(n.Value), 1)), nil
 	case *ast.FloatNode:
 		// The shortest decimal that reads back as this float is what was written.
 		r, ok := new(big.Rat).SetString(strconv.FormatFloat(n.Value, 'g', -1, 64))
 		if !ok || n.Value > 1e15 || n.Value < -1e15 {
-			return number{}, wrong(n, "This number is too large")
+			return nil, wrong(n, "This number is too large")
 		}
-		return constant(r), nil
+		return constantOf(r), nil
 	case *ast.IdentifierNode:
 		return c.name(n.Value), nil
 	case *ast.UnaryNode:
@@ -132,49 +197,72 @@ func (c *compiler) number(n ast.Node) (number, error) {
 	case *ast.CallNode:
 		return c.call(n)
 	}
-	return number{}, wrong(n, "A formula is made of numbers, names, + - * /, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil")
+	return nil, wrong(n, "A formula is made of numbers, names, + - * /, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil")
 }
 
-func constant(r *big.Rat) number {
-	return number{
-		func(*run) *big.Rat { return r },
-		func(*bounded) interval { return point(r) },
-		size{top: r.Num().BitLen(), tens: 1},
+func constantOf(r *big.Rat) *number {
+	n := &number{op: constant, constant: r, size: size{top: r.Num().BitLen(), tens: 1}}
+	if r.Num().IsInt64() && r.Denom().IsInt64() {
+		n.short = fraction{r.Num().Int64(), r.Denom().Int64()}
 	}
+	return n
 }
 
-func (c *compiler) name(name string) number {
-	i, known := c.index[name]
+func (c *compiler) name(word string) *number {
+	i, known := c.index[word]
 	if !known {
 		i = len(c.names)
-		c.index[name], c.names = i, append(c.names, name)
+		c.index[word], c.names = i, append(c.names, word)
 	}
-	return number{
-		func(r *run) *big.Rat { return r.values(i).Rat() },
-		func(b *bounded) interval {
-			low, high := b.of(i)
-			return interval{low, high}
-		},
-		size{top: 63, tens: 1},
-	}
+	return &number{op: name, name: i, size: size{top: 63, tens: 1}}
 }
 
-func (c *compiler) sign(n *ast.UnaryNode) (number, error) {
+func (c *compiler) sign(n *ast.UnaryNode) (*number, error) {
+	if n.Operator != "+" && n.Operator != "-" {
+		return nil, wrong(n, "%s", noNumber(n.Operator))
+	}
 	x, err := c.number(n.Node)
+	if err != nil || n.Operator == "+" {
+		return x, err
+	}
+	return &number{op: negative, args: []*number{x}, size: x.size}, nil
+}
+
+var operations = map[string]operation{"+": sum, "-": difference, "*": product, "/": quotient}
+
+func (c *compiler) arithmetic(n *ast.BinaryNode) (*number, error) {
+	op, known := operations[n.Operator]
+	if !known {
+		return nil, wrong(n, "%s", noNumber(n.Operator))
+	}
+	args, err := c.numbers(n.Left, n.Right)
 	if err != nil {
-		return number{}, err
+		return nil, err
 	}
-	switch n.Operator {
-	case "+":
-		return x, nil
-	case "-":
-		return number{
-			func(r *run) *big.Rat { return new(big.Rat).Neg(x.eval(r)) },
-			func(b *bounded) interval { return x.within(b).neg() },
-			x.size,
-		}, nil
+	to := &number{op: op, args: args}
+	switch x, y := args[0].size, args[1].size; op {
+	case product:
+		to.size = x.times(y)
+	case quotient:
+		to.size = x.times(y.inverse())
+	default:
+		to.size = x.plus(y)
 	}
-	return number{}, wrong(n, "%s", noNumber(n.Operator))
+	if to.size.bits() > mostBits {
+		return nil, wrong(n, "Too much is multiplied and divided with one another here; make a scale of a part of it")
+	}
+	return to, nil
+}
+
+func (c *compiler) numbers(nodes ...ast.Node) ([]*number, error) {
+	list := make([]*number, len(nodes))
+	for i, n := range nodes {
+		var err error
+		if list[i], err = c.number(n); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
 }
 
 // noNumber says why what an operator gives can't be counted with.
@@ -186,135 +274,55 @@ func noNumber(operator string) string {
 	return fmt.Sprintf("“%s” is not part of formulas, which know + - * /", operator)
 }
 
-func (c *compiler) arithmetic(n *ast.BinaryNode) (number, error) {
-	if !strings.Contains("+-*/", n.Operator) {
-		return number{}, wrong(n, "%s", noNumber(n.Operator))
-	}
-	x, y, err := c.pair(n)
-	if err != nil {
-		return number{}, err
-	}
-	var to number
-	switch n.Operator {
-	case "+":
-		to = number{
-			func(r *run) *big.Rat { return new(big.Rat).Add(x.eval(r), y.eval(r)) },
-			func(b *bounded) interval { return x.within(b).plus(y.within(b)) },
-			x.size.plus(y.size),
-		}
-	case "-":
-		to = number{
-			func(r *run) *big.Rat { return new(big.Rat).Sub(x.eval(r), y.eval(r)) },
-			func(b *bounded) interval { return x.within(b).plus(y.within(b).neg()) },
-			x.size.plus(y.size),
-		}
-	case "*":
-		to = number{
-			func(r *run) *big.Rat { return new(big.Rat).Mul(x.eval(r), y.eval(r)) },
-			func(b *bounded) interval { return x.within(b).times(y.within(b)) },
-			x.size.times(y.size),
-		}
-	case "/":
-		to = number{
-			func(r *run) *big.Rat { return r.quotient(x.eval(r), y.eval(r)) },
-			func(b *bounded) interval { return x.within(b).over(y.within(b)) },
-			x.size.times(y.size.inverse()),
-		}
-	}
-	if to.size.bits() > mostBits {
-		return number{}, wrong(n, "Too much is multiplied and divided with one another here; make a scale of a part of it")
-	}
-	return to, nil
-}
-
-func (c *compiler) pair(n *ast.BinaryNode) (x, y number, err error) {
-	if x, err = c.number(n.Left); err == nil {
-		y, err = c.number(n.Right)
-	}
-	return x, y, err
-}
-
-func (r *run) quotient(a, b *big.Rat) *big.Rat {
-	if b.Sign() == 0 {
-		r.notes.DividedByZero = true
-		return new(big.Rat)
-	}
-	return new(big.Rat).Quo(a, b)
-}
-
-func (c *compiler) choice(n *ast.ConditionalNode) (number, error) {
+func (c *compiler) choice(n *ast.ConditionalNode) (*number, error) {
 	test, err := c.truth(n.Cond)
 	if err != nil {
-		return number{}, err
+		return nil, err
 	}
-	yes, err := c.number(n.Exp1)
+	args, err := c.numbers(n.Exp1, n.Exp2)
 	if err != nil {
-		return number{}, err
+		return nil, err
 	}
-	no, err := c.number(n.Exp2)
-	if err != nil {
-		return number{}, err
-	}
-	return number{
-		func(r *run) *big.Rat {
-			if test.eval(r) {
-				return yes.eval(r)
-			}
-			return no.eval(r)
-		},
-		func(b *bounded) interval { return yes.within(b).or(no.within(b), false) },
-		yes.size.or(no.size),
-	}, nil
+	return &number{op: choice, test: test, args: args, size: args[0].size.or(args[1].size)}, nil
 }
 
-func (c *compiler) truth(n ast.Node) (truth, error) {
+func (c *compiler) truth(n ast.Node) (*truth, error) {
+	var parts []ast.Node
+	op := ""
 	switch n := n.(type) {
 	case *ast.BoolNode:
-		return truth{eval: func(*run) bool { return n.Value }}, nil
+		return &truth{op: strconv.FormatBool(n.Value)}, nil
 	case *ast.UnaryNode:
-		x, err := c.truth(n.Node)
-		if err != nil {
-			return truth{}, err
-		}
-		return truth{eval: func(r *run) bool { return !x.eval(r) }}, nil
+		op, parts = "not", []ast.Node{n.Node}
 	case *ast.BinaryNode:
-		if n.Operator == "and" || n.Operator == "&&" || n.Operator == "or" || n.Operator == "||" {
-			return c.both(n)
+		switch n.Operator {
+		case "and", "&&":
+			op, parts = "and", []ast.Node{n.Left, n.Right}
+		case "or", "||":
+			op, parts = "or", []ast.Node{n.Left, n.Right}
+		default:
+			if comparisons[n.Operator] == nil {
+				return nil, wrong(n, "“%s” does not compare numbers", n.Operator)
+			}
+			compared, err := c.numbers(n.Left, n.Right)
+			return &truth{op: n.Operator, compared: compared}, err
 		}
-		return c.comparison(n)
+	default:
+		return nil, wrong(n, "A condition compares numbers, such as need > 3")
 	}
-	return truth{}, wrong(n, "A condition compares numbers, such as need > 3")
-}
-
-func (c *compiler) both(n *ast.BinaryNode) (truth, error) {
-	x, err := c.truth(n.Left)
-	if err != nil {
-		return truth{}, err
+	t := &truth{op: op}
+	for _, part := range parts {
+		p, err := c.truth(part)
+		if err != nil {
+			return nil, err
+		}
+		t.parts = append(t.parts, p)
 	}
-	y, err := c.truth(n.Right)
-	if err != nil {
-		return truth{}, err
-	}
-	if n.Operator[0] == 'a' || n.Operator[0] == '&' {
-		return truth{eval: func(r *run) bool { return x.eval(r) && y.eval(r) }}, nil
-	}
-	return truth{eval: func(r *run) bool { return x.eval(r) || y.eval(r) }}, nil
+	return t, nil
 }
 
 var comparisons = map[string]func(order int) bool{
 	"==": func(o int) bool { return o == 0 }, "!=": func(o int) bool { return o != 0 },
 	"<": func(o int) bool { return o < 0 }, "<=": func(o int) bool { return o <= 0 },
 	">": func(o int) bool { return o > 0 }, ">=": func(o int) bool { return o >= 0 },
-}
-
-func (c *compiler) comparison(n *ast.BinaryNode) (truth, error) {
-	holds, known := comparisons[n.Operator]
-	if !known {
-		return truth{}, wrong(n, "“%s” does not compare numbers", n.Operator)
-	}
-	x, y, err := c.pair(n)
-	if err != nil {
-		return truth{}, err
-	}
-	return truth{eval: func(r *run) bool { return holds(x.eval(r).Cmp(y.eval(r))) }}, nil
 }

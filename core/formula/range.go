@@ -8,15 +8,52 @@ type interval struct{ low, high *big.Rat }
 // Range returns numbers between which the formula's value lies where each name's value
 // lies between those that bounds gives; nil is open, on either side.
 func (f *Formula) Range(bounds func(i int) (low, high *big.Rat)) (low, high *big.Rat) {
-	got := f.within(&bounded{bounds})
+	got := f.root.within(bounds)
 	return got.low, got.high
 }
 
-type bounded struct {
-	of func(i int) (low, high *big.Rat)
+func (n *number) within(bounds func(i int) (low, high *big.Rat)) interval {
+	switch n.op {
+	case constant:
+		return point(n.constant)
+	case name:
+		low, high := bounds(n.name)
+		return interval{low, high}
+	}
+	args := make([]interval, len(n.args))
+	for i, a := range n.args {
+		args[i] = a.within(bounds)
+	}
+	switch x := args[0]; n.op {
+	case negative:
+		return x.neg()
+	case sum:
+		return x.plus(args[1])
+	case difference:
+		return x.plus(args[1].neg())
+	case product:
+		return x.times(args[1])
+	case quotient:
+		return x.over(args[1])
+	case choice:
+		return x.or(args[1], false)
+	case least:
+		return extreme(-1, args)
+	case greatest:
+		return extreme(1, args)
+	case distance:
+		return x.magnitude()
+	default: // roundings never fall
+		return interval{rounded(n.op, x.low), rounded(n.op, x.high)}
+	}
 }
 
-type reach func(*bounded) interval
+func rounded(op operation, end *big.Rat) *big.Rat {
+	if end == nil {
+		return nil
+	}
+	return whole(op, end)
+}
 
 var everything interval
 
@@ -92,17 +129,6 @@ func (a interval) over(b interval) interval {
 		return everything
 	}
 	return a.times(interval{new(big.Rat).Inv(b.high), new(big.Rat).Inv(b.low)})
-}
-
-// each applies a function that never falls to both ends.
-func (a interval) each(f func([]*big.Rat) *big.Rat) interval {
-	end := func(r *big.Rat) *big.Rat {
-		if r == nil {
-			return nil
-		}
-		return f([]*big.Rat{r})
-	}
-	return interval{end(a.low), end(a.high)}
 }
 
 // extreme returns the bounds of the least (sign −1) or the most (+1) of several.

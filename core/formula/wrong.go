@@ -110,3 +110,10 @@ func lastWord(runes []rune) string {
 	}
 	return string(text[start:])
 }
+
+// words returns the words of a text that may be names.
+func words(source string) []string {
+	return strings.FieldsFunc(source, func(r rune) bool {
+		return r != '_' && !unicode.IsLetter(r) && !unicode.IsDigit(r)
+	})
+}

@@ -10,6 +10,7 @@
 package odds
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -33,8 +34,9 @@ type Options struct {
 	Sample int    // passages of a sample; 0: SampleSize; below 0: none, and ErrSteps instead
 	Seed   uint64 // of the sample
 
-	// Context ends the work: then the error is its. Nil never does.
-	Context context.Context
+	// Context ends the work: then the error is its. Exact ends what is to be told
+	// exactly: then a sample is drawn. Nil never does.
+	Context, Exact context.Context
 }
 
 const (
@@ -42,6 +44,12 @@ const (
 	MostSteps = 1 << 20
 	// mostStates bounds the memory of each walk, whatever its steps, to some 150 MB.
 	mostStates = 1 << 19
+	// affordable is what drawing a passage may cost, see passage.Program.Cost: of dearer
+	// ones a sample has fewer, down to the fewest.
+	affordable = 2000
+	fewest     = 256
+	// mostPoints bounds the scores of all sampled scales together.
+	mostPoints = 1 << 18
 	// SampleSize makes the standard error of any share at most 0.002.
 	SampleSize = 1 << 16
 )
@@ -244,19 +252,14 @@ func (o *Odds) Remaining() map[string]float64 {
 // Of computes the odds of a program. The error is ErrSteps where they would take
 // too many steps and no sample is wanted, or the context's.
 func Of(p *passage.Program, with Options) (*Odds, error) {
-	if with.Steps == 0 {
-		with.Steps = MostSteps
-	}
+	with = with.whole()
 	if with.Shares == nil {
 		with.Shares = p.Expected()
 	}
 	o := &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
 		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
 		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}, Missing: map[string][]string{}}
-	if with.Context == nil {
-		with.Context = context.Background()
-	}
-	w := walks{p: p, assumed: p.Assume(with.Visitor, with.Shares), most: with.Steps, context: with.Context}
+	w := walks{p: p, assumed: p.Assume(with.Visitor, with.Shares), most: with.Steps, context: with.Exact}
 	scales := p.Scales()
 	found := make([]*Scale, len(scales))
 	var path, ends *walked
@@ -264,8 +267,8 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 	group.SetLimit(runtime.GOMAXPROCS(0))
 	group.Go(func() error { ends = w.ends(); return nil })
 	group.Go(func() error { path = w.path(); return nil })
-	for i := range scales {
-		group.Go(func() error { found[i] = w.scale(i); return nil })
+	for _, alike := range p.Alike() {
+		group.Go(func() error { w.scales(alike, found); return nil })
 	}
 	_ = group.Wait()
 	if err := with.Context.Err(); err != nil {
@@ -305,10 +308,23 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 		s.Size = SampleSize
 	}
 	o.Sampled = &s
-	if o.sample(w); with.Context.Err() != nil {
+	s.Size = min(s.Size, max(fewest, s.Size*affordable/p.Cost()), max(fewest, mostPoints/max(len(s.Scales), 1)))
+	if o.sample(with.Context, w); with.Context.Err() != nil {
 		return nil, fmt.Errorf("drawing a sample: %w", with.Context.Err())
 	}
 	return o, nil
+}
+
+// whole returns the options with what is meant where nothing is said.
+func (o Options) whole() Options {
+	o.Steps = cmp.Or(o.Steps, MostSteps)
+	if o.Context == nil {
+		o.Context = context.Background()
+	}
+	if o.Exact == nil {
+		o.Exact = o.Context
+	}
+	return o
 }
 
 // Band returns the outcome of the band that a score lies in, "" in an open one.

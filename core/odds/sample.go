@@ -2,6 +2,7 @@ package odds
 
 import (
 	"cmp"
+	"context"
 	"maps"
 	"math/big"
 	"math/rand/v2"
@@ -27,7 +28,7 @@ type tally struct {
 }
 
 // sample fills the parts of the odds that no walk could tell.
-func (o *Odds) sample(w walks) {
+func (o *Odds) sample(ctx context.Context, w walks) {
 	p, assumed := w.p, w.assumed
 	size := o.Sampled.Size
 	tallies := make([]tally, chunks)
@@ -40,7 +41,7 @@ func (o *Odds) sample(w walks) {
 			if c < size%chunks {
 				n++
 			}
-			tallies[c] = o.drawn(w, drawer, rand.New(rand.NewPCG(o.Sampled.Seed, uint64(c))), n)
+			tallies[c] = o.drawn(ctx, w, drawer, rand.New(rand.NewPCG(o.Sampled.Seed, uint64(c))), n)
 			return nil
 		})
 	}
@@ -71,7 +72,7 @@ func (o *Odds) sample(w walks) {
 }
 
 // drawn walks n passages.
-func (o *Odds) drawn(of walks, d *passage.Drawer, r *rand.Rand, n int) tally {
+func (o *Odds) drawn(ctx context.Context, of walks, d *passage.Drawer, r *rand.Rand, n int) tally {
 	p := of.p
 	t := tally{finishes: map[passage.Finish]int{}, scores: make([]map[scored]int, len(p.Scales())), seen: make([]int, p.Questions()),
 		lengths: make([]int, p.Questions()+1), names: make([]map[string]int, p.Questions())}
@@ -85,7 +86,7 @@ func (o *Odds) drawn(of walks, d *passage.Drawer, r *rand.Rand, n int) tally {
 	w := p.Walker()
 	keys := p.Scales()
 	for k := range n {
-		if k%16 == 15 && of.context.Err() != nil {
+		if k%16 == 15 && ctx.Err() != nil {
 			return t
 		}
 		d.Draw(r, in.Answers)

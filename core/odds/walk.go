@@ -51,7 +51,7 @@ type step struct {
 }
 
 func (w walks) path() *walked {
-	e, err := w.p.ExplorePath(w.context, w.assumed)
+	e, err := w.p.ExplorePath(w.context, w.assumed, w.most)
 	if err != nil {
 		return nil
 	}
@@ -60,36 +60,47 @@ func (w walks) path() *walked {
 }
 
 func (w walks) ends() *walked {
-	e, err := w.p.ExploreEnds(w.context, w.assumed)
+	e, err := w.p.ExploreEnds(w.context, w.assumed, w.most)
 	if err != nil {
 		return nil
 	}
 	return w.run(&walked{}, e)
 }
 
-// scale returns the distribution of scale i at the decision, nil if it takes too many steps.
-func (w walks) scale(i int) *Scale {
-	e, err := w.p.ExploreScale(w.context, w.assumed, i)
+// scales puts the distributions of scales that are alike into a list; it leaves nil
+// where they take too many steps.
+func (w walks) scales(alike []int, into []*Scale) {
+	e, err := w.p.ExploreScales(w.context, w.assumed, w.most, alike)
 	if err != nil {
-		return nil
+		return
 	}
 	r := w.run(&walked{}, e)
 	if r == nil {
-		return nil
+		return
 	}
-	scores := map[scored]float64{}
+	scores := make([]map[scored]float64, len(into))
+	for _, scale := range alike {
+		scores[scale] = map[scored]float64{}
+	}
 	for _, c := range r.places[len(r.places)-1].crowds {
 		for k, v := range c.vectors {
-			scores[scored{e.Score(c.move, v), c.move.End}] += c.shares[k]
+			if k%256 == 255 && w.context.Err() != nil {
+				return
+			}
+			e.Scores(c.move, v, func(scale int, score decimal.Decimal) {
+				scores[scale][scored{score, c.move.End}] += c.shares[k]
+			})
 		}
 	}
-	s := scaleOf(scores)
-	if low, high := s.Lowest(), s.Highest(); e.Partial() {
-		s.Within = w.p.Bounds()[i]
-	} else if len(s.Points) > 0 {
-		s.Within = passage.Bounds{Low: &low, High: &high}
+	for _, scale := range alike {
+		s := scaleOf(scores[scale])
+		if low, high := s.Lowest(), s.Highest(); e.Partial() {
+			s.Within = w.p.Bounds()[scale]
+		} else if len(s.Points) > 0 {
+			s.Within = passage.Bounds{Low: &low, High: &high}
+		}
+		into[scale] = s
 	}
-	return s
 }
 
 // scored is a score at the end of a passage.

@@ -30,14 +30,13 @@ var ErrNotFound = errors.New("among the passages that were drawn, none leads")
 // Find returns a passage that gets to a target: by walking all passages, or, where that
 // takes too many steps, by drawing some. The error is ErrUnreachable where it is proven
 // that there is none, ErrNotFound where none was drawn.
-func Find(ctx context.Context, p *passage.Program, with Options, t Target) (passage.Input, error) {
-	w, err := Witness(ctx, p, with.Visitor, with.Steps)
+func Find(p *passage.Program, with Options, t Target) (passage.Input, error) {
+	with = with.whole()
+	w, err := Witness(with.Exact, p, with.Visitor, with.Steps)
 	if err == nil {
 		return w.To(t)
 	}
-	if !errors.Is(err, ErrSteps) {
-		return passage.Input{}, err
-	}
+	ctx := with.Context
 	if i := slices.Index(quiz.InOrder(p.Quiz().Outcomes), t.Outcome); i >= 0 && !p.Possible()[i] {
 		return passage.Input{}, ErrUnreachable
 	}
@@ -79,10 +78,10 @@ func Witness(ctx context.Context, p *passage.Program, visitor *passage.Visitor, 
 		w.most = MostSteps
 	}
 	found := Witnesses{p: p}
-	if e, err := p.ExplorePath(ctx, w.assumed); err == nil {
+	if e, err := p.ExplorePath(ctx, w.assumed, w.most); err == nil {
 		found.path = w.run(&walked{traced: true}, e)
 	}
-	if e, err := p.ExploreEnds(ctx, w.assumed); err == nil {
+	if e, err := p.ExploreEnds(ctx, w.assumed, w.most); err == nil {
 		found.ends = w.run(&walked{traced: true}, e)
 	}
 	if found.path == nil || found.ends == nil {

@@ -13,8 +13,9 @@ import (
 // A compiler turns keys into positions. It runs on quizzes without problems,
 // so that every key is known.
 type compiler struct {
-	q *quiz.Quiz
-	p *Program
+	q     *quiz.Quiz
+	p     *Program
+	names formula.Names // that formulas may read
 }
 
 func newCompiler(q *quiz.Quiz) *compiler {
@@ -25,7 +26,7 @@ func newCompiler(q *quiz.Quiz) *compiler {
 		}
 		return m
 	}
-	return &compiler{q, &Program{
+	return &compiler{q: q, names: formula.NamesOf(q.FormulaNames()), p: &Program{
 		quiz:          q,
 		questionIndex: index(q.QuestionKeys()),
 		scaleIndex:    index(quiz.InOrder(q.Scales)),
@@ -247,7 +248,7 @@ func (c *compiler) scale(key string, s *quiz.Scale) {
 	if to.method == quiz.Formula {
 		c.p.formulas = true
 		// Check has compiled it before.
-		to.formula, _ = formula.Compile(s.Formula, c.q.FormulaNames())
+		to.formula, _ = formula.Compile(s.Formula, c.names)
 		for _, name := range to.formula.Names() {
 			if i, isScale := c.p.scaleIndex[name]; isScale {
 				to.reads = append(to.reads, operand{i, -1})

@@ -26,8 +26,9 @@ type target struct {
 
 const (
 	mostSweeps   = 2000
-	mostProducts = 1 << 25 // some 50 ms
+	mostProducts = 1 << 21 // some 10 ms
 	settled      = 1e-13
+	unsettled    = 1e-6
 	touching     = 1e-12
 )
 
@@ -52,6 +53,15 @@ func fit(want target, least, most int, mayBeNone bool) (d design, nearest target
 	}
 	nearest, misfit = d.nearest(want)
 	d.solve(nearest)
+	got, share := d.picked()
+	for i, w := range nearest.picked { // the last digits of a thousand answers take too long
+		if w >= 0 && math.Abs(got[i]-w) > unsettled {
+			nearest.picked[i], misfit = got[i], true
+		}
+	}
+	if nearest.none >= 0 {
+		nearest.none = share
+	}
 	return d, nearest, misfit
 }
 
@@ -228,23 +238,31 @@ func (d *design) sizes() [][]float64 {
 	return list
 }
 
+// fewer returns the chances of fewer than 0, 1, … picks.
+func fewer(sizes []float64) []float64 {
+	sums := make([]float64, len(sizes)+1)
+	for k, share := range sizes {
+		sums[k+1] = sums[k] + share
+	}
+	return sums
+}
+
+// within returns the chance of from to to picks, both included, from that of fewer.
+func within(fewer []float64, from, to int) float64 {
+	from, to = max(from, 0), min(to, len(fewer)-2)
+	if to < from {
+		return 0
+	}
+	return fewer[to+1] - fewer[from]
+}
+
 // both returns how likely an allowed number is picked with one member, and without it,
 // from the chances of picks before it and behind it.
 func (d *design) both(before, after []float64) (with, without float64) {
-	sums := make([]float64, len(after)+1)
-	for k, share := range after {
-		sums[k+1] = sums[k] + share
-	}
-	within := func(from, to int) float64 { // picks behind it
-		from, to = max(from, 0), min(to, len(after)-1)
-		if to < from {
-			return 0
-		}
-		return sums[to+1] - sums[from]
-	}
+	sums := fewer(after)
 	for k, share := range before {
-		with += share * within(d.least-k-1, d.most-k-1)
-		without += share * within(d.least-k, d.most-k)
+		with += share * within(sums, d.least-k-1, d.most-k-1)
+		without += share * within(sums, d.least-k, d.most-k)
 	}
 	if d.mayBeNone {
 		without += before[0] * after[0]

@@ -24,7 +24,7 @@ type draw struct {
 	named   []float64
 
 	design *design     // several picks; which rows of a grid are answered
-	sizes  [][]float64 // per member, the chance of k picks among it and those behind it
+	fewer  [][]float64 // per member, the chance of fewer than k picks among it and those behind it
 	rows   [][]float64 // of a grid: per row, rising to 1
 }
 
@@ -36,7 +36,9 @@ func (p *Program) Drawer(a *Assumption) *Drawer {
 		switch {
 		case q.form == ofSome, q.form == ofGrid:
 			to.design = &from.picks
-			to.sizes = to.design.sizes()
+			for _, sizes := range to.design.sizes() {
+				to.fewer = append(to.fewer, fewer(sizes))
+			}
 			for _, row := range from.rows {
 				to.rows = append(to.rows, rising(row))
 			}
@@ -98,15 +100,13 @@ func (d *draw) set(r *rand.Rand, picks []int16) []int16 {
 		some.mayBeNone = false
 	}
 	for o, chance := range s.chances {
-		with, without := 0.0, 0.0
-		for k, share := range d.sizes[o+1] {
-			if some.allowed(len(picks) + 1 + k) {
-				with += chance * share
-			}
-			if some.allowed(len(picks) + k) {
-				without += (1 - chance) * share
-			}
+		after, had := d.fewer[o+1], len(picks)
+		with := chance * within(after, some.least-had-1, some.most-had-1)
+		without := within(after, some.least-had, some.most-had)
+		if some.mayBeNone && had == 0 {
+			without += after[1]
 		}
+		without *= 1 - chance
 		if with > 0 && r.Float64()*(with+without) < with {
 			picks = append(picks, int16(o))
 		}

@@ -1,9 +1,11 @@
 package passage
 
 import (
+	"cmp"
 	"context"
 	"encoding/binary"
 	"errors"
+	"fmt"
 	"slices"
 
 	"omphalos/core/decimal"
@@ -24,7 +26,7 @@ type Explorer struct {
 	w walk
 
 	purpose purpose
-	track   int // the scale whose distribution is wanted, or none
+	tracks  []int // the scales whose distributions are wanted
 	assumed *Assumption
 
 	until     []int          // per scale: the last place that asks for it, −1 for none
@@ -75,39 +77,69 @@ type purpose uint8
 const (
 	forPath purpose = iota
 	forEnds
-	forScale
+	forScales
 )
 
 // ErrWide says that a question has too many different answers, or that too much
 // is added up, for all passages to be walked at once.
 var ErrWide = errors.New("too many different answers or sums to follow all passages at once")
 
-// ExplorePath returns an Explorer of which questions are seen and what answered:
+// ExplorePath returns an Explorer, for walks of so many steps at the most, of which questions are seen and what answered:
 // of a Finish only End and, where a then named it, Outcome are true. The error is
 // ErrWide or the context's.
-func (p *Program) ExplorePath(ctx context.Context, a *Assumption) (*Explorer, error) {
-	return p.explore(ctx, a, forPath, none)
+func (p *Program) ExplorePath(ctx context.Context, a *Assumption, most int) (*Explorer, error) {
+	return p.explore(ctx, a, forPath, most, nil)
 }
 
 // ExploreEnds returns an Explorer of outcomes and landings. The error is ErrWide.
-func (p *Program) ExploreEnds(ctx context.Context, a *Assumption) (*Explorer, error) {
-	return p.explore(ctx, a, forEnds, none)
+func (p *Program) ExploreEnds(ctx context.Context, a *Assumption, most int) (*Explorer, error) {
+	return p.explore(ctx, a, forEnds, most, nil)
 }
 
-// ExploreScale returns an Explorer of one scale: of a Finish only End and Score
-// are true. The error is ErrWide.
-func (p *Program) ExploreScale(ctx context.Context, a *Assumption, scale int) (*Explorer, error) {
-	return p.explore(ctx, a, forScale, scale)
+// ExploreScales returns an Explorer of scales: of a Finish only End is true, and Score.
+// The error is ErrWide or the context's.
+func (p *Program) ExploreScales(ctx context.Context, a *Assumption, most int, scales []int) (*Explorer, error) {
+	return p.explore(ctx, a, forScales, most, scales)
 }
 
-func (p *Program) explore(ctx context.Context, a *Assumption, why purpose, scale int) (*Explorer, error) {
+// Alike returns the scales in groups of which all come from the same in the end: they
+// are followed together.
+func (p *Program) Alike() [][]int {
+	var groups [][]int
+	at := map[string]int{}
+	for i := range p.scales {
+		from := p.scales[i].feeders
+		if p.scales[i].method != quiz.Formula {
+			from = []operand{{i, none}}
+		}
+		key := fmt.Sprint(slices.SortedFunc(slices.Values(from), func(a, b operand) int {
+			return cmp.Or(cmp.Compare(a.scale, b.scale), cmp.Compare(a.question, b.question))
+		}))
+		k, known := at[key]
+		if !known {
+			k = len(groups)
+			at[key], groups = k, append(groups, nil)
+		}
+		groups[k] = append(groups[k], i)
+	}
+	return groups
+}
+
+func (p *Program) explore(ctx context.Context, a *Assumption, why purpose, most int, scales []int) (*Explorer, error) {
 	n := len(p.scales)
-	e := &Explorer{p: p, purpose: why, track: scale, assumed: a, verdicts: map[*condition]Verdict{}, held: map[*tableRule]Verdict{}}
+	e := &Explorer{p: p, purpose: why, tracks: scales, assumed: a, verdicts: map[*condition]Verdict{}, held: map[*tableRule]Verdict{}}
 	e.w = walk{p: p, visitor: a.Visitor, answers: make(Answers, len(p.questions)), seen: make([]bool, len(p.questions)),
 		sums: make([]decimal.Decimal, n), counts: make([]int64, n), lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n),
 		fed: make([]bool, n), values: make([]decimal.Decimal, n), fresh: make([]bool, n), outcome: none}
 	e.liveness()
 	e.meet()
+	room := mostAmounts
+	for i := range p.questions {
+		most -= e.width(i) // each is a step for one state at least
+		if room -= e.width(i) * n; most < 0 || room < 0 {
+			return nil, ErrWide
+		}
+	}
 	pieces := make([][]piece, len(p.questions))
 	for i := range p.questions {
 		var err error
@@ -128,6 +160,9 @@ func (p *Program) explore(ctx context.Context, a *Assumption, why purpose, scale
 // Partial tells whether there are kinds of visitor that are not followed: what nobody
 // else gets to may be reached by them.
 func (e *Explorer) Partial() bool { return e.partial }
+
+// mostAmounts bounds what all answers together are said to add, by answer and scale.
+const mostAmounts = 1 << 22
 
 // A Memory is what is remembered of earlier answers, and of the visitor, where
 // something later asks for it. Equal Memories are the same.
@@ -360,11 +395,13 @@ func (e *Explorer) scores() []decimal.Decimal {
 	return scores
 }
 
-// Score returns the tracked scale's score at the end.
-func (e *Explorer) Score(m Move, v Vector) decimal.Decimal {
+// Scores calls f with the score at the end of each scale that is followed.
+func (e *Explorer) Scores(m Move, v Vector, f func(scale int, score decimal.Decimal)) {
 	e.recall(m.Memory)
 	e.load(v)
-	return e.w.score(e.track)
+	for _, scale := range e.tracks {
+		f(scale, e.w.score(scale))
+	}
 }
 
 // Length returns how many questions passages with a Vector have been asked.

@@ -33,7 +33,7 @@ func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case
 	for i := range scratch.questions {
 		scratch.questions[i].words = &wordClasses{}
 	}
-	c := compiler{p.quiz, &scratch}
+	c := compiler{q: p.quiz, p: &scratch}
 	clauses := make([]*condition, len(tests))
 	for i, t := range tests {
 		clauses[i] = c.condition(&quiz.Condition{Subject: s, Test: t})

@@ -47,9 +47,9 @@ func (e *Explorer) liveness() {
 		}
 		e.feeders()
 	}
-	if e.track != none {
-		e.noteScale(e.track, end)
-		e.alone[e.track] = false
+	for _, scale := range e.tracks {
+		e.noteScale(scale, end)
+		e.alone[scale] = false
 	}
 	e.fills()
 	for i := range n {

@@ -231,6 +231,18 @@ func (e *Explorer) byValue(i int) bool {
 	return false
 }
 
+// width returns how many answers to question i are told apart at the least.
+func (e *Explorer) width(i int) int {
+	q := &e.p.questions[i]
+	switch {
+	case q.form == ofOne:
+		return len(q.answers)
+	case q.form == ofAmount && e.byValue(i):
+		return int(min(q.lattice.Count(), MostValues))
+	}
+	return 1
+}
+
 // numbersOf returns the answers to a question that is a number or a date. The error is
 // ErrWide where they are too many to be told apart.
 func (e *Explorer) numbersOf(i int) ([]piece, error) {

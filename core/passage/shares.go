@@ -373,8 +373,13 @@ func (p *Program) Ways(i int) *big.Int {
 	all := new(big.Int)
 	switch {
 	case q.form == ofSome:
-		for k := max(q.minPicks, 1); k <= q.maxPicks; k++ {
-			all.Add(all, new(big.Int).Binomial(n.Int64(), int64(k)))
+		sets := big.NewInt(1) // of k answers: n over k
+		for k := 1; k <= q.maxPicks; k++ {
+			sets.Mul(sets, big.NewInt(int64(len(q.answers)-k+1)))
+			sets.Quo(sets, big.NewInt(int64(k)))
+			if k >= q.minPicks {
+				all.Add(all, sets)
+			}
 		}
 	case q.form == ofGrid:
 		if q.skippable() { // a row can be left alone

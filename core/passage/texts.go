@@ -68,7 +68,7 @@ func mailStep(state int, r rune) int {
 }
 
 // mostTextStates bounds the search for texts.
-const mostTextStates = 1 << 15
+const mostTextStates = 1 << 13
 
 // wordClasses are the ways in which the conditions of a quiz tell the answers to one
 // question in words apart. They are found when they are asked for first.
@@ -345,6 +345,14 @@ func (t *tongue) texts(clauses []*condition) (list []string, whole bool) {
 				whole = m.add(word) && whole
 			}
 		}
+	}
+	if !whole { // too many words, or comparisons that no search answers
+		for _, c := range clauses {
+			for i := range c.words {
+				list = append(list, c.source.Value.Items[i].String())
+			}
+		}
+		return append(list, "…"), false
 	}
 	other := rune(0)
 	for _, r := range t.others {

@@ -63,15 +63,16 @@ func (v *Visitor) Set(name, value string) bool {
 }
 
 // ErrFact says that a fact of a visitor is not what it must be.
-var ErrFact = errors.New("is no such fact of a visitor")
+var ErrFact = errors.New("is not what it must be")
 
 // Read is Set for what comes from outside: a country is one of ISO 3166-1 alpha-2, in
 // capitals or not, a language a subtag of BCP 47, a date, a time and a weekday are
 // written as Visitor has them; nothing is not known. The error wraps ErrFact.
 func (v *Visitor) Read(name, value string) error {
 	value = strings.TrimSpace(value)
+	given := value
 	wrong := func(such string) error {
-		return fmt.Errorf("visitor.%s: %q %w: write %s", name, clip(value), ErrFact, such)
+		return fmt.Errorf("visitor.%s: %q %w: %s", name, clip(given), ErrFact, such)
 	}
 	if value == "" {
 		return nil

@@ -307,7 +307,7 @@ func (c *checker) scale(key string, s *Scale) {
 // formulas checks each formula, and that none leads back to itself.
 func (c *checker) formulas() {
 	reads := map[string][]string{}
-	names := c.q.FormulaNames()
+	names := formula.NamesOf(c.q.FormulaNames())
 	for _, key := range InOrder(c.q.Scales) {
 		s := c.q.Scales[key]
 		if s.Method != Formula {

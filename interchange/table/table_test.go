@@ -183,8 +183,8 @@ func TestTextsOfTables(t *testing.T) {
 	assert.Equal(t, []string{
 		"line 2: does not fit the heading: it has 2 cells, and the heading has 4",
 		"line 3: cell 2 is not UTF-8: it may be Latin-1 (ISO 8859-1), as older spreadsheets write it; save the table as UTF-8",
-		"line 4: visitor.country: \"Ireland\" is no such fact of a visitor: write two letters, such as IE (ISO 3166-1)",
-		"line 5: visitor.date: \"30.4.2026\" is no such fact of a visitor: write a date such as 2026-04-30",
+		"line 4: visitor.country: \"Ireland\" is not what it must be: two letters, such as IE (ISO 3166-1)",
+		"line 5: visitor.date: \"30.4.2026\" is not what it must be: a date such as 2026-04-30",
 		"line 7: cell 2 holds the character NUL",
 	}, bad)
 	_, _, err = score("\xff\xfei\x00d\x00")
