@@ -8,6 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/decimal"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
@@ -73,6 +74,23 @@ func rated(rows, columns int) quiztest.Maker {
 	return m
 }
 
+// numbers makes a quiz of choices and numbers that weigh by a factor: ten from 0 to
+// 1000, or one from 0 to 10,000.
+func numbers(choices, many int) quiztest.Maker {
+	m := tally(choices, 5)
+	high := int64(1000)
+	if many == 1 {
+		high = 10_000
+	}
+	for i := range many {
+		factor, step := decimal.FromInt(int64(1+i%3))/2, decimal.One
+		q := m.Ask(fmt.Sprintf("n%d", i), quiz.Number)
+		q.Required, q.Limits = true, &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(high), Step: &step}
+		q.Weigh = map[string]*quiz.Weighing{"need": {Factor: &factor}}
+	}
+	return m
+}
+
 // BenchmarkOdds tells the time, the most states that one question had, and the part
 // of the outcomes that is exact: 1 or 0.
 func BenchmarkOdds(b *testing.B) {
@@ -83,6 +101,8 @@ func BenchmarkOdds(b *testing.B) {
 		"20-questions-5-answers-8-pulls":    pulling(20, 5, 8),
 		"grid-of-7-rows-5-columns":          rated(7, 5),
 		"40-questions-8-answers-one-weight": tally(40, 8),
+		"40-questions-10-numbers":           numbers(30, 10),
+		"5-questions-1-number-of-10001":     numbers(4, 1),
 	} {
 		b.Run(name, func(b *testing.B) {
 			p := m.Compile(b)

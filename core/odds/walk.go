@@ -169,15 +169,15 @@ func (w walks) run(r *walked, e *passage.Explorer) *walked {
 	})
 	ahead := 0 // effects of the questions to come
 	for i := range n {
-		ahead += len(e.Effects(i))
+		ahead += r.width(i)
 	}
 	for i := range n {
 		states := r.places[i].states()
 		grows := states > r.states
 		r.states = max(r.states, states)
 		work := states + crowdWork*len(r.places[i].crowds)
-		ahead -= len(e.Effects(i))
-		r.steps += work * len(e.Effects(i))
+		ahead -= r.width(i)
+		r.steps += work * r.width(i)
 		// Where states still become more, half as many steps for each question to come
 		// are the least to be expected: it is no use to go on until the last is spent.
 		if r.steps > w.most || work > mostStates || grows && r.steps+work*ahead/2 > w.most {
@@ -207,8 +207,8 @@ func (r *walked) step(ctx context.Context, i int, c *crowd) {
 	share := c.share()
 	r.seen[i] += share
 	r.reached[i] = true
-	effects := r.e.Effects(i)
-	for k := range effects {
+	effects, runs := r.e.Effects(i), r.runs(i)
+	for k := 0; k < len(effects); k++ {
 		if k%256 == 255 && ctx.Err() != nil {
 			return
 		}
@@ -217,11 +217,22 @@ func (r *walked) step(ctx context.Context, i int, c *crowd) {
 		if same {
 			at := r.at(to)
 			into := r.places[at].crowd(to)
+			if len(runs) > 0 && runs[0].From == k {
+				r.steps += r.slide(ctx, c, &runs[0], into, at, f)
+				k, runs = k+runs[0].Count-1, runs[1:]
+				continue
+			}
 			for n, v := range c.vectors {
 				r.put(into, r.e.Narrow(at, v.Add(f)), c, n, i, k, f)
 			}
 			r.count(i, f, to, share*f.Share)
 			continue
+		}
+		if len(runs) > 0 && k >= runs[0].From { // does not go the same way for all
+			r.steps += len(c.vectors)
+			if k+1 == runs[0].From+runs[0].Count {
+				runs = runs[1:]
+			}
 		}
 		for n, v := range c.vectors {
 			if n%4096 == 4095 && ctx.Err() != nil {
@@ -234,6 +245,24 @@ func (r *walked) step(ctx context.Context, i int, c *crowd) {
 			r.count(i, f, to, c.shares[n]*f.Share)
 		}
 	}
+}
+
+// runs returns the runs of question i, none where each way is counted or traced.
+func (r *walked) runs(i int) []passage.Run {
+	if r.counts || r.traced {
+		return nil
+	}
+	return r.e.Runs(i)
+}
+
+// width is in how many steps a state is led on from question i: a run's are counted
+// where they are made.
+func (r *walked) width(i int) int {
+	n := len(r.e.Effects(i))
+	for _, run := range r.runs(i) {
+		n -= run.Count - 1
+	}
+	return n
 }
 
 // put leads the n-th of a crowd to where an effect leads.

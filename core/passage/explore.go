@@ -49,6 +49,7 @@ type Explorer struct {
 	classes [][]Value
 	signed  []map[string]int
 	effects [][]Effect
+	runs    [][]Run
 
 	fields    []field
 	masks     []Vector

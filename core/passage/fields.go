@@ -110,6 +110,10 @@ func (e *Explorer) lay(pieces [][]piece) error {
 	}
 	e.clamp()
 	e.begin()
+	e.runs = make([][]Run, len(pieces))
+	for i := range pieces {
+		e.runs[i] = e.findRuns(i)
+	}
 	return nil
 }
 
