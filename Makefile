@@ -35,7 +35,12 @@ assets-unchanged: assets
 # The race detector watches the rooms where goroutines meet.
 test: tools assets-unchanged check
 	$(GO) test -race ./core/... ./interchange/... ./store/... ./cmd/...
+	$(GO) test ./core/odds -run '$(PROVEN)' -rapid.checks=$(or $(QUIZZES),2000)
 	$(GO) test -timeout 20m ./web/...
+
+# Odds against a walk over every passage, and against respondents at random. make test
+# QUIZZES=20000 takes more of them.
+PROVEN = ^(TestOddsAreThoseOfEveryPassage|TestNobodyGetsToWhatIsOutOfReach|TestWitnessesGetThere)$$$$
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./...

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+	"sync"
 	"time"
 
 	"golang.org/x/crypto/argon2"
@@ -48,7 +49,7 @@ func (s *Store) SignIn(email, password string) (*User, error) {
 	}
 	stored := u.Password
 	if result.RowsAffected == 0 {
-		stored = nobody
+		stored = nobody()
 	}
 	if !matches(stored, password) || result.RowsAffected == 0 {
 		return nil, ErrSignIn
@@ -71,7 +72,7 @@ const (
 	hashPasses = 2
 )
 
-var nobody = hash("nobody has this password")
+var nobody = sync.OnceValue(func() string { return hash("nobody has this password") })
 
 func hash(password string) string {
 	salt := make([]byte, 16)

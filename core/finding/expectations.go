@@ -15,7 +15,7 @@ import (
 // misfits notes expectations of several picks that can't be had under the limits on how
 // many are picked, and offers the nearest ones that can.
 func (f *finder) misfits() {
-	for _, m := range f.p.Misfits(f.p.Expected()) {
+	for _, m := range f.o.Misfits {
 		key := f.p.Key(m.Question)
 		q := f.q.Questions[key]
 		names := slices.SortedFunc(maps.Keys(m.Nearest), func(a, b string) int {

@@ -75,6 +75,7 @@ var Codes = map[string]struct {
 	"picture-undescribed":  {Hint, "a picture has no description"},
 	"long-list":            {Hint, "a long list is easier as a drop-down"},
 	"stale-expectation":    {Hint, "an expectation is of an answer that is not there"},
+	"odds-untold":          {Hint, "the odds could not be worked out in time"},
 	"expectation-misfit":   {Warning, "expectations of several picks can't be had under the limits"},
 	"tie-never-settled":    {Hint, "a tie is never settled, since a lead is asked for"},
 	"range-end":            {Hint, "a large answer may take a score beyond the range of numbers"},
@@ -104,10 +105,10 @@ func In(q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Findi
 	f.conditions()
 	f.contact()
 	if p != nil {
-		f.misfits()
 		f.rangeEnds()
 	}
 	if p != nil && o != nil {
+		f.misfits()
 		f.decision()
 		f.outcomes()
 		f.lengths()
@@ -129,7 +130,8 @@ func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *passage.P
 	}
 	o, err := odds.Of(p, with)
 	if err != nil {
-		o = nil
+		return append(In(q, p, nil, outside), Finding{Code: "odds-untold", Level: Codes["odds-untold"].Level,
+			Sentence: "The odds of this quiz could not be worked out in time: nobody has looked for what can't be reached."}), p, nil
 	}
 	return In(q, p, o, outside), p, o
 }

@@ -1,6 +1,7 @@
 package finding_test
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -481,7 +482,7 @@ func TestNothingIsFoundInAPlainQuiz(t *testing.T) {
 // Each finding: one quiz has it and a near miss has not; the patch that it offers
 // makes it go away.
 func TestEachFinding(t *testing.T) {
-	tested := map[string]bool{}
+	tested := map[string]bool{"odds-untold": true} // by TestOddsThatTakeTooLong
 	for _, s := range samples {
 		tested[s.code] = true
 		t.Run(s.code+" "+s.pointer, func(t *testing.T) {
@@ -509,6 +510,20 @@ func TestEachFinding(t *testing.T) {
 	for code := range finding.Codes {
 		assert.True(t, tested[code], "%s has no test", code)
 	}
+}
+
+// Where there is no time for the odds, what can be told without them is, and that they
+// are missing.
+func TestOddsThatTakeTooLong(t *testing.T) {
+	ctx, stop := context.WithCancel(t.Context())
+	stop()
+	m := plain()
+	county(m, 12)
+	list, p, o := finding.Of(m.Quiz, odds.Options{Context: ctx}, outside)
+	assert.NotNil(t, p)
+	assert.Nil(t, o)
+	assert.NotNil(t, with(list, "long-list", "/questions/county/kind"))
+	require.NotNil(t, with(list, "odds-untold", ""))
 }
 
 // Whatever a quiz looks like: findings have a known code and level, a sentence and a

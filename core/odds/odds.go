@@ -89,6 +89,9 @@ type Odds struct {
 	Partial  bool                          `json:"partial,omitzero"` // some kinds of visitor were not followed: what has no entry may be reached by them
 	Possible map[string]bool               `json:"possible"`         // by outcome: false is proven out of reach
 
+	// Misfits are questions whose shares can't be had: they are told with the nearest.
+	Misfits []passage.Misfit `json:"-"`
+
 	Held map[*quiz.Condition]passage.Verdict   `json:"-"` // by condition of the document; none for what was never asked
 	Rows map[string]map[string]passage.Verdict `json:"-"` // by step and row of a decision table
 	// Missing are the fill-ins of answers that some respondents have not given, by the
@@ -294,6 +297,7 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 		_, reached := o.Outcomes[key]
 		o.Possible[key] = reached || may && (ends == nil || o.Partial)
 	}
+	o.Misfits = w.assumed.Misfits(p)
 	for _, a := range p.Assumes(with.Shares) {
 		o.Assumed = append(o.Assumed, Assumed{p.Key(a.Question), a.Because})
 	}

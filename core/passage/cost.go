@@ -11,7 +11,7 @@ func (p *Program) Cost() int {
 		case q.form == ofOne:
 			each = 1
 		case q.form == ofSome:
-			each *= 16
+			each *= 64 // each is drawn under the condition that the limits are met
 		}
 		adds := 0
 		for _, a := range q.answers {

@@ -26,7 +26,7 @@ type target struct {
 
 const (
 	mostSweeps   = 2000
-	mostProducts = 1 << 21 // some 10 ms
+	mostProducts = 1 << 20 // some 10 ms
 	settled      = 1e-13
 	unsettled    = 1e-6
 	touching     = 1e-12

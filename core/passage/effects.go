@@ -39,7 +39,7 @@ type piece struct {
 const MostPieces = MostValues + 1
 
 // mostWork bounds how many steps it takes to put the answers to one question together.
-const mostWork = 1 << 17
+const mostWork = 1 << 16
 
 // Effects returns what the answers to question i do, merged.
 func (e *Explorer) Effects(i int) []Effect { return e.effects[i] }

@@ -407,25 +407,20 @@ type Misfit struct {
 }
 
 // Misfits returns the questions whose shares can't be had.
-func (p *Program) Misfits(shares Shares) []Misfit {
+func (a *Assumption) Misfits(p *Program) []Misfit {
 	var list []Misfit
-	for i := range p.questions {
-		q := &p.questions[i]
-		percents := shares[q.key]
-		if len(percents) == 0 || q.form != ofSome {
-			continue
-		}
-		e := p.expect(i, percents)
-		if !e.misfit {
+	for i := range a.each {
+		q, e := &p.questions[i], &a.each[i]
+		if !e.misfit || q.form != ofSome {
 			continue
 		}
 		m := Misfit{i, map[string]float64{}}
-		for o, a := range q.answers {
-			if _, named := percents[a.key]; named {
-				m.Nearest[a.key] = 100 * e.nearest.picked[o]
+		for o, answer := range q.answers {
+			if e.nearest.picked[o] >= 0 {
+				m.Nearest[answer.key] = 100 * e.nearest.picked[o]
 			}
 		}
-		if _, named := percents[SkippedName]; named && q.skippable() {
+		if e.nearest.none >= 0 {
 			m.Nearest[SkippedName] = 100 * e.nearest.none
 		}
 		list = append(list, m)

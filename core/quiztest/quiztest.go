@@ -3,6 +3,7 @@ package quiztest
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -65,7 +66,11 @@ func Amounts(s string) map[string]decimal.Decimal {
 // Decide adds a step to the decision.
 func (m Maker) Decide(s quiz.Step) *quiz.Step {
 	s.Order = float64(len(m.Decision.Steps))
-	m.Decision.Steps["step_"+string(rune('a'+len(m.Decision.Steps)))] = &s
+	key := "step_" + string(rune('a'+len(m.Decision.Steps)))
+	if len(m.Decision.Steps) > 25 {
+		key = "step_" + strconv.Itoa(len(m.Decision.Steps))
+	}
+	m.Decision.Steps[key] = &s
 	return &s
 }
 

@@ -13,6 +13,7 @@ import (
 	"path"
 	"strconv"
 	"strings"
+	"sync"
 )
 
 //go:embed dist
@@ -21,12 +22,15 @@ var dist embed.FS
 // Prefix is where Handler serves.
 const Prefix = "/assets/"
 
-var (
-	versions = map[string]string{}
-	packed   = map[string][]byte{} // texts, compressed by gzip
-)
+// built is what is told of the files: it is worked out when one is asked for first, since
+// most commands serve none.
+type built struct {
+	versions map[string]string
+	packed   map[string][]byte // texts, compressed by gzip
+}
 
-func init() {
+var files = sync.OnceValue(func() built {
+	b := built{map[string]string{}, map[string][]byte{}}
 	files, err := dist.ReadDir("dist")
 	if err != nil {
 		panic("assets: " + err.Error())
@@ -37,12 +41,13 @@ func init() {
 			panic("assets: " + err.Error())
 		}
 		sum := sha256.Sum256(data)
-		versions[f.Name()] = hex.EncodeToString(sum[:6])
+		b.versions[f.Name()] = hex.EncodeToString(sum[:6])
 		if kinds[path.Ext(f.Name())] != "" {
-			packed[f.Name()] = pack(data)
+			b.packed[f.Name()] = pack(data)
 		}
 	}
-}
+	return b
+})
 
 // kinds are the types of the files that compressing makes smaller.
 var kinds = map[string]string{".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".svg": "image/svg+xml"}
@@ -61,7 +66,7 @@ func pack(data []byte) []byte {
 // Send writes a text of the files, compressed where the browser takes that; false for
 // others.
 func Send(w http.ResponseWriter, r *http.Request, name string) bool {
-	data := packed[name]
+	data := files().packed[name]
 	if data == nil {
 		return false
 	}
@@ -84,15 +89,15 @@ func Send(w http.ResponseWriter, r *http.Request, name string) bool {
 }
 
 // Path returns the address of a file, which changes with its content.
-func Path(name string) string { return Prefix + name + "?v=" + versions[name] }
+func Path(name string) string { return Prefix + name + "?v=" + files().versions[name] }
 
 // Handler serves the files. Those that are asked for by Path may be kept for good.
 func Handler() http.Handler {
-	files, err := fs.Sub(dist, "dist")
+	served, err := fs.Sub(dist, "dist")
 	if err != nil {
 		panic("assets: " + err.Error())
 	}
-	server := http.StripPrefix(Prefix, http.FileServerFS(files))
+	server := http.StripPrefix(Prefix, http.FileServerFS(served))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.URL.RawQuery != "" {
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")

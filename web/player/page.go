@@ -158,23 +158,30 @@ func rangeOf(q *quiz.Question) inputRange {
 	return r
 }
 
-// picksOf says how many answers may be chosen, where that is not any number.
+// picksOf says how many answers may be chosen, where that is not any number: a least
+// number is of those who choose any, and only a question that is required must be answered.
 func picksOf(q *quiz.Question) string {
 	if q.Kind != quiz.Several || q.Picks == nil {
 		return ""
 	}
 	least, most := q.Picks.Min, q.Picks.Max
+	words := ""
 	switch {
 	case least > 0 && most == least:
-		return fmt.Sprintf("Choose %d.", least)
-	case least > 0 && most > 0:
-		return fmt.Sprintf("Choose %d to %d.", least, most)
+		words = fmt.Sprintf("Choose %d", least)
+	case least > 1 && most > 0:
+		words = fmt.Sprintf("Choose %d to %d", least, most)
 	case most > 0:
 		return fmt.Sprintf("Choose up to %d.", most)
-	case least > 0:
-		return fmt.Sprintf("Choose at least %d.", least)
+	case least > 1:
+		words = fmt.Sprintf("Choose at least %d", least)
+	default:
+		return ""
 	}
-	return ""
+	if !q.Required {
+		words += ", or none"
+	}
+	return words + "."
 }
 
 type answerView struct {

@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -168,14 +169,35 @@ func (sh *sheet) Told() bool { return sh.odds != nil }
 // Exact tells whether what is seen and answered is no sample.
 func (sh *sheet) Exact() bool { return sh.odds != nil && sh.odds.ExactPath() }
 
-// SampleNote says what the shares of outcomes are told from where they are sampled.
-func (sh *sheet) SampleNote() string {
-	if sh.odds == nil || sh.odds.ExactOutcomes() {
-		return ""
+// Notes say what the odds rest on where they are not all exact or not all counted.
+func (sh *sheet) Notes() (notes []string) {
+	if sh.odds == nil {
+		if sh.program != nil {
+			return []string{"The odds of this quiz could not be worked out in time. The quiz itself works; shares, threads and what would be found from them are missing here."}
+		}
+		return nil
 	}
-	s := sh.odds.Sampled
-	return message.NewPrinter(language.English).Sprintf("Shares of outcomes are from a sample of %d passages, ± %.1f %%: too many scores decide together to follow them all.", s.Size, 100*s.Error(0.5))
+	if !sh.odds.ExactOutcomes() {
+		s := sh.odds.Sampled
+		notes = append(notes, message.NewPrinter(language.English).Sprintf("Shares of outcomes are from a sample of %d passages, ± %.1f %%: too many scores and values decide together to follow them all.", s.Size, 100*s.Error(0.5)))
+	}
+	for _, a := range sh.odds.Assumed {
+		label := quoted(sh.Doc.Questions[a.Question].Label, a.Question)
+		switch a.Because {
+		case "words":
+			notes = append(notes, fmt.Sprintf("How many write what in %s nobody can count: as many one way as another, until you say what you expect beside the question.", label))
+		case "no limits":
+			notes = append(notes, fmt.Sprintf("%s has no limits: every stretch that a condition or a bracket tells apart is taken to be as likely as the others. Give it limits to have its values counted.", label))
+		}
+	}
+	if sh.odds.Partial {
+		notes = append(notes, "Conditions tell more kinds of visitor apart than are followed here: what nobody seems to get to may be reached by some of them.")
+	}
+	return notes
 }
+
+// quoted puts words in quotation marks, or the key where there are none.
+func quoted(words, key string) string { return "“" + cmp.Or(strings.TrimSpace(words), key) + "”" }
 
 // Length says how long the quiz is.
 func (sh *sheet) Length() string {

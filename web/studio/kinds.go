@@ -5,9 +5,11 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"omphalos/core/decimal"
 	"omphalos/core/edit"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 )
 
@@ -176,7 +178,7 @@ type slide struct {
 }
 
 func (sh *sheet) slide(question, name, path, label string) slide {
-	s := slide{Path: path + "/expect/" + name, Name: label, Words: fmt.Sprintf("Expected share of %s", label)}
+	s := slide{Path: path + "/expect/" + quiz.Escape(name), Name: label, Words: fmt.Sprintf("Expected share of %s", label)}
 	if sh.odds != nil && sh.odds.Seen[question] > 0 {
 		s.Share = sh.odds.Answers[question][name] / sh.odds.Seen[question]
 	}
@@ -192,13 +194,38 @@ func (sh *sheet) spread(q *quiz.Question, key, path string) []slide {
 	if sh.Observed || q.Kind != quiz.Rating && q.Kind != quiz.Stars {
 		return nil
 	}
-	low, high := q.Range()
-	var list []slide
-	for n := low; n <= high && len(list) <= mostSlides; n += decimal.One {
-		list = append(list, sh.slide(key, n.String(), path, n.String()))
-	}
-	if len(list) > mostSlides {
+	values := q.Lattice()
+	if values.Count() > mostSlides {
 		return nil
+	}
+	var list []slide
+	for i := range values.Count() {
+		n := values.At(i).String()
+		list = append(list, sh.slide(key, n, path, n))
+	}
+	return list
+}
+
+// heard lists the ways in which conditions tell the answers to a question in words
+// apart, with their shares: nobody can count those, so the marketer says what to expect.
+func (sh *sheet) heard(q *quiz.Question, key, path string) []slide {
+	if sh.program == nil || q.Kind.HasAnswers() || q.Kind.Numeric() || q.Kind == quiz.Date {
+		return nil
+	}
+	var list []slide
+	for _, name := range sh.program.Names(sh.program.Position(key)) {
+		if name == passage.SkippedName {
+			continue
+		}
+		label := "Whoever writes what " + strings.ReplaceAll(name, " and ", " and what ")
+		if name == "else" {
+			label = "Whoever writes anything else"
+		}
+		s := sh.slide(key, name, path, label)
+		if sh.Observed {
+			s.Path = ""
+		}
+		list = append(list, s)
 	}
 	return list
 }

@@ -31,6 +31,8 @@ type questionPart struct {
 	Setup     setup
 	Grid      []gridRow
 	Value     *value   // of numbers and dates
+	Heard     []slide  // of words: what conditions tell apart
+	Columns   []column // of the ledger
 	Even      []column // scales that can be weighed on, where it weighs
 	Thread    threadRow
 	After     threadRow // beside what follows the answers
@@ -76,7 +78,7 @@ type cell struct {
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := "/questions/" + key
-	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path),
+	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path), Heard: sh.heard(q, key, path), Columns: sh.Columns,
 		When: sh.when(path+"/showWhen", fmt.Sprintf("question %d shows", i+1), q.ShowWhen), Thens: sh.thenRules(q, path, i),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {

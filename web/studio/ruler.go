@@ -18,7 +18,8 @@ type ruler struct {
 	Ticks     []tick
 	Cuts      []cutMark
 	Bands     []band
-	Told      bool // the bars are the distribution
+	Told      bool    // the bars are the distribution
+	Away      float64 // the share that has a score and does not come here
 }
 
 type bar struct {
@@ -131,7 +132,8 @@ func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decim
 	}
 	type bin struct {
 		from, to decimal.Decimal
-		share    float64
+		share    float64 // of those who come to the decision
+		away     float64 // of those who end elsewhere
 		outcome  string
 	}
 	wide := unit * decimal.Decimal((len(points)+mostBars-1)/mostBars)
@@ -139,18 +141,25 @@ func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decim
 	for _, p := range points {
 		outcome := odds.Band(s, p.Score)
 		if n := len(bins); n > 0 && bins[n-1].outcome == outcome && p.Score-bins[n-1].from < wide {
-			bins[n-1].to, bins[n-1].share = p.Score, bins[n-1].share+p.Share
+			bins[n-1].to = p.Score
 		} else {
-			bins = append(bins, bin{p.Score, p.Score, p.Share, outcome})
+			bins = append(bins, bin{from: p.Score, to: p.Score, outcome: outcome})
 		}
+		b := &bins[len(bins)-1]
+		b.share, b.away = b.share+p.Share-p.Named-p.Parted, b.away+p.Named+p.Parted
+		r.Away += p.Named + p.Parted
 	}
-	dense := func(b bin) float64 { return b.share / float64((b.to-b.from)/unit+1) }
+	dense := func(b bin, share float64) float64 { return share / float64((b.to-b.from)/unit+1) }
 	most := 0.0
 	for _, b := range bins {
-		most = max(most, dense(b))
+		most = max(most, dense(b, b.share+b.away))
 	}
 	for _, b := range bins {
-		height := max(dense(b)/most*barsHighest, 1)
+		height := dense(b, b.share) / most * barsHighest
+		away := dense(b, b.away) / most * barsHighest
+		if height+away < 1 {
+			height = 1
+		}
 		w := (b.to - b.from + unit).Float64() * r.PerScore
 		gap := min(1, w/4)
 		words := b.from.String()
@@ -158,6 +167,9 @@ func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decim
 			words += " to " + b.to.String()
 		}
 		r.Bars = append(r.Bars, bar{X: x(b.from) + gap/2, Y: barsBase - height, Width: w - gap, Height: height, Class: hueOf(q, b.outcome), Words: words})
+		if away > 0 {
+			r.Bars = append(r.Bars, bar{X: x(b.from) + gap/2, Y: barsBase - height - away, Width: w - gap, Height: away, Class: "to-away", Words: words})
+		}
 	}
 }
 
@@ -222,7 +234,7 @@ func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Poin
 				i = j + 1
 			}
 		}
-		r.Bands[i].Share += p.Share
+		r.Bands[i].Share += p.Share - p.Named - p.Parted
 	}
 	for i, k := range s.CutKeys() {
 		r.Cuts = append(r.Cuts, cutMark{k, path + "/cuts/" + k + "/at", s.Cuts[k].At.String(), x(s.Cuts[k].At), r.Bands[i].Name, r.Bands[i+1].Name})

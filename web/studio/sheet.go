@@ -3,12 +3,14 @@ package studio
 import (
 	"bytes"
 	"cmp"
+	"context"
 	"fmt"
 	"html/template"
 	"net/http"
 	"reflect"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -122,7 +124,11 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 		return nil, err
 	}
 	sh.eyes = s.eyes(c, z)
-	with := odds.Options{Steps: mostSteps, Sample: sampleSize, Visitor: &sh.eyes.Visitor}
+	timed, stop := context.WithTimeout(c.Request.Context(), mostTime)
+	defer stop()
+	exact, stop := context.WithTimeout(timed, exactTime)
+	defer stop()
+	with := odds.Options{Steps: mostSteps, Sample: sampleSize, Visitor: &sh.eyes.Visitor, Context: timed, Exact: exact}
 	shares, answered, err := s.store.Observed(z.ID)
 	if err != nil {
 		return nil, err
@@ -139,6 +145,13 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	return sh, nil
 }
 
+// How long an edit waits for odds at the most, and for exact ones: a bound for quizzes
+// that nobody means, since steps bound the others.
+const (
+	mostTime  = 4 * time.Second
+	exactTime = 2 * time.Second
+)
+
 // At every edit the odds are worked out in at most mostSteps steps a walk; beyond,
 // from a sample, whose standard error is at most half a percent.
 const (
@@ -153,9 +166,20 @@ func (sh *sheet) columns() {
 		if sh.odds != nil && len(sh.odds.Scores[k].Points) > 0 {
 			told := sh.odds.Scores[k]
 			col.Lowest, col.Highest, col.Expected = told.Lowest().String(), told.Highest().String(), fmt.Sprintf("%.1f", told.Mean)
+			if !sh.odds.ExactScale(k) { // what a sample has met is not the end of it
+				col.Lowest, col.Highest, col.Expected = bound("≥ ", told.Within.Low), bound("≤ ", told.Within.High), "≈ "+col.Expected
+			}
 		}
 		sh.Columns = append(sh.Columns, col)
 	}
+}
+
+// bound writes a proven end of a scale.
+func bound(sign string, d *decimal.Decimal) string {
+	if d == nil {
+		return "no end"
+	}
+	return sign + d.String()
 }
 
 // fed tells whether any answer adds to the scale.
