@@ -104,7 +104,7 @@ func TestScalesOnTheSheet(t *testing.T) {
 	b.do(chromedp.WaitVisible(chromedp.CSS(`[data-path="/scales/scale_6/formula"]`)))
 	b.kept()
 	b.fill(`[data-path="/scales/scale_6/formula"]`, "to_watcher + ")
-	b.until("what is wrong", `document.querySelector('[data-item="/scales/scale_6"] .mind')?.textContent.includes("the formula can't be read")`)
+	b.until("what is wrong", `document.querySelector('[data-item="/scales/scale_6"] .mind')?.textContent.includes("Something is missing after “+”")`)
 	b.kept()
 	b.run(`document.querySelector('[data-path="/scales/scale_6/formula"]').setSelectionRange(99, 99)`)
 	b.click(`[data-insert=to_guardian]`)

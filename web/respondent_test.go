@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/store"
@@ -278,6 +279,44 @@ func TestOnePageSentTwice(t *testing.T) {
 	list, err := a.store.Responses(z.ID, 0, 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
+}
+
+// Numbers, picks and steps are taken as the odds count them: what lies between two steps,
+// is more than can be counted with, or fewer picks than the least, is told, and what was
+// typed is still there; a least number of picks is of those who pick any.
+func TestWhatCanBeGiven(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Pace = quiz.OnePage
+	m.Scale("land", quiz.Sum)
+	step, factor, week, five := decimal.Must("0.5"), decimal.FromInt(100), decimal.FromInt(7), decimal.FromInt(5)
+	m.Ask("size", quiz.Number).Limits = &quiz.Limits{Low: quiztest.NumberBound(1), Step: &step}
+	m.Questions["size"].Weigh = map[string]*quiz.Weighing{"land": {Factor: &factor}}
+	m.Ask("day", quiz.Date).Limits = &quiz.Limits{Low: quiz.DayBound(decimal.FromInt(20_573)), Step: &week}
+	m.Ask("some", quiz.Several, "a", "b", "c").Picks = &quiz.Picks{Min: 2}
+	m.Ask("sure", quiz.Rating).Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(10), Step: &five}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	_, page := c.get("/q/" + z.Slug)
+	assert.Contains(t, page, "Choose at least 2, or none.")
+	assert.Equal(t, 3, strings.Count(page, `name="answer.sure"`), "0, 5 and 10")
+	_, rest, _ := strings.Cut(page, `name="passage" value="`)
+	number, _, _ := strings.Cut(rest, `"`)
+	for _, one := range [][3]string{
+		{"size", "1.2", "Must go in steps of 0.5 from 1."},
+		{"size", "2000000000000", "Is too large to be counted with."},
+		{"size", "900000000000", "This is more than can be counted with. Give a number nearer to 0."},
+		{"day", "2026-05-01", "Must be a whole number of 7 days from 2026-04-30."},
+		{"some", "a", "Choose at least 2 answers."},
+	} {
+		r, page := c.form("/q/"+z.Slug, "passage", number, "asked", "size", "asked", "day", "asked", "some", "asked", "sure", "answer."+one[0], one[1], "go", "on")
+		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, one)
+		assert.Contains(t, page, one[2])
+		assert.Contains(t, page, `value="`+one[1]+`"`)
+	}
+	r, _ := c.form("/q/"+z.Slug, "passage", number, "asked", "size", "asked", "day", "asked", "some", "asked", "sure", "answer.size", "1.5", "answer.day", "2026-05-07", "go", "on")
+	assert.Equal(t, "/p/"+number+"/end", r.Header.Get("Location"))
 }
 
 // Right answers are shown after each question, with the reason, before the result too.

@@ -304,3 +304,30 @@ func TestWhatIsTyped(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "quinces", p.Words(0, v))
 }
+
+// A tie that a question should settle says so where that question was not asked, was not
+// answered, or leaves them tied.
+func TestWhatSettlesATieIsTold(t *testing.T) {
+	m := quiztest.New("a", "b")
+	m.Scale("x", quiz.Sum)
+	m.Scale("y", quiz.Sum)
+	m.Ask("first", quiz.Single, "both x=2 y=2", "skip x=2 y=2").Required = true
+	m.Ask("last", quiz.Single, "x x=1 y=1", "y").Label = "Which?"
+	m.Questions["first"].Answers["skip"].Then = &quiz.Then{Go: quiz.Decide}
+	m.Decide(quiz.Step{Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{"x": {Outcome: "a"}, "y": {Order: 1, Outcome: "b"}}, Ties: &quiz.Ties{By: quiz.TieQuestion, Question: "last"}})
+	p := m.Compile(t)
+	for answers, says := range map[string]string{
+		"first=skip":        "“Which?” would settle it and was not asked on this passage: the first in order counts",
+		"first=both":        "“Which?” would settle it and was not answered: the first in order counts",
+		"first=both last=x": "the answer to “Which?” counts and leaves them tied: the first of those in order counts",
+	} {
+		e := p.Explain(quiztest.Input(t, p, strings.Fields(answers)...))
+		assert.Contains(t, e.Steps[0].Because, says, answers)
+	}
+	m.Questions["last"].Answers["y"].Adds = quiztest.Amounts("y=1")
+	m.Questions["last"].Answers["x"].Adds = nil
+	m.Questions["first"].Answers["both"].Adds = quiztest.Amounts("x=3 y=2")
+	p = m.Compile(t)
+	e := p.Explain(quiztest.Input(t, p, "first=both", "last=y"))
+	assert.Equal(t, "x and y are tied at 3; the answer to “Which?” counts, so it is “b”", e.Steps[0].Because)
+}

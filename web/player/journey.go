@@ -257,6 +257,15 @@ func (j *journey) wrongs(asked []int) map[int]string {
 			}
 		}
 	}
+	if len(wrongs) == 0 && len(asked) > 0 && j.program.Walk(j.input()).Beyond {
+		at := asked[len(asked)-1]
+		for _, i := range asked {
+			if j.program.Question(i).Kind.Numeric() {
+				at = i
+			}
+		}
+		wrongs[at] = "This is more than can be counted with. Give a number nearer to 0."
+	}
 	return wrongs
 }
 

@@ -169,6 +169,9 @@ func (sh *sheet) Told() bool { return sh.odds != nil }
 // Exact tells whether what is seen and answered is no sample.
 func (sh *sheet) Exact() bool { return sh.odds != nil && sh.odds.ExactPath() }
 
+// Sampled tells whether the shares of outcomes are from a sample.
+func (sh *sheet) Sampled() bool { return sh.odds != nil && !sh.odds.ExactOutcomes() }
+
 // Notes say what the odds rest on where they are not all exact or not all counted.
 func (sh *sheet) Notes() (notes []string) {
 	if sh.odds == nil {

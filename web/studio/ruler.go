@@ -78,6 +78,11 @@ func newRuler(q *quiz.Quiz, key string, s *quiz.Step, o *odds.Odds) ruler {
 	if unit < decimal.One {
 		r.Snap = unit.String()
 	}
+	if len(points) > mostSnaps { // values lie everywhere: a cut moves by a hundredth of the line, or so
+		for unit = decimal.One; unit > 1 && unit*100 > high-low; unit /= 10 {
+		}
+		r.Snap = unit.String()
+	}
 	total := (high - low).Float64() + unit.Float64()
 	r.Left, r.PerScore = rulerLeft, (rulerRight-rulerLeft)/total
 	x := func(score decimal.Decimal) float64 { return rulerLeft + (score-low).Float64()*r.PerScore }
@@ -122,6 +127,9 @@ func smallest(points []odds.Point) decimal.Decimal {
 	return unit
 }
 
+// mostSnaps is how many scores a cut can be moved among one by one.
+const mostSnaps = 2000
+
 // mostBars is how many bars are told apart at a glance; of more scores, several that
 // follow each other in one band share a bar, as high as they are on average.
 const mostBars = 120
@@ -137,6 +145,7 @@ func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decim
 		outcome  string
 	}
 	wide := unit * decimal.Decimal((len(points)+mostBars-1)/mostBars)
+	wide = max(wide, (points[len(points)-1].Score-points[0].Score)/mostBars)
 	var bins []bin
 	for _, p := range points {
 		outcome := odds.Band(s, p.Score)
