@@ -12,8 +12,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/decimal"
 	"omphalos/core/finding"
 	"omphalos/core/odds"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
 	"omphalos/store"
 )
 
@@ -130,6 +133,38 @@ func TestOdds(t *testing.T) {
 		assert.Equal(t, 2, status)
 		assert.Contains(t, complaints, says)
 	}
+}
+
+// What odds rest on is said, zero steps are none, and what is wrong with a visitor is told.
+func TestOddsSayWhatTheyRestOn(t *testing.T) {
+	m := quiztest.New("other", "bees")
+	m.Scale("land", quiz.Sum)
+	m.Ask("wish", quiz.ShortText)
+	factor := decimal.One
+	m.Ask("size", quiz.Number).Weigh = map[string]*quiz.Weighing{"land": {Factor: &factor}}
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "bees", When: &quiz.Condition{Subject: quiz.Subject{Answer: "wish"}, Test: quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")}}})
+	path := file(t, "quiz.json", string(m.Write()))
+	out, complaints, status := run(t, "", "odds", path)
+	require.Equal(t, 0, status, complaints)
+	assert.Contains(t, out, "assumed of wish: as many answer one way as another: else; contains bees; -")
+	assert.Contains(t, out, "assumed of size: it has no limits")
+	assert.Contains(t, out, "never beyond any bound: it is unbounded")
+	answers, _, status := run(t, "", "odds", path, "--witness", "bees")
+	require.Equal(t, 0, status)
+	out, complaints, _ = run(t, answers, "score", path)
+	assert.Contains(t, out, ",bees,", complaints)
+
+	for says, args := range map[string][]string{
+		"--steps is 0": {"--steps", "0"}, "--sample is -1": {"--sample", "-1"}, "--sample is 0": {"--sample", "0"},
+		`visitor.country: "Ireland" is not what it must be: two letters`: {"--visitor", "country=Ireland"},
+	} {
+		_, complaints, status := run(t, "", append([]string{"odds", path}, args...)...)
+		assert.Equal(t, 2, status)
+		assert.Contains(t, complaints, says)
+	}
+	_, complaints, status = run(t, "id,wish\n1,\n2,bees\n", "score", file(t, "needed.json", strings.Replace(string(m.Write()), `"kind": "shorttext",`, `"kind": "shorttext", "required": true,`, 1)))
+	assert.Equal(t, 0, status)
+	assert.Equal(t, "1 of 2 rows left required questions blank: these count as passed by\n", complaints)
 }
 
 // The answers of a witness, scored, get where it was asked to go.

@@ -1,9 +1,11 @@
 package player
 
 import (
+	"context"
 	"fmt"
 	"strings"
 	"sync"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -15,6 +17,7 @@ import (
 type released struct {
 	id        uint
 	program   *passage.Program
+	odds      func() *odds.Odds         // nil where they take too long
 	remaining func() map[string]float64 // expected number of questions after each
 	begin     sync.Once
 	html      []byte // of the opening
@@ -38,16 +41,31 @@ func (p *player) released(id uint) (*released, error) {
 	if err != nil {
 		return nil, fmt.Errorf("release %d: %w", id, err)
 	}
-	one := &released{id: id, program: program, remaining: sync.OnceValue(func() map[string]float64 {
-		o, err := odds.Of(program, odds.Options{Steps: mostSteps, Sample: progressSample})
+	told := sync.OnceValue(func() *odds.Odds {
+		ctx, stop := context.WithTimeout(context.Background(), mostTime)
+		defer stop()
+		o, err := odds.Of(program, odds.Options{Steps: mostSteps, Sample: progressSample, Context: ctx})
 		if err != nil {
+			return nil // pages do without
+		}
+		return o
+	})
+	one := &released{id: id, program: program, odds: told, remaining: sync.OnceValue(func() map[string]float64 {
+		if told() == nil {
 			return nil
 		}
-		return o.Remaining()
+		return told().Remaining()
 	})}
 	found, _ := p.releases.LoadOrStore(id, one)
 	return found.(*released), nil
 }
+
+// mostSteps and mostTime bound what is worked out once for a release: how long it is,
+// and what its scores go from and to.
+const (
+	mostSteps = 50_000
+	mostTime  = 2 * time.Second
+)
 
 // progressSample is enough passages to tell how many questions are still to come.
 const progressSample = 2048

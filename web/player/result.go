@@ -122,14 +122,11 @@ type productView struct {
 	Shown *shownPicture
 }
 
-// mostSteps bounds the odds that a result's score is shown among, to some milliseconds.
-const mostSteps = 50_000
-
 func (j *journey) score(scale string, r *passage.Result) *score {
 	i := slices.Index(j.program.Scales(), scale)
 	s := &score{Name: j.program.Quiz().Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
-	o, err := odds.Of(j.program, odds.Options{Steps: mostSteps, Sample: -1})
-	if err != nil || len(o.Scores[scale].Points) < 2 {
+	o := j.odds()
+	if o == nil || !o.ExactScale(scale) || len(o.Scores[scale].Points) < 2 {
 		return s
 	}
 	low, high := o.Scores[scale].Lowest(), o.Scores[scale].Highest()
