@@ -7,7 +7,6 @@ import (
 	"slices"
 
 	"omphalos/core/decimal"
-	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/store"
