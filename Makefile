@@ -36,6 +36,7 @@ assets-unchanged: assets
 test: tools assets-unchanged check
 	$(GO) test -race ./core/... ./interchange/... ./store/... ./cmd/...
 	$(GO) test ./core/odds -run '$(PROVEN)' -rapid.checks=$(or $(QUIZZES),2000)
+	$(GO) test ./cmd/omphalos -run '^TestHostileDocuments$$'
 	$(GO) test -timeout 20m ./web/...
 
 # Odds against a walk over every passage, and against respondents at random. make test

@@ -64,6 +64,9 @@ func (s *Store) change(id uint, revision int, f func(tx *gorm.DB, z *Quiz) error
 		if err := f(tx, &z); err != nil {
 			return err
 		}
+		if err := z.compare(tx); err != nil {
+			return err
+		}
 		z.Revision++
 		z.Updated = now()
 		return tx.Save(&z).Error

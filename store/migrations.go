@@ -16,4 +16,22 @@ var migrations = []*gormigrate.Migration{
 		return db.AutoMigrate(&Signpost{}, &SignpostChange{}, &Product{})
 	}},
 	{ID: "2026-11-25-respondents", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}, &Place{}, &Booking{}, &Consent{}) }},
+	{ID: "2026-11-25-differences", Migrate: func(db *gorm.DB) error {
+		if err := db.AutoMigrate(&Quiz{}); err != nil {
+			return err
+		}
+		var all []Quiz
+		if err := db.Unscoped().Where("released > 0").Find(&all).Error; err != nil {
+			return err
+		}
+		for i := range all {
+			if err := all[i].compare(db); err != nil {
+				return err
+			}
+			if err := db.Unscoped().Model(&all[i]).UpdateColumn("differs", all[i].Differs).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}}, {ID: "2026-11-25-devices", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}) }},
 }

@@ -1,8 +1,11 @@
 package store
 
 import (
+	"crypto/sha256"
+	"encoding/base32"
 	"encoding/json"
 	"regexp"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -23,7 +26,8 @@ type Passage struct {
 	Started   time.Time
 	Updated   time.Time
 	Finished  bool
-	Framed    bool `gorm:"not null;default:false"` // begun inside another page
+	Framed    bool   `gorm:"not null;default:false"` // begun inside another page
+	Device    string `gorm:"not null;default:''"`    // Token that the device which began it keeps, "" of older ones
 
 	fresh bool // not on disk yet
 }
@@ -35,7 +39,14 @@ func Begin(number string, r *Release, slug string, visitor passage.Visitor) *Pas
 		number = Token()
 	}
 	return &Passage{ID: number, QuizID: r.QuizID, ReleaseID: r.ID, Slug: slug, Answers: "{}",
-		Visitor: toJSON(visitor), Started: now(), Updated: now(), fresh: true}
+		Visitor: toJSON(visitor), Started: now(), Updated: now(), Device: Token(), fresh: true}
+}
+
+// ResponseNumber returns the number under which other systems know a passage, from the
+// passage's own: nobody comes from it to the other.
+func ResponseNumber(passage string) string {
+	sum := sha256.Sum256([]byte("response of " + passage))
+	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(sum[:]))[:len(passage)]
 }
 
 var token = regexp.MustCompile(`^[a-z2-7]{26}$`)

@@ -25,6 +25,7 @@ type Quiz struct {
 	Done      int    `gorm:"not null"` // the edits up to this number are in the draft
 	Released  int    // number of the newest release, 0 for none
 	ReleaseOf int    // revision that the newest release was made of
+	Differs   int    `gorm:"not null;default:0"` // in how many places the draft differs from the newest release
 	Created   time.Time
 	Updated   time.Time
 	DeletedAt gorm.DeletedAt `gorm:"index"`
@@ -59,8 +60,31 @@ func (z *Quiz) apply(patch []byte) (*edit.Change, error) {
 	return change, err
 }
 
-// Changes returns how many changes the draft has had since the newest release.
-func (z *Quiz) Changes() int { return z.Revision - z.ReleaseOf }
+// Changes returns in how many places the draft differs from the newest release.
+func (z *Quiz) Changes() int { return z.Differs }
+
+// compare takes down in how many places the draft differs from the newest release.
+func (z *Quiz) compare(tx *gorm.DB) error {
+	if z.Released == 0 {
+		return nil
+	}
+	var r Release
+	if err := tx.Select("document").Where("quiz_id = ? AND number = ?", z.ID, z.Released).Take(&r).Error; err != nil {
+		return found(err, "release %d of quiz %d", z.Released, z.ID)
+	}
+	draft := []byte(z.Draft)
+	q, err := z.Document()
+	if err != nil {
+		return fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
+	}
+	if written := edit.Written(q); written != q { // what was never written is not released
+		draft = written.Write()
+	}
+	if z.Differs, err = edit.Differences([]byte(r.Document), draft); err != nil {
+		return fmt.Errorf("comparing quiz %d with its release: %w", z.ID, err)
+	}
+	return nil
+}
 
 // A Listed quiz is one of the workspace's, with its figures.
 type Listed struct {

@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"omphalos/core/edit"
 	"omphalos/core/quiz"
 )
 
@@ -42,16 +43,21 @@ func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
 		if err != nil {
 			return fmt.Errorf("%w: %w", ErrUnfinished, err)
 		}
+		document := z.Draft
+		if written := edit.Written(q); written != q { // what was never written is not released
+			q, document = written, string(written.Write())
+		}
 		if problems := q.Check(); len(problems) > 0 {
 			return fmt.Errorf("%w: %w", ErrUnfinished, problems[0])
 		}
 		z.Released++
-		r = Release{QuizID: id, Number: z.Released, Document: z.Draft, Revision: revision, Made: now(), UserID: user}
+		r = Release{QuizID: id, Number: z.Released, Document: document, Revision: revision, Made: now(), UserID: user}
 		if err := tx.Create(&r).Error; err != nil {
 			return err
 		}
 		z.ReleaseOf = revision
-		return tx.Model(&z).Select("Released", "ReleaseOf").Updates(&z).Error
+		z.Differs = 0
+		return tx.Model(&z).Select("Released", "ReleaseOf", "Differs").Updates(&z).Error
 	})
 	s.public.forget()
 	return &r, err

@@ -130,7 +130,7 @@ func TestFinishingIsIdempotent(t *testing.T) {
 	for _, l := range locations {
 		assert.Equal(t, locations[0], l)
 	}
-	assert.Contains(t, locations[0], "/standin/booking?crop=apples&size=large&readiness=28&passage=")
+	assert.Contains(t, locations[0], "/standin/booking?crop=apples&size=large&readiness=28&response=")
 
 	// A reload, and the browser's back.
 	answer, _ := c.get(last)

@@ -253,6 +253,44 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	require.Len(t, whole.Answers, 4)
 }
 
+// What leaves for other systems is a number that opens nothing; and the address of a
+// passage that holds a name shows it only on the device that began it.
+func TestAPassageIsItsOwners(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Ask("who", quiz.Name)
+	m.Ask("crop", quiz.Single, "apples", "pears")
+	m.Outcomes["any"].Headline = "Good day, {who}"
+	m.Outcomes["any"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding, Blocks: map[string]*quiz.Block{
+		"on": {Kind: "action", Label: "Book", Address: "https://book.example{?response,passage,who}"}}}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	ann, somebody := a.client(t), a.client(t)
+	r, _ := ann.form("/q/"+z.Slug, "asked", "who", "answer.who", "Ann Łęcka", "go", "on")
+	at := r.Header.Get("Location")
+	number := strings.Split(at, "/")[2]
+	for _, path := range []string{at, "/p/" + number + "/who", "/p/" + number} {
+		r, page := somebody.get(path)
+		assert.Equal(t, http.StatusForbidden, r.StatusCode, path)
+		assert.NotContains(t, page, "Ann")
+	}
+	r, _ = somebody.form(at, "asked", "crop", "answer.crop", "pears", "go", "on")
+	assert.Equal(t, http.StatusForbidden, r.StatusCode)
+	r, _ = ann.form(at, "asked", "crop", "answer.crop", "apples", "go", "on")
+	end := r.Header.Get("Location")
+	r, page := somebody.get(end)
+	assert.Equal(t, http.StatusForbidden, r.StatusCode)
+	assert.NotContains(t, page, "Ann")
+	_, page = ann.get(end)
+	assert.Contains(t, page, "Good day, Ann Łęcka")
+	response := store.ResponseNumber(number)
+	assert.Contains(t, page, "https://book.example?response="+response+"&amp;passage="+response+"&amp;who=Ann%20%C5%81%C4%99cka")
+	_, links, _ := strings.Cut(page, "https://book.example")
+	assert.NotContains(t, links, number)
+	r, _ = somebody.get("/p/" + response + "/end")
+	assert.Equal(t, http.StatusNotFound, r.StatusCode)
+}
+
 // A quiz without an opening gives its first page a number: sent twice, it begins and ends
 // one passage.
 func TestOnePageSentTwice(t *testing.T) {

@@ -13,8 +13,9 @@ func (b *tab) labels(question string) []string {
 	return read[[]string](b, `[...document.querySelectorAll("`+question+` .answer textarea")].map((f) => f.value)`)
 }
 
-// Writing goes on by itself: what is typed brings up a ready-made question, a series
-// that has been begun is continued, pasted lines become answers.
+// Writing is helped and never overruled: what is typed brings up ready-made answers, a
+// series that has been begun is continued, both on purpose only; pasted lines become
+// answers, and those without words yet take the first of them.
 func TestWritingIsHelped(t *testing.T) {
 	a := newApp(t)
 	b := a.newTab(t)
@@ -25,11 +26,19 @@ func TestWritingIsHelped(t *testing.T) {
 	b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-question_1")`)
 	question := "#part-q-question_1"
 	b.fill(question+" .q", "What is your budg")
-	b.until("a question is offered", `document.querySelector("#offer")?.textContent.includes("What have you set aside for it?")`)
+	b.until("answers are offered", `document.querySelector("#offer")?.textContent.includes("Nothing yet, Less than 1,000")`)
 	b.axe("Sheet with a suggestion")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("taken", `document.querySelector("`+question+` .q").value === "What have you set aside for it?"`)
+	b.until("not offered any more", `!document.querySelector("#offer")`)
 	b.kept()
+	assert.Equal(t, []string{"", ""}, b.labels(question), "going on takes nothing")
+	b.focus(question + " .q")
+	b.until("offered again", `!!document.querySelector("#offer")`)
+	b.do(chromedp.KeyEvent(kb.ArrowDown))
+	b.do(chromedp.KeyEvent(kb.Enter))
+	b.until("taken", `document.querySelectorAll("`+question+` .answer").length === 5`)
+	b.kept()
+	assert.Equal(t, "What is your budg", b.value(question+" .q"), "the question stays as it was worded")
 	assert.Equal(t, []string{"Nothing yet", "Less than 1,000", "1,000 to 5,000", "5,000 to 20,000", "More than 20,000"}, b.labels(question))
 
 	b.click("#add-question [data-target='/questions']")
@@ -40,9 +49,10 @@ func TestWritingIsHelped(t *testing.T) {
 	b.fill(second+` [data-path$="answer_1/label"]`, "Not at all")
 	b.kept()
 	b.focus(second + ` [data-path$="answer_2/label"]`)
-	b.until("the series goes on", `document.querySelector("#offer")?.textContent.includes("“Hardly”")`)
-	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("and on", `document.querySelector("#offer")?.textContent.includes("“Partly”")`)
+	b.until("the series goes on", `document.querySelector("#offer button")?.textContent === "Hardly"`)
+	b.do(chromedp.KeyEvent(kb.ArrowDown))
+	b.do(chromedp.KeyEvent(kb.Enter))
+	b.until("and on", `document.querySelector("#offer button")?.textContent === "Partly"`)
 	b.kept()
 	assert.Equal(t, []string{"Not at all", "Hardly", ""}, b.labels(second))
 	b.do(chromedp.KeyEvent(kb.Escape))

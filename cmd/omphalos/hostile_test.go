@@ -1,3 +1,5 @@
+//go:build !race
+
 package main
 
 import (
@@ -130,9 +132,12 @@ func hostileFile(t *testing.T, name string) string {
 	return file(t, "quiz.json", short.String())
 }
 
-// What nobody means is told of all the same: in a few seconds, which BenchmarkHostile
-// measures, and without a claim that was not worked out.
+// What nobody means is told of all the same, without a claim that was not worked out, and
+// in a few seconds: BenchmarkHostile measures them, and here a slow machine has many more.
 func TestHostileDocuments(t *testing.T) {
+	exact, all := forExact, forAll
+	forExact, forAll = 20*exact, 20*all
+	defer func() { forExact, forAll = exact, all }()
 	for name := range hostile {
 		t.Run(name, func(t *testing.T) {
 			path := hostileFile(t, name)

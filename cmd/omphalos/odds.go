@@ -88,7 +88,7 @@ func oddsCommand() *cobra.Command {
 }
 
 // How long somebody at a terminal waits for what is exact, and for all.
-const (
+var (
 	forExact = 2 * time.Second
 	forAll   = 4500 * time.Millisecond
 )

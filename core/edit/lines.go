@@ -8,8 +8,8 @@ import (
 	"omphalos/core/quiz"
 )
 
-// lines makes an answer, or a row, of each line of a text, behind another one; that
-// one takes the first line if it has no words. What stands behind a tab is what the
+// lines makes an answer, or a row, of each line of a text: those that have no words yet
+// take the first of them, the others come behind the last of these, or behind another one. What stands behind a tab is what the
 // answer adds to the scales, in their order.
 func (t *plan) lines() error {
 	siblings := t.object(t.act.Path)
@@ -31,18 +31,23 @@ func (t *plan) lines() error {
 	for k, v := range siblings {
 		taken[k] = v
 	}
+	// Those that have no words yet take the first lines.
 	into := t.act.After
-	if at, _ := siblings[into].(map[string]any); at != nil && strings.TrimSpace(fmt.Sprint(at["label"])) == "" {
-		label, adds := t.line(lines[0], scales, what)
-		t.put(t.act.Path+"/"+quiz.Escape(into)+"/label", label)
-		for scale, amount := range adds {
-			t.put(t.act.Path+"/"+quiz.Escape(into)+"/adds/"+quiz.Escape(scale), amount)
+	keys := ordered(siblings)
+	for _, k := range keys {
+		at, _ := siblings[k].(map[string]any)
+		if len(lines) == 0 || at == nil || strings.TrimSpace(fmt.Sprint(at["label"])) != "" {
+			continue
 		}
-		t.made = t.act.Path + "/" + quiz.Escape(into)
-		lines = lines[1:]
+		label, adds := t.line(lines[0], scales, what)
+		t.put(t.act.Path+"/"+quiz.Escape(k)+"/label", label)
+		for scale, amount := range adds {
+			t.put(t.act.Path+"/"+quiz.Escape(k)+"/adds/"+quiz.Escape(scale), amount)
+		}
+		t.made = t.act.Path + "/" + quiz.Escape(k)
+		into, lines = k, lines[1:]
 	}
 	// All others find a place between the one behind which they come and the next.
-	keys := ordered(siblings)
 	low, high := 0.0, 0.0
 	for i, k := range keys {
 		if k == into || into == "" {

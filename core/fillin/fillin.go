@@ -12,8 +12,6 @@ import (
 	"net/url"
 	"regexp"
 	"strings"
-
-	"github.com/yosida95/uritemplate/v3"
 )
 
 // name is what may stand between the braces: a variable name of RFC 6570 without percent signs.
@@ -85,7 +83,7 @@ var (
 )
 
 // An Address is a template of an http or https address whose site is fixed.
-type Address struct{ template *uritemplate.Template }
+type Address struct{ template *template }
 
 // ParseAddress reads an address template. The error wraps ErrScheme, ErrHost,
 // ErrTemplate or ErrLength and names the address.
@@ -111,8 +109,8 @@ func ParseAddress(s string) (*Address, error) {
 	if u, err := url.Parse("http://" + host); err != nil || u.Hostname() == "" || u.User != nil || strings.ContainsAny(host, " \\") {
 		return refuse(ErrHost)
 	}
-	t, err := uritemplate.New(s)
-	if err != nil {
+	t, ok := parseTemplate(s)
+	if !ok {
 		return refuse(ErrTemplate)
 	}
 	return &Address{t}, nil
@@ -135,29 +133,16 @@ func clip(s string) string {
 }
 
 // Names returns the names that the address fills in.
-func (a *Address) Names() []string { return a.template.Varnames() }
+func (a *Address) Names() []string { return a.template.names }
 
 // String returns the template.
-func (a *Address) String() string { return a.template.Raw() }
+func (a *Address) String() string { return a.template.source }
 
 // Expand fills the address in. look gives one value, or several for a question
 // with several picks; none leaves the place empty, as RFC 6570 has it. The
 // result is checked again: the error wraps ErrScheme or ErrHost.
 func (a *Address) Expand(look func(name string) []string) (string, error) {
-	values := uritemplate.Values{}
-	for _, n := range a.template.Varnames() {
-		switch v := look(n); len(v) {
-		case 0:
-		case 1:
-			values.Set(n, uritemplate.String(v[0]))
-		default:
-			values.Set(n, uritemplate.List(v...))
-		}
-	}
-	s, err := a.template.Expand(values)
-	if err != nil {
-		return "", fmt.Errorf("filling in the address %q: %w", clip(a.String()), err)
-	}
+	s := a.template.expand(look)
 	return s, CheckAddress(s)
 }
 

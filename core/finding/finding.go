@@ -96,7 +96,7 @@ type Outside struct {
 // be told without them is found.
 func In(q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Finding {
 	f := finder{q: q, p: p, o: o, outside: outside}
-	for _, problem := range q.Check() {
+	for _, problem := range edit.Written(q).Check() { // what was never written is not released
 		f.list = append(f.list, Finding{Code: problem.Code, Level: Error, Pointer: problem.Pointer, Sentence: f.said(problem), Mend: f.mendProblem(problem)})
 	}
 	f.look()
@@ -124,7 +124,7 @@ func In(q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Findi
 // Of compiles a quiz as far as it goes, works out its odds and returns them with
 // what is found; both may be nil.
 func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *passage.Program, *odds.Odds) {
-	p, err := passage.CompileDraft(q)
+	p, err := passage.CompileDraft(edit.Written(q))
 	if err != nil {
 		return In(q, nil, nil, outside), nil, nil
 	}

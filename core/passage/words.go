@@ -72,7 +72,8 @@ func (p *Program) ScoreText(i int, value decimal.Decimal) string {
 }
 
 // A Filler looks up what fill-ins stand for at the end of a passage, or on the
-// way. Number is the passage's.
+// way. Number is the response's, which other systems get: never the passage's own, which
+// is the key to it.
 type Filler struct {
 	p      *Program
 	in     Input
@@ -143,7 +144,10 @@ func (f *Filler) look(name string, words bool) (values []string, known bool) {
 			return one(f.p.quiz.Outcomes[f.p.OutcomeKey(f.r)].Headline)
 		}
 		return one(f.p.OutcomeKey(f.r))
-	case "passage":
+	case "response", "passage":
+		if name == "response" && f.p.quiz.Ask(name) != nil {
+			break // a question that was called so before the name had a meaning
+		}
 		return one(f.Number)
 	case "score", "highest", "percent":
 		return one(f.total(name))

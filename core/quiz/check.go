@@ -209,7 +209,7 @@ func (c *checker) fills(name string) bool {
 		return knownFact(fact)
 	}
 	switch name {
-	case "outcome", "passage", "score", "highest", "percent":
+	case "outcome", "response", "passage", "score", "highest", "percent":
 		return true
 	}
 	key, part, dotted := strings.Cut(name, ".")

@@ -95,7 +95,7 @@ func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string
 	if err != nil || p.Calendar == nil {
 		return "There are no times to choose from just now. Try again later."
 	}
-	if mine, _, booked := p.Calendar.Booked(q.Table, j.passage.ID); booked && mine.Equal(at) {
+	if mine, _, booked := p.Calendar.Booked(q.Table, j.response()); booked && mine.Equal(at) {
 		return ""
 	}
 	at = at.In(j.zone())
@@ -126,7 +126,7 @@ func (p *player) book(j *journey) int {
 	if !has || p.Calendar == nil {
 		return -1
 	}
-	err := p.Calendar.Book(j.program.Question(at).Table, start, j.passage.ID)
+	err := p.Calendar.Book(j.program.Question(at).Table, start, j.response())
 	if errors.Is(err, store.ErrTaken) {
 		return at
 	}
@@ -147,13 +147,13 @@ func (p *player) calendarFile(c *gin.Context, j *journey) {
 		p.fail(c, store.ErrNotFound)
 		return
 	}
-	_, length, booked := p.Calendar.Booked(j.program.Question(at).Table, j.passage.ID)
+	_, length, booked := p.Calendar.Booked(j.program.Question(at).Table, j.response())
 	if !booked {
 		p.fail(c, store.ErrNotFound)
 		return
 	}
 	var file bytes.Buffer
-	a := invitation.Appointment{ID: j.passage.ID + "@omphalos", Title: j.program.Quiz().Title, Start: start, Length: length, Made: j.passage.Updated}
+	a := invitation.Appointment{ID: j.response() + "@omphalos", Title: j.program.Quiz().Title, Start: start, Length: length, Made: j.passage.Updated}
 	if err := a.Write(&file); err != nil {
 		p.fail(c, err)
 		return

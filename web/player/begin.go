@@ -71,7 +71,7 @@ func (p *player) start(c *gin.Context) {
 	j := p.newJourney(begun, r)
 	if c.PostForm("asked") != "" {
 		j.fresh = true
-		rememberPassage(c, slug, begun.ID)
+		rememberPassage(c, begun)
 		p.took(c, j, j.walk().Next)
 		return
 	}
@@ -79,7 +79,7 @@ func (p *player) start(c *gin.Context) {
 		p.fail(c, err)
 		return
 	}
-	rememberPassage(c, slug, begun.ID)
+	rememberPassage(c, begun)
 	c.Redirect(http.StatusSeeOther, j.address(j.together(j.walk().Next)[0]))
 }
 

@@ -36,7 +36,7 @@ type contactField struct {
 func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong string) contactForm {
 	contact := j.program.Quiz().Contact
 	in := j.input()
-	filler := j.program.Filler(in, j.program.Walk(in), j.passage.ID)
+	filler := j.program.Filler(in, j.program.Walk(in), j.response())
 	form := contactForm{frame: newFrame(j.program, j.id, cmp.Or(contact.Heading, "Who are you?")), Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")), Text: filler.Text(contact.Text),
 		Button: cmp.Or(contact.Button, "Send"), Privacy: contact.Privacy, Action: j.contactAddress(), Wrong: wrong, After: contact.Place == quiz.AfterResult}
 	for _, key := range j.program.ContactKeys() {

@@ -1,26 +1,67 @@
 package player
 
 import (
+	"crypto/subtle"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
+
+	"omphalos/store"
 )
 
 // A device remembers, in a cookie of each quiz, which passage was begun on it, so that a
 // closed tab is no loss. Nothing else is in it.
 
 const (
-	begunCookie = "passage"
-	begunTime   = 30 * 24 * 60 * 60 // seconds
+	begunCookie  = "passage"
+	deviceCookie = "device"
+	begunTime    = 30 * 24 * 60 * 60 // seconds
 )
 
-func rememberPassage(c *gin.Context, slug, number string) { setBegun(c, slug, number, begunTime) }
+func rememberPassage(c *gin.Context, begun *store.Passage) {
+	setCookie(c, begunCookie, begun.ID, "/q/"+begun.Slug, begunTime)
+	setCookie(c, deviceCookie, begun.Device, "/p/"+begun.ID, begunTime)
+}
 
-func forgetPassage(c *gin.Context, slug string) { setBegun(c, slug, "", -1) }
+func forgetPassage(c *gin.Context, slug string) { setCookie(c, begunCookie, "", "/q/"+slug, -1) }
 
-func setBegun(c *gin.Context, slug, number string, seconds int) {
-	http.SetCookie(c.Writer, &http.Cookie{Name: begunCookie, Value: number, Path: "/q/" + slug, MaxAge: seconds, HttpOnly: true,
+func setCookie(c *gin.Context, name, value, path string, seconds int) {
+	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: path, MaxAge: seconds, HttpOnly: true,
 		SameSite: http.SameSiteLaxMode, Secure: c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https"})
+}
+
+// atHome tells whether a passage may go on here: one that holds what says who somebody is
+// does so only on the device that began it, or in a frame where it began in one, since
+// cookies are kept from frames. Its address alone, passed on, opens it for nobody else.
+func (j *journey) atHome(c *gin.Context) bool {
+	if j.passage.Device == "" || !j.personal() {
+		return true
+	}
+	if j.passage.Framed {
+		dest := c.GetHeader("Sec-Fetch-Dest")
+		return dest == "iframe" || dest == "empty" || dest == ""
+	}
+	kept, err := c.Cookie(deviceCookie)
+	return err == nil && subtle.ConstantTimeCompare([]byte(kept), []byte(j.passage.Device)) == 1
+}
+
+// personal tells whether the passage holds what says who somebody is.
+func (j *journey) personal() bool {
+	q := j.program.Quiz()
+	for key := range j.typed {
+		if asked := q.Ask(key); asked != nil && asked.Kind.Personal() {
+			return true
+		}
+	}
+	if !j.passage.Finished {
+		return false
+	}
+	for _, asked := range q.Questions { // their answers are with the response now
+		if asked.Kind.Personal() {
+			return true
+		}
+	}
+	return q.Contact != nil
 }
 
 // begun returns the passage through a quiz that was begun on this device and is not at its

@@ -89,6 +89,10 @@ func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 	return r.End != passage.Unfinished && len(r.Missing) == 0 && r.Contact
 }
 
+// response is the number of the passage that other systems get: it tells nothing of the
+// passage's own, which is the key to it.
+func (j *journey) response() string { return store.ResponseNumber(j.passage.ID) }
+
 func (j *journey) contactAddress() string { return "/p/" + j.passage.ID + "/" + contactPage }
 
 // walk returns where the passage has come to.
@@ -172,7 +176,7 @@ func (j *journey) redirect(r *passage.Result) string {
 	if l.Kind != quiz.RedirectLanding {
 		return ""
 	}
-	address, err := j.goal(j.program.Filler(j.input(), r, j.passage.ID), l.Address, l.Signpost)
+	address, err := j.goal(j.program.Filler(j.input(), r, j.response()), l.Address, l.Signpost)
 	if err != nil {
 		slog.Warn("a redirect falls back to the page", "error", err)
 		return ""

@@ -104,7 +104,12 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 		return nil, false
 	}
 	r.allowFrames(c)
-	return p.newJourney(begun, r), true
+	j := p.newJourney(begun, r)
+	if !j.atHome(c) {
+		p.show(c, http.StatusForbidden, "problem", newProblem(r.program, "This is somebody's own way", "What was answered here is shown only on the device that it was begun on. You can begin on your own."))
+		return nil, false
+	}
+	return j, true
 }
 
 // question shows one question of the passage, or the result under "end".

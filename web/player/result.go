@@ -58,7 +58,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	in := j.input()
 	r := w.Walk(in)
 	o := j.program.Quiz().Outcomes[j.program.OutcomeKey(r)]
-	filler := j.program.Filler(in, r, j.passage.ID)
+	filler := j.program.Filler(in, r, j.response())
 	page := resultPage{
 		frame:    newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz().Title)),
 		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: p.sizes.of(o.Picture),

@@ -82,6 +82,9 @@ func (s *studio) act(c *gin.Context) {
 		s.refuse(c, z.ID, err)
 		return
 	}
+	if act.Do == "turn" { // the control that did it keeps the focus
+		made = ""
+	}
 	s.make(c, z, base, patch, made)
 }
 

@@ -175,7 +175,7 @@ func (sh *sheet) fills() []fill {
 		in, r := sh.sample()
 		filler = sh.program.Filler(in, r, samplePassage)
 	}
-	names := slices.Concat(sh.Doc.QuestionKeys(), []string{"outcome", "passage", "visitor.country", "visitor.source", "visitor.device"})
+	names := slices.Concat(sh.Doc.QuestionKeys(), []string{"outcome", "response", "visitor.country", "visitor.source", "visitor.device"})
 	if sh.Doc.Settings != nil && sh.Doc.Settings.Review != "" {
 		names = append(names, "score", "highest", "percent")
 	}

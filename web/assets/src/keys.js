@@ -1,6 +1,12 @@
 // The keyboard on the sheet.
 
+const labels = /\/label$/;
+
 export function handleKeys({ act, move, flush, sending, ledger }) {
+  // A label is one line: Enter goes on, and puts no line break where it goes to.
+  document.addEventListener("keypress", (event) => {
+    if (event.key === "Enter" && !event.shiftKey && labels.test(event.target.dataset?.path ?? "")) event.preventDefault();
+  });
   document.addEventListener("keydown", (event) => {
     const at = event.target;
     const typing = at.matches?.("input,textarea,select");
@@ -32,6 +38,8 @@ export function handleKeys({ act, move, flush, sending, ledger }) {
     if (event.key === "Enter" && !event.shiftKey && label) {
       event.preventDefault();
       flush();
+      const empty = [...at.closest("[data-list]").querySelectorAll("[data-item] textarea")].find((f) => f !== at && /\/answers\/[^/]+\/label$/.test(f.dataset.path ?? "") && !f.value.trim());
+      if (empty) return empty.focus();
       sending.act({ do: "add", path: item.slice(0, item.lastIndexOf("/")), after: item.slice(item.lastIndexOf("/") + 1) });
     } else if (event.key === "Backspace" && label && at.value === "") {
       event.preventDefault();

@@ -87,6 +87,18 @@ export function openLedger({ sending, notice, flush }) {
     } else drop();
   });
 
+  // A cell that is reached by mouse is taken whole, so that typing replaces what is in it;
+  // a second click sets the caret.
+  let reached = null;
+  document.addEventListener("pointerdown", (event) => {
+    const cell = event.target.closest?.(".cell input");
+    reached = cell && cell !== document.activeElement && !event.shiftKey ? cell : null;
+  }, true);
+  document.addEventListener("click", (event) => {
+    if (reached && event.target === reached && reached.selectionStart === reached.selectionEnd) reached.select();
+    reached = null;
+  });
+
   // key tells whether a key was meant for a block.
   function key(cell, event) {
     const arrows = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };

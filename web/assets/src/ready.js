@@ -1,5 +1,5 @@
 // What could be meant is offered while one types: a ready-made question, or the next
-// answer of a series that has been begun. Tab takes it.
+// answer of a series that has been begun. Nothing is taken but on purpose.
 
 export function offerReady({ sending, flush }) {
   const ready = JSON.parse(document.getElementById("ready")?.dataset.ready ?? "[]");
@@ -28,20 +28,32 @@ export function offerReady({ sending, flush }) {
   }
 
   function drop() {
-    document.getElementById("offer")?.remove();
+    const box = document.getElementById("offer");
     offered = null;
+    box?.removeAttribute("id"); // what has the focus in it may leave only once
+    box?.remove();
   }
 
-  function offer(field, text, take) {
+  // offer shows below a field what could be meant: it is taken by pressing it, or by the
+  // arrow down and Enter, and never by going on.
+  function offer(field, text, button, take) {
     drop();
     const box = Object.assign(document.createElement("p"), { id: "offer", className: "offer" });
     box.setAttribute("role", "status");
     box.append(text + " ");
-    const button = Object.assign(document.createElement("button"), { type: "button", className: "quiet small", textContent: "Tab takes it" });
-    button.addEventListener("pointerdown", (event) => { event.preventDefault(); take(); });
-    box.append(button);
+    const taker = Object.assign(document.createElement("button"), { type: "button", className: "quiet small", textContent: button, tabIndex: -1 });
+    taker.addEventListener("click", take);
+    taker.addEventListener("keydown", (event) => {
+      if (event.key === "ArrowUp" || event.key === "Escape") {
+        event.preventDefault();
+        event.stopPropagation();
+        field.focus();
+        if (event.key === "Escape") drop();
+      }
+    });
+    box.append(taker, Object.assign(document.createElement("kbd"), { textContent: "↓ Enter" }));
     field.closest(".words").after(box);
-    offered = { field, take };
+    offered = { field, taker };
   }
 
   function look(field) {
@@ -51,19 +63,21 @@ export function offerReady({ sending, flush }) {
       const rows = [...field.closest("[data-item]").querySelectorAll(".answer textarea")];
       if (rows.some((f) => f.value.trim())) return; // it has answers of its own
       const q = meant(field.value);
-      if (q) offer(field, `Ready-made: “${q.label}” with ${q.answers.length} answers.`, () => takeQuestion(field, q));
+      if (q) offer(field, `Answers ready-made for it: ${q.answers.slice(0, 3).join(", ")}${q.answers.length > 3 ? " …" : ""}`, `Add these ${q.answers.length}`, () => takeAnswers(field, q));
     } else if (answer.test(path) && !field.value) {
       const next = nextOf(field);
-      if (next) offer(field, `“${next}”`, () => takeAnswer(field, next));
+      if (next) offer(field, "The series goes on:", next, () => takeAnswer(field, next));
     }
   }
 
-  function takeQuestion(field, q) {
+  // takeAnswers adds the answers; the question stays as it was worded.
+  function takeAnswers(field, q) {
     drop();
+    flush();
     const path = field.dataset.path.slice(0, -"/label".length);
     const answers = Object.fromEntries(q.answers.map((label, i) => [`answer_${i + 1}`, { order: i + 1, label }]));
-    sending.forget(field.dataset.path);
-    sending.patch([{ op: "add", path: `${path}/label`, value: q.label }, { op: "add", path: `${path}/answers`, value: answers }]);
+    field.focus();
+    sending.patch([{ op: "add", path: `${path}/answers`, value: answers }]);
   }
 
   function takeAnswer(field, label) {
@@ -78,13 +92,13 @@ export function offerReady({ sending, flush }) {
   }
 
   document.addEventListener("input", (event) => look(event.target));
-  document.addEventListener("focusin", (event) => look(event.target));
-  document.addEventListener("focusout", () => drop());
+  document.addEventListener("focusin", (event) => { if (!event.target.closest("#offer")) look(event.target); });
+  document.addEventListener("focusout", (event) => { if (!event.relatedTarget?.closest?.("#offer")) drop(); });
   document.addEventListener("keydown", (event) => {
     if (!offered || event.target !== offered.field) return;
-    if (event.key === "Tab" && !event.shiftKey) {
+    if (event.key === "ArrowDown" && !event.altKey) {
       event.preventDefault();
-      offered.take();
+      offered.taker.focus();
     } else if (event.key === "Escape") drop();
   }, true);
 

@@ -2,12 +2,15 @@
 // revision that the one before it made. What can't be sent waits and is tried
 // again; nothing that was typed is dropped.
 
+const mostKept = 60000; // bytes that a browser sends after its page has gone
+
 export function keepSending(base, revision, { applied, refused, fellBehind }) {
   const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}; {reuse}
   const held = new Map(); // path → change that waits for a choice
   const noted = new Set(); // paths being typed in
   let sendingNow = null;
   let failures = 0;
+  let leaving = false;
 
   const status = (text, state = "") => {
     const box = document.getElementById("status");
@@ -21,7 +24,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     noted.delete(path);
     const same = waiting.find((w) => w.path === path);
     if (same) same.value = value;
-    else waiting.push({ path, value, also });
+    else if (sendingNow?.path !== path || JSON.stringify(sendingNow.value) !== JSON.stringify(value)) waiting.push({ path, value, also });
     next();
   }
 
@@ -38,13 +41,13 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   }
 
   async function next() {
-    if (sendingNow || !waiting.length) return;
+    if (sendingNow || leaving || !waiting.length) return;
     const w = (sendingNow = waiting.shift());
     status("Keeping …", "busy");
     let answer, update;
     try {
       const { url, headers, ...options } = request(w);
-      answer = await fetch(url, { ...options, headers: { ...headers, "If-Match": `"${revision}"` } });
+      answer = await fetch(url, { ...options, keepalive: options.body.length < mostKept, headers: { ...headers, "If-Match": `"${revision}"` } });
       update = await answer.json();
     } catch {
       return later(w);
@@ -57,7 +60,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
       document.getElementById("wrong-" + w.path)?.remove();
       const field = w.path && document.querySelector(`[data-path="${CSS.escape(w.path)}"]`);
       field?.removeAttribute("aria-invalid");
-      applied(update);
+      applied({ ...update, settled: w.path ? [w.path, ...(w.also ?? [])] : w.patch?.map((op) => op.path) });
     } else if (answer.status === 412) {
       revision = update.revision;
       catchUp(w, update);
@@ -99,13 +102,31 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     fellBehind({ ...update, values: (path) => values.get(path) }, mine);
   }
 
+  // leave returns the fields whose changes are not known to be kept as the page goes. Where
+  // nothing is under way they go with it, in one request that the browser sends on its own.
+  function leave() {
+    const left = [sendingNow, ...waiting, ...held.values()].filter((w) => w?.path);
+    if (!sendingNow && waiting.length) {
+      const ops = waiting.filter((w) => w.path).flatMap((w) => JSON.parse(request(w).body));
+      const body = JSON.stringify(ops);
+      if (ops.length && body.length < mostKept) {
+        fetch(`${base}/draft`, { method: "PATCH", keepalive: true, headers: { "Content-Type": "application/json-patch+json", "If-Match": `"${revision}"` }, body });
+      }
+    }
+    return left;
+  }
+
+  // What has no field to be typed into again can't be taken up later: it is waited for.
   addEventListener("beforeunload", (event) => {
-    if (sendingNow || waiting.length || held.size) event.preventDefault();
+    if ([sendingNow, ...waiting].some((w) => w && !w.path)) event.preventDefault();
   });
   addEventListener("online", () => next());
 
   return {
     change,
+    leave,
+    pause(on) { leaving = on; if (!on) next(); },
+    keepFor(path, value) { held.set(path, { path, value }); },
     act(a) { waiting.push({ act: a }); next(); },
     reuse(question) { waiting.push({ reuse: question }); next(); },
     table(file, text) { waiting.push({ table: file, text }); next(); },
@@ -120,6 +141,6 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
       held.delete(path);
       if (w) change(path, w.value, w.also);
     },
-    waits(path) { return noted.has(path) || held.has(path) || waiting.some((w) => w.path === path); },
+    waits(path) { return noted.has(path) || held.has(path) || sendingNow?.path === path || waiting.some((w) => w.path === path); },
   };
 }

@@ -47,9 +47,21 @@ export function openSheet(desk) {
     if (!turn && !yes && !merge) return;
     flush();
     if (merge) sending.act({ do: "merge", path: merge, scale: event.target.value });
-    else if (turn) sending.act({ do: "turn", path: turn, kind: event.target.value });
+    else if (turn) turnSoon(event.target);
     else sending.patch(JSON.parse(event.target.checked ? yes : no));
   });
+
+  // turnSoon waits until a kind stays chosen: arrow keys go past others.
+  let turning = 0;
+  function turnSoon(select) {
+    clearTimeout(turning);
+    const { turn } = select.dataset, send = () => sending.act({ do: "turn", path: turn, kind: select.value });
+    if (arrowed) turning = setTimeout(send, typingPause);
+    else send();
+  }
+  let arrowed = false;
+  document.addEventListener("keydown", (event) => { arrowed = event.key.startsWith("Arrow") || event.key.length === 1; }, true);
+  document.addEventListener("pointerdown", () => { arrowed = false; }, true);
 
   // addFrame lets pages of one more address show the quiz inside them.
   function addFrame(field) {
@@ -82,6 +94,43 @@ export function openSheet(desk) {
     for (const field of [...timers.keys()]) keep(field);
     const active = document.activeElement?.closest?.(fields);
     if (active && isLate(active)) keep(active);
+  }
+
+  // ---- what is typed as the page goes ------------------------------------------
+  // It is kept on the device until the server is known to have it, and taken up when the
+  // sheet is opened again.
+
+  const shelf = `omphalos-left-${desk.dataset.quiz}`;
+
+  addEventListener("pagehide", () => {
+    sending.pause(true);
+    flush();
+    const left = sending.leave().map(({ path, value }) => ({ path, value, text: fieldAt(path)?.value ?? "", before: fieldAt(path)?.defaultValue ?? "" }));
+    try {
+      if (left.length) localStorage.setItem(shelf, JSON.stringify(left));
+    } catch { /* then the request that goes with the page is all there is */ }
+  });
+  addEventListener("pageshow", (event) => {
+    if (!event.persisted) return;
+    localStorage.removeItem(shelf);
+    sending.pause(false);
+  });
+
+  function takeUp() {
+    let left = [];
+    try {
+      left = JSON.parse(localStorage.getItem(shelf) ?? "[]");
+      localStorage.removeItem(shelf);
+    } catch { /* nothing was left */ }
+    for (const { path, value, text, before } of left) {
+      const field = fieldAt(path);
+      if (!field) notice(`What you were editing when the page was left is not there any more. You had typed: “${text}”`);
+      else if (field.defaultValue === before) sending.change(path, value);
+      else if (field.defaultValue !== text && JSON.stringify(valueOf(field)) !== JSON.stringify(value)) {
+        sending.keepFor(path, value);
+        choose(field, path, text, field.defaultValue);
+      }
+    }
   }
 
   // ---- acts ---------------------------------------------------------------
@@ -187,6 +236,7 @@ export function openSheet(desk) {
   const lists = { questions: "questions", outcomes: "outcomes", steps: "steps" };
 
   function applied(update) {
+    const held = holdFocus();
     for (const [id, html] of Object.entries(update.parts)) parts.bring(id, html);
     for (const [name, ids] of Object.entries(update.orders)) {
       const list = document.getElementById(lists[name]);
@@ -202,6 +252,7 @@ export function openSheet(desk) {
       });
     }
     desk.dataset.revision = update.revision;
+    for (const path of update.settled ?? []) document.querySelectorAll(`${fields}[data-path="${CSS.escape(path)}"]`).forEach(settle);
     ledger.showColumns();
     fold();
     picks.show();
@@ -212,28 +263,56 @@ export function openSheet(desk) {
       const within = itemAt(focusAfter.item);
       const again = focusAfter.path ? document.querySelector(`[data-path="${CSS.escape(focusAfter.path)}"]`) : within?.querySelector(`[data-act="${focusAfter.act}"]`);
       (again?.disabled ? within.querySelector("textarea,input") : again)?.focus();
-    }
+    } else held();
     focusAfter = null;
   }
 
-  // A field that is being typed in keeps what is in it, and what is said about it.
-  const mayChange = (old) => !(old.matches?.(fields) && sending.waits(old.dataset.path));
-  const mayGo = (old) => !(old.classList?.contains("dispute") || (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length))));
+  // holdFocus remembers which control has the focus by what it is for, and returns what
+  // gives it back where the control has been made anew.
+  function holdFocus() {
+    const at = document.activeElement;
+    const name = ["path", "turn", "merge", "set", "act", "expect", "scale"].find((n) => at?.dataset?.[n] !== undefined);
+    const item = at?.closest?.("[data-item]")?.dataset.item;
+    return () => {
+      if (!name || document.activeElement === at || document.activeElement !== document.body) return;
+      const within = (item && itemAt(item)) || document;
+      within.querySelector(`[data-${name}="${CSS.escape(at.dataset[name])}"]`)?.focus({ preventScroll: true });
+    };
+  }
+
+  // A field that is being typed in keeps what is in it, and what is said about it; what
+  // the server has for it is taken down all the same, to be shown when it waits no more.
+  function mayChange(old, fresh) {
+    if (!old.matches?.(fields) || !sending.waits(old.dataset.path)) return true;
+    if (fresh.tagName !== old.tagName) return false;
+    for (const { name, value } of fresh.attributes) if (old.getAttribute(name) !== value) old.setAttribute(name, value);
+    if (old.tagName === "TEXTAREA") old.defaultValue = fresh.defaultValue;
+    if (old.tagName === "SELECT") {
+      const chosen = old.value;
+      old.replaceChildren(...fresh.cloneNode(true).childNodes);
+      old.value = chosen;
+    }
+    return false;
+  }
+  const mayGo = (old) => old.id !== "offer" && !(old.classList?.contains("dispute") || (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length))));
 
   const parts = keepParts({ beforeNodeMorphed: mayChange, beforeNodeRemoved: mayGo });
 
   // refresh brings the fields of a part to what the server has, but for those being edited.
   function refresh(part) {
-    for (const field of part?.querySelectorAll(fields) ?? []) {
-      if (sending.waits(field.dataset.path)) continue;
-      if (field.tagName === "SELECT") {
-        const chosen = [...field.options].findIndex((o) => o.defaultSelected);
-        if (chosen >= 0 && field.selectedIndex !== chosen) field.selectedIndex = chosen;
-      } else if (field.type === "checkbox") field.checked = field.defaultChecked;
-      else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) field.value = field.defaultValue;
-      grow(field);
-    }
+    part?.querySelectorAll(fields).forEach(settle);
     part?.querySelectorAll("[data-list]").forEach(sortable);
+  }
+
+  // settle shows what the server has for a field that waits for nothing.
+  function settle(field) {
+    if (sending.waits(field.dataset.path)) return;
+    if (field.tagName === "SELECT") {
+      const chosen = [...field.options].findIndex((o) => o.defaultSelected);
+      if (chosen >= 0 && field.selectedIndex !== chosen) field.selectedIndex = chosen;
+    } else if (field.type === "checkbox") field.checked = field.defaultChecked;
+    else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) field.value = field.defaultValue;
+    grow(field);
   }
 
   // goTo focuses the field at a pointer, or the first one of what is around it.
@@ -294,6 +373,9 @@ export function openSheet(desk) {
       if (!field) {
         sending.forget(path);
         notice(`${update.message} What you were editing has been deleted there. You had typed: “${mine.get(path)}”`);
+      } else if (now !== undefined && field.type !== "checkbox" && JSON.stringify(valueOf(field, now)) === JSON.stringify(mine.get(path))) {
+        sending.forget(path); // it is there already
+        settle(field);
       } else if (now === before.get(path) || now === undefined) sending.again(path);
       else choose(field, path, mine.get(path), now);
     }
@@ -340,6 +422,7 @@ export function openSheet(desk) {
   document.querySelectorAll(fields).forEach(grow);
   document.querySelectorAll("[data-list]").forEach(sortable);
   lightThreads();
+  takeUp();
 }
 
 function same(field) {

@@ -1,0 +1,159 @@
+package web_test
+
+import (
+	"flag"
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var agreeFor = flag.Duration("agree", 20*time.Second, "how long edits are made at random before the page is compared with a fresh load, again and again")
+
+// slow answers late, now more and now less, as a server far away does.
+func slow(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method != http.MethodGet {
+			time.Sleep(time.Duration(rand.IntN(250)) * time.Millisecond)
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// shown is everything that the sheet shows of a draft: each field's value, and the words
+// of each cell, share, foot and finding.
+const shown = `JSON.stringify({
+	fields: [...document.querySelectorAll("[data-path]:is(input,textarea,select)")].map((f) => [f.dataset.path, f.type === "checkbox" ? f.checked : f.tagName === "SELECT" ? f.options[f.selectedIndex]?.textContent : f.value, f.closest(".cell")?.className ?? ""]),
+	shares: [...document.querySelectorAll(".odds,.stepshare,.bigshare,.footcell,.state,.length,.findings li p")].map((s) => s.textContent.trim()),
+})`
+
+// What the sheet shows is what is kept: after edits of every kind, at any speed, with a
+// slow server, it is the same as a fresh load shows. make test takes twenty seconds;
+// -agree 10m as long as one likes.
+func TestTheSheetShowsWhatIsKept(t *testing.T) {
+	a := newAppBehind(t, slow)
+	data, err := os.ReadFile("../cmd/omphalos/demo/orchard.json")
+	require.NoError(t, err)
+	z := a.add(t, string(data))
+	b := a.newTab(t)
+	b.signIn()
+	address := fmt.Sprintf("/studio/quizzes/%d", z.ID)
+	seed := uint64(time.Now().UnixNano())
+	r := rand.New(rand.NewPCG(seed, 1))
+	until := time.Now().Add(*agreeFor)
+	for round := 1; round <= 2 || time.Now().Before(until); round++ {
+		b.open(address)
+		for range 25 {
+			b.editAtRandom(r)
+		}
+		b.run(`document.activeElement.blur()`)
+		b.until("all is kept", `document.getElementById("status").textContent === "All changes kept"`)
+		b.do(chromedp.Sleep(100 * time.Millisecond))
+		b.kept()
+		mine := read[string](b, shown)
+		b.open(address)
+		require.JSONEq(t, read[string](b, shown), mine, "round %d of seed %d", round, seed)
+	}
+}
+
+// editAtRandom types, chooses, ticks, adds, moves or takes back something, and waits a
+// little or not at all.
+func (b *tab) editAtRandom(r *rand.Rand) {
+	b.t.Helper()
+	pick := func(selector string) string {
+		n := read[int](b, fmt.Sprintf(`[...document.querySelectorAll(%q)].filter((f) => f.offsetParent && !f.disabled).length`, selector))
+		if n == 0 {
+			return ""
+		}
+		b.run(fmt.Sprintf(`{ const f = [...document.querySelectorAll(%q)].filter((f) => f.offsetParent && !f.disabled)[%d]; f.scrollIntoView({block: "center"}); f.focus(); f.select?.(); }`, selector, r.IntN(n)))
+		return selector
+	}
+	switch r.IntN(9) {
+	case 0, 1, 2, 3: // cells, one after the other
+		if pick(".cell input[data-type=number]") == "" {
+			return
+		}
+		for range 1 + r.IntN(3) {
+			b.keys(fmt.Sprint(r.IntN(19)-9), []string{kb.Enter, kb.Tab, kb.ArrowDown}[r.IntN(3)])
+		}
+	case 4:
+		if pick("textarea[data-path$=label]") != "" {
+			b.keys(fmt.Sprintf("word %d", r.IntN(100)), kb.Tab)
+		}
+	case 5:
+		b.run(fmt.Sprintf(`{ const all = [...document.querySelectorAll("select[data-path]")].filter((f) => f.offsetParent), s = all[%d %% all.length];
+			const o = [...s.options].filter((o) => o.value !== "+" && o.value !== ""); if (o.length) { s.focus(); s.value = o[%d %% o.length].value; s.dispatchEvent(new Event("change", {bubbles: true})); } }`, r.IntN(1000), r.IntN(1000)))
+	case 6:
+		b.run(fmt.Sprintf(`{ const all = [...document.querySelectorAll("input[type=checkbox][data-path]")].filter((f) => f.offsetParent); all[%d %% all.length]?.click(); }`, r.IntN(1000)))
+	case 7:
+		b.run(fmt.Sprintf(`{ const all = [...document.querySelectorAll(".answer [data-act=up],.answer [data-act=down]")].filter((f) => !f.disabled); all[%d %% all.length]?.click(); }`, r.IntN(1000)))
+	case 8:
+		b.run(`document.querySelector("[data-act=` + []string{"undo", "redo"}[r.IntN(2)] + `]").click()`)
+	}
+	if r.IntN(3) == 0 {
+		b.do(chromedp.Sleep(time.Duration(r.IntN(400)) * time.Millisecond))
+	}
+}
+
+// A cell that is reached by mouse is taken whole; a second click sets the caret. The
+// control that was used keeps the focus. What is typed as the page goes is not lost, and
+// a change and its undoing are no change.
+func TestNothingTypedIsLost(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	address := fmt.Sprintf("/studio/quizzes/%d", z.ID)
+	b.open(address)
+	cell := `[data-path="/questions/crop/answers/apples/adds/readiness"]`
+	was := b.value(cell)
+	b.click(cell)
+	b.keys("5")
+	assert.Equal(t, "5", b.value(cell), "instead of what was there")
+	b.keys(kb.Enter)
+	b.until("shown as it is kept", fmt.Sprintf(`document.querySelector(%q).value === "+5"`, cell))
+	b.kept()
+	b.click("[data-act=undo]")
+	b.until("undone", fmt.Sprintf(`document.querySelector(%q).value === %q`, cell, was))
+	b.kept()
+	b.click(cell)
+	b.click(cell)
+	assert.Equal(t, read[int](b, `document.activeElement.selectionStart`), read[int](b, `document.activeElement.selectionEnd`), "a caret")
+
+	kind := `[data-turn="/questions/crop"]`
+	b.run(`document.querySelector('` + kind + `').focus()`)
+	b.keys(kb.ArrowDown)
+	b.do(chromedp.Sleep(time.Second))
+	b.kept()
+	assert.True(t, read[bool](b, `document.activeElement.matches('`+kind+`')`), "the kind keeps the focus")
+	b.keys(kb.ArrowUp)
+	b.do(chromedp.Sleep(time.Second))
+	b.kept()
+	assert.Equal(t, "single", b.value(kind))
+
+	title := `[data-path="/questions/crop/label"]`
+	b.fill(title, "What grows there?")
+	b.open(address) // before the pause after the last key is over
+	b.until("taken up again", fmt.Sprintf(`document.querySelector(%q).value === "What grows there?"`, title))
+	b.kept()
+	kept, err := a.store.Quiz(z.ID)
+	require.NoError(t, err)
+	assert.Contains(t, kept.Draft, "What grows there?")
+
+	a.release(t, kept)
+	b.open(address)
+	b.click(cell)
+	b.keys("7", kb.Tab)
+	b.until("kept", fmt.Sprintf(`document.querySelector(%q).value === "+7"`, cell))
+	b.kept()
+	assert.Contains(t, b.text("header"), "1 change since release")
+	b.click("[data-act=undo]")
+	b.until("no change", `document.querySelector("header").textContent.includes("As in release")`)
+}
