@@ -314,3 +314,49 @@ func TestPartingKeepsNothing(t *testing.T) {
 	_, page = a.client(t).signIn().get("/studio/quizzes/1/learn")
 	assert.Contains(t, page, "1 respondent parted ways")
 }
+
+// What is not there, can't be done there, or is too much is told in the look of the room,
+// or as JSON where that was asked for; HEAD is answered wherever GET is.
+func TestProblemsHaveAPage(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t).signIn()
+	ask := func(method, path, accept, body string) (*http.Response, string) {
+		r, err := http.NewRequest(method, a.URL+path, strings.NewReader(body))
+		require.NoError(t, err)
+		r.Header.Set("Accept", accept)
+		return c.send(r)
+	}
+	for path, room := range map[string]string{"/studio/nowhere": "All quizzes", "/nowhere": `class="page"`, "/q/" + z.Slug + "/nowhere": "Quillbrook Apiary Supply"} {
+		r, page := ask(http.MethodGet, path, "text/html", "")
+		assert.Equal(t, http.StatusNotFound, r.StatusCode, path)
+		assert.Contains(t, page, "There is nothing here")
+		assert.Contains(t, page, room)
+		r, page = ask(http.MethodGet, path, "application/json", "")
+		assert.Equal(t, http.StatusNotFound, r.StatusCode, path)
+		assert.JSONEq(t, `{"message":"There is nothing here. The address may be mistyped, or what was here has been taken away."}`, page)
+	}
+	r, page := ask(http.MethodDelete, "/q/"+z.Slug, "text/html", "")
+	assert.Equal(t, http.StatusMethodNotAllowed, r.StatusCode)
+	assert.Equal(t, "GET, POST", r.Header.Get("Allow"))
+	assert.Contains(t, page, "This can&#39;t be done here")
+	r, page = ask(http.MethodPost, "/studio/quizzes", "text/html", strings.Repeat("x", 3<<20))
+	assert.Equal(t, http.StatusRequestEntityTooLarge, r.StatusCode)
+	assert.Contains(t, page, "That was too much")
+	for _, path := range []string{"/q/" + z.Slug, "/studio", fmt.Sprintf("/studio/quizzes/%d", z.ID), "/assets/studio.css", "/robots.txt"} {
+		r, body := ask(http.MethodHead, path, "text/html", "")
+		assert.Equal(t, http.StatusOK, r.StatusCode, path)
+		assert.Empty(t, body)
+	}
+	r, _ = ask(http.MethodGet, "/favicon.ico", "image/*", "")
+	r, page = ask(http.MethodGet, r.Header.Get("Location"), "image/*", "")
+	assert.Equal(t, http.StatusOK, r.StatusCode)
+	assert.Contains(t, page, "<svg")
+	_, page = ask(http.MethodGet, "/robots.txt", "text/plain", "")
+	assert.Contains(t, page, "Disallow: /p/")
+	_, page = ask(http.MethodGet, "/q/"+z.Slug, "text/html", "")
+	assert.Contains(t, page, `<meta property="og:title" content="Is your orchard ready for hired bees?">`)
+	assert.Contains(t, page, `<meta property="og:description" content="`)
+	assert.NotContains(t, page, "home.invalid")
+}

@@ -39,18 +39,20 @@ const (
 	maxAnswers = 512 << 10
 )
 
-func limitBody(c *gin.Context) {
-	if c.Request.URL.Path == studio.PicturesPath {
-		return // has a bound of its own
+func limitBody(wrong *problems) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		if c.Request.URL.Path == studio.PicturesPath {
+			return // has a bound of its own
+		}
+		most := int64(maxBody)
+		if public(c.Request.URL.Path) {
+			most = maxAnswers // the player says so itself, on a page
+		} else if c.Request.ContentLength > most {
+			wrong.tooMuch(c)
+			return
+		}
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 	}
-	most := int64(maxBody)
-	if public(c.Request.URL.Path) {
-		most = maxAnswers // the player says so itself, on a page
-	} else if c.Request.ContentLength > most {
-		c.AbortWithStatusJSON(http.StatusRequestEntityTooLarge, gin.H{"message": "This is too much at once: at most 2 MB can be sent."})
-		return
-	}
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 }
 
 // logRequest logs what was asked for and how it went, by the route and not by

@@ -35,7 +35,15 @@ func New(s *store.Store, with Options) http.Handler {
 	if err := engine.SetTrustedProxies(with.Proxies); err != nil {
 		panic("web: " + err.Error())
 	}
-	engine.Use(logRequest, gin.Recovery(), headers, limitBody)
+	sessions := scs.New()
+	sessions.Store = s.Sessions()
+	sessions.Cookie.Name = "omphalos"
+	sessions.Cookie.SameSite = http.SameSiteLaxMode
+	var wrong problems
+	engine.HandleMethodNotAllowed = true
+	engine.Use(logRequest, gin.CustomRecovery(func(c *gin.Context, err any) { wrong.ours(c, err) }), headers, limitBody(&wrong))
+	engine.NoRoute(func(c *gin.Context) { wrong.notThere(c) })
+	engine.NoMethod(func(c *gin.Context) { wrong.notAllowed(c) })
 	engine.GET(assets.Prefix+"*file", func(c *gin.Context) {
 		c.Writer.Header().Del("Cache-Control")
 		assets.Handler().ServeHTTP(c.Writer, c.Request)
@@ -43,24 +51,23 @@ func New(s *store.Store, with Options) http.Handler {
 	engine.GET("/pictures/:name", pictures(s))
 	engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/studio") })
 
-	sessions := scs.New()
-	sessions.Store = s.Sessions()
-	sessions.Cookie.Name = "omphalos"
-	sessions.Cookie.SameSite = http.SameSiteLaxMode
-	studio.Mount(engine.Group("/studio"), s, sessions)
-	player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Calendar: standin.Calendar{Store: s}})
+	engine.GET("/favicon.ico", func(c *gin.Context) { c.Redirect(http.StatusMovedPermanently, assets.Path("drawing-mark.svg")) })
+	engine.GET("/robots.txt", func(c *gin.Context) { c.String(http.StatusOK, robots) })
+
+	wrong.studio = studio.Mount(engine.Group("/studio"), s, sessions)
+	wrong.player = player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Calendar: standin.Calendar{Store: s}})
 	standin.Mount(engine.Group("/standin"))
 
 	// CrossOriginProtection refuses changes that another site asks a browser for.
 	protected := http.NewCrossOriginProtection()
 	signedIn := sessions.LoadAndSave(engine)
-	return protected.Handler(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+	return protected.Handler(headed(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if strings.HasPrefix(r.URL.Path, "/studio") {
 			signedIn.ServeHTTP(w, r)
 			return
 		}
 		engine.ServeHTTP(w, r)
-	}))
+	})))
 }
 
 // CheckProxies tells whether proxies are addresses or ranges of them.

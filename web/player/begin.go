@@ -1,7 +1,10 @@
 package player
 
 import (
+	"bytes"
+	"html/template"
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -22,6 +25,7 @@ func (p *player) opening(c *gin.Context) {
 		if before != nil {
 			page := p.openingPage(r)
 			page.Resume = before.here()
+			page.Pictured = strings.Replace(page.Pictured, home, homeOf(c), 1)
 			p.show(c, http.StatusOK, "opening", page)
 			return
 		}
@@ -30,7 +34,7 @@ func (p *player) opening(c *gin.Context) {
 			p.fail(c, err)
 			return
 		}
-		c.Data(http.StatusOK, "text/html; charset=utf-8", html)
+		c.Data(http.StatusOK, "text/html; charset=utf-8", bytes.ReplaceAll(html, []byte(home), []byte(homeOf(c))))
 		return
 	}
 	if before != nil {
@@ -40,6 +44,15 @@ func (p *player) opening(c *gin.Context) {
 	j := p.newJourney(store.Begin("", release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
 	j.fresh = true
 	p.show(c, http.StatusOK, "question", j.page(j.path(), nil))
+}
+
+// homeOf returns the address under which the application is asked for, escaped for HTML.
+func homeOf(c *gin.Context) string {
+	scheme := "http://"
+	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
+		scheme = "https://"
+	}
+	return template.HTMLEscapeString(scheme + c.Request.Host)
 }
 
 // start begins a passage. A quiz without an opening sends the first answers along, under

@@ -52,9 +52,11 @@ func newFrame(p *passage.Program, release uint, title string) frame {
 
 type openingPage struct {
 	frame
-	Opening *quiz.Opening
-	Picture *shownPicture
-	Resume  string // address of where this device's passage has come to
+	Told     string // what the quiz is, where its link is shared
+	Pictured string // and the address of its picture
+	Opening  *quiz.Opening
+	Picture  *shownPicture
+	Resume   string // address of where this device's passage has come to
 }
 
 type problemPage struct {

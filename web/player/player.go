@@ -14,6 +14,7 @@ import (
 	"net/http"
 	"net/netip"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -54,8 +55,9 @@ const (
 	rememberedSizes  = 4096 // of pictures
 )
 
-// Mount serves the player under /q/{slug} and /p/{passage}.
-func Mount(r gin.IRouter, s *store.Store, with Options) {
+// Mount serves the player under /q/{slug} and /p/{passage}. It returns what shows that
+// something is wrong, in the look of respondents' pages.
+func Mount(r gin.IRouter, s *store.Store, with Options) (problem func(c *gin.Context, status int, heading, text string)) {
 	p := &player{Options: with, store: s, views: ui.Load(templates), guard: newGuard(with.Limits),
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: expirable.NewLRU[string, map[string]passage.Typed](personalPassages, nil, personalTime)}
@@ -66,6 +68,28 @@ func Mount(r gin.IRouter, s *store.Store, with Options) {
 	r.GET("/p/:passage", p.resume)
 	r.GET("/p/:passage/:question", p.question)
 	r.POST("/p/:passage/:question", p.answer)
+	return func(c *gin.Context, status int, heading, text string) {
+		p.show(c, status, "problem", newProblem(p.asked(c), heading, text))
+	}
+}
+
+// asked returns the quiz at the address that was asked for, where it is known, so that
+// what is wrong is told in its colours.
+func (p *player) asked(c *gin.Context) *passage.Program {
+	_, rest, found := strings.Cut(c.Request.URL.Path, "/q/")
+	slug, _, _ := strings.Cut(rest, "/")
+	if !found {
+		return nil
+	}
+	release, err := p.store.Public(slug)
+	if err != nil {
+		return nil
+	}
+	r, err := p.released(release.ID)
+	if err != nil {
+		return nil
+	}
+	return r.program
 }
 
 // public returns the release at the address that was asked for, compiled, or

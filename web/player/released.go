@@ -11,6 +11,7 @@ import (
 
 	"omphalos/core/odds"
 	"omphalos/core/passage"
+	"omphalos/web/ui"
 )
 
 // A released quiz is what is worked out once for each release.
@@ -72,8 +73,25 @@ const progressSample = 2048
 
 func (p *player) openingPage(r *released) openingPage {
 	o := r.program.Quiz().Opening
-	return openingPage{frame: newFrame(r.program, r.id, o.Heading), Opening: o, Picture: p.sizes.of(o.Picture)}
+	page := openingPage{frame: newFrame(r.program, r.id, o.Heading), Opening: o, Picture: p.sizes.of(o.Picture)}
+	if page.Title == "" {
+		page.Title = r.program.Quiz().Title
+	}
+	page.Told = ui.Words(o.Text, mostTold)
+	if o.Picture != nil {
+		page.Pictured = o.Picture.Source
+		if strings.HasPrefix(page.Pictured, "/") {
+			page.Pictured = home + page.Pictured
+		}
+	}
+	return page
 }
+
+// home stands in a page that is rendered once for the address under which it is asked for.
+const home = "https://home.invalid"
+
+// mostTold is how many characters of a text are told where a link is shared.
+const mostTold = 200
 
 // openingOf returns the page of the opening, rendered once.
 func (p *player) openingOf(r *released) ([]byte, error) {

@@ -27,8 +27,8 @@ type studio struct {
 	tries    tries
 }
 
-// Mount serves the studio.
-func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
+// Mount serves the studio. It returns what shows, in its look, that something is wrong.
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) (problem func(c *gin.Context, status int, heading, text string)) {
 	st := &studio{store: s, sessions: sessions, views: ui.Load(templates)}
 	r.GET("/sign-in", st.signInPage)
 	r.POST("/sign-in", st.signIn)
@@ -78,6 +78,9 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) {
 	in.POST("/quizzes/:quiz/release", st.release)
 	in.GET("/quizzes/:quiz/learn", st.learn)
 	in.GET("/quizzes/:quiz/learn/:number", st.response)
+	return func(c *gin.Context, status int, heading, text string) {
+		st.show(c, status, "problem", problemPage{st.frame(c, heading, "", nil), heading, text})
+	}
 }
 
 // A frame is what every page of the studio has around its content.

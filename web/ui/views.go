@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"embed"
 	"fmt"
+	"html"
 	"html/template"
 	"io/fs"
 	"net/http"
@@ -193,6 +194,16 @@ func remembered(of *lru.Cache[string, template.HTML], text string, render func(s
 
 // Markdown turns CommonMark into HTML that is safe to show.
 func Markdown(text string) template.HTML { return remembered(markdowns, text, renderMarkdown) }
+
+// Words returns the words of a Markdown text, at most so many characters, on one line.
+func Words(text string, most int) string {
+	plain := html.UnescapeString(bluemonday.StrictPolicy().Sanitize(string(Markdown(text))))
+	words := strings.Join(strings.Fields(plain), " ")
+	if r := []rune(words); len(r) > most {
+		return string(r[:most-1]) + "…"
+	}
+	return words
+}
 
 func renderMarkdown(text string) template.HTML {
 	var b bytes.Buffer
