@@ -8,9 +8,12 @@ export function offerReady({ sending, flush }) {
 
   const words = (text) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
 
+  // Words that any question may have say nothing of what it is about.
+  const plain = new Set("a an and are do does for have how is it many much of on or the to want we what when where which who why wish with would you your".split(" "));
+
   // meant finds the question that most of what is typed brings up.
   function meant(text) {
-    const typed = words(text);
+    const typed = words(text).filter((w, i, all) => i === all.length - 1 || !plain.has(w));
     if (!typed.length || text.trim().length < 3) return null;
     const last = typed.length - 1;
     const score = (q) => typed.filter((w, i) => [...q.words.flatMap(words), ...words(q.label)].some((other) => other === w || (i === last && w.length > 2 && other.startsWith(w)))).length;
@@ -61,7 +64,7 @@ export function offerReady({ sending, flush }) {
     const path = field.dataset?.path ?? "";
     if (question.test(path)) {
       const rows = [...field.closest("[data-item]").querySelectorAll(".answer textarea")];
-      if (rows.some((f) => f.value.trim())) return; // it has answers of its own
+      if (!rows.length || rows.some((f) => f.value.trim())) return; // it takes none, or has some of its own
       const q = meant(field.value);
       if (q) offer(field, `Answers ready-made for it: ${q.answers.slice(0, 3).join(", ")}${q.answers.length > 3 ? " …" : ""}`, `Add these ${q.answers.length}`, () => takeAnswers(field, q));
     } else if (answer.test(path) && !field.value) {
