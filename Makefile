@@ -41,7 +41,7 @@ test: tools assets-unchanged check
 
 # Odds against a walk over every passage, and against respondents at random. make test
 # QUIZZES=20000 takes more of them.
-PROVEN = ^(TestOddsAreThoseOfEveryPassage|TestNobodyGetsToWhatIsOutOfReach|TestWitnessesGetThere)$$$$
+PROVEN = ^(TestOddsAreThoseOfEveryPassage|TestNobodyGetsToWhatIsOutOfReach|TestWitnessesGetThere)$$
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./...

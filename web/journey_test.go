@@ -293,6 +293,16 @@ func TestTwoTabs(t *testing.T) {
 	first.axe("two texts to choose from")
 	first.click(".dispute button")
 	first.kept()
+
+	// What the first deletes while the second types into it is offered again, in words.
+	second.do(chromedp.KeyEvent(kb.Tab))
+	second.fill(`[data-path="/questions/bloom/label"]`, "When does it bloom with you?")
+	first.click(`#part-q-bloom [data-act=remove]`)
+	first.until("deleted", `!document.querySelector("#part-q-bloom")`)
+	second.until("told, with what was typed", `document.getElementById("notice").textContent.includes("has been deleted elsewhere. You had typed: “When does it bloom with you?”")`)
+	second.kept()
+	second.open("/studio/quizzes/1")
+	assert.NotContains(t, second.text("main"), "order")
 	z, err := a.store.Quiz(1)
 	require.NoError(t, err)
 	assert.True(t, strings.Contains(z.Draft, "What area?") && strings.Contains(z.Draft, "Which crop?"))

@@ -164,7 +164,9 @@ func (w *walk) questions(stop bool, r *Result) {
 			return
 		}
 		w.seen[i] = true
-		w.moved()
+		if w.p.formulas { // as moved does, inline
+			clear(w.fresh)
+		}
 		r.Seen = append(r.Seen, i)
 		if q.required && !q.complete(v) {
 			r.Missing = append(r.Missing, i)

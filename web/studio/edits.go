@@ -14,6 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/edit"
+	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/ui"
 )
@@ -187,6 +188,9 @@ func (s *studio) refuse(c *gin.Context, id uint, err error) {
 	switch {
 	case errors.As(err, &refused):
 		p := refused.Problems[0]
+		if p.Code == "format" && strings.HasPrefix(p.Message, "needs the field") { // of something that is gone
+			p = quiz.Problem{Message: "what this belongs to has been deleted in the meantime", Pointer: p.Pointer}
+		}
 		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(p.Message), Pointer: p.Pointer})
 	case errors.Is(err, store.ErrStale):
 		z, err := s.store.Quiz(id)

@@ -10,6 +10,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   const noted = new Set(); // paths being typed in
   let sendingNow = null;
   let failures = 0;
+  let refusedLast = null;
   let leaving = false;
 
   const status = (text, state = "") => {
@@ -72,6 +73,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
       // What was typed stays in its field; what has been typed since comes next.
       const typedOn = waiting.some((other) => w.path && other.path === w.path);
       if (w.path && !typedOn) noted.add(w.path);
+      refusedLast = w;
       if (!typedOn) refused(update.message, w.path);
     }
     status(waiting.length ? "Keeping …" : held.size ? "A choice is waiting" : answer.ok || answer.status === 412 ? "All changes kept" : "Not kept", waiting.length ? "busy" : "");
@@ -125,6 +127,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   return {
     change,
     leave,
+    typed(path) { return refusedLast?.path === path ? refusedLast.value : undefined; },
     pause(on) { leaving = on; if (!on) next(); },
     keepFor(path, value) { held.set(path, { path, value }); },
     act(a) { waiting.push({ act: a }); next(); },

@@ -75,6 +75,7 @@ export function openSheet(desk) {
   function keep(field) {
     clearTimeout(timers.get(field));
     timers.delete(field);
+    if (!field.isConnected) return keepAgain(field);
     if (field.tagName === "SELECT" && field.value === "+") return sending.act({ do: "add", path: "/outcomes", link: field.dataset.path });
     const value = valueOf(field);
     if (value === wrong) {
@@ -88,6 +89,20 @@ export function openSheet(desk) {
     }
     sending.change(field.dataset.path, value, field.dataset.also?.trim().split(" "));
   }
+
+  // keepAgain: a field that is not on the page any more has been made anew, or what it
+  // belongs to has been deleted: then what was typed is offered again.
+  function keepAgain(field) {
+    const now = fieldAt(field.dataset.path);
+    if (now) {
+      now.value = field.value;
+      return keep(now);
+    }
+    sending.forget(field.dataset.path);
+    if (field.value !== field.defaultValue) gone(field.value);
+  }
+
+  const gone = (typed) => notice(`What you were editing has been deleted elsewhere. You had typed: “${typed}”`);
 
   // flush sends what is still being typed, before something else is done.
   function flush() {
@@ -338,7 +353,8 @@ export function openSheet(desk) {
   // refused says at its field why a change was not kept. What was typed stays.
   function refused(message, path) {
     const field = path && document.querySelector(`${fields}[data-path="${CSS.escape(path)}"]`);
-    if (field) tell(field, message);
+    if (path && !field) gone(sending.typed(path) ?? "");
+    else if (field) tell(field, message);
     else notice(message);
   }
 
@@ -372,7 +388,7 @@ export function openSheet(desk) {
       const field = fieldAt(path);
       if (!field) {
         sending.forget(path);
-        notice(`${update.message} What you were editing has been deleted there. You had typed: “${mine.get(path)}”`);
+        gone(mine.get(path));
       } else if (now !== undefined && field.type !== "checkbox" && JSON.stringify(valueOf(field, now)) === JSON.stringify(mine.get(path))) {
         sending.forget(path); // it is there already
         settle(field);
