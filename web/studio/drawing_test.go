@@ -117,3 +117,18 @@ func TestTheRulerIsTrueToScale(t *testing.T) {
 	assert.Equal(t, []string{"", "10", "18"}, []string{r.Bands[0].From, r.Bands[1].From, r.Bands[2].From})
 	assert.InDelta(t, o.Outcomes["plan"], r.Bands[1].Share, 1e-12)
 }
+
+// Where there was no time for the odds, the sheet says so and shows the draft all the same.
+func TestTheSheetSaysThatOddsAreMissing(t *testing.T) {
+	q := orchard(t)
+	p, err := passage.Compile(q)
+	require.NoError(t, err)
+	sh := &sheet{Doc: q, program: p}
+	require.Len(t, sh.Notes(), 1)
+	assert.Contains(t, sh.Notes()[0], "could not be worked out in time")
+	sh.columns()
+	require.Len(t, sh.Columns, 1)
+	assert.Empty(t, sh.Columns[0].Lowest)
+	assert.NotEmpty(t, threads(q, nil))
+	assert.False(t, newRuler(q, "bands", q.Decision.Steps["bands"], nil).Told)
+}
