@@ -7,7 +7,7 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-.PHONY: demo build test check tools assets assets-unchanged bench fuzz load crash shots
+.PHONY: demo build test check tools assets assets-unchanged bench fuzz load crash agree shots
 
 build:
 	$(GO) build -o bin/omphalos ./cmd/omphalos
@@ -54,6 +54,11 @@ load:
 # The server is killed 50 times while passages are finished; nothing acknowledged is lost.
 crash:
 	$(GO) test ./cmd/omphalos -run '^TestKilledUnderLoad$$' -count 1 -v -kills $(or $(KILLS),50)
+
+# Edits of every kind are made at random against a slow server, and what the sheet shows is
+# compared with a fresh load.
+agree:
+	$(GO) test ./web -run '^TestTheSheetShowsWhatIsKept$$' -count 1 -timeout 30m -agree $(or $(FOR),2m)
 
 FUZZTIME ?= 2m
 fuzz:

@@ -72,7 +72,7 @@ function inLedger(cell, event) {
     next = cell.closest(".cell").nextElementSibling?.querySelector("input");
   } else return false;
   cell.dispatchEvent(new Event("change", { bubbles: true }));
-  next?.focus();
-  next?.select();
+  (next ?? cell).focus();
+  (next ?? cell).select(); // at an end, what is typed next takes the place of what is there
   return true;
 }

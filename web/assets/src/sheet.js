@@ -24,6 +24,13 @@ export function openSheet(desk) {
 
   const sending = keepSending(base, Number(desk.dataset.revision), { applied, refused, fellBehind });
 
+  // An act may lead the focus to what it has made or moved, but not away from where
+  // somebody has gone in the meantime.
+  let origin = null;
+  const send = sending.act;
+  sending.act = (a) => { origin = document.activeElement; send(a); };
+  const stayed = () => [origin, document.body, null].includes(document.activeElement) || !document.activeElement.isConnected;
+
   // ---- fields -------------------------------------------------------------
 
   const fields = "[data-path]:is(input,textarea,select)";
@@ -273,8 +280,8 @@ export function openSheet(desk) {
     picks.show();
     Object.keys(update.parts).forEach((id) => refresh(document.getElementById(id)));
     if (update.told) notice(update.told);
-    if (update.made) focusOn(update.made);
-    else if (focusAfter) {
+    if (update.made && stayed()) focusOn(update.made);
+    else if (focusAfter && stayed()) {
       const within = itemAt(focusAfter.item);
       const again = focusAfter.path ? document.querySelector(`[data-path="${CSS.escape(focusAfter.path)}"]`) : within?.querySelector(`[data-act="${focusAfter.act}"]`);
       (again?.disabled ? within.querySelector("textarea,input") : again)?.focus();
@@ -298,7 +305,7 @@ export function openSheet(desk) {
   // A field that is being typed in keeps what is in it, and what is said about it; what
   // the server has for it is taken down all the same, to be shown when it waits no more.
   function mayChange(old, fresh) {
-    if (!old.matches?.(fields) || !sending.waits(old.dataset.path)) return true;
+    if (!old.matches?.(fields) || !(sending.waits(old.dataset.path) || old === document.activeElement)) return true;
     if (fresh.tagName !== old.tagName) return false;
     for (const { name, value } of fresh.attributes) if (old.getAttribute(name) !== value) old.setAttribute(name, value);
     if (old.tagName === "TEXTAREA") old.defaultValue = fresh.defaultValue;
@@ -326,7 +333,11 @@ export function openSheet(desk) {
       const chosen = [...field.options].findIndex((o) => o.defaultSelected);
       if (chosen >= 0 && field.selectedIndex !== chosen) field.selectedIndex = chosen;
     } else if (field.type === "checkbox") field.checked = field.defaultChecked;
-    else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) field.value = field.defaultValue;
+    else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) {
+      const whole = field === document.activeElement && field.value && field.selectionEnd - field.selectionStart === field.value.length;
+      field.value = field.defaultValue;
+      if (whole) field.select();
+    }
     grow(field);
   }
 
