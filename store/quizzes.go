@@ -133,6 +133,13 @@ func (s *Store) Quiz(id uint) (*Quiz, error) {
 	return &z, found(err, "the quiz %d", id)
 }
 
+// Revision returns which revision of a quiz is kept, and the number of its newest release.
+func (s *Store) Revision(id uint) (revision, released int, err error) {
+	var z Quiz
+	err = found(s.db.Select("revision", "released").Take(&z, id).Error, "quiz %d", id)
+	return z.Revision, z.Released, err
+}
+
 // AddQuiz makes a quiz of a document; its address is taken from the title.
 func (s *Store) AddQuiz(q *quiz.Quiz) (*Quiz, error) {
 	z := &Quiz{Title: q.Title, Questions: len(q.Questions), Draft: string(q.Write()), Revision: 1, Created: now(), Updated: now()}

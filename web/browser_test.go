@@ -62,6 +62,7 @@ func openApp(t testing.TB, with web.Options, front func(http.Handler) http.Handl
 	require.NoError(t, s.PutUser(email, "Quillbrook marketing", password))
 	server := httptest.NewServer(front(web.New(s, with)))
 	t.Cleanup(func() {
+		server.CloseClientConnections()
 		server.Close()
 		require.NoError(t, s.Close())
 	})
@@ -98,6 +99,15 @@ func (a *app) add(t testing.TB, document string) *store.Quiz {
 	z, err := a.store.AddQuiz(q)
 	require.NoError(t, err)
 	return z
+}
+
+// edit changes a draft as another person does.
+func (a *app) edit(t testing.TB, id uint, patch string) {
+	t.Helper()
+	z, err := a.store.Quiz(id)
+	require.NoError(t, err)
+	_, _, err = a.store.Edit(id, z.Revision, []byte(patch), 1)
+	require.NoError(t, err)
 }
 
 func (a *app) release(t testing.TB, z *store.Quiz) *store.Release {

@@ -264,11 +264,11 @@ func drag(b *tab, from, to string, dy float64) {
 	b.do(chromedp.DragAndDropXY(f[0], f[1], g[0], g[1]+dy, 12))
 }
 
-// Two tabs: the one that fell behind is told, is brought up to date, and loses
-// nothing; where both changed one text, the second is put to the choice.
+// Two tabs: what one changes shows in the other by itself; where both changed one text, the
+// second is put to the choice; what is deleted while it is typed into is offered again.
 func TestTwoTabs(t *testing.T) {
 	a := newApp(t)
-	a.orchard(t)
+	z := a.orchard(t)
 	first := a.newTab(t)
 	first.signIn()
 	first.open("/studio/quizzes/1")
@@ -276,34 +276,63 @@ func TestTwoTabs(t *testing.T) {
 	second.open("/studio/quizzes/1")
 
 	first.fill(`[data-path="/questions/crop/label"]`, "Which crop?")
-	first.do(chromedp.KeyEvent(kb.Tab))
-	first.kept()
 	second.fill(`[data-path="/questions/size/label"]`, "How many hectares?")
-	second.do(chromedp.KeyEvent(kb.Tab))
-	second.until("it is told", `!document.getElementById("notice").hidden && document.getElementById("notice").textContent.includes("another tab")`)
+	first.until("shown", `document.querySelector('[data-path="/questions/size/label"]').value === "How many hectares?"`)
+	second.until("shown", `document.querySelector('[data-path="/questions/crop/label"]').value === "Which crop?"`)
+	first.kept()
 	second.kept()
-	assert.Equal(t, "Which crop?", second.value(`[data-path="/questions/crop/label"]`))
 	assert.Equal(t, "How many hectares?", second.value(`[data-path="/questions/size/label"]`))
+	assert.True(t, read[bool](second, `document.getElementById("notice").hidden`), "nothing needs to be said")
 
-	// The first tab is behind now, and changes what the second has changed.
+	// Somebody changes a text that is being typed.
 	first.fill(`[data-path="/questions/size/label"]`, "What area?")
-	first.do(chromedp.KeyEvent(kb.Tab))
-	first.until("it may choose", `document.querySelector(".dispute blockquote")?.textContent === "How many hectares?"`)
+	a.edit(t, z.ID, `[{"op":"add","path":"/questions/size/label","value":"How many rows?"}]`)
+	first.until("it may choose", `document.querySelector(".dispute blockquote")?.textContent === "How many rows?"`)
 	assert.Equal(t, "What area?", first.value(`[data-path="/questions/size/label"]`), "nothing typed is lost")
 	first.axe("two texts to choose from")
 	first.click(".dispute button")
 	first.kept()
 
-	// What the first deletes while the second types into it is offered again, in words.
 	second.do(chromedp.KeyEvent(kb.Tab))
 	second.fill(`[data-path="/questions/bloom/label"]`, "When does it bloom with you?")
-	first.click(`#part-q-bloom [data-act=remove]`)
-	first.until("deleted", `!document.querySelector("#part-q-bloom")`)
+	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/bloom"}]`)
 	second.until("told, with what was typed", `document.getElementById("notice").textContent.includes("has been deleted elsewhere. You had typed: “When does it bloom with you?”")`)
 	second.kept()
+	first.until("gone", `!document.querySelector("#part-q-bloom")`)
 	second.open("/studio/quizzes/1")
 	assert.NotContains(t, second.text("main"), "order")
-	z, err := a.store.Quiz(1)
-	require.NoError(t, err)
-	assert.True(t, strings.Contains(z.Draft, "What area?") && strings.Contains(z.Draft, "Which crop?"))
+	kept := must(a.store.Quiz(z.ID))
+	assert.True(t, strings.Contains(kept.Draft, "What area?") && strings.Contains(kept.Draft, "Which crop?"))
+
+	a.release(t, kept)
+	second.until("the release shows", `document.querySelector(".state").textContent.includes("As in release 1")`)
+}
+
+// A session that ends and a quiz that is deleted elsewhere are told, and what is typed
+// meanwhile is kept when there is one again, without a reload.
+func TestAPageOutlivesItsSession(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/quizzes/1")
+	other := b.beside()
+	other.open("/studio")
+
+	other.click(`[aria-label="Sign out"]`)
+	b.until("told", `document.getElementById("notice").textContent.startsWith("You are signed out.")`)
+	b.axe("signed out")
+	b.fill(`[data-path="/questions/crop/label"]`, "Which crop?")
+	b.until("not kept", `document.getElementById("status").textContent === "Signed out: not kept"`)
+	other.signIn()
+	b.until("kept", `document.getElementById("notice").hidden && document.getElementById("status").textContent === "All changes kept"`)
+	assert.Contains(t, must(a.store.Quiz(z.ID)).Draft, "Which crop?")
+
+	require.NoError(t, a.store.DeleteQuiz(z.ID))
+	b.until("told", `document.getElementById("notice").textContent.startsWith("This quiz was deleted elsewhere.")`)
+	b.fill(`[data-path="/questions/size/label"]`, "How large?")
+	b.until("not kept", `document.getElementById("status").textContent === "Deleted: not kept"`)
+	b.click("#notice button")
+	b.until("kept", `document.getElementById("notice").hidden && document.getElementById("status").textContent === "All changes kept"`)
+	assert.Contains(t, must(a.store.Quiz(z.ID)).Draft, "How large?")
 }

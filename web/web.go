@@ -24,7 +24,8 @@ import (
 type Options struct {
 	Countries func(netip.Addr) string // as player.Options
 	Limits    player.Limits
-	Proxies   []string // addresses or ranges of proxies that say who a visitor is
+	Proxies   []string        // addresses or ranges of proxies that say who a visitor is
+	Ending    <-chan struct{} // closed when what never ends by itself must end; nil for never
 }
 
 // New returns the application over a workspace. It panics on proxies that are no addresses;
@@ -54,7 +55,7 @@ func New(s *store.Store, with Options) http.Handler {
 	engine.GET("/favicon.ico", func(c *gin.Context) { c.Redirect(http.StatusMovedPermanently, assets.Path("drawing-mark.svg")) })
 	engine.GET("/robots.txt", func(c *gin.Context) { c.String(http.StatusOK, robots) })
 
-	wrong.studio = studio.Mount(engine.Group("/studio"), s, sessions)
+	wrong.studio = studio.Mount(engine.Group("/studio"), s, sessions, with.Ending)
 	wrong.player = player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Calendar: standin.Calendar{Store: s}})
 	standin.Mount(engine.Group("/standin"))
 

@@ -90,8 +90,11 @@ func serve(ctx context.Context, s *store.Store, listen string, with web.Options,
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(garbage)
 	}
+	ending := make(chan struct{})
+	with.Ending = ending
 	server := &http.Server{Handler: web.New(s, with), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second,
 		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	server.RegisterOnShutdown(func() { close(ending) })
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	started(listener.Addr())

@@ -42,10 +42,15 @@ func revision(c *gin.Context) (int, bool) {
 	return n, err == nil
 }
 
-// draft answers with the whole sheet as it stands, for a tab that fell behind.
+// draft answers with the sheet as it stands, for a tab that fell behind: with what has
+// changed since the revision that it has.
 func (s *studio) draft(c *gin.Context) {
-	if z, ok := s.quiz(c); ok {
-		s.answer(c, http.StatusOK, z, 0, update{})
+	z, ok := s.known(c)
+	if !ok {
+		return
+	}
+	if base, ok := revision(c); ok {
+		s.answer(c, http.StatusOK, z, base, update{})
 	}
 }
 
@@ -164,9 +169,22 @@ func (s *studio) walk(c *gin.Context, said string, step func(uint, int) (*store.
 	s.answer(c, http.StatusOK, after, base, update{Sentence: said + e.Sentence})
 }
 
+// known is quiz for a sheet that is open already: it says in words that it is not there.
+func (s *studio) known(c *gin.Context) (*store.Quiz, bool) {
+	id, _ := number(c, "quiz")
+	z, err := s.store.Quiz(uint(id))
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		c.JSON(http.StatusNotFound, update{Message: "This quiz was deleted elsewhere. What you type waits here until it is put back."})
+	case err != nil:
+		s.refuse(c, uint(id), err)
+	}
+	return z, err == nil
+}
+
 // changing reads what every change has: the quiz, the revision and a body.
 func (s *studio) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
-	z, ok := s.quiz(c)
+	z, ok := s.known(c)
 	if !ok {
 		return nil, 0, nil, false
 	}
@@ -192,10 +210,9 @@ func (s *studio) refuse(c *gin.Context, id uint, err error) {
 			p = quiz.Problem{Message: "what this belongs to has been deleted in the meantime", Pointer: p.Pointer}
 		}
 		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(p.Message), Pointer: p.Pointer})
-	case errors.Is(err, store.ErrStale):
-		z, err := s.store.Quiz(id)
-		if err != nil {
-			c.JSON(http.StatusNotFound, update{Message: "The quiz has been deleted in the meantime."})
+	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrNotFound):
+		z, ok := s.known(c)
+		if !ok {
 			return
 		}
 		s.answer(c, http.StatusPreconditionFailed, z, 0, update{Message: "This quiz was changed in another tab or by somebody else."})
@@ -235,10 +252,7 @@ func (s *studio) answer(c *gin.Context, status int, z *store.Quiz, base int, u u
 		c.JSON(http.StatusInternalServerError, update{Message: "The sheet can't be shown. Load the page again."})
 		return
 	}
-	var old *rendered
-	if found, ok := s.rendered.Load(sh.kept()); ok && found.(*rendered).revision == base {
-		old = found.(*rendered)
-	}
+	old := s.renderedAt(sh.kept(), base)
 	r, err := s.render(sh)
 	if err != nil {
 		slog.Error("rendering a sheet", "error", err)

@@ -249,6 +249,20 @@ type rendered struct {
 	orders   map[string][]string // of the parts in each list
 }
 
+// farBehind is how many revisions of a sheet are kept as they were sent.
+const farBehind = 8
+
+// renderedAt returns a sheet as it was sent at a revision, or nil.
+func (s *studio) renderedAt(sheet string, revision int) *rendered {
+	sent, _ := s.rendered.Get(sheet)
+	for _, r := range sent {
+		if r.revision == revision {
+			return r
+		}
+	}
+	return nil
+}
+
 // asked lists the questions, under the heads of their sections.
 func (sh *sheet) asked() []part {
 	var list []part
@@ -275,10 +289,10 @@ func (sh *sheet) asked() []part {
 func (sh *sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed, sh.eyes) }
 
 func (s *studio) render(sh *sheet) (*rendered, error) {
-	r := &rendered{sh.Quiz.Revision, map[string]string{}, map[string]any{}, map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
-	old := new(rendered)
-	if found, ok := s.rendered.Load(sh.kept()); ok {
-		old = found.(*rendered)
+	r := &rendered{revision: sh.Quiz.Revision, parts: map[string]string{}, made: map[string]any{}, orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
+	old, sent := new(rendered), []*rendered(nil)
+	if sent, _ = s.rendered.Get(sh.kept()); len(sent) > 0 {
+		old = sent[0]
 	}
 	for _, p := range sh.parts() {
 		r.made[p.ID] = p.data
@@ -297,7 +311,10 @@ func (s *studio) render(sh *sheet) (*rendered, error) {
 			}
 		}
 	}
-	s.rendered.Store(sh.kept(), r)
+	if old.revision == r.revision {
+		sent = sent[1:]
+	}
+	s.rendered.Add(sh.kept(), append([]*rendered{r}, sent[:min(len(sent), farBehind-1)]...))
 	return r, nil
 }
 

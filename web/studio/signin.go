@@ -2,6 +2,7 @@ package studio
 
 import (
 	"net/http"
+	"strings"
 	"sync"
 	"time"
 
@@ -65,10 +66,10 @@ func (s *studio) signedIn(c *gin.Context) {
 	if s.user(c) != 0 {
 		return
 	}
-	if c.Request.Method == http.MethodGet {
+	if strings.Contains(c.GetHeader("Accept"), "text/html") {
 		c.Redirect(http.StatusSeeOther, "/studio/sign-in")
 	} else {
-		c.JSON(http.StatusUnauthorized, gin.H{"message": "You are signed out. Sign in in another tab, then come back: what you typed is still here."})
+		c.JSON(http.StatusUnauthorized, gin.H{"message": "You are signed out. Sign in in another tab: what you typed waits here, and is kept then."})
 	}
 	c.Abort()
 }

@@ -7,10 +7,10 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
-	"sync"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"omphalos/store"
 	"omphalos/web/ui"
@@ -23,13 +23,19 @@ type studio struct {
 	store    *store.Store
 	sessions *scs.SessionManager
 	views    *ui.Views
-	rendered sync.Map // by sheet.kept: *rendered, the parts that were sent last
+	rendered *lru.Cache[string, []*rendered] // by sheet.kept: what was sent last, the newest first
 	tries    tries
+	ending   <-chan struct{} // closed when the server ends
 }
 
-// Mount serves the studio. It returns what shows, in its look, that something is wrong.
-func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) (problem func(c *gin.Context, status int, heading, text string)) {
-	st := &studio{store: s, sessions: sessions, views: ui.Load(templates)}
+// mostRendered is how many sheets are kept as they were sent last.
+const mostRendered = 64
+
+// Mount serves the studio until ending is closed. It returns what shows, in its look, that
+// something is wrong.
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, ending <-chan struct{}) (problem func(c *gin.Context, status int, heading, text string)) {
+	st := &studio{store: s, sessions: sessions, views: ui.Load(templates), ending: ending}
+	st.rendered, _ = lru.New[string, []*rendered](mostRendered)
 	r.GET("/sign-in", st.signInPage)
 	r.POST("/sign-in", st.signIn)
 	r.POST("/sign-out", st.signOut)
@@ -64,6 +70,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager) (problem
 	in.GET("/quizzes/:quiz/map", st.showMap)
 	in.GET("/quizzes/:quiz/map.svg", st.downloadMap)
 	in.GET("/quizzes/:quiz/draft", st.draft)
+	in.GET("/quizzes/:quiz/news", st.news)
 	in.GET("/quizzes/:quiz/questions", st.questions)
 	in.POST("/quizzes/:quiz/reuse/:other/:key", st.reuse)
 	in.PATCH("/quizzes/:quiz/draft", st.patch)

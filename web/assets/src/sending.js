@@ -1,17 +1,21 @@
 // Changes wait in a line and go to the server one at a time, each against the
 // revision that the one before it made. What can't be sent waits and is tried
 // again; nothing that was typed is dropped.
+import { keptIn } from "./values.js";
 
 const mostKept = 60000; // bytes that a browser sends after its page has gone
+const stallEach = 2000; // ms between tries where nothing can be kept
 
-export function keepSending(base, revision, { applied, refused, fellBehind }) {
-  const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}; {reuse}
+export function keepSending(base, revision, { applied, refused, stalled, gather, fellBehind }) {
+  const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}; {reuse}; {look}
   const held = new Map(); // path → change that waits for a choice
   const noted = new Set(); // paths being typed in
   let sendingNow = null;
   let failures = 0;
   let refusedLast = null;
-  let leaving = false;
+  let leaving = false, catching = false;
+  let newest = revision; // that is known of
+  let waitsFor = 0; // status of an answer that says that nothing can be kept for now
 
   const status = (text, state = "") => {
     const box = document.getElementById("status");
@@ -31,6 +35,7 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
 
   function request(w) {
     const json = { "Content-Type": "application/json" };
+    if (w.look) return { url: `${base}/draft`, headers: {} };
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
     if (w.table) return { url: `${base}/tables/${w.table}`, method: "POST", headers: { "Content-Type": "text/plain" }, body: w.text };
     if (w.aim) return { url: `${base}/aim/${w.aim}`, method: "POST", headers: json, body: JSON.stringify(w.shares) };
@@ -42,13 +47,15 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
   }
 
   async function next() {
-    if (sendingNow || leaving || !waiting.length) return;
+    if (sendingNow || leaving || catching) return;
+    if (!waiting.length && newest > revision) waiting.push({ look: true });
+    if (!waiting.length) return;
     const w = (sendingNow = waiting.shift());
-    status("Keeping …", "busy");
+    if (!w.look) status("Keeping …", "busy");
     let answer, update;
     try {
       const { url, headers, ...options } = request(w);
-      answer = await fetch(url, { ...options, keepalive: options.body.length < mostKept, headers: { ...headers, "If-Match": `"${revision}"` } });
+      answer = await fetch(url, { ...options, keepalive: (options.body?.length ?? 0) < mostKept, headers: { ...headers, "If-Match": `"${revision}"` } });
       update = await answer.json();
     } catch {
       return later(w);
@@ -56,7 +63,12 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     sendingNow = null;
     if (answer.status === 503 || answer.status === 429) return later(w);
     failures = 0;
-    if (answer.ok) {
+    if (answer.status === 401 || answer.status === 404) return stall(w, answer.status, update.message);
+    if (waitsFor) stalled((waitsFor = 0));
+    if (w.look && answer.ok) {
+      revision = newest = update.revision;
+      catchUp(null, update);
+    } else if (answer.ok) {
       revision = update.revision;
       document.getElementById("wrong-" + w.path)?.remove();
       const field = w.path && document.querySelector(`[data-path="${CSS.escape(w.path)}"]`);
@@ -65,10 +77,6 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     } else if (answer.status === 412) {
       revision = update.revision;
       catchUp(w, update);
-    } else if (answer.status === 401) {
-      waiting.unshift(w);
-      status("Signed out: not kept", "off");
-      return refused(update.message);
     } else {
       // What was typed stays in its field; what has been typed since comes next.
       const typedOn = waiting.some((other) => w.path && other.path === w.path);
@@ -76,7 +84,8 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
       refusedLast = w;
       if (!typedOn) refused(update.message, w.path);
     }
-    status(waiting.length ? "Keeping …" : held.size ? "A choice is waiting" : answer.ok || answer.status === 412 ? "All changes kept" : "Not kept", waiting.length ? "busy" : "");
+    const dropped = w.path && !noted.has(w.path); // offered in words, as its field is gone
+    status(waiting.length ? "Keeping …" : held.size ? "A choice is waiting" : answer.ok || answer.status === 412 || dropped ? "All changes kept" : "Not kept", waiting.length ? "busy" : "");
     next();
   }
 
@@ -88,20 +97,38 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
     setTimeout(next, Math.min(500 * 2 ** failures, 5000));
   }
 
+  // stall: nothing can be kept until somebody signs in again, or the quiz is put back. It is
+  // told once, and tried again and again.
+  function stall(w, code, message) {
+    if (!(w.look && waiting.length)) waiting.unshift(w);
+    status(code === 401 ? "Signed out: not kept" : "Deleted: not kept", "off");
+    if (waitsFor !== code) stalled((waitsFor = code), message);
+    setTimeout(next, stallEach);
+  }
+
+  // look brings what has been changed elsewhere.
+  function look() {
+    if (!waiting.some((w) => w.look)) waiting.push({ look: true });
+    next();
+  }
+
   // catchUp: changes of fields are compared with what is there now; acts are
   // not repeated blindly, for what they were about may have moved.
   function catchUp(w, update) {
-    const mine = [w, ...waiting.splice(0)].filter((x) => x.path);
+    catching = true;
+    gather();
+    const mine = [w, ...waiting.splice(0)].filter((x) => x?.path);
     for (const m of mine) held.set(m.path, m);
     const values = new Map();
     const holder = document.createElement("template");
     for (const html of Object.values(update.parts)) {
       holder.innerHTML = html;
       for (const field of holder.content.querySelectorAll("[data-path]:is(input,textarea,select)")) {
-        values.set(field.dataset.path, field.type === "checkbox" ? String(field.defaultChecked) : field.tagName === "SELECT" ? [...field.options].find((o) => o.defaultSelected)?.value : field.defaultValue);
+        values.set(field.dataset.path, keptIn(field));
       }
     }
-    fellBehind({ ...update, values: (path) => values.get(path) }, mine);
+    fellBehind({ ...update, values: (path) => values.get(path) }, mine, Boolean(w));
+    catching = false;
   }
 
   // leave returns the fields whose changes are not known to be kept as the page goes. Where
@@ -120,13 +147,15 @@ export function keepSending(base, revision, { applied, refused, fellBehind }) {
 
   // What has no field to be typed into again can't be taken up later: it is waited for.
   addEventListener("beforeunload", (event) => {
-    if ([sendingNow, ...waiting].some((w) => w && !w.path)) event.preventDefault();
+    if ([sendingNow, ...waiting].some((w) => w && !w.path && !w.look)) event.preventDefault();
   });
   addEventListener("online", () => next());
 
   return {
     change,
     leave,
+    look,
+    stands(at) { newest = Math.max(newest, at); next(); },
     typed(path) { return refusedLast?.path === path ? refusedLast.value : undefined; },
     pause(on) { leaving = on; if (!on) next(); },
     keepFor(path, value) { held.set(path, { path, value }); },

@@ -11,7 +11,8 @@ import { openLedger } from "./ledger.js";
 import { handleFinding } from "./find.js";
 import { handlePictures } from "./pictures.js";
 import { offerReady, handleFolding } from "./ready.js";
-import { valueOf, isLate, wrong } from "./values.js";
+import { hearNews } from "./news.js";
+import { valueOf, keptIn, isLate, wrong } from "./values.js";
 import { keepParts } from "./parts.js";
 import Sortable from "sortablejs";
 
@@ -22,7 +23,7 @@ export function openSheet(desk) {
   const timers = new Map();
   let focusAfter = null;
 
-  const sending = keepSending(base, Number(desk.dataset.revision), { applied, refused, fellBehind });
+  const sending = keepSending(base, Number(desk.dataset.revision), { applied, refused, stalled, gather: () => flush(), fellBehind });
 
   // An act may lead the focus to what it has made or moved, but not away from where
   // somebody has gone in the meantime.
@@ -364,8 +365,10 @@ export function openSheet(desk) {
   // refused says at its field why a change was not kept. What was typed stays.
   function refused(message, path) {
     const field = path && document.querySelector(`${fields}[data-path="${CSS.escape(path)}"]`);
-    if (path && !field) gone(sending.typed(path) ?? "");
-    else if (field) tell(field, message);
+    if (path && !field) {
+      gone(sending.typed(path) ?? "");
+      sending.forget(path);
+    } else if (field) tell(field, message);
     else notice(message);
   }
 
@@ -388,12 +391,12 @@ export function openSheet(desk) {
   }
 
   // fellBehind brings a tab up to date that another one has overtaken. A text
-  // that both have changed is put to the choice.
-  function fellBehind(update, waiting) {
-    const before = new Map(waiting.map((w) => [w.path, fieldAt(w.path)?.defaultValue]));
+  // that both have changed is put to the choice. Late is a change that came too late.
+  function fellBehind(update, waiting, late) {
+    const before = new Map(waiting.map((w) => [w.path, fieldAt(w.path) && keptIn(fieldAt(w.path))]));
     const mine = new Map(waiting.map((w) => [w.path, w.value]));
     applied(update);
-    notice(`${update.message} The page shows it now; what you typed is still here.`);
+    if (late) notice(`${update.message} The page shows it now; what you typed is still here.`);
     for (const path of mine.keys()) {
       const now = update.values(path);
       const field = fieldAt(path);
@@ -429,9 +432,16 @@ export function openSheet(desk) {
     sending.hold(path);
   }
 
-  function notice(message) {
+  // stalled says why nothing can be kept for now, with the way out of it; 0 is the end of it.
+  function stalled(code, message) {
+    if (!code) document.getElementById("notice").hidden = true;
+    else if (code === 404) notice(message, Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: "Put it back", onclick: () => fetch(`${base}/restore`, { method: "POST" }) }));
+    else notice(message, Object.assign(document.createElement("a"), { href: "/studio/sign-in", target: "_blank", textContent: "Sign in" }));
+  }
+
+  function notice(message, ...ways) {
     const box = document.getElementById("notice");
-    box.replaceChildren(Object.assign(document.createElement("p"), { textContent: message }),
+    box.replaceChildren(Object.assign(document.createElement("p"), { textContent: message }), ...ways,
       Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: "Close", onclick: () => { box.hidden = true; } }));
     box.hidden = false;
   }
@@ -450,6 +460,16 @@ export function openSheet(desk) {
   document.querySelectorAll("[data-list]").forEach(sortable);
   lightThreads();
   takeUp();
+  let released = Number(desk.dataset.released);
+  hearNews(`${base}/news`, {
+    stands(news) {
+      if (released !== news.released) sending.look();
+      released = news.released;
+      sending.stands(news.revision);
+    },
+    gone: sending.look,
+    refused: sending.look,
+  });
 }
 
 function same(field) {

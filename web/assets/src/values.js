@@ -23,3 +23,10 @@ export function valueOf(field, typed = field.value) {
   const bracket = from ? { from: JSON.parse(from), adds: n } : { adds: n };
   return replaces ? { brackets: { [replaces]: bracket } } : bracket;
 }
+
+// keptIn returns what the server has for a field, as text.
+export function keptIn(field) {
+  if (field.type === "checkbox") return String(field.defaultChecked);
+  if (field.tagName === "SELECT") return [...field.options].find((o) => o.defaultSelected)?.value;
+  return field.defaultValue;
+}

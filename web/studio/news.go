@@ -1,0 +1,60 @@
+package studio
+
+import (
+	"errors"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/store"
+)
+
+// How often it is looked whether a quiz has changed, and how long a stream may be silent
+// before something is sent to keep it open.
+const (
+	newsEach  = 500 * time.Millisecond
+	newsQuiet = 20 * time.Second
+)
+
+// news tells an open sheet, as server-sent events, which revision of its quiz stands, at
+// once and at every change: "stands", or "gone" where it was deleted. It ends with the
+// session.
+func (s *studio) news(c *gin.Context) {
+	id, _ := number(c, "quiz")
+	ctx := c.Request.Context()
+	wire := http.NewResponseController(c.Writer)
+	tick := time.NewTicker(newsEach)
+	defer tick.Stop()
+	var told gin.H
+	var last time.Time
+	for {
+		now := gin.H{"revision": 0}
+		revision, released, err := s.store.Revision(uint(id))
+		if err == nil {
+			now = gin.H{"revision": revision, "released": released}
+		} else if !errors.Is(err, store.ErrNotFound) {
+			return
+		}
+		if told == nil || told["revision"] != now["revision"] || told["released"] != now["released"] || time.Since(last) > newsQuiet {
+			if wire.SetWriteDeadline(time.Now().Add(newsQuiet)) != nil {
+				return
+			}
+			c.SSEvent(map[bool]string{true: "stands", false: "gone"}[err == nil], now)
+			if wire.Flush() != nil {
+				return
+			}
+			told, last = now, time.Now()
+		}
+		select {
+		case <-tick.C:
+			if _, in, err := s.sessions.Store.Find(s.sessions.Token(ctx)); err != nil || !in {
+				return
+			}
+		case <-ctx.Done():
+			return
+		case <-s.ending:
+			return
+		}
+	}
+}
