@@ -22,6 +22,7 @@ import (
 // An update tells the sheet in the browser what has changed.
 type update struct {
 	Revision int                 `json:"revision"`
+	Shown    string              `json:"shown"`  // mark of what is shown now
 	Parts    map[string]string   `json:"parts"`  // HTML of the parts that changed, by ID
 	Orders   map[string][]string `json:"orders"` // IDs of the parts in each list
 	Sentence string              `json:"sentence,omitempty"`
@@ -42,15 +43,11 @@ func revision(c *gin.Context) (int, bool) {
 	return n, err == nil
 }
 
-// draft answers with the sheet as it stands, for a tab that fell behind: with what has
-// changed since the revision that it has.
+// draft answers with the sheet as it stands, for a tab that fell behind: with what
+// differs from what it shows.
 func (s *studio) draft(c *gin.Context) {
-	z, ok := s.known(c)
-	if !ok {
-		return
-	}
-	if base, ok := revision(c); ok {
-		s.answer(c, http.StatusOK, z, base, update{})
+	if z, ok := s.known(c); ok {
+		s.answer(c, http.StatusOK, z, update{})
 	}
 }
 
@@ -65,7 +62,7 @@ func (s *studio) patch(c *gin.Context) {
 		s.refuse(c, z.ID, err)
 		return
 	}
-	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence})
+	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence})
 }
 
 // act keeps a change of structure, which becomes a patch on the way.
@@ -101,7 +98,7 @@ func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, mad
 		s.refuse(c, z.ID, err)
 		return
 	}
-	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence, Made: made})
+	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence, Made: made})
 }
 
 // aim places the cuts of a step of bands so that the bands' shares come nearest to
@@ -150,7 +147,7 @@ func (s *studio) aim(c *gin.Context) {
 		s.refuse(c, z.ID, err)
 		return
 	}
-	s.answer(c, http.StatusOK, after, base, update{Sentence: change.Sentence, Told: told + ", from the lowest."})
+	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence, Told: told + ", from the lowest."})
 }
 
 func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Undo) }
@@ -166,7 +163,7 @@ func (s *studio) walk(c *gin.Context, said string, step func(uint, int) (*store.
 		s.refuse(c, z.ID, err)
 		return
 	}
-	s.answer(c, http.StatusOK, after, base, update{Sentence: said + e.Sentence})
+	s.answer(c, http.StatusOK, after, update{Sentence: said + e.Sentence})
 }
 
 // known is quiz for a sheet that is open already: it says in words that it is not there.
@@ -215,7 +212,7 @@ func (s *studio) refuse(c *gin.Context, id uint, err error) {
 		if !ok {
 			return
 		}
-		s.answer(c, http.StatusPreconditionFailed, z, 0, update{Message: "This quiz was changed in another tab or by somebody else."})
+		s.answer(c, http.StatusPreconditionFailed, z, update{Message: "This quiz was changed in another tab or by somebody else."})
 	case errors.Is(err, edit.ErrPatch):
 		c.JSON(http.StatusBadRequest, update{Message: sentenceOf(err.Error())})
 	case errors.Is(err, edit.ErrTarget), errors.Is(err, edit.ErrAct), errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrChanged):
@@ -243,23 +240,23 @@ func sentenceOf(s string) string {
 	return s
 }
 
-// answer sends the parts that differ from those of the base revision, or all
-// parts where that one is not at hand.
-func (s *studio) answer(c *gin.Context, status int, z *store.Quiz, base int, u update) {
+// answer sends the parts that differ from what the tab shows, or all parts where that is
+// not at hand.
+func (s *studio) answer(c *gin.Context, status int, z *store.Quiz, u update) {
 	sh, err := s.read(c, z)
 	if err != nil {
 		slog.Error("reading a sheet", "error", err)
 		c.JSON(http.StatusInternalServerError, update{Message: "The sheet can't be shown. Load the page again."})
 		return
 	}
-	old := s.renderedAt(sh.kept(), base)
+	old := s.sent(sh.kept(), c.GetHeader("Shown"))
 	r, err := s.render(sh)
 	if err != nil {
 		slog.Error("rendering a sheet", "error", err)
 		c.JSON(http.StatusInternalServerError, update{Message: "The sheet can't be shown. Load the page again."})
 		return
 	}
-	u.Revision, u.Orders, u.Parts = z.Revision, r.orders, r.parts
+	u.Revision, u.Shown, u.Orders, u.Parts = z.Revision, r.mark, r.orders, r.parts
 	if old != nil {
 		u.Parts = maps.Clone(r.parts)
 		maps.DeleteFunc(u.Parts, func(id, html string) bool { return old.parts[id] == html })

@@ -9,7 +9,9 @@ import (
 	"net/http"
 	"reflect"
 	"slices"
+	"strconv"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -74,6 +76,7 @@ type sheetPage struct {
 	Steps  []string // of the decision's parts
 	Ready  string   // JSON of the ready-made questions
 	Placed []string // tables of places
+	Shown  string   // mark of what is shown
 }
 
 func (s *studio) sheet(c *gin.Context) {
@@ -102,7 +105,7 @@ func (s *studio) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{frame: s.frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions), Placed: sh.placed}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: jsonText(starter.Questions), Placed: sh.placed, Shown: r.mark}
 	for id, html := range r.parts {
 		page.Parts[id] = template.HTML(html)
 	}
@@ -243,20 +246,25 @@ func (sh *sheet) parts() []part {
 // A rendered sheet is its parts as HTML, by the element's ID, with what they
 // were made of: a part that would be made of the same is not made again.
 type rendered struct {
-	revision int
-	parts    map[string]string
-	made     map[string]any
-	orders   map[string][]string // of the parts in each list
+	mark   string // tells it from every other
+	parts  map[string]string
+	made   map[string]any
+	orders map[string][]string // of the parts in each list
 }
 
-// farBehind is how many revisions of a sheet are kept as they were sent.
+// farBehind is how many sheets of a quiz are kept as they were sent.
 const farBehind = 8
 
-// renderedAt returns a sheet as it was sent at a revision, or nil.
-func (s *studio) renderedAt(sheet string, revision int) *rendered {
-	sent, _ := s.rendered.Get(sheet)
-	for _, r := range sent {
-		if r.revision == revision {
+// marks counts the sheets that were rendered, from a number that no earlier run had.
+var marks atomic.Int64
+
+func init() { marks.Store(time.Now().UnixNano()) }
+
+// sent returns the sheet that was sent under a mark, or nil.
+func (s *studio) sent(sheet, mark string) *rendered {
+	list, _ := s.rendered.Get(sheet)
+	for _, r := range list {
+		if r.mark == mark {
 			return r
 		}
 	}
@@ -289,7 +297,7 @@ func (sh *sheet) asked() []part {
 func (sh *sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed, sh.eyes) }
 
 func (s *studio) render(sh *sheet) (*rendered, error) {
-	r := &rendered{revision: sh.Quiz.Revision, parts: map[string]string{}, made: map[string]any{}, orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
+	r := &rendered{mark: strconv.FormatInt(marks.Add(1), 36), parts: map[string]string{}, made: map[string]any{}, orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
 	old, sent := new(rendered), []*rendered(nil)
 	if sent, _ = s.rendered.Get(sh.kept()); len(sent) > 0 {
 		old = sent[0]
@@ -310,9 +318,6 @@ func (s *studio) render(sh *sheet) (*rendered, error) {
 				r.orders[list] = append(r.orders[list], p.ID)
 			}
 		}
-	}
-	if old.revision == r.revision {
-		sent = sent[1:]
 	}
 	s.rendered.Add(sh.kept(), append([]*rendered{r}, sent[:min(len(sent), farBehind-1)]...))
 	return r, nil

@@ -6,7 +6,7 @@ import { keptIn } from "./values.js";
 const mostKept = 60000; // bytes that a browser sends after its page has gone
 const stallEach = 2000; // ms between tries where nothing can be kept
 
-export function keepSending(base, revision, { applied, refused, stalled, gather, fellBehind }) {
+export function keepSending(base, revision, { applied, refused, stalled, gather, shown, fellBehind }) {
   const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}; {reuse}; {look}
   const held = new Map(); // path → change that waits for a choice
   const noted = new Set(); // paths being typed in
@@ -55,7 +55,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     let answer, update;
     try {
       const { url, headers, ...options } = request(w);
-      answer = await fetch(url, { ...options, keepalive: (options.body?.length ?? 0) < mostKept, headers: { ...headers, "If-Match": `"${revision}"` } });
+      answer = await fetch(url, { ...options, keepalive: (options.body?.length ?? 0) < mostKept, headers: { ...headers, "If-Match": `"${revision}"`, Shown: shown() } });
       update = await answer.json();
     } catch {
       return later(w);

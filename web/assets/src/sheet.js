@@ -23,7 +23,7 @@ export function openSheet(desk) {
   const timers = new Map();
   let focusAfter = null;
 
-  const sending = keepSending(base, Number(desk.dataset.revision), { applied, refused, stalled, gather: () => flush(), fellBehind });
+  const sending = keepSending(base, Number(desk.dataset.revision), { applied, refused, stalled, gather: () => flush(), shown: () => desk.dataset.shown, fellBehind });
 
   // An act may lead the focus to what it has made or moved, but not away from where
   // somebody has gone in the meantime.
@@ -275,6 +275,7 @@ export function openSheet(desk) {
       });
     }
     desk.dataset.revision = update.revision;
+    desk.dataset.shown = update.shown;
     for (const path of update.settled ?? []) document.querySelectorAll(`${fields}[data-path="${CSS.escape(path)}"]`).forEach(settle);
     ledger.showColumns();
     fold();
