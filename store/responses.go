@@ -129,8 +129,8 @@ func Record(p *passage.Program, in passage.Input, r *passage.Result) *Response {
 	return to
 }
 
-// Input turns a response back into what its passage was computed from.
-func (r *Response) Input(p *passage.Program) (passage.Input, error) {
+// typed returns the answers of a response by question or field, as they were typed.
+func (r *Response) typed() map[string]passage.Typed {
 	typed := map[string]passage.Typed{}
 	for _, a := range r.Answers {
 		t := typed[a.Question]
@@ -144,13 +144,23 @@ func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 		}
 		typed[a.Question] = t
 	}
+	return typed
+}
+
+func with(m map[string]string, key, value string) map[string]string {
+	if m == nil {
+		m = map[string]string{}
+	}
+	m[key] = value
+	return m
+}
+
+// Input turns a response back into what its passage was computed from.
+func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: r.Facts()}
-	for key, t := range typed {
+	for key, t := range r.typed() {
 		if slices.Contains(p.ContactKeys(), key) {
-			if in.Contact == nil {
-				in.Contact = map[string]string{}
-			}
-			in.Contact[key] = t.Values[0]
+			in.Contact = with(in.Contact, key, t.Values[0])
 			continue
 		}
 		i := p.Position(key)
@@ -166,42 +176,32 @@ func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 	return in, nil
 }
 
-// Observed returns how often each answer of a quiz was given, in percent of those who
-// answered the question, and how many responses there are. Names are those of
-// passage.Program.Names.
-func (s *Store) Observed(quiz uint) (passage.Shares, int, error) {
-	of := func() *gorm.DB {
-		return s.db.Model(&ResponseAnswer{}).Joins("JOIN responses ON responses.id = response_answers.response_id").Where("responses.quiz_id = ?", quiz)
-	}
-	var given []struct {
-		Question, Row, Answer string
-		Count                 int
-	}
-	if err := of().Select("question, row, answer, count(*) AS count").Group("question, row, answer").Find(&given).Error; err != nil {
-		return nil, 0, found(err, "counting the answers")
-	}
-	var asked []struct {
-		Question string
-		Count    int
-	}
-	if err := of().Select("question, count(DISTINCT response_id) AS count").Group("question").Find(&asked).Error; err != nil {
-		return nil, 0, found(err, "counting the answers")
-	}
-	var responses int64
-	if err := s.db.Model(&Response{}).Where("quiz_id = ?", quiz).Count(&responses).Error; err != nil {
-		return nil, 0, found(err, "counting the responses")
-	}
-	of100 := map[string]float64{}
-	shares := passage.Shares{}
-	for _, a := range asked {
-		of100[a.Question], shares[a.Question] = 100/float64(a.Count), map[string]float64{}
-	}
-	for _, g := range given {
-		name := g.Answer
-		if g.Row != "" {
-			name = g.Row + "." + g.Answer
+// Through returns what a response holds for a program that need not be its release's: what
+// the program does not ask, or does not take as an answer, is left out.
+func (r *Response) Through(p *passage.Program) passage.Input {
+	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: r.Facts()}
+	for key, t := range r.typed() {
+		if slices.Contains(p.ContactKeys(), key) {
+			in.Contact = with(in.Contact, key, t.Values[0])
+		} else if i := p.Position(key); i >= 0 {
+			if v, err := p.Read(i, t); err == nil {
+				in.Answers[i] = v
+			}
 		}
-		shares[g.Question][name] = float64(g.Count) * of100[g.Question]
 	}
-	return shares, int(responses), nil
+	return in
+}
+
+// Answered returns how many responses a quiz has had.
+func (s *Store) Answered(quiz uint) (int, error) {
+	count := 0
+	err := s.db.Model(&Response{}).Where("quiz_id = ?", quiz).Select("coalesce(max(number), 0)").Scan(&count).Error
+	return count, found(err, "counting the responses of quiz %d", quiz)
+}
+
+// Newest returns the newest responses of a quiz with their answers, at most so many.
+func (s *Store) Newest(quiz uint, most int) ([]Response, error) {
+	var list []Response
+	err := s.db.Preload("Answers").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
+	return list, found(err, "reading the newest responses of quiz %d", quiz)
 }

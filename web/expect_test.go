@@ -16,9 +16,12 @@ func TestExpectations(t *testing.T) {
 	z := a.orchard(t)
 	a.release(t, z)
 	c := a.client(t)
-	for _, crop := range []string{"apples", "apples", "apples", "none"} {
-		at := c.walk(crop, "large", "soon", "some", "ample")
-		c.answer(at, "me")
+	// One hard half of them, one soft: taken one by one, their answers would make a middle.
+	for _, answers := range [][]string{{"apples", "large", "soon", "some", "ample", "me"}, {"none", "small", "not_now", "enough", "nothing", "other"}} {
+		for range 2 {
+			at := c.walk(answers[:5]...)
+			c.answer(at, answers[5])
+		}
 	}
 	b := a.newTab(t)
 	b.signIn()
@@ -48,8 +51,16 @@ func TestExpectations(t *testing.T) {
 	assert.Equal(t, before, b.text("#part-o-walk .bigshare"))
 
 	b.choose("[data-go]", "?odds=observed")
-	b.until("what was observed", `document.querySelector("#part-o-walk .bigshare")?.textContent === "100 %"`)
-	assert.Contains(t, b.text(`#part-q-crop [data-item="/questions/crop/answers/apples"]`), "75 %")
+	b.until("what was observed", `document.querySelector("#part-o-walk .bigshare")?.textContent === "50 %"`)
+	assert.Contains(t, b.text(`#part-q-crop [data-item="/questions/crop/answers/apples"]`), "50 %")
+	assert.Equal(t, []string{"50 %", "0 %", "50 %"}, []string{b.text("#part-o-walk .bigshare"), b.text("#part-o-plan .bigshare"), b.text("#part-o-not_yet .bigshare")})
+	assert.Contains(t, b.text("#part-decision"), "Counted from 4 responses")
+	assert.Contains(t, b.text("#part-foot"), "observed")
+	b.axe("Sheet with what was observed")
+	b.open(fmt.Sprintf("/studio/quizzes/%d/map", z.ID))
+	assert.Contains(t, b.text("main"), "Observed in 4 responses")
+	assert.Contains(t, read[string](b, `document.querySelector(".mapbox svg").textContent`), "50 % go from the decision")
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	b.choose("[data-go]", "?odds=expected")
 	b.until("what is expected", fmt.Sprintf(`document.querySelector("#part-o-walk .bigshare")?.textContent === %q`, before))
 }

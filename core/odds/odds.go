@@ -70,24 +70,25 @@ type Point struct {
 // can't be reached has none.
 type Odds struct {
 	Outcomes map[string]float64            `json:"outcomes"`
-	Landings map[string]map[string]float64 `json:"landings"`         // by outcome
-	Ends     map[passage.End]float64       `json:"ends"`             // decided, named, parted
-	Steps    map[string]map[string]float64 `json:"steps"`            // by step that decided, and its part: see passage.Program.PartKey
-	Open     float64                       `json:"otherwise"`        // no step named an outcome
-	Ties     map[string]float64            `json:"ties"`             // by leader step: contenders were tied, settled or not
-	Scores   map[string]*Scale             `json:"scales"`           // of all passages, however they end
-	Seen     map[string]float64            `json:"seen"`             // by question
-	Answers  map[string]map[string]float64 `json:"answers"`          // by question and passage.Program.Names
-	Threads  []Thread                      `json:"threads"`          // thens, in the order of the sheet
-	Flows    []Flow                        `json:"flows"`            // from question to question
-	Lengths  []float64                     `json:"lengths"`          // share by number of questions asked
-	Passages *big.Int                      `json:"passages"`         // different ways through, by what is answered
-	Answered *big.Int                      `json:"combinations"`     // different answers to all questions together
-	States   int                           `json:"states"`           // most that were held for one question by the walk of outcomes
-	Sampled  *Sampled                      `json:"sample,omitzero"`  // nil where all is exact
-	Assumed  []Assumed                     `json:"assumed"`          // what shares rest on that nobody has stated
-	Partial  bool                          `json:"partial,omitzero"` // some kinds of visitor were not followed: what has no entry may be reached by them
-	Possible map[string]bool               `json:"possible"`         // by outcome: false is proven out of reach
+	Landings map[string]map[string]float64 `json:"landings"`          // by outcome
+	Ends     map[passage.End]float64       `json:"ends"`              // decided, named, parted
+	Steps    map[string]map[string]float64 `json:"steps"`             // by step that decided, and its part: see passage.Program.PartKey
+	Open     float64                       `json:"otherwise"`         // no step named an outcome
+	Ties     map[string]float64            `json:"ties"`              // by leader step: contenders were tied, settled or not
+	Scores   map[string]*Scale             `json:"scales"`            // of all passages, however they end
+	Seen     map[string]float64            `json:"seen"`              // by question
+	Answers  map[string]map[string]float64 `json:"answers"`           // by question and passage.Program.Names
+	Threads  []Thread                      `json:"threads"`           // thens, in the order of the sheet
+	Flows    []Flow                        `json:"flows"`             // from question to question
+	Lengths  []float64                     `json:"lengths"`           // share by number of questions asked
+	Passages *big.Int                      `json:"passages"`          // different ways through, by what is answered
+	Answered *big.Int                      `json:"combinations"`      // different answers to all questions together
+	States   int                           `json:"states"`            // most that were held for one question by the walk of outcomes
+	Sampled  *Sampled                      `json:"sample,omitzero"`   // nil where all is exact
+	Assumed  []Assumed                     `json:"assumed"`           // what shares rest on that nobody has stated
+	Partial  bool                          `json:"partial,omitzero"`  // some kinds of visitor were not followed: what has no entry may be reached by them
+	Possible map[string]bool               `json:"possible"`          // by outcome: false is proven out of reach
+	Observed int                           `json:"observed,omitzero"` // how many passages were counted, see Observe; 0 where odds were worked out
 
 	// Misfits are questions whose shares can't be had: they are told with the nearest.
 	Misfits []passage.Misfit `json:"-"`
@@ -259,9 +260,7 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 	if with.Shares == nil {
 		with.Shares = p.Expected()
 	}
-	o := &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
-		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
-		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}, Missing: map[string][]string{}}
+	o := empty()
 	w := walks{p: p, assumed: p.Assume(with.Visitor, with.Shares), most: with.Steps, context: with.Exact}
 	scales := p.Scales()
 	found := make([]*Scale, len(scales))
@@ -317,6 +316,12 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 		return nil, fmt.Errorf("drawing a sample: %w", with.Context.Err())
 	}
 	return o, nil
+}
+
+func empty() *Odds {
+	return &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
+		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
+		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}, Missing: map[string][]string{}}
 }
 
 // whole returns the options with what is meant where nothing is said.

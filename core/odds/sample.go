@@ -55,7 +55,7 @@ func (o *Odds) sample(ctx context.Context, w walks) {
 		o.Lengths, o.Passages = make([]float64, p.Questions()+1), new(big.Int)
 	}
 	for _, t := range tallies {
-		o.count(p, &t, each)
+		o.count(o.Sampled, p, &t, each)
 		for i := range t.scores {
 			for score, n := range t.scores[i] {
 				scores[i][score] += float64(n) * each
@@ -73,7 +73,20 @@ func (o *Odds) sample(ctx context.Context, w walks) {
 
 // drawn walks n passages.
 func (o *Odds) drawn(ctx context.Context, of walks, d *passage.Drawer, r *rand.Rand, n int) tally {
-	p := of.p
+	t := newTally(of.p)
+	in := passage.Input{Answers: make(passage.Answers, of.p.Questions()), Visitor: of.assumed.Visitor}
+	w := of.p.Walker()
+	for k := range n {
+		if k%16 == 15 && ctx.Err() != nil {
+			return t
+		}
+		d.Draw(r, in.Answers)
+		t.take(o.Sampled, of.p, w, in)
+	}
+	return t
+}
+
+func newTally(p *passage.Program) tally {
 	t := tally{finishes: map[passage.Finish]int{}, scores: make([]map[scored]int, len(p.Scales())), seen: make([]int, p.Questions()),
 		lengths: make([]int, p.Questions()+1), names: make([]map[string]int, p.Questions())}
 	for i := range t.scores {
@@ -82,51 +95,47 @@ func (o *Odds) drawn(ctx context.Context, of walks, d *passage.Drawer, r *rand.R
 	for i := range t.names {
 		t.names[i] = map[string]int{}
 	}
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: of.assumed.Visitor}
-	w := p.Walker()
-	keys := p.Scales()
-	for k := range n {
-		if k%16 == 15 && ctx.Err() != nil {
-			return t
-		}
-		d.Draw(r, in.Answers)
-		got := w.Walk(in)
-		t.finishes[w.Finish()]++
-		for i := range keys {
-			if o.Sampled.Scales[keys[i]] {
-				t.scores[i][scored{got.Scores[i], got.End}]++
-			}
-		}
-		if !o.Sampled.Path {
-			continue
-		}
-		asked := 0
-		for _, i := range got.Seen {
-			t.seen[i]++
-			if p.Asks(i) {
-				asked++
-			}
-			for _, name := range p.NamesOf(i, in.Answers[i]) {
-				t.names[i][name]++
-			}
-		}
-		t.lengths[asked]++
-	}
 	return t
 }
 
+// take walks a passage and counts what is wanted of it.
+func (t *tally) take(wanted *Sampled, p *passage.Program, w *passage.Walker, in passage.Input) *passage.Result {
+	got := w.Walk(in)
+	t.finishes[w.Finish()]++
+	for i, key := range p.Scales() {
+		if wanted.Scales[key] {
+			t.scores[i][scored{got.Scores[i], got.End}]++
+		}
+	}
+	if !wanted.Path {
+		return got
+	}
+	asked := 0
+	for _, i := range got.Seen {
+		t.seen[i]++
+		if p.Asks(i) {
+			asked++
+		}
+		for _, name := range p.NamesOf(i, in.Answers[i]) {
+			t.names[i][name]++
+		}
+	}
+	t.lengths[asked]++
+	return got
+}
+
 // count adds a tally to the odds.
-func (o *Odds) count(p *passage.Program, t *tally, each float64) {
+func (o *Odds) count(wanted *Sampled, p *passage.Program, t *tally, each float64) {
 	for _, f := range slices.SortedFunc(maps.Keys(t.finishes), compareFinishes) {
 		n := t.finishes[f]
-		if o.Sampled.Outcomes {
+		if wanted.Outcomes {
 			o.end(p, f, float64(n)*each)
 		}
-		if o.Sampled.Path {
+		if wanted.Path {
 			o.Ends[f.End] += float64(n) * each
 		}
 	}
-	if !o.Sampled.Path {
+	if !wanted.Path {
 		return
 	}
 	for i, n := range t.seen {

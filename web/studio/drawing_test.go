@@ -96,7 +96,7 @@ func TestThreadsAreWhole(t *testing.T) {
 func TestTheRulerIsTrueToScale(t *testing.T) {
 	q := orchard(t)
 	o := oddsOf(t, q)
-	r := newRuler(q, "bands", q.Decision.Steps["bands"], o)
+	r := newRuler(q, "bands", q.Decision.Steps["bands"], o, o)
 	assert.Equal(t, "-1", r.Low)
 	assert.Equal(t, "29", r.High)
 	require.Len(t, r.Cuts, 2)
@@ -130,5 +130,5 @@ func TestTheSheetSaysThatOddsAreMissing(t *testing.T) {
 	require.Len(t, sh.Columns, 1)
 	assert.Empty(t, sh.Columns[0].Lowest)
 	assert.NotEmpty(t, threads(q, nil))
-	assert.False(t, newRuler(q, "bands", q.Decision.Steps["bands"], nil).Told)
+	assert.False(t, newRuler(q, "bands", q.Decision.Steps["bands"], nil, nil).Told)
 }

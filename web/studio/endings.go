@@ -37,8 +37,11 @@ type foot struct {
 // Feet are the lines under the ledger: what each scale can come to.
 func (sh *sheet) Feet() []foot {
 	feet := []foot{{Name: "lowest"}, {Name: "highest"}, {Name: "expected"}}
+	if sh.Observed {
+		feet[2].Name = "observed"
+	}
 	for _, c := range sh.Columns {
-		for i, v := range []string{c.Lowest, c.Highest, c.Expected} {
+		for i, v := range []string{c.Lowest, c.Highest, c.Mean} {
 			feet[i].Values = append(feet[i].Values, cmp.Or(v, "–"))
 		}
 	}

@@ -172,6 +172,9 @@ func (sh *sheet) Exact() bool { return sh.odds != nil && sh.odds.ExactPath() }
 // Sampled tells whether the shares of outcomes are from a sample.
 func (sh *sheet) Sampled() bool { return sh.odds != nil && !sh.odds.ExactOutcomes() }
 
+// Counted returns from how many responses what is observed is counted.
+func (sh *sheet) Counted() int { return sh.odds.Observed }
+
 // Notes say what the odds rest on where they are not all exact or not all counted.
 func (sh *sheet) Notes() (notes []string) {
 	if sh.odds == nil {
@@ -179,6 +182,10 @@ func (sh *sheet) Notes() (notes []string) {
 			return []string{"The odds of this quiz could not be worked out in time. The quiz itself works; shares, threads and what would be found from them are missing here."}
 		}
 		return nil
+	}
+	if n := sh.odds.Observed; sh.Observed {
+		p := message.NewPrinter(language.English)
+		notes = append(notes, p.Sprintf("Counted from %s, as this draft takes what they answered.", map[bool]string{true: p.Sprintf("%d responses", n), false: p.Sprintf("the newest %d of %d responses", n, sh.Answered)}[n == sh.Answered]))
 	}
 	if !sh.odds.ExactOutcomes() {
 		s := sh.odds.Sampled
@@ -208,7 +215,7 @@ func (sh *sheet) Length() string {
 		return ""
 	}
 	words := fmt.Sprintf("%.1f questions on average", sh.odds.Questions())
-	if n := sh.odds.Passages; sh.odds.ExactPath() && n != nil {
+	if n := sh.possible.Passages; sh.possible.ExactPath() && n != nil {
 		ways := fmt.Sprintf("some 10^%d", len(n.String())-1)
 		if n.BitLen() < 40 {
 			ways = message.NewPrinter(language.English).Sprintf("%d", n.Int64())

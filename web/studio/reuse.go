@@ -79,12 +79,12 @@ func (s *studio) reuse(c *gin.Context) {
 	}
 	other, ok := number(c, "other")
 	if !ok {
-		c.JSON(http.StatusNotFound, update{Message: "The other quiz has been deleted in the meantime."})
+		c.JSON(http.StatusConflict, update{Message: "The other quiz has been deleted in the meantime."})
 		return
 	}
 	from, err := s.store.Quiz(uint(other))
 	if err != nil {
-		c.JSON(http.StatusNotFound, update{Message: "The other quiz has been deleted in the meantime."})
+		c.JSON(http.StatusConflict, update{Message: "The other quiz has been deleted in the meantime."})
 		return
 	}
 	q, err := from.Document()

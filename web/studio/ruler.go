@@ -1,9 +1,11 @@
 package studio
 
 import (
+	"cmp"
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
 	"omphalos/core/quiz"
+	"slices"
 )
 
 // A ruler shows the bands of a decision step over the distribution of scores.
@@ -63,22 +65,28 @@ const (
 	barsHighest = 76
 )
 
-// newRuler draws a step of bands. o may be nil; low and high then come from
-// the cuts alone.
-func newRuler(q *quiz.Quiz, key string, s *quiz.Step, o *odds.Odds) ruler {
+// newRuler draws a step of bands, with the scores of o, on a line as long as the scores
+// that are possible. Both may be nil; low and high then come from the cuts alone.
+func newRuler(q *quiz.Quiz, key string, s *quiz.Step, o, possible *odds.Odds) ruler {
 	r := ruler{Step: key, Snap: "1", Told: o != nil && o.Scores[s.Scale] != nil}
 	var points []odds.Point
 	if o != nil && o.Scores[s.Scale] != nil {
 		points = o.Scores[s.Scale].Points
 	}
-	low, high := span(s, points)
+	all := points
+	if possible != nil && possible != o && possible.Scores[s.Scale] != nil {
+		all = slices.Concat(points, possible.Scores[s.Scale].Points)
+		slices.SortFunc(all, func(a, b odds.Point) int { return cmp.Compare(a.Score, b.Score) })
+		all = slices.CompactFunc(all, func(a, b odds.Point) bool { return a.Score == b.Score })
+	}
+	low, high := span(s, all)
 	r.Low, r.High = low.String(), high.String()
 	// Each bar is a unit wide, so the line is one unit longer than the span.
-	unit := smallest(points)
+	unit := smallest(all)
 	if unit < decimal.One {
 		r.Snap = unit.String()
 	}
-	if len(points) > mostSnaps { // values lie everywhere: a cut moves by a hundredth of the line, or so
+	if len(all) > mostSnaps { // values lie everywhere: a cut moves by a hundredth of the line, or so
 		for unit = decimal.One; unit > 1 && unit*100 > high-low; unit /= 10 {
 		}
 		r.Snap = unit.String()

@@ -36,7 +36,8 @@ type sheet struct {
 	Findings []finding.Finding
 	Observed bool       // the odds are told by what respondents answered
 	Answered int        // how many responses there are
-	odds     *odds.Odds // nil where it can't be told
+	odds     *odds.Odds // that are shown; nil where they can't be told
+	possible *odds.Odds // what passages can come to, whichever odds are shown; nil as odds
 	program  *passage.Program
 	eyes     eyesPart
 	sampled  struct {
@@ -54,7 +55,7 @@ type sheet struct {
 type column struct {
 	Key, Name, Kind string
 	Lowest, Highest string
-	Expected        string
+	Mean            string
 	Place           int
 	Dead            bool            // nothing feeds it
 	most            decimal.Decimal // the largest weight, up or down, at least 1
@@ -132,17 +133,20 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	exact, stop := context.WithTimeout(timed, exactTime)
 	defer stop()
 	with := odds.Options{Steps: mostSteps, Sample: sampleSize, Visitor: &sh.eyes.Visitor, Context: timed, Exact: exact}
-	shares, answered, err := s.store.Observed(z.ID)
-	if err != nil {
+	if sh.Answered, err = s.store.Answered(z.ID); err != nil {
 		return nil, err
-	}
-	if sh.Answered = answered; answered > 0 && s.sessions.GetString(c.Request.Context(), oddsMode(z)) == "observed" {
-		sh.Observed, with.Shares = true, shares
 	}
 	if err := s.tables(sh); err != nil {
 		return nil, err
 	}
 	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere})
+	sh.possible = sh.odds
+	if sh.Answered > 0 && sh.program != nil && s.sessions.GetString(c.Request.Context(), oddsMode(z)) == "observed" {
+		if sh.odds, err = s.observed(sh); err != nil {
+			return nil, err
+		}
+		sh.Observed = true
+	}
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	return sh, nil
@@ -166,15 +170,39 @@ func (sh *sheet) columns() {
 	for i, k := range quiz.InOrder(sh.Doc.Scales) {
 		scale := sh.Doc.Scales[k]
 		col := column{Key: k, Place: i, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k), most: heaviest(sh.Doc, k)}
-		if sh.odds != nil && len(sh.odds.Scores[k].Points) > 0 {
-			told := sh.odds.Scores[k]
-			col.Lowest, col.Highest, col.Expected = told.Lowest().String(), told.Highest().String(), fmt.Sprintf("%.1f", told.Mean)
-			if !sh.odds.ExactScale(k) { // what a sample has met is not the end of it
-				col.Lowest, col.Highest, col.Expected = bound("≥ ", told.Within.Low), bound("≤ ", told.Within.High), "≈ "+col.Expected
+		if sh.possible != nil && len(sh.possible.Scores[k].Points) > 0 {
+			can := sh.possible.Scores[k]
+			col.Lowest, col.Highest, col.Mean = can.Lowest().String(), can.Highest().String(), fmt.Sprintf("%.1f", can.Mean)
+			if !sh.possible.ExactScale(k) { // what a sample has met is not the end of it
+				col.Lowest, col.Highest, col.Mean = bound("≥ ", can.Within.Low), bound("≤ ", can.Within.High), "≈ "+col.Mean
 			}
+		}
+		if sh.Observed {
+			col.Mean = fmt.Sprintf("%.1f", sh.odds.Scores[k].Mean)
 		}
 		sh.Columns = append(sh.Columns, col)
 	}
+}
+
+// mostObserved is how many responses, of the newest, the sheet counts.
+const mostObserved = 2048
+
+// observed counts the newest responses as the draft takes them.
+func (s *studio) observed(sh *sheet) (*odds.Odds, error) {
+	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered)
+	list, known := s.newest.Get(of)
+	if !known {
+		var err error
+		if list, err = s.store.Newest(sh.Quiz.ID, mostObserved); err != nil {
+			return nil, err
+		}
+		s.newest.Add(of, list)
+	}
+	inputs := make([]passage.Input, len(list))
+	for i := range list {
+		inputs[i] = list[i].Through(sh.program)
+	}
+	return odds.Observe(sh.program, inputs), nil
 }
 
 // bound writes a proven end of a scale.

@@ -77,7 +77,7 @@ func (sh *sheet) step(key string) stepPart {
 	}
 	switch s.Kind {
 	case quiz.BandsStep:
-		p.Ruler = newRuler(sh.Doc, key, s, sh.odds)
+		p.Ruler = newRuler(sh.Doc, key, s, sh.odds, sh.possible)
 	case quiz.RuleStep:
 		p.When = sh.when(path+"/when", fmt.Sprintf("step %d decides", p.Number), s.When)
 	case quiz.LeaderStep:
@@ -224,10 +224,10 @@ func (sh *sheet) table(key string, s *quiz.Step) tablePart {
 
 // cover tells which combinations the table covers.
 func (sh *sheet) cover(p *tablePart, key string, s *quiz.Step) {
-	if sh.program == nil || sh.odds == nil || len(s.Columns) == 0 {
+	if sh.program == nil || sh.possible == nil || len(s.Columns) == 0 {
 		return
 	}
-	c, err := coverage.OfTable(sh.program, key, sh.odds.Range)
+	c, err := coverage.OfTable(sh.program, key, sh.possible.Range)
 	if err != nil {
 		p.Covered = "too many combinations to count"
 		return

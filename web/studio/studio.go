@@ -23,18 +23,24 @@ type studio struct {
 	store    *store.Store
 	sessions *scs.SessionManager
 	views    *ui.Views
-	rendered *lru.Cache[string, []*rendered] // by sheet.kept: what was sent last, the newest first
+	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
+	newest   *lru.Cache[string, []store.Response] // by quiz and number of responses: the newest of them
 	tries    tries
 	ending   <-chan struct{} // closed when the server ends
 }
 
-// mostRendered is how many sheets are kept as they were sent last.
-const mostRendered = 64
+// How many sheets are kept as they were sent last, and of how many quizzes the newest
+// responses.
+const (
+	mostRendered = 64
+	mostNewest   = 4
+)
 
 // Mount serves the studio until ending is closed. It returns what shows, in its look, that
 // something is wrong.
 func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, ending <-chan struct{}) (problem func(c *gin.Context, status int, heading, text string)) {
 	st := &studio{store: s, sessions: sessions, views: ui.Load(templates), ending: ending}
+	st.newest, _ = lru.New[string, []store.Response](mostNewest)
 	st.rendered, _ = lru.New[string, []*rendered](mostRendered)
 	r.GET("/sign-in", st.signInPage)
 	r.POST("/sign-in", st.signIn)

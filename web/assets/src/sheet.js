@@ -28,8 +28,10 @@ export function openSheet(desk) {
   // An act may lead the focus to what it has made or moved, but not away from where
   // somebody has gone in the meantime.
   let origin = null;
-  const send = sending.act;
-  sending.act = (a) => { origin = document.activeElement; send(a); };
+  for (const way of ["act", "reuse"]) {
+    const send = sending[way];
+    sending[way] = (what) => { origin = document.activeElement; send(what); };
+  }
   const stayed = () => [origin, document.body, null].includes(document.activeElement) || !document.activeElement.isConnected;
 
   // ---- fields -------------------------------------------------------------
