@@ -206,7 +206,7 @@ func (q *question) stockOf(clauses []*condition) wordstock {
 func stockOfFact(name string, clauses []*condition) wordstock {
 	switch name {
 	case "country":
-		return wordstock{list: countries(), whole: true}
+		return wordstock{list: Countries(), whole: true}
 	case "weekday":
 		return wordstock{list: weekdays, whole: true}
 	case "device":
@@ -221,7 +221,8 @@ func stockOfFact(name string, clauses []*condition) wordstock {
 	return wordstock{tongue: &plain}
 }
 
-var countries = sync.OnceValue(func() []string {
+// Countries returns the codes of ISO 3166-1 alpha-2 in their order. They must not be changed.
+var Countries = sync.OnceValue(func() []string {
 	var list []string
 	for a := 'A'; a <= 'Z'; a++ {
 		for b := 'A'; b <= 'Z'; b++ {

@@ -80,7 +80,7 @@ func (v *Visitor) Read(name, value string) error {
 	switch name {
 	case "country":
 		value = strings.ToUpper(value)
-		if !slices.Contains(countries(), value) {
+		if !slices.Contains(Countries(), value) {
 			return wrong("two letters, such as IE (ISO 3166-1)")
 		}
 	case "language":

@@ -36,7 +36,7 @@ for (const name of ["studio", "player"]) {
 
 for (const name of readdirSync(join(here, "src/drawings"))) copyFileSync(join(here, "src/drawings", name), join(dist, `drawing-${name}`));
 
-const icons = "arrow-down arrow-up check chevron-down circle-help copy ellipsis-vertical external-link grip-vertical image link log-out minus pencil plus redo-2 scale trash-2 undo-2 wrench x".split(" ");
+const icons = "arrow-down arrow-up check chevron-down circle-help copy ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 scale trash-2 undo-2 wrench x".split(" ");
 const symbols = icons.map((name) => {
   const svg = readFileSync(join(root, `node_modules/lucide-static/icons/${name}.svg`), "utf8");
   const inside = svg.replace(/<!--.*?-->/gs, "").replace(/^[^<]*<svg[^>]*>/s, "").replace(/<\/svg>\s*$/, "").replace(/\s*\n\s*/g, "");

@@ -9,6 +9,7 @@ import (
 	"html"
 	"html/template"
 	"io/fs"
+	"math"
 	"net/http"
 	"path"
 	"strconv"
@@ -21,7 +22,10 @@ import (
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/parser"
 	"github.com/yuin/goldmark/util"
+	"golang.org/x/text/language"
+	"golang.org/x/text/language/display"
 
+	"omphalos/core/passage"
 	"omphalos/web/assets"
 )
 
@@ -102,6 +106,7 @@ var functions = template.FuncMap{
 	"float":     func(n int) float64 { return float64(n) },
 	"less":      func(a, b float64) float64 { return a - b },
 	"fit":       fit,
+	"countries": countries,
 	"standings": func() []string { return []string{"fit", "keep warm", "not a fit"} },
 	"inc":       func(i int) int { return i + 1 },
 }
@@ -141,16 +146,29 @@ func dict(pairs ...any) (map[string]any, error) {
 	return m, nil
 }
 
+// A country has its code (ISO 3166-1 alpha-2) and its English name.
+type country struct{ Code, Name string }
+
+var countries = sync.OnceValue(func() []country {
+	var list []country
+	for _, code := range passage.Countries() {
+		list = append(list, country{code, display.English.Regions().Name(language.MustParseRegion(code))})
+	}
+	return list
+})
+
 // Percent writes a share (0 to 1) as "38 %"; what is more than nothing and less
-// than half a percent is "< 1 %".
+// than half a percent is "< 1 %". What sums of fractions leave behind the ninth digit
+// makes no difference.
 func Percent(share float64) string {
+	percent := math.Round(share*1e11) / 1e9
 	switch {
-	case share > 0 && share < 0.005:
+	case percent > 0 && percent < 0.5:
 		return "< 1 %"
-	case share < 1 && share > 0.995:
+	case percent < 100 && percent > 99.5:
 		return "> 99 %"
 	}
-	return fmt.Sprintf("%.0f %%", share*100)
+	return fmt.Sprintf("%.0f %%", percent)
 }
 
 // Ago writes a time as people say it: "just now", "5 min ago", or the date.

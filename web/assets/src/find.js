@@ -35,6 +35,17 @@ export function handleFinding({ sending, flush, goTo }) {
       event.target.value = "";
       find("");
     }
+    if (event.key === "Escape") leaveOutline();
+  });
+
+  // Where the page is narrow, the outline is seen while it has the focus.
+  const outlined = () => document.activeElement?.closest("#part-outline");
+  function leaveOutline() {
+    if (outlined()) document.activeElement.blur();
+  }
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-open=outline]")) document.getElementById("part-outline").focus();
+    else if (event.target.closest("#part-outline a")) leaveOutline();
   });
 
   // ---- questions of other quizzes -------------------------------------------

@@ -17,7 +17,7 @@ const form = document.querySelector(".productform");
 if (form) handlePictures({ flush() {}, sending: { patch([{ value }]) {
   form.elements.picture.value = value.source;
   form.elements.description.value = value.description;
-  Object.assign(document.getElementById("product-picture"), { src: value.source, hidden: false });
+  document.getElementById("product-picture").replaceChildren(Object.assign(new Image(), { src: value.source, alt: value.description }));
 } } });
 
 // The map is made larger and smaller in place; dragging pans it.
