@@ -125,6 +125,13 @@ func TestNothingTypedIsLost(t *testing.T) {
 	b.click("[data-act=undo]")
 	b.until("undone", fmt.Sprintf(`document.querySelector(%q).value === %q`, cell, was))
 	b.kept()
+	last := `[data-path="/questions/decides/answers/other/adds/readiness"]`
+	b.click(last)
+	for _, key := range []string{kb.Enter, kb.Tab} { // at the second 5 the browser speaks of no change
+		b.keys("5", key)
+		b.until("shown as it is kept", fmt.Sprintf(`document.querySelector(%q).value === "+5"`, last))
+		b.kept()
+	}
 	b.click(cell)
 	b.click(cell)
 	assert.Equal(t, read[int](b, `document.activeElement.selectionStart`), read[int](b, `document.activeElement.selectionEnd`), "a caret")

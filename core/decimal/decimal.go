@@ -285,6 +285,14 @@ func (d Decimal) append(b []byte, places int) []byte {
 	return append(append(b, '.'), digits[:n]...)
 }
 
+// Words returns String as people read it, with a true minus: "−0.25".
+func (d Decimal) Words() string {
+	if d < 0 {
+		return "−" + d.String()[1:]
+	}
+	return d.String()
+}
+
 // Signed returns String with a plus before what is above zero and a true minus
 // before what is below: "+4", "0", "−0.5".
 func (d Decimal) Signed() string {

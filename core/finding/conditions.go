@@ -195,15 +195,15 @@ func (f *finder) meets(scale string, t quiz.Test) (holds, fails bool) {
 func (f *finder) ends(scale string) string {
 	points := f.scores(scale)
 	if len(points) > 0 {
-		return fmt.Sprintf("%s goes from %s to %s", f.scale(scale), points[0].Score, points[len(points)-1].Score)
+		return fmt.Sprintf("%s goes from %s to %s", f.scale(scale), points[0].Score.Words(), points[len(points)-1].Score.Words())
 	}
 	switch b := f.o.Scores[scale].Within; {
 	case b.Low != nil && b.High != nil:
-		return fmt.Sprintf("%s can't leave %s to %s", f.scale(scale), b.Low, b.High)
+		return fmt.Sprintf("%s can't leave %s to %s", f.scale(scale), b.Low.Words(), b.High.Words())
 	case b.Low != nil:
-		return fmt.Sprintf("%s is never below %s", f.scale(scale), b.Low)
+		return fmt.Sprintf("%s is never below %s", f.scale(scale), b.Low.Words())
 	case b.High != nil:
-		return fmt.Sprintf("%s is never above %s", f.scale(scale), b.High)
+		return fmt.Sprintf("%s is never above %s", f.scale(scale), b.High.Words())
 	}
 	return f.scale(scale) + " knows no end"
 }

@@ -249,11 +249,11 @@ func (f *finder) bandOutcome(key string) string {
 func (f *finder) band(s *quiz.Step, cuts []string, i int) string {
 	switch {
 	case i == 0:
-		return fmt.Sprintf("The band below %s", s.Cuts[cuts[0]].At)
+		return fmt.Sprintf("The band below %s", s.Cuts[cuts[0]].At.Words())
 	case i == len(cuts):
-		return fmt.Sprintf("The band from %s", s.Cuts[cuts[i-1]].At)
+		return fmt.Sprintf("The band from %s", s.Cuts[cuts[i-1]].At.Words())
 	}
-	return fmt.Sprintf("The band from %s to below %s", s.Cuts[cuts[i-1]].At, s.Cuts[cuts[i]].At)
+	return fmt.Sprintf("The band from %s to below %s", s.Cuts[cuts[i-1]].At.Words(), s.Cuts[cuts[i]].At.Words())
 }
 
 // withoutBand removes a band: the lowest gives its place to the next.

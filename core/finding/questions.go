@@ -294,16 +294,16 @@ func bracketWords(brackets map[string]*quiz.Bracket, keys []string, i int) strin
 	case from == nil && last:
 		return "of all values"
 	case from == nil:
-		return "below " + brackets[keys[i+1]].From.String()
+		return "below " + brackets[keys[i+1]].From.Words()
 	case last:
-		return "from " + from.String()
+		return "from " + from.Words()
 	}
-	return fmt.Sprintf("from %s to below %s", from, brackets[keys[i+1]].From)
+	return fmt.Sprintf("from %s to below %s", from.Words(), brackets[keys[i+1]].From.Words())
 }
 
 // valueWords says which values can be given.
 func valueWords(q *quiz.Question, values quiz.Lattice) string {
-	text := decimal.Decimal.String
+	text := decimal.Decimal.Words
 	if q.Kind == quiz.Date {
 		text = quiz.DayText
 	}

@@ -279,7 +279,7 @@ func (t *tracer) tableHit(w *walk, s *step, rule int) {
 
 func (t *tracer) tableMissed(s *step) {
 	if t != nil {
-		t.step(s, false, "None of the table's %d rules fits", len(s.rules))
+		t.step(s, false, "None of the table's rules fits (%d)", len(s.rules))
 	}
 }
 
@@ -292,17 +292,17 @@ func (t *tracer) band(w *walk, s *step, band int, score decimal.Decimal) {
 	case len(s.cuts) == 1:
 		where = "the only band"
 	case band == 0:
-		where = "the band below " + s.cuts[1].at.String()
+		where = "the band below " + s.cuts[1].at.Words()
 	case band == len(s.cuts)-1:
-		where = "the band from " + s.cuts[band].at.String()
+		where = "the band from " + s.cuts[band].at.Words()
 	default:
-		where = fmt.Sprintf("the band from %s to below %s", s.cuts[band].at, s.cuts[band+1].at)
+		where = fmt.Sprintf("the band from %s to below %s", s.cuts[band].at.Words(), s.cuts[band+1].at.Words())
 	}
 	if s.cuts[band].outcome == none {
-		t.step(s, false, "%s of %s lies in %s, which is open", t.p.scaleName(s.scale), score, where)
+		t.step(s, false, "%s of %s lies in %s, which is open", t.p.scaleName(s.scale), score.Words(), where)
 		return
 	}
-	t.step(s, true, "%s of %s lies in %s, so it is %s", t.p.scaleName(s.scale), score, where, t.p.outcomeName(s.cuts[band].outcome))
+	t.step(s, true, "%s of %s lies in %s, so it is %s", t.p.scaleName(s.scale), score.Words(), where, t.p.outcomeName(s.cuts[band].outcome))
 }
 
 func (t *tracer) leaderUnfed(s *step) {
@@ -313,19 +313,19 @@ func (t *tracer) leaderUnfed(s *step) {
 
 func (t *tracer) leaderBelow(w *walk, s *step, leader int, best decimal.Decimal) {
 	if t != nil {
-		t.step(s, false, "%s leads with %s, which is less than the %s that are needed", t.p.scaleName(s.contenders[leader].scale), best, s.least)
+		t.step(s, false, "%s leads with %s, which is less than the %s that are needed", t.p.scaleName(s.contenders[leader].scale), best.Words(), s.least.Words())
 	}
 }
 
 func (t *tracer) leaderClose(w *walk, s *step, leader int, ahead decimal.Decimal) {
 	if t != nil {
-		t.step(s, false, "%s leads by %s, which is less than the lead of %s that is needed", t.p.scaleName(s.contenders[leader].scale), ahead, s.lead)
+		t.step(s, false, "%s leads by %s, which is less than the lead of %s that is needed", t.p.scaleName(s.contenders[leader].scale), ahead.Words(), s.lead.Words())
 	}
 }
 
 func (t *tracer) leads(w *walk, s *step, leader int, best decimal.Decimal) {
 	if t != nil {
-		t.step(s, true, "%s leads with %s, so it is %s", t.p.scaleName(s.contenders[leader].scale), best, t.p.outcomeName(s.contenders[leader].outcome))
+		t.step(s, true, "%s leads with %s, so it is %s", t.p.scaleName(s.contenders[leader].scale), best.Words(), t.p.outcomeName(s.contenders[leader].outcome))
 	}
 }
 
@@ -339,7 +339,7 @@ func (t *tracer) tied(w *walk, s *step, scores []decimal.Decimal, best decimal.D
 			names = append(names, t.p.scaleName(c.scale))
 		}
 	}
-	tie := fmt.Sprintf("%s are tied at %s", strings.Join(names, " and "), best)
+	tie := fmt.Sprintf("%s are tied at %s", strings.Join(names, " and "), best.Words())
 	switch s.ties {
 	case quiz.TieNext:
 		t.step(s, false, "%s, and the decision goes on", tie)

@@ -46,9 +46,9 @@ func (p *Program) Words(i int, v Value) string {
 		return quiz.DayText(v.Number)
 	case q.kind.Numeric():
 		if asked.Limits != nil && asked.Limits.Unit != "" {
-			return v.Number.String() + " " + asked.Limits.Unit
+			return v.Number.Words() + " " + asked.Limits.Unit
 		}
-		return v.Number.String()
+		return v.Number.Words()
 	}
 	return v.Text
 }
@@ -60,6 +60,9 @@ func (p *Program) ScoreText(i int, value decimal.Decimal) string {
 	text := value.String()
 	if s.method != quiz.Sum || s.money {
 		text = value.Text(s.decimals)
+	}
+	if digits, below := strings.CutPrefix(text, "-"); below {
+		text = "−" + digits
 	}
 	unit := cmp.Or(def.Unit, def.Currency)
 	if s.method == quiz.Percent && unit == "" {

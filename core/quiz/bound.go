@@ -35,6 +35,14 @@ func (b *Bound) String() string {
 	return b.value.String()
 }
 
+// Words returns what a person reads, with a true minus.
+func (b *Bound) Words() string {
+	if b.day {
+		return DayText(b.value)
+	}
+	return b.value.Words()
+}
+
 func (b *Bound) pointer() *decimal.Decimal {
 	if b == nil {
 		return nil

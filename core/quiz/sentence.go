@@ -100,7 +100,7 @@ func (q *Quiz) item(s Subject, i Item) string {
 	if i.IsText {
 		return quoted(i.Text)
 	}
-	return i.String()
+	return i.Number.Words()
 }
 
 // TestSentence writes a cell of a decision table out, without its subject.

@@ -129,7 +129,7 @@ func (j *journey) score(scale string, r *passage.Result) *score {
 		return s
 	}
 	low, high := o.Scores[scale].Lowest(), o.Scores[scale].Highest()
-	s.Of = high.String()
+	s.Of = high.Words()
 	s.X = 8 + 310*(r.Scores[i]-low).Float64()/(high-low).Float64()
 	return s
 }

@@ -200,8 +200,8 @@ func (sh *sheet) spread(q *quiz.Question, key, path string) []slide {
 	}
 	var list []slide
 	for i := range values.Count() {
-		n := values.At(i).String()
-		list = append(list, sh.slide(key, n, path, n))
+		n := values.At(i)
+		list = append(list, sh.slide(key, n.String(), path, n.Words()))
 	}
 	return list
 }

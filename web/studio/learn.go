@@ -83,7 +83,7 @@ func rowOf(q *quiz.Quiz, scales []string, outcomes []share, r store.Response) re
 		text := "–"
 		for _, score := range r.Scores {
 			if score.Scale == k {
-				text = score.Millionths.String()
+				text = score.Millionths.Words()
 			}
 		}
 		row.Scores = append(row.Scores, text)

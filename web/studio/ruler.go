@@ -179,9 +179,9 @@ func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decim
 		}
 		w := (b.to - b.from + unit).Float64() * r.PerScore
 		gap := min(1, w/4)
-		words := b.from.String()
+		words := b.from.Words()
 		if b.to != b.from {
-			words += " to " + b.to.String()
+			words += " to " + b.to.Words()
 		}
 		r.Bars = append(r.Bars, bar{X: x(b.from) + gap/2, Y: barsBase - height, Width: w - gap, Height: height, Class: hueOf(q, b.outcome), Words: words})
 		if away > 0 {
@@ -216,7 +216,7 @@ func (r *ruler) ticks(low, high, unit decimal.Decimal, x func(decimal.Decimal) f
 		at += step
 	}
 	for ; at <= high; at += step {
-		r.Ticks = append(r.Ticks, tick{x(at) + unit.Float64()*r.PerScore/2, at.String()})
+		r.Ticks = append(r.Ticks, tick{x(at) + unit.Float64()*r.PerScore/2, at.Words()})
 	}
 }
 
@@ -232,14 +232,14 @@ func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Poin
 	add(band{Path: path + "/lowest", Outcome: s.Lowest})
 	for _, k := range s.CutKeys() {
 		c := s.Cuts[k]
-		add(band{Path: path + "/cuts/" + k + "/outcome", CutPath: path + "/cuts/" + k, CutKey: k, Outcome: c.Outcome, From: c.At.String()})
+		add(band{Path: path + "/cuts/" + k + "/outcome", CutPath: path + "/cuts/" + k, CutKey: k, Outcome: c.Outcome, From: c.At.Words()})
 	}
 	left := float64(rulerLeft)
 	for i, k := range append(s.CutKeys(), "") {
 		right := float64(rulerRight)
 		if k != "" {
 			right = x(s.Cuts[k].At)
-			r.Bands[i].To = s.Cuts[k].At.String()
+			r.Bands[i].To = s.Cuts[k].At.Words()
 		}
 		r.Bands[i].Middle, r.Bands[i].Width = (left+right)/2, right-left
 		left = right

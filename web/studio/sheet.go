@@ -172,13 +172,13 @@ func (sh *sheet) columns() {
 		col := column{Key: k, Place: i, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k), most: heaviest(sh.Doc, k)}
 		if sh.possible != nil && len(sh.possible.Scores[k].Points) > 0 {
 			can := sh.possible.Scores[k]
-			col.Lowest, col.Highest, col.Mean = can.Lowest().String(), can.Highest().String(), fmt.Sprintf("%.1f", can.Mean)
+			col.Lowest, col.Highest, col.Mean = can.Lowest().Words(), can.Highest().Words(), oneDecimal(can.Mean)
 			if !sh.possible.ExactScale(k) { // what a sample has met is not the end of it
 				col.Lowest, col.Highest, col.Mean = bound("≥ ", can.Within.Low), bound("≤ ", can.Within.High), "≈ "+col.Mean
 			}
 		}
 		if sh.Observed {
-			col.Mean = fmt.Sprintf("%.1f", sh.odds.Scores[k].Mean)
+			col.Mean = oneDecimal(sh.odds.Scores[k].Mean)
 		}
 		sh.Columns = append(sh.Columns, col)
 	}
@@ -205,12 +205,14 @@ func (s *studio) observed(sh *sheet) (*odds.Odds, error) {
 	return odds.Observe(sh.program, inputs), nil
 }
 
+func oneDecimal(x float64) string { return strings.Replace(fmt.Sprintf("%.1f", x), "-", "−", 1) }
+
 // bound writes a proven end of a scale.
 func bound(sign string, d *decimal.Decimal) string {
 	if d == nil {
 		return "no end"
 	}
-	return sign + d.String()
+	return sign + d.Words()
 }
 
 // fed tells whether any answer adds to the scale.

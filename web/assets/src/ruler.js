@@ -10,7 +10,7 @@ export function handleRuler(desk, send) {
     const x = Number(left) + (at - Number(low)) * Number(per);
     handle.setAttribute("transform", `translate(${x.toFixed(2)} 0)`);
     handle.setAttribute("aria-valuenow", at);
-    handle.querySelector(".at").textContent = at;
+    handle.querySelector(".at").textContent = String(at).replace("-", "−");
   };
   const round = (value, snap) => Number((Math.round(value / snap) * snap).toFixed(6));
   const keep = (handle) => {

@@ -166,6 +166,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     patch(ops) { waiting.push({ patch: ops }); next(); },
     walk(way) { waiting.push({ walk: way }); next(); },
     note(path) { noted.add(path); },
+    noted: (path) => noted.has(path),
     forget(path) { noted.delete(path); held.delete(path); if (!held.size && !waiting.length && !sendingNow) status("All changes kept"); },
     hold(path) { noted.add(path); },
     again(path) {

@@ -61,6 +61,13 @@ export function openSheet(desk) {
     else sending.patch(JSON.parse(event.target.checked ? yes : no));
   });
 
+  // A browser says nothing of a change to what was in a field when it last spoke of one,
+  // though the field has been given something else since.
+  document.addEventListener("focusout", (event) => {
+    const field = event.target.closest?.(fields);
+    if (field && sending.noted(field.dataset.path)) keep(field);
+  });
+
   // turnSoon waits until a kind stays chosen: arrow keys go past others.
   let turning = 0;
   function turnSoon(select) {
