@@ -48,6 +48,13 @@ func (s *Store) PlaceTables() ([]string, error) {
 
 var placeKey = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9_-]*$`)
 
+// PlaceName returns what a place of a table is called, "" where it is not there.
+func (s *Store) PlaceName(table, key string) string {
+	var p Place
+	s.db.Where(Place{Table: table, Key: key}).Limit(1).Find(&p)
+	return p.Name
+}
+
 // PutPlaces keeps rows, all or none; a row without a key gets one of its name. The error
 // wraps ErrPlace and names the row (counted from 1) that can't be kept.
 func (s *Store) PutPlaces(rows []Place) error {

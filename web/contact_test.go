@@ -61,7 +61,7 @@ func TestContactIsAsked(t *testing.T) {
 	b.open("/studio/quizzes/1/learn/1")
 	text := b.text("main")
 	assert.Contains(t, text, "ann@example.org")
-	assert.Regexp(t, `You may write to me about this\. \(\d{4}-\d\d-\d\d \d\d:\d\d UTC\)`, text, "what was agreed to, and when")
+	assert.Regexp(t, `You may write to me about this\. \(\d{4}-\d\d-\d\d \d\d:\d\d UTC, beside the notice at https://quillbrook.example/privacy\)`, text, "what was agreed to, and when")
 
 	c := a.client(t)
 	at := c.walk("none", "small", "not_now", "enough", "nothing")

@@ -49,7 +49,7 @@ func checkCommand() *cobra.Command {
 			switch format {
 			case "text":
 				if len(list) == 0 {
-					fmt.Fprintf(out, "%s: nothing found in %d questions, %d scales, %d outcomes\n", args[0], len(q.Questions), len(q.Scales), len(q.Outcomes))
+					fmt.Fprintf(out, "%s: nothing found in %s, %s, %s\n", args[0], quiz.Count(len(q.Questions), "question"), quiz.Count(len(q.Scales), "scale"), quiz.Count(len(q.Outcomes), "outcome"))
 				}
 				for _, f := range list {
 					fmt.Fprintf(out, "%-7s  %s  %s (%s)\n", f.Level, f.Pointer, f.Sentence, f.Code)

@@ -51,7 +51,7 @@ func file(t *testing.T, name, content string) string {
 func TestCheck(t *testing.T) {
 	out, _, status := run(t, "", "check", "demo/orchard.json")
 	assert.Equal(t, 0, status)
-	assert.Equal(t, "demo/orchard.json: nothing found in 6 questions, 1 scales, 3 outcomes\n", out)
+	assert.Equal(t, "demo/orchard.json: nothing found in 6 questions, 1 scale, 3 outcomes\n", out)
 
 	broken := strings.NewReplacer(`"otherwise": "not_yet"`, `"otherwise": "nobody"`, `"at": 18`, `"at": 10`, `{"readiness": 5}`, `{"rediness": 5}`).Replace(string(orchard))
 	out, _, status = run(t, broken, "check", "-")
@@ -82,7 +82,7 @@ func TestCheckForMachines(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(out), &list))
 	require.Len(t, list.Findings, 2)
 	band := list.Findings[0]
-	assert.Equal(t, "The band from 30 for “Walk the rows together” is out of reach: Readiness goes from -1 to 29.", band.Sentence)
+	assert.Equal(t, "The band from 30 for “Walk the rows together” is out of reach: Readiness goes from −1 to 29.", band.Sentence)
 	assert.Equal(t, "/decision/steps/bands/cuts/hot", band.Pointer)
 	assert.Equal(t, "remove", band.Mend.Patch[0].Op)
 	assert.Equal(t, "unreachable-outcome", list.Findings[1].Code)

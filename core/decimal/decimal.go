@@ -254,6 +254,14 @@ func (d Decimal) Text(places int) string {
 	return string(d.Round(places).append(nil, min(max(places, 0), Places)))
 }
 
+// AtLeast returns d exactly, with so many decimals (0 to 6) or more: "12.50", "0.125".
+func (d Decimal) AtLeast(places int) string {
+	if s := d.Text(places); Must(s) == d {
+		return s
+	}
+	return d.String()
+}
+
 // AppendTo appends d as String writes it.
 func (d Decimal) AppendTo(b []byte) []byte { return d.append(b, -1) }
 

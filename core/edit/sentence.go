@@ -78,7 +78,7 @@ func weights(before, after *quiz.Quiz, ops []Op) string {
 			return "Weights of " + naming{before, after}.question(key) + " changed"
 		}
 	}
-	return fmt.Sprintf("%d weights of %d questions changed", len(ops), len(questions))
+	return fmt.Sprintf("%s of %s changed", quiz.Count(len(ops), "weight"), quiz.Count(len(questions), "question"))
 }
 
 // tell says what one operation did. The names of things are taken from where

@@ -26,6 +26,16 @@ func Names(text string) []string {
 	return names
 }
 
+// Plain replaces each {name} for which look knows a value. Other braces are left as they are.
+func Plain(text string, look func(name string) (value string, known bool)) string {
+	return name.ReplaceAllStringFunc(text, func(braced string) string {
+		if value, known := look(braced[1 : len(braced)-1]); known {
+			return value
+		}
+		return braced
+	})
+}
+
 // Text replaces each {name} for which look knows a value, escaped for the
 // place in the Markdown where it stands. Other braces are left as they are.
 func Text(text string, look func(name string) (value string, known bool)) string {

@@ -195,7 +195,7 @@ func (f *finder) rulesTogether(steps []string) {
 	for i, row := range c.Left {
 		changes = append(changes, put(at("decision", "steps", free(i, func(key string) bool { return f.q.Decision.Steps[key] != nil })), &quiz.Step{Kind: quiz.RuleStep, Order: last + float64(i) + 1, When: c.Condition(row), Outcome: f.q.Decision.Otherwise}))
 	}
-	written := mend(fmt.Sprintf("Write them out as %d rules", len(c.Left)), changes...)
+	written := mend("Write them out as "+quiz.Count(len(c.Left), "rule"), changes...)
 	if slices.ContainsFunc(c.Left, func(r coverage.Row) bool { return len(r.Cells) == 0 }) {
 		written = nil // no test can say it
 	}

@@ -142,9 +142,9 @@ func (p *Program) readSeveral(q *question, keys []string, writeIn string, refuse
 	case n == 0:
 		return Value{State: Skipped}, nil
 	case n < q.minPicks:
-		return refuse(ErrLimits, "choose at least %d answers", q.minPicks)
+		return refuse(ErrLimits, "choose at least %s", quiz.Count(q.minPicks, "answer"))
 	case n > q.maxPicks:
-		return refuse(ErrLimits, "choose at most %d answers", q.maxPicks)
+		return refuse(ErrLimits, "choose at most %s", quiz.Count(q.maxPicks, "answer"))
 	}
 	return v, nil
 }
@@ -225,7 +225,7 @@ func (q *question) readNumber(s string, refuse refusal) (Value, error) {
 		return refuse(ErrShape, "%v", err)
 	}
 	if low, high := q.outside(n); low || high {
-		return refuse(ErrLimits, "%s", q.limitWords(decimal.Decimal.String))
+		return refuse(ErrLimits, "%s", q.limitWords(decimal.Decimal.Words))
 	}
 	if !q.lattice.Has(n) {
 		return refuse(ErrLimits, "%s", q.latticeWords(n))
@@ -257,7 +257,7 @@ func (q *question) readText(s string, refuse refusal) (Value, error) {
 		most = decimal.FromInt(2000)
 	}
 	if low, high := q.outside(length); low || high {
-		return refuse(ErrLimits, "%s characters", q.limitWords(decimal.Decimal.String))
+		return refuse(ErrLimits, "%s characters", q.limitWords(decimal.Decimal.Words))
 	}
 	if length > most {
 		return refuse(ErrLimits, "must have at most %s characters", most)

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"maps"
 	"slices"
+	"time"
 
 	"omphalos/core/decimal"
 	"omphalos/core/formula"
@@ -38,6 +39,11 @@ func (c *compiler) compile() {
 	q, p := c.q, c.p
 	keys := q.QuestionKeys()
 	sections := quiz.InOrder(q.Sections)
+	if p.zone = time.UTC; q.Settings != nil && q.Settings.TimeZone != "" {
+		if zone, err := time.LoadLocation(q.Settings.TimeZone); err == nil {
+			p.zone = zone
+		}
+	}
 	p.sections = make([]section, len(sections))
 	for i := len(sections) - 1; i >= 0; i-- {
 		start := len(keys)

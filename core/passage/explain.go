@@ -64,8 +64,9 @@ type Considered struct {
 
 // Explain walks the passage and says why it ended as it did.
 func (p *Program) Explain(in Input) Explanation {
-	t := &tracer{p: p}
+	t := &tracer{p: p, in: in}
 	r := p.Walker().run(in, t)
+	t.fillIn(p.Filler(in, r, ""))
 	e := t.e
 	e.End = r.End
 	switch r.End {
@@ -147,6 +148,7 @@ func (e *Explanation) Sentences() []string {
 // a nil tracer, so that an ordinary walk costs nothing for it.
 type tracer struct {
 	p     *Program
+	in    Input
 	e     Explanation
 	notes map[int]formula.Notes
 }
@@ -187,7 +189,27 @@ func (t *tracer) asked(w *walk, i int, v *Value) {
 	if t == nil {
 		return
 	}
-	t.e.Asked = append(t.e.Asked, Asked{Question: t.p.Key(i), Label: t.p.Question(i).Label, Answer: t.p.Words(i, *v)})
+	t.e.Asked = append(t.e.Asked, Asked{Question: t.p.Key(i), Label: t.p.Question(i).Label, Answer: t.in.words(t.p, i, *v)})
+}
+
+// fillIn fills in the words of the quiz, as the respondent saw them; what was typed stays
+// as it is.
+func (t *tracer) fillIn(f *Filler) {
+	for i := range t.e.Asked {
+		a := &t.e.Asked[i]
+		a.Label, a.Then = f.Plainly(a.Label), f.Plainly(a.Then)
+		if at := t.p.Position(a.Question); t.p.Question(at).Kind.HasAnswers() && f.in.Answers[at].Text == "" {
+			a.Answer = f.Plainly(a.Answer)
+		}
+	}
+	for i := range t.e.Passed {
+		t.e.Passed[i].Because = f.Plainly(t.e.Passed[i].Because)
+	}
+	for _, list := range [][]Considered{t.e.Steps, t.e.Landings} {
+		for i := range list {
+			list[i].Because = f.Plainly(list[i].Because)
+		}
+	}
 }
 
 func (t *tracer) added(w *walk, scale int, amount decimal.Decimal, row string) {
@@ -408,5 +430,9 @@ func landingWords(l *quiz.Landing) string {
 	case l.Signpost != nil:
 		return fmt.Sprintf("a redirect by the signpost %s in %s", l.Signpost.Row, l.Signpost.Table)
 	}
-	return "a redirect to " + l.Address
+	_, site, _ := strings.Cut(l.Address, "//")
+	if end := strings.IndexAny(site, "/?#{"); end >= 0 {
+		site = site[:end]
+	}
+	return "a redirect to " + site
 }

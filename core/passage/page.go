@@ -1,7 +1,6 @@
 package passage
 
 import (
-	"omphalos/core/decimal"
 	"omphalos/core/fillin"
 	"omphalos/core/quiz"
 )
@@ -86,36 +85,4 @@ func (c *compiler) landing(key string, l *quiz.Landing) landing {
 		}
 	}
 	return to
-}
-
-// A BillLine is one line of a quote.
-type BillLine struct {
-	Words  string
-	Amount decimal.Decimal
-}
-
-// Bill returns the lines of a money scale, of the last Walk: what each answer
-// added, in order, then the fees; and the total.
-func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
-	i, known := w.walk.p.scaleIndex[scale]
-	if !known {
-		return nil, 0
-	}
-	s := &w.walk.p.scales[i]
-	subtotal := s.start
-	for _, q := range w.result.Seen {
-		amount := w.walk.addedBy(q, i)
-		if amount == 0 {
-			continue
-		}
-		subtotal = subtotal.Add(amount)
-		lines = append(lines, BillLine{w.walk.p.Words(q, w.walk.answers[q]), amount})
-	}
-	if s.method == quiz.Formula {
-		subtotal, _ = s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.walk.operand(s.reads[n]) })
-	}
-	for f := range s.fees {
-		lines = append(lines, BillLine{s.fees[f].name, s.feeOn(f, subtotal)})
-	}
-	return lines, w.result.Scores[i]
 }

@@ -11,6 +11,7 @@ package passage
 import (
 	"fmt"
 	"slices"
+	"time"
 
 	"omphalos/core/decimal"
 	"omphalos/core/fillin"
@@ -37,6 +38,7 @@ type Program struct {
 	leads         bool       // some step looks for a leader
 	formulas      bool       // some scale is a formula
 	bounded       bool       // no choice of answers takes a sum beyond the range
+	zone          *time.Location
 }
 
 type section struct {

@@ -2,7 +2,6 @@ package passage_test
 
 import (
 	"encoding/json"
-	"fmt"
 	"strings"
 	"testing"
 
@@ -212,7 +211,11 @@ func TestQuotes(t *testing.T) {
 	r := w.Walk(in)
 	assert.Equal(t, "84.73 EUR", p.ScoreText(0, r.Scores[0])) // 45 + 3 × 12.35 = 82.05; 2.9 % of it is 2.37945, rounded 2.38; and 0.30
 	lines, total := w.Bill("price")
-	assert.Equal(t, "45 37.05 2.68", fmt.Sprint(lines[0].Amount, lines[1].Amount, lines[2].Amount))
+	var said []string
+	for _, l := range lines {
+		said = append(said, strings.TrimSpace(l.Words+" "+l.Detail)+": "+l.Text)
+	}
+	assert.Equal(t, []string{"half: 45.00", "hives 3 × 12.35: 37.05", "Sum: 82.05", "Card 2.9 % + 0.30: 2.68"}, said)
 	assert.Equal(t, r.Scores[0], total)
 	for code, places := range map[string]int{"EUR": 2, "JPY": 0, "KWD": 3} {
 		assert.Equal(t, places, passage.Decimals(code), code)

@@ -10,6 +10,9 @@ type Input struct {
 	Answers Answers
 	Visitor *Visitor
 	Contact map[string]string // what was typed into contact fields, by key
+	// Place says what a place of a table is called, "" for unknown. It serves words alone;
+	// nil knows none.
+	Place func(table, key string) string
 	// Stop ends the walk at the first question that is Absent; otherwise such
 	// questions count as skipped.
 	Stop bool

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+	"time"
 
 	"omphalos/core/decimal"
 	"omphalos/core/fillin"
@@ -18,13 +19,7 @@ func (p *Program) Words(i int, v Value) string {
 		return ""
 	}
 	q, asked := &p.questions[i], p.Question(i)
-	label := func(o int16) string {
-		a := asked.Answers[q.answers[o].key]
-		if a.WriteIn && v.Text != "" {
-			return v.Text
-		}
-		return a.Label
-	}
+	label := func(o int16) string { return p.labelOf(i, o, v) }
 	switch {
 	case q.kind.Choice():
 		return label(v.Option)
@@ -44,6 +39,10 @@ func (p *Program) Words(i int, v Value) string {
 		return strings.Join(words, "; ")
 	case q.kind == quiz.Date:
 		return quiz.DayText(v.Number)
+	case q.kind == quiz.Appointment:
+		if at, err := time.Parse(time.RFC3339, v.Text); err == nil {
+			return at.In(p.zone).Format("Monday 2 January 2006, 15:04")
+		}
 	case q.kind.Numeric():
 		if asked.Limits != nil && asked.Limits.Unit != "" {
 			return v.Number.Words() + " " + asked.Limits.Unit
@@ -51,6 +50,23 @@ func (p *Program) Words(i int, v Value) string {
 		return v.Number.Words()
 	}
 	return v.Text
+}
+
+// words is Program.Words where places have names.
+func (in *Input) words(p *Program, i int, v Value) string {
+	if q := p.Question(i); q.Kind == quiz.Location && v.State == Given && in.Place != nil {
+		return cmp.Or(in.Place(q.Table, v.Text), v.Text)
+	}
+	return p.Words(i, v)
+}
+
+// labelOf returns the label of an answer, or what was written in instead.
+func (p *Program) labelOf(question int, option int16, v Value) string {
+	a := p.Question(question).Answers[p.questions[question].answers[option].key]
+	if a.WriteIn && v.Text != "" {
+		return v.Text
+	}
+	return a.Label
 }
 
 // ScoreText returns a value of scale i as a person reads it: means, percents,
@@ -61,9 +77,7 @@ func (p *Program) ScoreText(i int, value decimal.Decimal) string {
 	if s.method != quiz.Sum || s.money {
 		text = value.Text(s.decimals)
 	}
-	if digits, below := strings.CutPrefix(text, "-"); below {
-		text = "−" + digits
-	}
+	text = trueMinus(text)
 	unit := cmp.Or(def.Unit, def.Currency)
 	if s.method == quiz.Percent && unit == "" {
 		unit = "%"
@@ -93,6 +107,14 @@ func (p *Program) Filler(in Input, r *Result, number string) *Filler {
 // what the quiz does not know stays in its braces.
 func (f *Filler) Text(text string) string {
 	return fillin.Text(text, func(name string) (string, bool) {
+		values, known := f.look(name, true)
+		return strings.Join(values, ", "), known
+	})
+}
+
+// Plainly fills in a text that is shown as it is: what is filled in is not escaped.
+func (f *Filler) Plainly(text string) string {
+	return fillin.Plain(text, func(name string) (string, bool) {
 		values, known := f.look(name, true)
 		return strings.Join(values, ", "), known
 	})
@@ -187,7 +209,7 @@ func (f *Filler) answer(name string, words bool) ([]string, bool) {
 		return []string{column}, true
 	}
 	if words || part == "label" || q.kind == quiz.Grid {
-		return []string{f.p.Words(i, v)}, true
+		return []string{f.in.words(f.p, i, v)}, true
 	}
 	return f.p.Typed(i, v).Values, true
 }

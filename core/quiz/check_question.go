@@ -98,7 +98,7 @@ func (c *checker) picks(p string, q *Question) {
 	case most > 0 && q.Picks.Min > most:
 		c.refuse("picks", p, "at least %d and at most %d can't both be", q.Picks.Min, most)
 	case q.Picks.Min > n:
-		c.note("picks", p+"/min", "asks for %d picks of %d answers", q.Picks.Min, n)
+		c.note("picks", p+"/min", "asks for %s of %s", Count(q.Picks.Min, "pick"), Count(n, "answer"))
 	}
 }
 

@@ -103,6 +103,14 @@ func (q *Quiz) item(s Subject, i Item) string {
 	return i.Number.Words()
 }
 
+// Count writes how many of something there are: "1 scale", "3 scales".
+func Count(n int, what string) string {
+	if n != 1 {
+		what += "s"
+	}
+	return fmt.Sprintf("%d %s", n, what)
+}
+
 // TestSentence writes a cell of a decision table out, without its subject.
 func (q *Quiz) TestSentence(s Subject, t *Test) string {
 	if t == nil {
@@ -118,7 +126,7 @@ func (q *Quiz) StepSentence(key string) string {
 	case RuleStep:
 		return fmt.Sprintf("If %s, it is %s.", q.Sentence(s.When), q.outcomeName(s.Outcome))
 	case TableStep:
-		return fmt.Sprintf("By a table of %d rules over %d columns: the first that fits.", len(s.Rules), len(s.Columns))
+		return fmt.Sprintf("By a table of %s over %s: the first that fits.", Count(len(s.Rules), "rule"), Count(len(s.Columns), "column"))
 	case LeaderStep:
 		names := make([]string, 0, len(s.Contenders))
 		for _, k := range InOrder(s.Contenders) {
@@ -126,7 +134,7 @@ func (q *Quiz) StepSentence(key string) string {
 		}
 		return fmt.Sprintf("By the highest of %s.", strings.Join(names, ", "))
 	}
-	return fmt.Sprintf("By %s, in %d bands.", q.subject(Subject{Scale: s.Scale}), len(s.Cuts)+1)
+	return fmt.Sprintf("By %s, in %s.", q.subject(Subject{Scale: s.Scale}), Count(len(s.Cuts)+1, "band"))
 }
 
 func (q *Quiz) outcomeName(key string) string {

@@ -12,6 +12,7 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // A contactForm asks who the respondent is.
@@ -83,6 +84,10 @@ func (j *journey) contactAnswers() []store.ResponseAnswer {
 	return list
 }
 
+// longestConsent is how many characters of what was agreed to are kept: all that a label
+// can have.
+const longestConsent = 20_000
+
 // consents returns what was agreed to, in the words that stood there: in the contact
 // section and by questions on the passage.
 func (j *journey) consents() []store.Consent {
@@ -93,13 +98,13 @@ func (j *journey) consents() []store.Consent {
 		privacy = contact.Privacy
 		for _, key := range j.program.ContactKeys() {
 			if f := contact.Fields[key]; f.Kind == quiz.Consent && in.Contact[key] != "" {
-				list = append(list, store.Consent{Field: key, Words: filler.Text(f.Label), Privacy: privacy})
+				list = append(list, store.Consent{Field: key, Words: ui.Words(filler.Text(f.Label), longestConsent), Privacy: privacy})
 			}
 		}
 	}
 	for _, at := range j.walk().Seen {
 		if q := j.program.Question(at); q.Kind == quiz.Consent && in.Answers[at].State == passage.Given {
-			list = append(list, store.Consent{Field: j.program.Key(at), Words: filler.Text(q.Label), Privacy: privacy})
+			list = append(list, store.Consent{Field: j.program.Key(at), Words: ui.Words(filler.Text(q.Label), longestConsent), Privacy: privacy})
 		}
 	}
 	return list

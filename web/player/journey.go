@@ -50,7 +50,7 @@ func (j *journey) parted() (lasting, personal map[string]passage.Typed) {
 // input returns what was typed as answers. What is not valid any more counts
 // as not asked.
 func (j *journey) input() passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor}
+	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor, Place: j.player.store.PlaceName}
 	for key, t := range j.typed {
 		if i := j.program.Position(key); i >= 0 {
 			in.Answers[i], _ = j.program.Read(i, t)

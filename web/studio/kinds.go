@@ -149,7 +149,7 @@ func (sh *sheet) feeds(row gridRow) []patchChoice {
 		list = append(list, patchChoice{"only " + c.Name, patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: []string{c.Key}}}), len(row.Scales) == 1 && row.Scales[0] == c.Key})
 	}
 	if len(row.Scales) > 1 {
-		list = append(list, patchChoice{fmt.Sprintf("%d scales", len(row.Scales)), patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: row.Scales}}), true})
+		list = append(list, patchChoice{quiz.Count(len(row.Scales), "scale"), patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: row.Scales}}), true})
 	}
 	return list
 }

@@ -111,6 +111,14 @@ type responsePage struct {
 	Totals      []total
 	Lands       string
 	Contact     []contactLine
+	Quotes      []quote
+}
+
+// A quote lists what a scale of money came to.
+type quote struct {
+	Name  string
+	Lines []passage.BillLine
+	Total string
 }
 
 // A contactLine is what a respondent said of themselves.
@@ -165,6 +173,7 @@ func (s *studio) explained(r *store.Response) (*responsePage, error) {
 	if err != nil {
 		return nil, err
 	}
+	in.Place = s.store.PlaceName
 	page := &responsePage{Response: r, Release: release.Number, Explanation: program.Explain(in), Lands: landsAt(q, r)}
 	if o := q.Outcomes[r.Outcome]; o != nil {
 		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
@@ -178,7 +187,25 @@ func (s *studio) explained(r *store.Response) (*responsePage, error) {
 		}
 	}
 	for _, agreed := range r.Consents {
-		page.Contact = append(page.Contact, contactLine{"Agreed to", fmt.Sprintf("%s (%s UTC)", agreed.Words, agreed.Given.Format("2006-01-02 15:04"))})
+		line := fmt.Sprintf("%s (%s UTC", agreed.Words, agreed.Given.Format("2006-01-02 15:04"))
+		if agreed.Privacy != "" {
+			line += ", beside the notice at " + agreed.Privacy
+		}
+		page.Contact = append(page.Contact, contactLine{"Agreed to", line + ")"})
+	}
+	w := program.Walker()
+	filler := program.Filler(in, w.Walk(in), store.ResponseNumber(r.Passage))
+	for i, key := range program.Scales() {
+		if q.Scales[key].Kind != quiz.Money {
+			continue
+		}
+		lines, all := w.Bill(key)
+		for k := range lines {
+			lines[k].Words, lines[k].Detail = filler.Plainly(lines[k].Words), filler.Plainly(lines[k].Detail)
+		}
+		if len(lines) > 0 {
+			page.Quotes = append(page.Quotes, quote{q.Scales[key].Name, lines, program.ScoreText(i, all)})
+		}
 	}
 	for _, reached := range page.Explanation.Scales {
 		page.Totals = append(page.Totals, total{reached.Name, reached.Text, reached.Value})

@@ -84,7 +84,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
       refusedLast = w;
       if (!typedOn) refused(update.message, w.path);
     }
-    const dropped = w.path && !noted.has(w.path); // offered in words, as its field is gone
+    const dropped = !noted.has(w.path); // it is told in words: an act that can't be, or a field that is gone
     status(waiting.length ? "Keeping …" : held.size ? "A choice is waiting" : answer.ok || answer.status === 412 || dropped ? "All changes kept" : "Not kept", waiting.length ? "busy" : "");
     next();
   }

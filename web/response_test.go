@@ -1,0 +1,85 @@
+package web_test
+
+import (
+	"fmt"
+	"html"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+	"omphalos/store"
+)
+
+// A response is told in words: the names of places, times in the quiz's zone, labels as
+// they were filled in, true minus signs, a quote by its lines, consent as it was seen.
+func TestAResponseIsToldInWords(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Settings = &quiz.Settings{TimeZone: "Europe/Dublin"}
+	m.Scales["price"] = &quiz.Scale{Order: 1, Name: "Price", Kind: quiz.Money, Currency: "EUR", Fees: map[string]*quiz.Fee{"card": {Name: "Card fee", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")}}}
+	m.Scales["mood"] = &quiz.Scale{Order: 2, Name: "Mood", Kind: quiz.Points}
+	m.Ask("crop", quiz.Single, "apples price=45 mood=-3", "pears")
+	m.Ask("frames", quiz.Number).Label = "How many frames for your {crop}?"
+	m.Questions["frames"].Weigh = map[string]*quiz.Weighing{"price": {Factor: new(decimal.Decimal)}}
+	*m.Questions["frames"].Weigh["price"].Factor = decimal.Must("12.35")
+	m.Questions["frames"].Limits = &quiz.Limits{Unit: "frames"}
+	m.Ask("extras", quiz.Several, "net price=8.5", "voucher price=-20", "none")
+	m.Ask("yard", quiz.Location).Table = "yards"
+	m.Ask("time", quiz.Appointment).Table = "visits"
+	m.Ask("ok", quiz.Consent).Label = "We may write about the *{crop}*, as [our notice](https://example.org/n) says"
+	m.Outcomes["any"].Landings["page"].Blocks = map[string]*quiz.Block{"a": {Order: 1, Kind: quiz.TextBlock, Text: "See you at {yard} on {time}."}, "b": {Order: 2, Kind: quiz.BillBlock, Scale: "price"}}
+	require.NoError(t, a.store.PutPlaces([]store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}}))
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+
+	c := a.client(t)
+	at := "/q/" + z.Slug
+	answer := func(key string, values ...string) {
+		form := []string{"asked", key, "go", "on"}
+		for _, value := range values {
+			form = append(form, "answer."+key, value)
+		}
+		r, page := c.form(at, form...)
+		require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
+		at = r.Header.Get("Location")
+	}
+	answer("crop", "apples")
+	answer("frames", "3")
+	answer("extras", "net", "voucher")
+	answer("yard", "n1")
+	_, page := c.get(at)
+	_, rest, _ := strings.Cut(page, `name="answer.time" value="`)
+	slotAt, _, _ := strings.Cut(rest, `"`)
+	answer("time", slotAt)
+	_, seen := c.get(at)
+	answer("ok", "yes")
+	_, result := c.get(at)
+
+	dublin, err := time.LoadLocation("Europe/Dublin")
+	require.NoError(t, err)
+	slot, err := time.Parse(time.RFC3339, slotAt)
+	require.NoError(t, err)
+	when := slot.In(dublin).Format("Monday 2 January 2006, 15:04")
+	assert.Contains(t, result, "See you at North yard on "+when+".")
+	assert.Contains(t, seen, "We may write about the <em>apples</em>")
+
+	_, page = c.signIn().get(fmt.Sprintf("/studio/quizzes/%d/learn/1", z.ID))
+	page = html.UnescapeString(page)
+	for _, said := range []string{"How many frames for your apples?", "3 frames", "North yard", when, "Mood</span> −3",
+		"apples</td>", "45.00", "3 frames × 12.35", "37.05", "net</td>", "8.50", "voucher</td>", "−20.00", "Sum</td>", "70.55", "Card fee", "2.9 % + 0.30", "2.35", "72.90 EUR",
+		"We may write about the apples, as our notice says ("} {
+		assert.Contains(t, page, said)
+	}
+	for _, raw := range []string{"{crop}", "n1", slotAt, ">-3"} {
+		assert.NotContains(t, page, raw)
+	}
+	_, page = c.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	assert.Contains(t, page, "−3")
+}
