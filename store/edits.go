@@ -1,6 +1,8 @@
 package store
 
 import (
+	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"time"
@@ -38,113 +40,133 @@ var (
 const typing = 4 * time.Second
 
 // Edit applies a patch to the draft at a revision. The error is ErrStale where
-// the draft is at another one, or what edit.Apply says.
-func (s *Store) Edit(id uint, revision int, patch []byte, user uint) (*Quiz, *edit.Change, error) {
+// the draft is at another one, what edit.Apply says, or the context's.
+func (s *Store) Edit(ctx context.Context, id uint, revision int, patch []byte, user uint) (*Quiz, *edit.Change, error) {
 	var change *edit.Change
-	z, err := s.change(id, revision, func(tx *gorm.DB, z *Quiz) error {
+	z, err := s.change(ctx, id, revision, func(z *Quiz) (keep, error) {
 		var err error
-		if change, err = z.apply(patch); err != nil {
-			return err
+		if change, err = z.apply(ctx, patch); err != nil {
+			return nil, err
 		}
-		return record(tx, z, change, user)
+		return s.record(z, change, user)
 	})
 	return z, change, err
 }
 
-// change runs f on the quiz in one transaction and keeps it at the next revision.
-func (s *Store) change(id uint, revision int, f func(tx *gorm.DB, z *Quiz) error) (*Quiz, error) {
-	var z Quiz
-	err := s.db.Transaction(func(tx *gorm.DB) error {
-		if err := tx.First(&z, id).Error; err != nil {
-			return found(err, "the quiz %d", id)
+// A keep writes what goes with a new revision of a draft.
+type keep func(tx *gorm.DB) error
+
+// change makes the next revision of a draft and keeps it. Everything is worked out before
+// the transaction, which compares the revision again: nobody waits for anybody's document.
+func (s *Store) change(ctx context.Context, id uint, revision int, f func(z *Quiz) (keep, error)) (*Quiz, error) {
+	z, err := s.Quiz(id)
+	if err != nil {
+		return nil, err
+	}
+	if z.Revision != revision {
+		return z, ErrStale
+	}
+	with, err := f(z)
+	if err != nil {
+		return z, err
+	}
+	if err := z.compare(s.db); err != nil {
+		return z, err
+	}
+	z.Revision++
+	z.Updated = now()
+	return z, s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		kept := tx.Model(&Quiz{}).Where("id = ? AND revision = ?", id, revision).
+			Select("Draft", "Title", "Questions", "Revision", "Done", "Differs", "Updated").Updates(z)
+		if kept.Error != nil || kept.RowsAffected == 0 {
+			return cmp.Or(kept.Error, ErrStale)
 		}
-		if z.Revision != revision {
-			return ErrStale
+		if with == nil {
+			return nil
 		}
-		if err := f(tx, &z); err != nil {
-			return err
-		}
-		if err := z.compare(tx); err != nil {
-			return err
-		}
-		z.Revision++
-		z.Updated = now()
-		return tx.Save(&z).Error
+		return with(tx)
 	})
-	return &z, err
 }
 
-// record adds the change to the history, behind what is done; what was undone
-// is forgotten.
-func record(tx *gorm.DB, z *Quiz, c *edit.Change, user uint) error {
+// record puts the change behind what is done; what was undone is forgotten.
+func (s *Store) record(z *Quiz, c *edit.Change, user uint) (keep, error) {
 	if string(c.Document) == z.Draft {
-		return nil // there is nothing to take back
-	}
-	if err := tx.Where("quiz_id = ? AND number > ?", z.ID, z.Done).Delete(&Edit{}).Error; err != nil {
-		return err
+		return nil, nil // there is nothing to take back
 	}
 	z.set(c.After, c.Document)
-	e := Edit{QuizID: z.ID, Number: z.Done + 1, Sentence: c.Sentence, Path: c.Paths[0],
+	done := z.Done
+	e := Edit{QuizID: z.ID, Number: done + 1, Sentence: c.Sentence, Path: c.Paths[0],
 		Patch: string(c.Patch), Inverse: string(c.Inverse), UserID: user, Made: now()}
-	if merged, err := mergeTyping(tx, z, e, c); merged || err != nil {
-		return err
+	last, err := s.typedInto(z, e, c)
+	if err != nil {
+		return nil, err
 	}
-	z.Done++
-	return tx.Create(&e).Error
+	if last == nil {
+		z.Done++
+	}
+	return func(tx *gorm.DB) error {
+		if err := tx.Where("quiz_id = ? AND number > ?", z.ID, done).Delete(&Edit{}).Error; err != nil {
+			return err
+		}
+		if last != nil {
+			return tx.Save(last).Error
+		}
+		return tx.Create(&e).Error
+	}, nil
 }
 
 func (z *Quiz) set(q *quiz.Quiz, document []byte) {
 	z.Draft, z.Title, z.Questions = string(document), q.Title, len(q.Questions)
 }
 
-// mergeTyping joins an edit to the one before where both are the same person's
-// typing into the same text, so that undo takes back words and not letters.
-func mergeTyping(tx *gorm.DB, z *Quiz, e Edit, c *edit.Change) (bool, error) {
+// typedInto returns the edit before joined with this one where both are the same person's
+// typing into the same text, so that undo takes back words and not letters; or nil.
+func (s *Store) typedInto(z *Quiz, e Edit, c *edit.Change) (*Edit, error) {
 	if len(c.Paths) != 1 || !edit.IsText(c.Patch) {
-		return false, nil
+		return nil, nil
 	}
 	var last Edit
-	err := tx.Where("quiz_id = ? AND number = ?", z.ID, z.Done).Take(&last).Error
+	err := s.db.Where("quiz_id = ? AND number = ?", z.ID, z.Done).Take(&last).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return false, nil
+		return nil, nil
 	}
 	if err != nil {
-		return false, err
+		return nil, err
 	}
 	if last.Path != e.Path || last.UserID != e.UserID || e.Made.Sub(last.Made) > typing || !edit.IsText([]byte(last.Patch)) {
-		return false, nil
+		return nil, nil
 	}
 	last.Patch, last.Sentence, last.Made = e.Patch, e.Sentence, e.Made
-	return true, tx.Save(&last).Error
+	return &last, nil
 }
 
 // Undo takes the last edit back that is done. The error is ErrNoUndo or ErrStale.
-func (s *Store) Undo(id uint, revision int) (*Quiz, *Edit, error) {
-	return s.step(id, revision, 0, -1, func(e *Edit) string { return e.Inverse }, ErrNoUndo)
+func (s *Store) Undo(ctx context.Context, id uint, revision int) (*Quiz, *Edit, error) {
+	return s.step(ctx, id, revision, 0, -1, func(e *Edit) string { return e.Inverse }, ErrNoUndo)
 }
 
 // Redo does the edit again that was undone last. The error is ErrNoRedo or ErrStale.
-func (s *Store) Redo(id uint, revision int) (*Quiz, *Edit, error) {
-	return s.step(id, revision, 1, +1, func(e *Edit) string { return e.Patch }, ErrNoRedo)
+func (s *Store) Redo(ctx context.Context, id uint, revision int) (*Quiz, *Edit, error) {
+	return s.step(ctx, id, revision, 1, +1, func(e *Edit) string { return e.Patch }, ErrNoRedo)
 }
 
-func (s *Store) step(id uint, revision, offset, by int, patch func(*Edit) string, none error) (*Quiz, *Edit, error) {
+func (s *Store) step(ctx context.Context, id uint, revision, offset, by int, patch func(*Edit) string, none error) (*Quiz, *Edit, error) {
 	var e Edit
-	z, err := s.change(id, revision, func(tx *gorm.DB, z *Quiz) error {
-		err := tx.Where("quiz_id = ? AND number = ?", id, z.Done+offset).Take(&e).Error
+	z, err := s.change(ctx, id, revision, func(z *Quiz) (keep, error) {
+		err := s.db.Where("quiz_id = ? AND number = ?", id, z.Done+offset).Take(&e).Error
 		if errors.Is(err, gorm.ErrRecordNotFound) {
-			return none
+			return nil, none
 		}
 		if err != nil {
-			return err
+			return nil, err
 		}
-		c, err := z.apply([]byte(patch(&e)))
+		c, err := z.apply(ctx, []byte(patch(&e)))
 		if err != nil {
-			return fmt.Errorf("%w: %v", ErrChanged, err)
+			return nil, fmt.Errorf("%w: %v", ErrChanged, err)
 		}
 		z.set(c.After, c.Document)
 		z.Done += by
-		return nil
+		return nil, nil
 	})
 	return z, &e, err
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"regexp"
@@ -48,12 +49,12 @@ func (z *Quiz) Document() (*quiz.Quiz, error) {
 }
 
 // apply applies a patch to the draft, as edit.Apply does.
-func (z *Quiz) apply(patch []byte) (*edit.Change, error) {
+func (z *Quiz) apply(ctx context.Context, patch []byte) (*edit.Change, error) {
 	before, err := z.Document()
 	if err != nil {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
 	}
-	change, err := edit.ApplyTo(before, []byte(z.Draft), patch)
+	change, err := edit.ApplyTo(ctx, before, []byte(z.Draft), patch)
 	if err == nil {
 		drafts.Add(string(change.Document), change.After)
 	}

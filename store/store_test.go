@@ -50,7 +50,7 @@ func TestHistoryIsWalkedAcrossRestarts(t *testing.T) {
 		[]byte(`[{"op":"remove","path":"/questions/hives"}]`),
 		set("/outcomes/walk/landings/booking/after", "2"),
 	} {
-		after, change, err := s.Edit(z.ID, z.Revision, patch, 1)
+		after, change, err := s.Edit(t.Context(), z.ID, z.Revision, patch, 1)
 		require.NoError(t, err)
 		assert.NotEmpty(t, change.Sentence)
 		z = after
@@ -59,22 +59,22 @@ func TestHistoryIsWalkedAcrossRestarts(t *testing.T) {
 	require.NoError(t, s.Close())
 	s = open(t, file)
 	for i := len(drafts) - 2; i >= 0; i-- {
-		after, _, err := s.Undo(z.ID, z.Revision)
+		after, _, err := s.Undo(t.Context(), z.ID, z.Revision)
 		require.NoError(t, err)
 		assert.JSONEq(t, drafts[i], after.Draft)
 		z = after
 	}
-	_, _, err := s.Undo(z.ID, z.Revision)
+	_, _, err := s.Undo(t.Context(), z.ID, z.Revision)
 	assert.ErrorIs(t, err, ErrNoUndo)
 	for _, draft := range drafts[1:] {
-		after, _, err := s.Redo(z.ID, z.Revision)
+		after, _, err := s.Redo(t.Context(), z.ID, z.Revision)
 		require.NoError(t, err)
 		assert.JSONEq(t, draft, after.Draft)
 		z = after
 	}
-	_, _, err = s.Redo(z.ID, z.Revision)
+	_, _, err = s.Redo(t.Context(), z.ID, z.Revision)
 	assert.ErrorIs(t, err, ErrNoRedo)
-	_, _, err = s.Edit(z.ID, z.Revision-1, set("/title", `"x"`), 1)
+	_, _, err = s.Edit(t.Context(), z.ID, z.Revision-1, set("/title", `"x"`), 1)
 	assert.ErrorIs(t, err, ErrStale)
 }
 
@@ -84,7 +84,7 @@ func TestTypingIsOneEdit(t *testing.T) {
 	z := withOrchard(t, s)
 	first := z.Draft
 	for _, words := range []string{"W", "Wh", "Which crop?"} {
-		after, _, err := s.Edit(z.ID, z.Revision, set("/questions/crop/label", fmt.Sprintf("%q", words)), 1)
+		after, _, err := s.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/label", fmt.Sprintf("%q", words)), 1)
 		require.NoError(t, err)
 		z = after
 	}
@@ -92,7 +92,7 @@ func TestTypingIsOneEdit(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Words of “Which crop?” is now “Which crop?”", undo)
 	assert.Empty(t, redo)
-	z, _, err = s.Undo(z.ID, z.Revision)
+	z, _, err = s.Undo(t.Context(), z.ID, z.Revision)
 	require.NoError(t, err)
 	assert.JSONEq(t, first, z.Draft)
 }
@@ -122,16 +122,16 @@ func TestAWorkspaceIsKeptSafely(t *testing.T) {
 func TestWhatIsAnEdit(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "w.db"))
 	z := withOrchard(t, s)
-	z, _, err := s.Edit(z.ID, z.Revision, set("/title", fmt.Sprintf("%q", z.Title)), 1)
+	z, _, err := s.Edit(t.Context(), z.ID, z.Revision, set("/title", fmt.Sprintf("%q", z.Title)), 1)
 	require.NoError(t, err)
 	undo, _, err := s.History(z)
 	require.NoError(t, err)
 	assert.Empty(t, undo)
 	for _, kind := range []string{"dropdown", "pictures"} {
-		z, _, err = s.Edit(z.ID, z.Revision, set("/questions/crop/kind", fmt.Sprintf("%q", kind)), 1)
+		z, _, err = s.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/kind", fmt.Sprintf("%q", kind)), 1)
 		require.NoError(t, err)
 	}
-	z, _, err = s.Undo(z.ID, z.Revision)
+	z, _, err = s.Undo(t.Context(), z.ID, z.Revision)
 	require.NoError(t, err)
 	assert.Contains(t, z.Draft, `"dropdown"`)
 }

@@ -106,7 +106,7 @@ func (a *app) edit(t testing.TB, id uint, patch string) {
 	t.Helper()
 	z, err := a.store.Quiz(id)
 	require.NoError(t, err)
-	_, _, err = a.store.Edit(id, z.Revision, []byte(patch), 1)
+	_, _, err = a.store.Edit(t.Context(), id, z.Revision, []byte(patch), 1)
 	require.NoError(t, err)
 }
 

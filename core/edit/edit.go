@@ -4,10 +4,12 @@
 package edit
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	jsonpatch "github.com/evanphx/json-patch/v5"
@@ -16,8 +18,14 @@ import (
 	"omphalos/core/quiz"
 )
 
-// MaxPatch is the length in bytes that a patch may have.
-const MaxPatch = 1 << 20
+// What a patch may have, stated in docs/format.md.
+const (
+	MaxPatch = 1 << 20 // bytes
+	MaxOps   = 2000    // operations
+	MaxPath  = 1000    // bytes of a path
+	MaxParts = 24      // parts of a path
+	MaxIndex = 2000    // of an item of a list
+)
 
 // Reasons why a patch is not applied.
 var (
@@ -69,12 +77,16 @@ func Apply(document, patch []byte) (*Change, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the document: %w", err)
 	}
-	return ApplyTo(before, document, patch)
+	return ApplyTo(context.Background(), before, document, patch)
 }
 
-// ApplyTo is Apply to a document that has been read already; before is not changed.
-func ApplyTo(before *quiz.Quiz, document, patch []byte) (*Change, error) {
+// ApplyTo is Apply to a document that has been read already; before is not changed. Where
+// the context ends first, the error is its.
+func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*Change, error) {
 	ops, changed, err := apply(document, expecting(before, patch), true)
+	if err == nil {
+		err = ctx.Err()
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -85,10 +97,16 @@ func ApplyTo(before *quiz.Quiz, document, patch []byte) (*Change, error) {
 		return nil, &Refused{[]quiz.Problem{p}}
 	}
 	tidy(after)
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	if refused := newlyRefused(before, after); refused != nil {
 		return nil, &Refused{refused}
 	}
 	c := &Change{Before: before, After: after, Document: after.Write(), Patch: patch}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	inverse, err := jsondiff.CompareJSON(c.Document, before.Write())
 	if err != nil {
 		return nil, fmt.Errorf("working out the way back: %w", err)
@@ -148,11 +166,17 @@ func apply(document, patch []byte, lenient bool) ([]Op, []byte, error) {
 	if err != nil {
 		return nil, nil, fmt.Errorf("this %w: %v", ErrPatch, err)
 	}
+	if len(ops) > MaxOps {
+		return nil, nil, fmt.Errorf("a patch of %d operations %w: at most %d are taken", len(ops), ErrPatch, MaxOps)
+	}
 	for _, op := range ops {
 		switch op.Op {
 		case "add", "remove", "replace", "move", "copy", "test":
 		default:
-			return nil, nil, fmt.Errorf("the operation %q %w", op.Op, ErrPatch)
+			return nil, nil, fmt.Errorf("the operation %q %w", clip(op.Op), ErrPatch)
+		}
+		if err := errors.Join(bounded(op.Path), bounded(op.From)); err != nil {
+			return nil, nil, err
 		}
 	}
 	options := jsonpatch.NewApplyOptions()
@@ -164,6 +188,28 @@ func apply(document, patch []byte, lenient bool) ([]Op, []byte, error) {
 	}
 	return ops, changed, nil
 }
+
+// bounded tells whether a path is one that a patch may have. A list would be filled up with
+// nothing as far as an index that is far behind its end. Numbers that are keys are
+// expectations, and those stand in objects.
+func bounded(path string) error {
+	parts := strings.Split(path, "/")
+	if len(path) > MaxPath || len(parts) > MaxParts {
+		return fmt.Errorf("the path %q %w: it is too long", clip(path), ErrTarget)
+	}
+	for i, part := range parts {
+		digits := strings.TrimLeft(part, "+-")
+		if digits == "" || strings.Trim(digits, "0123456789") != "" || i == 4 && parts[1] == "questions" && parts[3] == "expect" {
+			continue
+		}
+		if n, err := strconv.Atoi(digits); err != nil || n > MaxIndex {
+			return fmt.Errorf("the path %q %w: a list has at most %d items", clip(path), ErrTarget, MaxIndex)
+		}
+	}
+	return nil
+}
+
+func clip(s string) string { return s[:min(len(s), 80)] }
 
 // newlyRefused returns what is wrong in itself after a change and was not before.
 func newlyRefused(before, after *quiz.Quiz) []quiz.Problem {

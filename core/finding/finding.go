@@ -9,6 +9,7 @@
 package finding
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -93,25 +94,26 @@ type Outside struct {
 // In returns what is noticed about a quiz, in the order of the sheet: opening,
 // questions, ledger, decision, outcomes. The odds are those of the program that the
 // quiz compiles to; both are nil where it can't be compiled, and then only what can
-// be told without them is found.
-func In(q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Finding {
+// be told without them is found. Where the context ends first, what has been found so far
+// is returned, and that it is not all.
+func In(ctx context.Context, q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Finding {
 	f := finder{q: q, p: p, o: o, outside: outside}
 	for _, problem := range edit.Written(q).Check() { // what was never written is not released
 		f.list = append(f.list, Finding{Code: problem.Code, Level: Error, Pointer: problem.Pointer, Sentence: f.said(problem), Mend: f.mendProblem(problem)})
 	}
-	f.look()
-	f.pictures()
-	f.questions()
-	f.conditions()
-	f.contact()
+	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact}
 	if p != nil {
-		f.rangeEnds()
+		looks = append(looks, f.rangeEnds)
 	}
 	if p != nil && o != nil {
-		f.misfits()
-		f.decision()
-		f.outcomes()
-		f.lengths()
+		looks = append(looks, f.misfits, f.decision, f.outcomes, f.lengths)
+	}
+	for _, look := range looks {
+		if ctx.Err() != nil {
+			f.list = append(f.list, untold)
+			break
+		}
+		look()
 	}
 	rank := f.ranks()
 	slices.SortStableFunc(f.list, func(a, b Finding) int { return rank(a.Pointer) - rank(b.Pointer) })
@@ -124,17 +126,28 @@ func In(q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Findi
 // Of compiles a quiz as far as it goes, works out its odds and returns them with
 // what is found; both may be nil.
 func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *passage.Program, *odds.Odds) {
+	ctx := with.Context
+	if ctx == nil {
+		ctx = context.Background()
+	}
 	p, err := passage.CompileDraft(edit.Written(q))
 	if err != nil {
-		return In(q, nil, nil, outside), nil, nil
+		return In(ctx, q, nil, nil, outside), nil, nil
 	}
 	o, err := odds.Of(p, with)
 	if err != nil {
-		return append(In(q, p, nil, outside), Finding{Code: "odds-untold", Level: Codes["odds-untold"].Level,
-			Sentence: "The odds of this quiz could not be worked out in time: nobody has looked for what can't be reached."}), p, nil
+		list := In(ctx, q, p, nil, outside)
+		if ctx.Err() == nil {
+			list = append(list, untold)
+		}
+		return list, p, nil
 	}
-	return In(q, p, o, outside), p, o
+	return In(ctx, q, p, o, outside), p, o
 }
+
+// untold is found where there was no time to look for all.
+var untold = Finding{Code: "odds-untold", Level: Codes["odds-untold"].Level,
+	Sentence: "The odds of this quiz could not be worked out in time: nobody has looked for what can't be reached."}
 
 type finder struct {
 	q       *quiz.Quiz

@@ -53,7 +53,7 @@ func TestTake(t *testing.T) {
 		{encoded(t, drawn(300, 200, 120), "png"), "image/png", 300, 200},
 		{encoded(t, drawn(60, 40, 255), "gif"), "image/gif", 60, 40},
 	} {
-		p, err := picture.Take(c.data)
+		p, err := picture.Take(t.Context(), c.data)
 		require.NoError(t, err)
 		assert.Equal(t, c.kind, p.Type)
 		assert.Equal(t, [2]int{c.w, c.h}, [2]int{p.Width, p.Height})
@@ -61,6 +61,15 @@ func TestTake(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, c.w, shown.Width)
 	}
+}
+
+// blinking is a GIF of so many frames of so many pixels, with next to nothing in them.
+func blinking(frames, w, h uint16) []byte {
+	data := append([]byte("GIF89a"), byte(w), byte(w>>8), byte(h), byte(h>>8), 0x80, 0, 0, 0, 0, 0, 255, 255, 255)
+	for range frames {
+		data = append(data, 0x2c, 0, 0, 0, 0, byte(w), byte(w>>8), byte(h), byte(h>>8), 0, 2, 2, 0x44, 0x01, 0)
+	}
+	return append(data, 0x3b)
 }
 
 // What is no picture, breaks off, is too long, or would fill the memory when decoded
@@ -71,6 +80,13 @@ func TestWhatIsNotTaken(t *testing.T) {
 	binary.BigEndian.PutUint32(bomb[16:], 60000)
 	binary.BigEndian.PutUint32(bomb[20:], 60000)
 	binary.BigEndian.PutUint32(bomb[29:], crc32.ChecksumIEEE(bomb[12:29]))
+	// 36 million pixels in several scans take 20 bytes each; 16 bits a colour take 8.
+	scans := encoded(t, drawn(400, 400, 255), "jpeg")
+	at := bytes.Index(scans, []byte{0xff, 0xc0})
+	scans[at+1] = 0xc2
+	binary.BigEndian.PutUint16(scans[at+5:], 6000)
+	binary.BigEndian.PutUint16(scans[at+7:], 6000)
+	deep := encoded(t, image.NewNRGBA64(image.Rect(0, 0, 6000, 6000)), "png")
 	for _, c := range []struct {
 		data []byte
 		why  error
@@ -80,8 +96,23 @@ func TestWhatIsNotTaken(t *testing.T) {
 		{good[:len(good)/2], picture.ErrKind},
 		{bomb, picture.ErrLarge},
 		{make([]byte, 30<<20), picture.ErrLarge},
+		{blinking(50_000, 1, 1), picture.ErrLarge},
+		{blinking(400, 1000, 1000), picture.ErrLarge}, // frames that together fill the memory
+		{scans, picture.ErrLarge},
+		{deep, picture.ErrLarge},
 	} {
-		_, err := picture.Take(c.data)
+		_, err := picture.Take(t.Context(), c.data)
 		assert.ErrorIs(t, err, c.why)
+	}
+}
+
+// A picture as large as is taken, from a few bytes.
+func BenchmarkTakeTheLargest(b *testing.B) {
+	data := encoded(b, image.NewGray(image.Rect(0, 0, 7000, 7000)), "png")
+	b.ReportMetric(float64(len(data))/1000, "KB-in")
+	for b.Loop() {
+		if _, err := picture.Take(b.Context(), data); err != nil {
+			b.Fatal(err)
+		}
 	}
 }

@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -57,7 +58,7 @@ func (s *studio) patch(c *gin.Context) {
 	if !ok {
 		return
 	}
-	after, change, err := s.store.Edit(z.ID, base, body, s.user(c))
+	after, change, err := s.store.Edit(c.Request.Context(), z.ID, base, body, s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
@@ -93,7 +94,7 @@ func (s *studio) act(c *gin.Context) {
 
 // make keeps a patch that makes something at a path, and answers with what changed.
 func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made string) {
-	after, change, err := s.store.Edit(z.ID, base, patch, s.user(c))
+	after, change, err := s.store.Edit(c.Request.Context(), z.ID, base, patch, s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
@@ -142,7 +143,7 @@ func (s *studio) aim(c *gin.Context) {
 	for i, share := range shares {
 		told += fmt.Sprintf("%s %s (aimed for %s)", map[bool]string{true: ",", false: ""}[i > 0], ui.Percent(share), ui.Percent(wanted[i]))
 	}
-	after, change, err := s.store.Edit(z.ID, base, []byte(patchText(ops)), s.user(c))
+	after, change, err := s.store.Edit(c.Request.Context(), z.ID, base, []byte(patchText(ops)), s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
@@ -153,12 +154,12 @@ func (s *studio) aim(c *gin.Context) {
 func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Undo) }
 func (s *studio) redo(c *gin.Context) { s.walk(c, "Done again: ", s.store.Redo) }
 
-func (s *studio) walk(c *gin.Context, said string, step func(uint, int) (*store.Quiz, *store.Edit, error)) {
+func (s *studio) walk(c *gin.Context, said string, step func(context.Context, uint, int) (*store.Quiz, *store.Edit, error)) {
 	z, base, _, ok := s.changing(c)
 	if !ok {
 		return
 	}
-	after, e, err := step(z.ID, base)
+	after, e, err := step(c.Request.Context(), z.ID, base)
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
@@ -213,6 +214,8 @@ func (s *studio) refuse(c *gin.Context, id uint, err error) {
 			return
 		}
 		s.answer(c, http.StatusPreconditionFailed, z, update{Message: "This quiz was changed in another tab or by somebody else."})
+	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
+		c.JSON(http.StatusUnprocessableEntity, update{Message: "This change takes too long to be worked out. Make it in smaller steps."})
 	case errors.Is(err, edit.ErrPatch):
 		c.JSON(http.StatusBadRequest, update{Message: sentenceOf(err.Error())})
 	case errors.Is(err, edit.ErrTarget), errors.Is(err, edit.ErrAct), errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrChanged):

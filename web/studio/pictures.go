@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"context"
 	"errors"
 	"io"
 	"log/slog"
@@ -63,12 +64,18 @@ func (s *studio) addPicture(c *gin.Context) {
 	data, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, picture.MaxBytes+1))
 	var taken *picture.Picture
 	if err == nil {
-		taken, err = picture.Take(data)
+		ctx, stop := context.WithTimeout(c.Request.Context(), longest)
+		defer stop()
+		taken, err = picture.Take(ctx, data)
 	}
 	var long *http.MaxBytesError
 	switch {
 	case errors.As(err, &long), errors.Is(err, picture.ErrLarge) && len(data) > picture.MaxBytes:
 		c.JSON(http.StatusRequestEntityTooLarge, update{Message: "This picture is too large: at most 12 MB fit. Save it smaller and take it again."})
+		return
+	case errors.Is(err, picture.ErrBusy):
+		c.Header("Retry-After", "2")
+		c.JSON(http.StatusServiceUnavailable, update{Message: "Other pictures are being taken in just now. Try again in a moment."})
 		return
 	case err != nil:
 		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(err.Error())})

@@ -168,7 +168,7 @@ func (s *studio) renameQuiz(c *gin.Context) {
 		return
 	}
 	patch, _ := json.Marshal([]edit.Op{{Op: "add", Path: "/title", Value: words}})
-	if _, _, err := s.store.Edit(z.ID, z.Revision, patch, s.user(c)); err != nil && !errors.Is(err, store.ErrStale) {
+	if _, _, err := s.store.Edit(c.Request.Context(), z.ID, z.Revision, patch, s.user(c)); err != nil && !errors.Is(err, store.ErrStale) {
 		s.fail(c, err)
 		return
 	}

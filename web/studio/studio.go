@@ -3,10 +3,12 @@
 package studio
 
 import (
+	"context"
 	"embed"
 	"errors"
 	"log/slog"
 	"net/http"
+	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
@@ -47,6 +49,9 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, ending <
 	r.POST("/sign-out", st.signOut)
 
 	in := r.Group("", st.signedIn)
+	in.GET("/quizzes/:quiz/news", st.news)
+	in.POST("/pictures", st.addPicture)
+	in.Use(inTime)
 	in.GET("", st.quizzes)
 	in.POST("/quizzes", st.addQuiz)
 	in.GET("/new/:starter", st.starterPage)
@@ -56,7 +61,6 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, ending <
 	in.POST("/quizzes/:quiz/restore", st.restoreQuiz)
 
 	in.GET("/pictures", st.pictures)
-	in.POST("/pictures", st.addPicture)
 	in.GET("/signposts", st.signposts)
 	in.POST("/signposts", st.putSignpost)
 	in.GET("/signposts.csv", st.exportSignposts)
@@ -76,7 +80,6 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, ending <
 	in.GET("/quizzes/:quiz/map", st.showMap)
 	in.GET("/quizzes/:quiz/map.svg", st.downloadMap)
 	in.GET("/quizzes/:quiz/draft", st.draft)
-	in.GET("/quizzes/:quiz/news", st.news)
 	in.GET("/quizzes/:quiz/questions", st.questions)
 	in.POST("/quizzes/:quiz/reuse/:other/:key", st.reuse)
 	in.PATCH("/quizzes/:quiz/draft", st.patch)
@@ -94,6 +97,17 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, ending <
 	return func(c *gin.Context, status int, heading, text string) {
 		st.show(c, status, "problem", problemPage{st.frame(c, heading, "", nil), heading, text})
 	}
+}
+
+// longest is how long a request is worked on: a bound for what nobody means to ask.
+const longest = 5 * time.Second
+
+// inTime ends the work on a request when its time is over or the client has gone.
+func inTime(c *gin.Context) {
+	ctx, stop := context.WithTimeout(c.Request.Context(), longest)
+	defer stop()
+	c.Request = c.Request.WithContext(ctx)
+	c.Next()
 }
 
 // A frame is what every page of the studio has around its content.
