@@ -33,5 +33,5 @@ var migrations = []*gormigrate.Migration{
 			}
 		}
 		return nil
-	}}, {ID: "2026-11-25-devices", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}) }},
+	}}, {ID: "2026-11-25-sign-in", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&User{}) }}, {ID: "2026-11-25-devices", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}) }},
 }

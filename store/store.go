@@ -20,6 +20,7 @@ import (
 	"time"
 
 	"github.com/go-gormigrate/gormigrate/v2"
+	"github.com/gofrs/flock"
 	lru "github.com/hashicorp/golang-lru/v2"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -32,6 +33,8 @@ var ErrNotFound = errors.New("is not there")
 // A Store is an open workspace. It serves any number of goroutines. One process at a
 // time may take respondents through its quizzes, for it remembers what it has read.
 type Store struct {
+	file     string
+	lock     *flock.Flock // while it is served
 	db       *gorm.DB
 	passages *lru.Cache[string, Passage] // those read or written lately, as they are on disk
 	public   published
@@ -52,9 +55,19 @@ const rememberedPassages = 8192
 func Open(file string) (*Store, error) {
 	options := url.Values{"_journal_mode": {"WAL"}, "_synchronous": {"FULL"}, "_foreign_keys": {"on"},
 		"_busy_timeout": {"5000"}, "_txlock": {"immediate"}}
-	db, err := gorm.Open(sqlite.Open("file:"+(&url.URL{Path: file}).EscapedPath()+"?"+options.Encode()), config())
+	if err := prepare(file); err != nil {
+		return nil, fmt.Errorf("the workspace %s %w", file, err)
+	}
+	db, err := gorm.Open(sqlite.Open(address(file, options)), config())
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
+	}
+	if err := examine(pool, "quick_check"); err != nil {
+		return nil, errors.Join(fmt.Errorf("the workspace %s %w", file, err), pool.Close())
 	}
 	if err := gormigrate.New(db, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
 		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
@@ -63,7 +76,7 @@ func Open(file string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
-	s := &Store{db: db, writer: own, conn: conn, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
+	s := &Store{file: file, db: db, writer: own, conn: conn, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
 	s.passages, _ = lru.New[string, Passage](rememberedPassages) // never fails
 	go s.writeGroups()
 	return s, nil
@@ -112,7 +125,10 @@ func (s *Store) Close() error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(s.conn.Close(), db.Close())
+	// What is in the log beside the file is folded in, so that the file alone is the workspace.
+	folded := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)").Error
+	defer let(s.lock)
+	return errors.Join(folded, s.conn.Close(), db.Close())
 }
 
 // found turns GORM's word for an empty result into ErrNotFound.

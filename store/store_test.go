@@ -105,11 +105,11 @@ func TestAWorkspaceIsKeptSafely(t *testing.T) {
 		assert.Equal(t, want, got, pragma)
 	}
 	require.NoError(t, s.PutUser("Ann@Example.org", "Ann", "ten letters"))
-	_, err := s.SignIn("ann@example.org ", "ten letters")
+	_, err := s.SignIn(t.Context(), "ann@example.org ", "ten letters")
 	require.NoError(t, err)
-	_, err = s.SignIn("ann@example.org", "ten lettres")
+	_, err = s.SignIn(t.Context(), "ann@example.org", "ten lettres")
 	assert.ErrorIs(t, err, ErrSignIn)
-	_, err = s.SignIn("nobody@example.org", "ten letters")
+	_, err = s.SignIn(t.Context(), "nobody@example.org", "ten letters")
 	assert.ErrorIs(t, err, ErrSignIn)
 	assert.ErrorIs(t, s.PutUser("b@example.org", "", "short"), ErrPassword)
 	var u User

@@ -1,16 +1,26 @@
 package store
 
 import (
+	"bufio"
+	"bytes"
+	"compress/gzip"
+	"context"
 	"crypto/rand"
 	"crypto/subtle"
+	_ "embed" // the list of common passwords
 	"encoding/base64"
 	"errors"
 	"fmt"
+	"net/mail"
 	"strings"
 	"sync"
 	"time"
 
 	"golang.org/x/crypto/argon2"
+	"golang.org/x/sync/semaphore"
+	"golang.org/x/text/cases"
+	"golang.org/x/text/unicode/norm"
+	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
@@ -19,7 +29,8 @@ type User struct {
 	ID       uint
 	Email    string `gorm:"uniqueIndex;not null"` // in small letters
 	Name     string
-	Password string `gorm:"not null"` // argon2id, as hash writes it
+	Password string `gorm:"not null"`           // argon2id, as hash writes it
+	Changes  int    `gorm:"not null;default:0"` // of the password: sessions of an earlier one have ended
 	Created  time.Time
 }
 
@@ -27,23 +38,42 @@ type User struct {
 var (
 	ErrSignIn   = errors.New("the e-mail address or the password is wrong")
 	ErrPassword = errors.New("a password has at least 10 characters")
+	ErrCommon   = errors.New("this password is one of those that are tried first")
+	ErrEmail    = errors.New("this is no e-mail address")
 )
 
-// PutUser makes a user, or gives an existing one a new name and password.
+// PutUser makes a user, or gives an existing one a new password, and a new name where one
+// is said. All of the user's sessions end.
 func (s *Store) PutUser(email, name, password string) error {
+	email = Fold(email)
+	if at, err := mail.ParseAddress(email); err != nil || at.Address != email || !strings.Contains(email[strings.LastIndexByte(email, '@'):], ".") {
+		return ErrEmail
+	}
 	if len([]rune(password)) < 10 {
 		return ErrPassword
 	}
-	u := User{Email: fold(email), Name: name, Password: hash(password), Created: now()}
-	err := s.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}}, DoUpdates: clause.AssignmentColumns([]string{"name", "password"})}).Create(&u).Error
+	if common()[strings.ToLower(password)] {
+		return ErrCommon
+	}
+	hashed, err := hash(context.Background(), password)
+	if err != nil {
+		return err
+	}
+	u := User{Email: email, Name: name, Password: hashed, Created: now()}
+	renewed := map[string]any{"password": hashed, "changes": gorm.Expr("changes + 1")}
+	if name != "" {
+		renewed["name"] = name
+	}
+	err = s.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}}, DoUpdates: clause.Assignments(renewed)}).Create(&u).Error
 	return found(err, "keeping the user")
 }
 
-// SignIn returns the user with this e-mail address and password, or ErrSignIn.
-// It takes as long for an unknown address as for a wrong password.
-func (s *Store) SignIn(email, password string) (*User, error) {
+// SignIn returns the user with this e-mail address and password, or ErrSignIn, or ErrBusy
+// where the context ends before its turn comes. It takes as long for an unknown address
+// as for a wrong password.
+func (s *Store) SignIn(ctx context.Context, email, password string) (*User, error) {
 	var u User
-	result := s.db.Where("email = ?", fold(email)).Limit(1).Find(&u)
+	result := s.db.Where("email = ?", Fold(email)).Limit(1).Find(&u)
 	if result.Error != nil {
 		return nil, found(result.Error, "looking for the user")
 	}
@@ -51,10 +81,20 @@ func (s *Store) SignIn(email, password string) (*User, error) {
 	if result.RowsAffected == 0 {
 		stored = nobody()
 	}
-	if !matches(stored, password) || result.RowsAffected == 0 {
+	right, err := matches(ctx, stored, password)
+	if err != nil {
+		return nil, err
+	}
+	if !right || result.RowsAffected == 0 {
 		return nil, ErrSignIn
 	}
 	return &u, nil
+}
+
+// Users returns all users, by their addresses.
+func (s *Store) Users() ([]User, error) {
+	var list []User
+	return list, found(s.db.Order("email").Find(&list).Error, "listing the users")
 }
 
 // User returns the user with an ID.
@@ -64,37 +104,75 @@ func (s *Store) User(id uint) (*User, error) {
 	return &u, found(err, "the user %d", id)
 }
 
-func fold(email string) string { return strings.ToLower(strings.TrimSpace(email)) }
+// Fold returns the one spelling of an e-mail address.
+func Fold(email string) string {
+	return cases.Fold().String(norm.NFKC.String(strings.TrimSpace(email)))
+}
 
-// The cost of argon2id: OWASP's first recommendation (19 MiB, 2 passes, 1 lane).
+//go:embed common.txt.gz
+var commonList []byte
+
+// common are the passwords that are tried first: the 10,000 commonest, and of the next
+// 40,000 those long enough to be taken. The list is that of zxcvbn-ts (MIT).
+var common = sync.OnceValue(func() map[string]bool {
+	list := map[string]bool{}
+	unpacked, err := gzip.NewReader(bytes.NewReader(commonList))
+	if err != nil {
+		panic("store: the list of common passwords: " + err.Error()) // it is part of the program
+	}
+	for lines := bufio.NewScanner(unpacked); lines.Scan(); {
+		list[lines.Text()] = true
+	}
+	return list
+})
+
+// The cost of argon2id: OWASP's first recommendation (19 MiB, 2 passes, 1 lane), of which
+// two are worked out at a time.
 const (
 	hashMemory = 19 * 1024
 	hashPasses = 2
 )
 
-var nobody = sync.OnceValue(func() string { return hash("nobody has this password") })
+var hashing = semaphore.NewWeighted(2)
 
-func hash(password string) string {
+var nobody = sync.OnceValue(func() string {
+	hashed, _ := hash(context.Background(), "nobody has this password") // nothing ends this context
+	return hashed
+})
+
+func hash(ctx context.Context, password string) (string, error) {
 	salt := make([]byte, 16)
 	_, _ = rand.Read(salt) // never fails
-	sum := argon2.IDKey([]byte(password), salt, hashPasses, hashMemory, 1, 32)
+	sum, err := derived(ctx, password, salt, hashPasses, hashMemory, 32)
+	if err != nil {
+		return "", err
+	}
 	encode := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=1$%s$%s", argon2.Version, hashMemory, hashPasses, encode(salt), encode(sum))
+	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=1$%s$%s", argon2.Version, hashMemory, hashPasses, encode(salt), encode(sum)), nil
 }
 
-func matches(stored, password string) bool {
+func derived(ctx context.Context, password string, salt []byte, passes, memory, length uint32) ([]byte, error) {
+	if hashing.Acquire(ctx, 1) != nil {
+		return nil, fmt.Errorf("working out a password: %w", ErrBusy)
+	}
+	defer hashing.Release(1)
+	return argon2.IDKey([]byte(password), salt, passes, memory, 1, length), nil
+}
+
+func matches(ctx context.Context, stored, password string) (bool, error) {
 	parts := strings.Split(stored, "$")
 	if len(parts) != 6 {
-		return false
+		return false, nil
 	}
 	var memory, passes uint32
 	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=1", &memory, &passes); err != nil {
-		return false
+		return false, nil
 	}
 	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
 	sum, err2 := base64.RawStdEncoding.DecodeString(parts[5])
 	if err1 != nil || err2 != nil || len(sum) == 0 {
-		return false
+		return false, nil
 	}
-	return subtle.ConstantTimeCompare(sum, argon2.IDKey([]byte(password), salt, passes, memory, 1, uint32(len(sum)))) == 1
+	typed, err := derived(ctx, password, salt, passes, memory, uint32(len(sum)))
+	return err == nil && subtle.ConstantTimeCompare(sum, typed) == 1, err
 }

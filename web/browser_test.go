@@ -34,8 +34,9 @@ const (
 // An app is a running application over a workspace of its own.
 type app struct {
 	*httptest.Server
-	store *store.Store
-	file  string // of the workspace
+	store    *store.Store
+	file     string // of the workspace
+	standIns string // address of the stand-ins
 }
 
 func newApp(t testing.TB) *app {
@@ -60,13 +61,18 @@ func openApp(t testing.TB, with web.Options, front func(http.Handler) http.Handl
 	s, err := store.Open(file)
 	require.NoError(t, err)
 	require.NoError(t, s.PutUser(email, "Quillbrook marketing", password))
-	server := httptest.NewServer(front(web.New(s, with)))
+	server := httptest.NewUnstartedServer(nil)
+	beside := httptest.NewServer(web.StandIns("http://" + server.Listener.Addr().String()))
+	with.StandIns = beside.URL
+	server.Config.Handler = front(web.New(s, with))
+	server.Start()
 	t.Cleanup(func() {
 		server.CloseClientConnections()
+		beside.Close()
 		server.Close()
 		require.NoError(t, s.Close())
 	})
-	return &app{server, s, file}
+	return &app{server, s, file, beside.URL}
 }
 
 // lock holds the workspace as another process would, until it is freed.
@@ -89,7 +95,7 @@ func (a *app) orchard(t testing.TB) *store.Quiz {
 	t.Helper()
 	data, err := os.ReadFile("../cmd/omphalos/demo/orchard.json")
 	require.NoError(t, err)
-	return a.add(t, strings.ReplaceAll(string(data), "http://127.0.0.1:8642", a.URL))
+	return a.add(t, strings.ReplaceAll(string(data), "http://127.0.0.1:8643", a.standIns))
 }
 
 func (a *app) add(t testing.TB, document string) *store.Quiz {

@@ -19,8 +19,7 @@ import (
 
 // A shop is a page of another origin, which shows a quiz of the application.
 func (a *app) shop(query string) string {
-	elsewhere := strings.Replace(a.URL, "127.0.0.1", "localhost", 1)
-	return elsewhere + "/standin/host?home=" + a.URL + "&quiz=test&title=A+quiz&" + query
+	return a.standIns + "/standin/host?quiz=test&title=A+quiz&" + query
 }
 
 // shown adds a short quiz that the shop may show, or may not.
@@ -32,10 +31,10 @@ func (a *app) shown(t testing.TB, allowed bool) *store.Quiz {
 	m.Ask("second", quiz.Single, "c", "d")
 	m.Decision.Steps = map[string]*quiz.Step{"go": {Kind: quiz.RuleStep, Outcome: "away", When: &quiz.Condition{Subject: quiz.Subject{Answer: "first"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("leaves")}}}}
 	m.Decision.Otherwise = "here"
-	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, Address: a.URL + "/standin/booking?first={first}"}}
+	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, Address: a.standIns + "/standin/booking?first={first}"}}
 	m.Settings = &quiz.Settings{Frames: []string{"https://shop.example.org"}}
 	if allowed {
-		m.Settings.Frames = append(m.Settings.Frames, strings.Replace(a.URL, "127.0.0.1", "localhost", 1))
+		m.Settings.Frames = append(m.Settings.Frames, a.standIns)
 	}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)

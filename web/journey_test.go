@@ -79,7 +79,7 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until("the address is refused", `document.querySelector(".fieldwrong")?.textContent.includes("must start with https://")`)
 	assert.Equal(t, "javascript:alert(1)", b.value(address))
-	b.fill(address, a.URL+"/standin/booking{?question_1,points}")
+	b.fill(address, a.standIns+"/standin/booking{?question_1,points}")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	b.until("the sentence is gone", `!document.querySelector(".fieldwrong")`)
@@ -170,7 +170,7 @@ func respondOnAPhone(t *testing.T, a *app) {
 	p.until("the second question again", `document.querySelector("h1").textContent.includes("When do you start?")`)
 	p.tap("[value=answer_2]")
 	p.until("the booking page", `location.pathname === "/standin/booking"`)
-	assert.Equal(t, a.URL+"/standin/booking?question_1=answer_1&points=16", p.address())
+	assert.Equal(t, a.standIns+"/standin/booking?question_1=answer_1&points=16", p.address())
 	p.axe("booking stand-in")
 
 	p.open("/q/ready-for-two-hives")

@@ -395,7 +395,7 @@ func TestARedirectAfterSeconds(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("away")
 	m.Ask("first", quiz.Single, "a", "b")
-	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, After: 2, Address: a.URL + "/standin/booking?first={first}"}}
+	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, After: 2, Address: a.standIns + "/standin/booking?first={first}"}}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	for _, scripts := range []bool{true, false} {

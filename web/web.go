@@ -7,7 +7,10 @@ import (
 	"fmt"
 	"net/http"
 	"net/netip"
+	"net/url"
+	"slices"
 	"strings"
+	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
@@ -25,6 +28,10 @@ type Options struct {
 	Countries func(netip.Addr) string // as player.Options
 	Limits    player.Limits
 	Proxies   []string        // addresses or ranges of proxies that say who a visitor is
+	Public    string          // address under which the application is known: "https://quiz.example.org"; "" for the one that is asked
+	Security  string          // address to which security problems are told (RFC 9116): "mailto:…" or "https://…"; "" for none
+	Idle      time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
+	StandIns  string          // address of the stand-ins, "" where there are none
 	Ending    <-chan struct{} // closed when what never ends by itself must end; nil for never
 }
 
@@ -40,35 +47,78 @@ func New(s *store.Store, with Options) http.Handler {
 	sessions.Store = s.Sessions()
 	sessions.Cookie.Name = "omphalos"
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
+	sessions.Cookie.Secure = strings.HasPrefix(with.Public, "https://")
+	sessions.HashTokenInStore = true
 	var wrong problems
 	engine.HandleMethodNotAllowed = true
 	engine.Use(logRequest, gin.CustomRecovery(func(c *gin.Context, err any) { wrong.ours(c, err) }), headers, limitBody(&wrong))
 	engine.NoRoute(func(c *gin.Context) { wrong.notThere(c) })
 	engine.NoMethod(func(c *gin.Context) { wrong.notAllowed(c) })
-	engine.GET(assets.Prefix+"*file", func(c *gin.Context) {
-		c.Writer.Header().Del("Cache-Control")
-		assets.Handler().ServeHTTP(c.Writer, c.Request)
-	})
+	engine.GET(assets.Prefix+"*file", asset)
 	engine.GET("/pictures/:name", pictures(s))
 	engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/studio") })
 
 	engine.GET("/favicon.ico", func(c *gin.Context) { c.Redirect(http.StatusMovedPermanently, assets.Path("drawing-mark.svg")) })
 	engine.GET("/robots.txt", func(c *gin.Context) { c.String(http.StatusOK, robots) })
 
-	wrong.studio = studio.Mount(engine.Group("/studio"), s, sessions, with.Ending)
-	wrong.player = player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Calendar: standin.Calendar{Store: s}})
-	standin.Mount(engine.Group("/standin"))
+	health(engine, s)
+	if with.Security != "" {
+		engine.GET("/.well-known/security.txt", securityTxt(with))
+	}
+
+	wrong.studio = studio.Mount(engine.Group("/studio"), s, sessions, studio.Options{Public: with.Public, Idle: with.Idle, StandIns: with.StandIns, Ending: with.Ending})
+	wrong.player = player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Public: with.Public, Calendar: standin.Calendar{Store: s}})
 
 	// CrossOriginProtection refuses changes that another site asks a browser for.
 	protected := http.NewCrossOriginProtection()
 	signedIn := sessions.LoadAndSave(engine)
-	return protected.Handler(headed(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+	return believing(with.Proxies, protected.Handler(headed(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if sessions.Cookie.Secure {
+			w.Header().Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		if strings.HasPrefix(r.URL.Path, "/studio") {
 			signedIn.ServeHTTP(w, r)
 			return
 		}
 		engine.ServeHTTP(w, r)
-	})))
+	}))))
+}
+
+// believing takes what a request says of where it came from, and how, from proxies only.
+func believing(proxies []string, next http.Handler) http.Handler {
+	var ranges []netip.Prefix
+	for _, p := range proxies {
+		if at, err := netip.ParseAddr(p); err == nil {
+			ranges = append(ranges, netip.PrefixFrom(at, at.BitLen()))
+		} else if r, err := netip.ParsePrefix(p); err == nil {
+			ranges = append(ranges, r)
+		}
+	}
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		from, _ := netip.ParseAddrPort(r.RemoteAddr)
+		if !slices.ContainsFunc(ranges, func(p netip.Prefix) bool { return p.Contains(from.Addr().Unmap()) }) {
+			for _, name := range []string{"X-Forwarded-For", "X-Forwarded-Proto", "X-Forwarded-Host", "X-Real-Ip", "Forwarded"} {
+				r.Header.Del(name)
+			}
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// asset sends a file that ships with the application.
+func asset(c *gin.Context) {
+	c.Writer.Header().Del("Cache-Control")
+	assets.Handler().ServeHTTP(c.Writer, c.Request)
+}
+
+// CheckPublic tells whether an address can be the application's: a scheme and a host, and
+// nothing behind.
+func CheckPublic(address string) error {
+	u, err := url.Parse(address)
+	if err != nil || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || strings.TrimSuffix(address, "/") != u.Scheme+"://"+u.Host {
+		return fmt.Errorf("the address %q is not one such as https://quiz.example.org", address)
+	}
+	return nil
 }
 
 // CheckProxies tells whether proxies are addresses or ranges of them.

@@ -190,7 +190,7 @@ func TestScore(t *testing.T) {
 	assert.Equal(t, 1, status, "a bad row tells in the exit status")
 	assert.Equal(t, "line 3: crop: \"papaya\" is not one of the answers\n1 of 3 rows could not be scored\n", complaints)
 	assert.Equal(t, "id,readiness,outcome,landing,address,end\n"+
-		"a,28,walk,booking,http://127.0.0.1:8642/standin/booking?crop=apples&size=large&readiness=28&response=a,decided\n"+
+		"a,28,walk,booking,http://127.0.0.1:8643/standin/booking?crop=apples&size=large&readiness=28&response=a,decided\n"+
 		"c,-1,not_yet,page,,decided\n", out)
 
 	lines := file(t, "a.jsonl", `{"id":"a","crop":"none","size":"small","bloom":"not_now","hives":"enough","budget":"nothing","decides":"other"}`)
@@ -227,7 +227,7 @@ func TestDemo(t *testing.T) {
 		require.NoError(t, err)
 		require.Len(t, products, 5)
 		require.Len(t, signs, 3)
-		_, err = s.SignIn(demoEmail, demoPassword)
+		_, err = s.SignIn(t.Context(), demoEmail, demoPassword)
 		require.NoError(t, err)
 		return list[3].Responses, list[3].Title
 	}

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"net"
 	"os"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -35,16 +36,25 @@ var day []byte
 
 // The demo's sign-in. It opens nothing but invented data on this machine.
 const (
+	defaultStandIns = "127.0.0.1:8643"
+
 	demoEmail    = "marketer@quillbrook.example"
 	demoPassword = "hives-for-hire"
 )
 
 func demoCommand() *cobra.Command {
-	var file, listen string
+	var file, listen, standIns string
 	var remake, quiet bool
 	c := &cobra.Command{
 		Use: "demo", Short: "Make a workspace with invented data, and serve it", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
+			at, err := standInsAt(listen, standIns)
+			if err != nil {
+				return err
+			}
+			if err := mayBeDemo(file); err != nil {
+				return err
+			}
 			if remake {
 				for _, end := range []string{"", "-wal", "-shm"} {
 					if err := os.Remove(file + end); err != nil && !os.IsNotExist(err) {
@@ -57,7 +67,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			if err := fillDemo(s, listen); err != nil {
+			if err := fillDemo(s, at); err != nil {
 				return err
 			}
 			if quiet {
@@ -68,29 +78,78 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			with := web.Options{Countries: known.Of, Limits: player.DefaultLimits, Proxies: loopback}
-			return serve(c.Context(), s, listen, with, func(net.Addr) {
+			return serve(c.Context(), s, listen, at, with, func(net.Addr) {
 				fmt.Fprintf(c.OutOrStdout(), "\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n", listen, demoEmail, demoPassword, listen)
 			})
 		},
 	}
 	c.Flags().StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
+	c.Flags().StringVar(&standIns, "stand-ins", "", "address of the stand-ins; by itself the port after that of --listen")
 	c.Flags().BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
 	c.Flags().BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
 	return c
 }
 
-// fillDemo puts the demo's data into an empty workspace. One that has quizzes
-// is left as it is.
-func fillDemo(s *store.Store, listen string) error {
-	if err := s.PutUser(demoEmail, "Quillbrook marketing", demoPassword); err != nil {
+// standInsAt returns the address of the stand-ins: what is said, or the port after that of
+// the application.
+func standInsAt(listen, said string) (string, error) {
+	if said != "" {
+		return said, nil
+	}
+	host, port, err := net.SplitHostPort(listen)
+	if err != nil {
+		return "", fmt.Errorf("the address to listen on: %w", err)
+	}
+	n, err := strconv.Atoi(port)
+	if err != nil || n == 0 {
+		return "", fmt.Errorf("the address %q does not say a port: say where the stand-ins are with --stand-ins", listen)
+	}
+	return net.JoinHostPort(host, strconv.Itoa(n+1)), nil
+}
+
+// mayBeDemo tells whether a file is free for the demo, or the demo's: one with other people
+// in it is not.
+func mayBeDemo(file string) error {
+	if _, err := os.Stat(file); err != nil {
+		return nil
+	}
+	s, err := openWorkspace(file)
+	if err != nil {
 		return err
+	}
+	defer s.Close()
+	people, err := s.Users()
+	if err != nil {
+		return err
+	}
+	there, err := s.Quizzes()
+	if err != nil {
+		return err
+	}
+	if len(people) == 1 && people[0].Email == demoEmail || len(people)+len(there) == 0 {
+		return nil
+	}
+	return fmt.Errorf("the workspace %s was not made by the demo and is left alone: name another file with --workspace, or serve it with “omphalos serve”", file)
+}
+
+// fillDemo puts the demo's data into an empty workspace, with the stand-ins at an address.
+// One that has quizzes is left as it is.
+func fillDemo(s *store.Store, standIns string) error {
+	people, err := s.Users()
+	if err != nil {
+		return err
+	}
+	if len(people) == 0 {
+		if err := s.PutUser(demoEmail, "Quillbrook marketing", demoPassword); err != nil {
+			return err
+		}
 	}
 	there, err := s.Quizzes()
 	if err != nil || len(there) > 0 {
 		return err
 	}
-	q, err := quiz.Read([]byte(strings.ReplaceAll(string(orchard), defaultListen, listen)))
+	q, err := quiz.Read([]byte(strings.ReplaceAll(string(orchard), defaultStandIns, standIns)))
 	if err != nil {
 		return fmt.Errorf("the demo's quiz: %w", err)
 	}
@@ -114,7 +173,7 @@ func fillDemo(s *store.Store, listen string) error {
 	if _, err = s.Release(z.ID, z.Revision, 1); err != nil {
 		return err
 	}
-	if err := fillTables(s, listen); err != nil {
+	if err := fillTables(s, standIns); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(keeper); err != nil {
@@ -126,7 +185,7 @@ func fillDemo(s *store.Store, listen string) error {
 	if q, err = quiz.Read(day); err != nil {
 		return fmt.Errorf("the demo's day: %w", err)
 	}
-	q.Settings.Frames = []string{"http://" + listen}
+	q.Settings.Frames = []string{"http://" + standIns}
 	if z, err = s.AddQuiz(q); err != nil {
 		return err
 	}
@@ -135,7 +194,7 @@ func fillDemo(s *store.Store, listen string) error {
 }
 
 // fillTables puts the demo's products into the catalogue, and its signposts up.
-func fillTables(s *store.Store, listen string) error {
+func fillTables(s *store.Store, standIns string) error {
 	err := s.PutProducts([]store.Product{
 		{Key: "deep_box", Name: "Deep-box hive", Text: "Two deep boxes of larch, a floor with a gate for wasps, a tin roof.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "289", SalePrice: "249", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/deep-box", InStock: true},
 		{Key: "half_box", Name: "Half-box hive", Text: "Four half boxes of pine. None weighs more than twelve kilograms, full.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "264", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/half-box", InStock: true},
@@ -155,8 +214,8 @@ func fillTables(s *store.Store, listen string) error {
 		return err
 	}
 	return s.PutSignposts([]store.Signpost{
-		{Table: "visits", Row: "IE", Address: "http://" + listen + "/standin/booking?yard=ie&passage={passage}"},
-		{Table: "visits", Row: "GB", Address: "http://" + listen + "/standin/booking?yard=gb&passage={passage}"},
+		{Table: "visits", Row: "IE", Address: "http://" + standIns + "/standin/booking?yard=ie&passage={passage}"},
+		{Table: "visits", Row: "GB", Address: "http://" + standIns + "/standin/booking?yard=gb&passage={passage}"},
 		{Table: "visits", Row: "shelf", Address: "https://quillbrook.example/new"},
 	}, 1)
 }

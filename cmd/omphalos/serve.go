@@ -2,6 +2,7 @@ package main
 
 import (
 	"bufio"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -18,6 +19,7 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
+	"golang.org/x/term"
 
 	"omphalos/interchange/country"
 	"omphalos/store"
@@ -32,13 +34,19 @@ const defaultListen = "127.0.0.1:8642"
 var loopback = []string{"127.0.0.1", "::1"}
 
 func serveCommand() *cobra.Command {
-	var file, listen, countries string
+	var file, listen, countries, standIns string
 	with := web.Options{Limits: player.DefaultLimits, Proxies: loopback}
 	c := &cobra.Command{
 		Use: "serve", Short: "Serve a workspace", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := web.CheckProxies(with.Proxies); err != nil {
 				return err
+			}
+			if with.Public != "" {
+				if err := web.CheckPublic(with.Public); err != nil {
+					return err
+				}
+				with.Public = strings.TrimSuffix(with.Public, "/")
 			}
 			if countries != "" {
 				known, err := country.Open(countries)
@@ -53,7 +61,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return serve(c.Context(), s, listen, with, func(at net.Addr) {
+			return serve(c.Context(), s, listen, standIns, with, func(at net.Addr) {
 				fmt.Fprintf(c.OutOrStdout(), "Serving %s at http://%s/studio\n", file, at)
 			})
 		},
@@ -62,6 +70,10 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
 	c.Flags().StringVar(&countries, "countries", "", "database of countries by address, in the MaxMind DB format")
 	c.Flags().StringSliceVar(&with.Proxies, "proxy", with.Proxies, "address or range of a proxy that says who a visitor is")
+	c.Flags().StringVar(&with.Public, "public-address", "", "address under which it is known, such as https://quiz.example.org: the base of every address that it writes out")
+	c.Flags().StringVar(&with.Security, "security-contact", "", "where security problems are told, mailto:… or https://…, for /.well-known/security.txt")
+	c.Flags().DurationVar(&with.Idle, "idle", 12*time.Hour, "after which a session ends in which nobody did anything")
+	c.Flags().StringVar(&standIns, "stand-ins", "", "address to serve the stand-ins at, for trying things; none without")
 	c.Flags().IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
 	c.Flags().IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
 	return c
@@ -79,23 +91,41 @@ func openWorkspace(file string) (*store.Store, error) {
 // than it takes.
 const garbage = 400
 
-// serve serves until it is interrupted, then lets the requests under way end.
-func serve(ctx context.Context, s *store.Store, listen string, with web.Options, started func(net.Addr)) error {
-	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+// serve serves until it is interrupted, then lets the requests under way end. The stand-ins
+// are served at an address of their own, or not at all where that is "".
+func serve(ctx context.Context, s *store.Store, listen, standIns string, with web.Options, started func(net.Addr)) error {
+	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer stop()
 	listener, err := net.Listen("tcp", listen)
 	if err != nil {
 		return fmt.Errorf("listening on %s: %w", listen, err)
 	}
+	defer listener.Close()
+	if err := s.Serving(fmt.Sprintf("process %d at http://%s", os.Getpid(), listener.Addr())); err != nil {
+		return err
+	}
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(garbage)
 	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(memoryLimit())
+	}
+	failed := make(chan error, 2)
 	ending := make(chan struct{})
 	with.Ending = ending
-	server := &http.Server{Handler: web.New(s, with), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second,
-		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	var beside *http.Server
+	if standIns != "" {
+		other, err := net.Listen("tcp", standIns)
+		if err != nil {
+			return fmt.Errorf("listening on %s for the stand-ins: %w", standIns, err)
+		}
+		with.StandIns = "http://" + other.Addr().String()
+		beside = newServer(web.StandIns(cmp.Or(with.Public, "http://"+listener.Addr().String())))
+		go func() { failed <- beside.Serve(other) }()
+		defer beside.Close()
+	}
+	server := newServer(web.New(s, with))
 	server.RegisterOnShutdown(func() { close(ending) })
-	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	started(listener.Addr())
 	select {
@@ -115,6 +145,26 @@ func serve(ctx context.Context, s *store.Store, listen string, with web.Options,
 	return nil
 }
 
+func newServer(handler http.Handler) *http.Server {
+	return &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second,
+		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+}
+
+// Of the machine's memory the heap may have an eighth before it is swept all the time:
+// what is kept in memory is small.
+const (
+	leastMemory = 192 << 20
+	mostMemory  = 512 << 20
+)
+
+func memoryLimit() int64 {
+	machine, err := machineMemory()
+	if err != nil {
+		return mostMemory
+	}
+	return min(max(machine/8, leastMemory), mostMemory)
+}
+
 func userCommand() *cobra.Command {
 	var file, name string
 	c := &cobra.Command{
@@ -126,18 +176,32 @@ func userCommand() *cobra.Command {
 			}
 			defer s.Close()
 			fmt.Fprint(c.ErrOrStderr(), "Password (10 characters at least): ")
-			password, err := bufio.NewReader(c.InOrStdin()).ReadString('\n')
-			if err != nil && err != io.EOF {
+			password, err := readPassword(c.InOrStdin(), c.ErrOrStderr())
+			if err != nil {
 				return fmt.Errorf("reading the password: %w", err)
 			}
-			if err := s.PutUser(args[0], name, strings.TrimRight(password, "\r\n")); err != nil {
+			if err := s.PutUser(args[0], name, password); err != nil {
 				return err
 			}
-			fmt.Fprintln(c.OutOrStdout(), args[0], "may sign in.")
+			fmt.Fprintln(c.OutOrStdout(), args[0], "may sign in. Sessions with an earlier password have ended.")
 			return nil
 		},
 	}
 	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
-	c.Flags().StringVar(&name, "name", "", "the person's name")
+	c.Flags().StringVar(&name, "name", "", "the person's name; a user who is there keeps the one they have")
 	return c
+}
+
+// readPassword reads a line, which is not shown where it is typed.
+func readPassword(in io.Reader, prompt io.Writer) (string, error) {
+	if terminal, ok := in.(*os.File); ok && term.IsTerminal(int(terminal.Fd())) {
+		typed, err := term.ReadPassword(int(terminal.Fd()))
+		fmt.Fprintln(prompt)
+		return string(typed), err
+	}
+	line, err := bufio.NewReader(in).ReadString('\n')
+	if err == io.EOF {
+		err = nil
+	}
+	return strings.TrimRight(line, "\r\n"), err
 }

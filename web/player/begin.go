@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // opening shows the opening, or the first question of a quiz without one and where the
@@ -25,7 +26,7 @@ func (p *player) opening(c *gin.Context) {
 		if before != nil {
 			page := p.openingPage(r)
 			page.Resume = before.here()
-			page.Pictured = strings.Replace(page.Pictured, home, homeOf(c), 1)
+			page.Pictured = strings.Replace(page.Pictured, home, p.homeOf(c), 1)
 			p.show(c, http.StatusOK, "opening", page)
 			return
 		}
@@ -34,7 +35,7 @@ func (p *player) opening(c *gin.Context) {
 			p.fail(c, err)
 			return
 		}
-		c.Data(http.StatusOK, "text/html; charset=utf-8", bytes.ReplaceAll(html, []byte(home), []byte(homeOf(c))))
+		c.Data(http.StatusOK, "text/html; charset=utf-8", bytes.ReplaceAll(html, []byte(home), []byte(p.homeOf(c))))
 		return
 	}
 	if before != nil {
@@ -47,12 +48,8 @@ func (p *player) opening(c *gin.Context) {
 }
 
 // homeOf returns the address under which the application is asked for, escaped for HTML.
-func homeOf(c *gin.Context) string {
-	scheme := "http://"
-	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
-		scheme = "https://"
-	}
-	return template.HTMLEscapeString(scheme + c.Request.Host)
+func (p *player) homeOf(c *gin.Context) string {
+	return template.HTMLEscapeString(ui.Origin(c.Request, p.Public))
 }
 
 // start begins a passage. A quiz without an opening sends the first answers along, under
@@ -75,7 +72,7 @@ func (p *player) start(c *gin.Context) {
 			return
 		}
 	}
-	if !p.guard.mayStart(c) {
+	if !p.limits.mayStart(c) {
 		p.tooMany(c, r.program)
 		return
 	}
@@ -84,7 +81,7 @@ func (p *player) start(c *gin.Context) {
 	j := p.newJourney(begun, r)
 	if c.PostForm("asked") != "" {
 		j.fresh = true
-		rememberPassage(c, begun)
+		p.rememberPassage(c, begun)
 		p.took(c, j, j.walk().Next)
 		return
 	}
@@ -92,7 +89,7 @@ func (p *player) start(c *gin.Context) {
 		p.fail(c, err)
 		return
 	}
-	rememberPassage(c, begun)
+	p.rememberPassage(c, begun)
 	c.Redirect(http.StatusSeeOther, j.address(j.together(j.walk().Next)[0]))
 }
 

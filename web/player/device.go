@@ -3,10 +3,12 @@ package player
 import (
 	"crypto/subtle"
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // A device remembers, in a cookie of each quiz, which passage was begun on it, so that a
@@ -18,16 +20,18 @@ const (
 	begunTime    = 30 * 24 * 60 * 60 // seconds
 )
 
-func rememberPassage(c *gin.Context, begun *store.Passage) {
-	setCookie(c, begunCookie, begun.ID, "/q/"+begun.Slug, begunTime)
-	setCookie(c, deviceCookie, begun.Device, "/p/"+begun.ID, begunTime)
+func (p *player) rememberPassage(c *gin.Context, begun *store.Passage) {
+	p.setCookie(c, begunCookie, begun.ID, "/q/"+begun.Slug, begunTime)
+	p.setCookie(c, deviceCookie, begun.Device, "/p/"+begun.ID, begunTime)
 }
 
-func forgetPassage(c *gin.Context, slug string) { setCookie(c, begunCookie, "", "/q/"+slug, -1) }
+func (p *player) forgetPassage(c *gin.Context, slug string) {
+	p.setCookie(c, begunCookie, "", "/q/"+slug, -1)
+}
 
-func setCookie(c *gin.Context, name, value, path string, seconds int) {
+func (p *player) setCookie(c *gin.Context, name, value, path string, seconds int) {
 	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: path, MaxAge: seconds, HttpOnly: true,
-		SameSite: http.SameSiteLaxMode, Secure: c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https"})
+		SameSite: http.SameSiteLaxMode, Secure: strings.HasPrefix(ui.Origin(c.Request, p.Public), "https://")})
 }
 
 // atHome tells whether a passage may go on here: one that holds what says who somebody is

@@ -12,7 +12,7 @@ import (
 
 // finish ends the passage in one commit, and lands it.
 func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error)) {
-	if !p.guard.mayFinish(c) {
+	if !p.limits.mayFinish(c) {
 		notKept(errMany)
 		return
 	}
@@ -24,7 +24,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 			return
 		}
 		p.personal.Remove(j.passage.ID)
-		forgetPassage(c, j.passage.Slug)
+		p.forgetPassage(c, j.passage.Slug)
 		p.show(c, http.StatusOK, "result", p.resultPage(j, w, true))
 		return
 	}
@@ -41,7 +41,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 		return
 	}
 	p.personal.Remove(j.passage.ID)
-	forgetPassage(c, j.passage.Slug)
+	p.forgetPassage(c, j.passage.Slug)
 	if page := j.together(at); j.hasReview(page) {
 		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
 		return

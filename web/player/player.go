@@ -24,6 +24,7 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/guard"
 	"omphalos/web/ui"
 )
 
@@ -36,6 +37,7 @@ type Options struct {
 	Countries func(netip.Addr) string // the country of a visitor's address (ISO 3166-1 alpha-2), "" for unknown
 	Calendar  Calendar
 	Limits    Limits
+	Public    string // address under which the application is known, "" for the one that is asked
 }
 
 type player struct {
@@ -45,7 +47,7 @@ type player struct {
 	releases sync.Map // release ID → *released
 	personal *expirable.LRU[string, map[string]passage.Typed]
 	sizes    sizes
-	guard    guard
+	limits   limits
 }
 
 // What says who somebody is waits in memory for a day at most, of so many passages.
@@ -58,7 +60,7 @@ const (
 // Mount serves the player under /q/{slug} and /p/{passage}. It returns what shows that
 // something is wrong, in the look of respondents' pages.
 func Mount(r gin.IRouter, s *store.Store, with Options) (problem func(c *gin.Context, status int, heading, text string)) {
-	p := &player{Options: with, store: s, views: ui.Load(templates), guard: newGuard(with.Limits),
+	p := &player{Options: with, store: s, views: ui.Load(templates), limits: limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: expirable.NewLRU[string, map[string]passage.Typed](personalPassages, nil, personalTime)}
 	r.GET("/q/:slug", p.opening)

@@ -48,12 +48,16 @@ func (s *studio) news(c *gin.Context) {
 		}
 		select {
 		case <-tick.C:
-			if _, in, err := s.sessions.Store.Find(s.sessions.Token(ctx)); err != nil || !in {
+			session, err := s.sessions.Load(ctx, s.sessions.Token(ctx))
+			if err != nil {
+				return
+			}
+			if _, in := s.present(session); !in {
 				return
 			}
 		case <-ctx.Done():
 			return
-		case <-s.ending:
+		case <-s.Ending:
 			return
 		}
 	}

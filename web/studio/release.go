@@ -9,6 +9,7 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 type releasePage struct {
@@ -40,10 +41,7 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 		s.fail(c, err)
 		return
 	}
-	scheme := "http://"
-	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
-		scheme = "https://"
-	}
+	home := ui.Origin(c.Request, s.Public)
 	var public *quiz.Quiz
 	if len(releases) > 0 {
 		if public, err = releases[0].Read(); err != nil {
@@ -51,9 +49,9 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 			return
 		}
 	}
-	page := releasePage{frame: s.frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: scheme + c.Request.Host + "/q/" + z.Slug,
+	page := releasePage{frame: s.frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: home + "/q/" + z.Slug,
 		Errors: sh.Errors(), Sheet: sh, Releases: releases, Wrong: wrong}
-	page.Share = shareOf(c, scheme+c.Request.Host, z.Slug, z.Title, public)
+	page.Share = shareOf(c, home, s.StandIns, z.Slug, z.Title, public)
 	page.Changed = z.Released == 0 || z.Changes() > 0
 	s.show(c, status, "release", page)
 }

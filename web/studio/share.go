@@ -18,14 +18,14 @@ type sharePart struct {
 	Leaving, Phones bool
 	Words, Button   string
 	Snippet         string
-	Try             string // address of the stand-in page that shows it
+	Try             string // address of the stand-in page that shows it, "" where there is none
 	Frames          []string
 	Public          bool
 	Skipped, Named  string // addresses of the quiz past its opening, and telling where people come from
 }
 
 // shareOf reads how the quiz is to be shown from the address of the page.
-func shareOf(c *gin.Context, home, slug, title string, released *quiz.Quiz) sharePart {
+func shareOf(c *gin.Context, home, standIns, slug, title string, released *quiz.Quiz) sharePart {
 	p := sharePart{As: "block", After: "25", Phones: true, Words: title, Button: "Begin"}
 	if as := c.Query("as"); as == "popup" || as == "bar" {
 		p.As = as
@@ -72,6 +72,9 @@ func shareOf(c *gin.Context, home, slug, title string, released *quiz.Quiz) shar
 		fmt.Fprintf(&snippet, ` %s="%s"`, a[0], html.EscapeString(a[1]))
 		try.Set(strings.TrimPrefix(a[0], "data-"), a[1])
 	}
-	p.Snippet, p.Try = snippet.String()+"></script>", "/standin/host?"+try.Encode()
+	p.Snippet = snippet.String() + "></script>"
+	if standIns != "" {
+		p.Try = standIns + "/standin/host?" + try.Encode()
+	}
 	return p
 }

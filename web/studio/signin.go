@@ -1,14 +1,21 @@
 package studio
 
 import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
 	"net/http"
+	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
 
+	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/guard"
 )
 
 type signInPage struct {
@@ -18,39 +25,92 @@ type signInPage struct {
 }
 
 func (s *studio) signInPage(c *gin.Context) {
-	if s.user(c) != 0 {
+	if _, in := s.present(c.Request.Context()); in {
 		c.Redirect(http.StatusSeeOther, "/studio")
 		return
 	}
 	s.show(c, http.StatusOK, "signin", signInPage{frame: frame{Title: "Sign in"}})
 }
 
+// signIn opens a session. Whoever guesses waits longer and longer, by address and client;
+// an address that is tried from everywhere waits a little, but where it has come in before.
 func (s *studio) signIn(c *gin.Context) {
 	email, password := c.PostForm("email"), c.PostForm("password")
-	page := signInPage{frame: frame{Title: "Sign in"}, Email: email}
-	if !s.tries.allowed(email) {
-		page.Wrong = "Too many tries. Wait a minute, then try again."
-		s.show(c, http.StatusTooManyRequests, "signin", page)
+	client, person := guard.Client(c.ClientIP()), store.Fold(email)
+	pair := person + " from " + client
+	if wait := s.door.wait(client, person, pair); wait > 0 {
+		s.refuseSignIn(c, http.StatusTooManyRequests, email, wait)
 		return
 	}
-	user, err := s.store.SignIn(email, password)
-	if err != nil {
-		if err != store.ErrSignIn {
-			s.fail(c, err)
-			return
-		}
-		page.Wrong = "The e-mail address or the password is wrong. Check both and try again."
-		s.show(c, http.StatusUnprocessableEntity, "signin", page)
+	ctx, stop := context.WithTimeout(c.Request.Context(), longestHash)
+	defer stop()
+	user, err := s.store.SignIn(ctx, email, password)
+	switch {
+	case errors.Is(err, store.ErrBusy):
+		s.refuseSignIn(c, http.StatusTooManyRequests, email, longestHash)
 		return
-	}
-	ctx := c.Request.Context()
-	if err := s.sessions.RenewToken(ctx); err != nil {
+	case errors.Is(err, store.ErrSignIn):
+		s.door.pairs.Wrong(pair)
+		s.door.people.Wrong(person)
+		s.refuseSignIn(c, http.StatusUnprocessableEntity, email, 0)
+		return
+	case err != nil:
 		s.fail(c, err)
 		return
 	}
-	s.sessions.Put(ctx, "user", int(user.ID))
-	s.sessions.Put(ctx, "name", user.Name)
+	s.door.pairs.Right(pair)
+	s.door.known.Add(pair, true)
+	session := c.Request.Context()
+	if err := s.sessions.RenewToken(session); err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.sessions.Put(session, "user", int(user.ID))
+	s.sessions.Put(session, "changes", user.Changes)
+	s.sessions.Put(session, "seen", time.Now().Unix())
 	c.Redirect(http.StatusSeeOther, "/studio")
+}
+
+// refuseSignIn shows the form again and says why, and when the next try is taken.
+func (s *studio) refuseSignIn(c *gin.Context, status int, email string, wait time.Duration) {
+	page := signInPage{frame: frame{Title: "Sign in"}, Email: email, Wrong: "The e-mail address or the password is wrong. Check both and try again."}
+	if wait > 0 {
+		seconds := int(math.Ceil(wait.Seconds()))
+		c.Header("Retry-After", strconv.Itoa(seconds))
+		page.Wrong = fmt.Sprintf("Not so fast: try again in %s.", quiz.Count(seconds, "second"))
+	}
+	s.show(c, status, "signin", page)
+}
+
+// A door counts who tries to come in.
+type door struct {
+	clients *guard.Rate
+	pairs   *guard.Slow              // by address and client
+	people  *guard.Slow              // by address alone
+	known   *lru.Cache[string, bool] // pairs that have come in
+}
+
+const (
+	triesPerMinute = 30              // from one client, whoever it says it is
+	longestHash    = 2 * time.Second // that a try waits for its turn
+	mostKnown      = 10_000
+)
+
+func newDoor() *door {
+	known, _ := lru.New[string, bool](mostKnown)
+	return &door{guard.NewRate(triesPerMinute), guard.NewSlow(time.Minute), guard.NewSlow(5 * time.Second), known}
+}
+
+// wait returns how long it is until a try is taken, 0 for now.
+func (d *door) wait(client, person, pair string) time.Duration {
+	if !d.clients.Allow(client) {
+		return time.Minute
+	}
+	wait := d.pairs.Wait(pair)
+	if !d.known.Contains(pair) {
+		wait = max(wait, d.people.Wait(person))
+	}
+	return wait
 }
 
 func (s *studio) signOut(c *gin.Context) {
@@ -61,9 +121,11 @@ func (s *studio) signOut(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio/sign-in")
 }
 
-// signedIn lets only those pass who have signed in.
+// signedIn lets only those pass who have signed in, with the password that they have now,
+// and have been here lately.
 func (s *studio) signedIn(c *gin.Context) {
-	if s.user(c) != 0 {
+	if user, ok := s.present(c.Request.Context()); ok {
+		c.Set(userKey, user)
 		return
 	}
 	if strings.Contains(c.GetHeader("Accept"), "text/html") {
@@ -74,30 +136,35 @@ func (s *studio) signedIn(c *gin.Context) {
 	c.Abort()
 }
 
-// tries counts sign-ins per address, so that passwords can't be guessed in bulk.
-type tries struct {
-	mu   sync.Mutex
-	from map[string]window
-}
+const userKey = "user"
 
-type window struct {
-	since time.Time
-	count int
-}
-
-const triesPerMinute = 10
-
-func (t *tries) allowed(email string) bool {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	if t.from == nil || len(t.from) > 10_000 {
-		t.from = map[string]window{}
+// present returns the user of a session. That somebody is here is written with what they
+// change, and remembered in between.
+func (s *studio) present(session context.Context) (*store.User, bool) {
+	id := s.sessions.GetInt(session, "user")
+	if id == 0 {
+		return nil, false
 	}
-	w := t.from[email]
-	if time.Since(w.since) > time.Minute {
-		w = window{since: time.Now()}
+	user, err := s.store.User(uint(id))
+	if err != nil || user.Changes != s.sessions.GetInt(session, "changes") {
+		return nil, false
 	}
-	w.count++
-	t.from[email] = w
-	return w.count <= triesPerMinute
+	token := s.sessions.Token(session)
+	seen, _ := s.seen.Get(token)
+	if last := max(seen, s.sessions.GetInt64(session, "seen")); time.Since(time.Unix(last, 0)) > s.Idle {
+		return nil, false
+	}
+	s.seen.Add(token, time.Now().Unix())
+	return user, true
 }
+
+// stays writes down that somebody is here, with what they change.
+func (s *studio) stays(c *gin.Context) {
+	session := c.Request.Context()
+	if c.Request.Method != http.MethodGet && time.Since(time.Unix(s.sessions.GetInt64(session, "seen"), 0)) > time.Minute {
+		s.sessions.Put(session, "seen", time.Now().Unix())
+	}
+}
+
+// mostSeen is of how many sessions it is remembered when they were seen last.
+const mostSeen = 10_000

@@ -3,6 +3,7 @@
 package studio
 
 import (
+	"cmp"
 	"context"
 	"embed"
 	"errors"
@@ -22,13 +23,14 @@ import (
 var templates embed.FS
 
 type studio struct {
+	Options
 	store    *store.Store
 	sessions *scs.SessionManager
 	views    *ui.Views
 	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
 	newest   *lru.Cache[string, []store.Response] // by quiz and number of responses: the newest of them
-	tries    tries
-	ending   <-chan struct{} // closed when the server ends
+	door     *door
+	seen     *lru.Cache[string, int64] // by session: when it was seen last, in Unix time
 }
 
 // How many sheets are kept as they were sent last, and of how many quizzes the newest
@@ -38,17 +40,26 @@ const (
 	mostNewest   = 4
 )
 
-// Mount serves the studio until ending is closed. It returns what shows, in its look, that
-// something is wrong.
-func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, ending <-chan struct{}) (problem func(c *gin.Context, status int, heading, text string)) {
-	st := &studio{store: s, sessions: sessions, views: ui.Load(templates), ending: ending}
+// Options say what the studio works with.
+type Options struct {
+	Public   string          // address under which the application is known: "https://quiz.example.org"; "" for the one that is asked
+	Idle     time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
+	StandIns string          // address of the stand-ins, "" for none
+	Ending   <-chan struct{} // closed when the server ends
+}
+
+// Mount serves the studio. It returns what shows, in its look, that something is wrong.
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with Options) (problem func(c *gin.Context, status int, heading, text string)) {
+	st := &studio{store: s, sessions: sessions, views: ui.Load(templates), door: newDoor(), Options: with}
+	st.Idle = cmp.Or(st.Idle, 12*time.Hour)
+	st.seen, _ = lru.New[string, int64](mostSeen)
 	st.newest, _ = lru.New[string, []store.Response](mostNewest)
 	st.rendered, _ = lru.New[string, []*rendered](mostRendered)
 	r.GET("/sign-in", st.signInPage)
 	r.POST("/sign-in", st.signIn)
 	r.POST("/sign-out", st.signOut)
 
-	in := r.Group("", st.signedIn)
+	in := r.Group("", st.signedIn, st.stays)
 	in.GET("/quizzes/:quiz/news", st.news)
 	in.POST("/pictures", st.addPicture)
 	in.Use(inTime)
@@ -121,7 +132,10 @@ type frame struct {
 }
 
 func (s *studio) frame(c *gin.Context, title, room string, z *store.Quiz) frame {
-	f := frame{Title: title, Room: room, User: s.sessions.GetString(c.Request.Context(), "name"), Quiz: z}
+	f := frame{Title: title, Room: room, Quiz: z}
+	if user, ok := c.Get(userKey); ok {
+		f.User = user.(*store.User).Name
+	}
 	f.Flash = s.sessions.PopString(c.Request.Context(), "flash")
 	f.Undo = s.sessions.PopString(c.Request.Context(), "undo")
 	return f
@@ -134,7 +148,7 @@ func (s *studio) say(c *gin.Context, sentence, undo string) {
 }
 
 func (s *studio) user(c *gin.Context) uint {
-	return uint(s.sessions.GetInt(c.Request.Context(), "user"))
+	return c.MustGet(userKey).(*store.User).ID
 }
 
 // quiz returns the quiz that the address names, or answers with a page that it
