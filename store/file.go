@@ -57,11 +57,16 @@ func prepare(file string) error {
 
 // examine looks whether the database is one of this version's or of an earlier one's, and
 // whether it is whole, as far as that can be told in a moment.
-func examine(db *sql.DB, check string) error {
+func examine(file, check string) error {
+	db, err := sql.Open("sqlite3", address(file, url.Values{"_busy_timeout": {"5000"}}))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
 	ctx, stop := context.WithTimeout(context.Background(), checkTime)
 	defer stop()
 	var said string
-	err := db.QueryRowContext(ctx, "PRAGMA "+check+"(1)").Scan(&said)
+	err = db.QueryRowContext(ctx, "PRAGMA "+check+"(1)").Scan(&said)
 	switch {
 	case ctx.Err() != nil: // it is too large to be looked through at each start
 	case err != nil, said != "ok":
@@ -141,7 +146,7 @@ func Backup(ctx context.Context, file, to string) error {
 		return err
 	}
 	defer db.Close()
-	if err := examine(db, "quick_check"); err != nil {
+	if err := examine(file, "quick_check"); err != nil {
 		return fmt.Errorf("the workspace %s %w", file, err)
 	}
 	made, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)

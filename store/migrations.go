@@ -33,5 +33,10 @@ var migrations = []*gormigrate.Migration{
 			}
 		}
 		return nil
+	}}, {ID: "2026-11-25-forgetting", Migrate: func(db *gorm.DB) error {
+		if err := db.Exec("UPDATE passages SET answers = '{}' WHERE finished AND id IN (SELECT passage FROM responses)").Error; err != nil {
+			return err
+		}
+		return db.Exec("CREATE INDEX IF NOT EXISTS passages_unfinished ON passages(updated) WHERE NOT finished").Error
 	}}, {ID: "2026-11-25-sign-in", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&User{}) }}, {ID: "2026-11-25-devices", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}) }},
 }

@@ -21,7 +21,7 @@ type Passage struct {
 	ReleaseID uint   `gorm:"not null"`
 	Release   *Release
 	Slug      string // the quiz's address
-	Answers   string // JSON of Typed by question
+	Answers   string // JSON of Typed by question; on disk, of a finished one, none
 	Visitor   string // JSON of passage.Visitor
 	Started   time.Time
 	Updated   time.Time
@@ -69,7 +69,14 @@ func (s *Store) Passage(id string) (*Passage, error) {
 	if err := s.db.Where("id = ?", id).Take(&p).Error; err != nil {
 		return nil, found(err, "the passage")
 	}
-	s.passages.ContainsOrAdd(id, p)
+	if p.Finished { // what was typed is with the response
+		r, err := s.ByPassage(id)
+		if err != nil {
+			return nil, err
+		}
+		p.Answers = toJSON(r.typed())
+	}
+	s.passages.AddNew(id, p)
 	return &p, nil
 }
 
@@ -151,7 +158,7 @@ func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers [
 				return err
 			}
 		}
-		return tx.Model(next).Select("Answers", "Updated").Updates(next).Error
+		return tx.Model(next).UpdateColumn("updated", next.Updated).Error
 	}})
 	if err != nil {
 		return found(err, "keeping contact")

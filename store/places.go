@@ -76,12 +76,7 @@ func (s *Store) PutPlaces(rows []Place) error {
 		}
 	}
 	return s.db.Transaction(func(tx *gorm.DB) error {
-		for i := range rows {
-			if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows[i]).Error; err != nil {
-				return found(err, "keeping a place")
-			}
-		}
-		return nil
+		return found(tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(rows, perStatement).Error, "keeping places")
 	})
 }
 

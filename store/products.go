@@ -69,6 +69,9 @@ var productKey, currency = regexp.MustCompile(`^[a-z][a-z0-9_]{0,59}$`), regexp.
 
 // check tidies a product and says what is wrong with it.
 func (p *Product) check() error {
+	if p.Picture != "" && (!strings.HasPrefix(p.Picture, "/") || strings.HasPrefix(p.Picture, "//")) {
+		return fmt.Errorf("%q %w: its picture is on another site, from where it can't be shown: save it, and take it in here", p.Key, ErrProduct)
+	}
 	for _, field := range []*string{&p.Key, &p.Name, &p.Text, &p.Picture, &p.Description, &p.Price, &p.SalePrice, &p.Currency, &p.Tags, &p.Address} {
 		*field = strings.TrimSpace(*field)
 		if len(*field) > quiz.MaxText {
@@ -130,16 +133,13 @@ func (s *Store) PutProducts(list []Product) error {
 		if err := tx.Model(&Product{}).Select("coalesce(max(place), 0)").Scan(&last).Error; err != nil {
 			return err
 		}
-		for _, p := range list {
-			if p.Updated = now(); p.Place == 0 {
+		for i := range list {
+			if list[i].Updated = now(); list[i].Place == 0 {
 				last++
-				p.Place = last
-			}
-			if err := tx.Unscoped().Clauses(clause.OnConflict{UpdateAll: true}).Create(&p).Error; err != nil {
-				return err
+				list[i].Place = last
 			}
 		}
-		return nil
+		return tx.Unscoped().Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(list, perStatement).Error
 	}), "keeping products")
 }
 

@@ -3,6 +3,8 @@ package store
 import (
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -71,33 +73,57 @@ func (s *Store) PutSignposts(rows []Signpost, user uint) error {
 		}
 	}
 	return s.db.Transaction(func(tx *gorm.DB) error {
-		for _, r := range rows {
-			if err := putSignpost(tx, r, user); err != nil {
-				return found(err, "keeping a signpost")
-			}
-		}
-		return nil
+		return found(putSignposts(tx, rows, user), "keeping signposts")
 	})
 }
 
-func putSignpost(tx *gorm.DB, r Signpost, user uint) error {
-	var old Signpost
-	err := tx.Where("board = ? AND sign = ?", r.Table, r.Row).Take(&old).Error
-	if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
+// perStatement is how many rows of a list one statement writes.
+const perStatement = 100
+
+// putSignposts writes the rows that are other than what is there, and what they were.
+func putSignposts(tx *gorm.DB, rows []Signpost, user uint) error {
+	var there []Signpost
+	if err := tx.Find(&there).Error; err != nil {
 		return err
 	}
-	if old.Address == r.Address {
+	type at struct{ table, row string }
+	old := make(map[at]Signpost, len(there))
+	for _, r := range there {
+		old[at{r.Table, r.Row}] = r
+	}
+	var changes []SignpostChange
+	kept, gone := map[at]Signpost{}, map[at]Signpost{}
+	for _, r := range rows {
+		k := at{r.Table, r.Row}
+		before := old[k]
+		if before.Address == r.Address {
+			continue
+		}
+		changes = append(changes, SignpostChange{Board: r.Table, Sign: r.Row, From: before.Address, To: r.Address, UserID: user, Made: now()})
+		delete(kept, k)
+		delete(gone, k)
+		if r.Updated, r.Used = now(), before.Used; r.Address == "" {
+			gone[k] = r
+		} else {
+			kept[k] = r
+		}
+		old[k] = r
+	}
+	if len(changes) == 0 {
 		return nil
 	}
-	change := SignpostChange{Board: r.Table, Sign: r.Row, From: old.Address, To: r.Address, UserID: user, Made: now()}
-	if err := tx.Create(&change).Error; err != nil {
+	if err := tx.CreateInBatches(changes, perStatement).Error; err != nil {
 		return err
 	}
-	if r.Address == "" {
-		return tx.Where("board = ? AND sign = ?", r.Table, r.Row).Delete(&Signpost{}).Error
+	for k := range gone {
+		if err := tx.Where("board = ? AND sign = ?", k.table, k.row).Delete(&Signpost{}).Error; err != nil {
+			return err
+		}
 	}
-	r.Updated, r.Used = now(), old.Used
-	return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&r).Error
+	if len(kept) == 0 {
+		return nil
+	}
+	return tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(slices.Collect(maps.Values(kept)), perStatement).Error
 }
 
 // Signpost returns the address of a row, "" where there is none, and notes that it was

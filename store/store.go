@@ -21,7 +21,6 @@ import (
 
 	"github.com/go-gormigrate/gormigrate/v2"
 	"github.com/gofrs/flock"
-	lru "github.com/hashicorp/golang-lru/v2"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -36,7 +35,7 @@ type Store struct {
 	file     string
 	lock     *flock.Flock // while it is served
 	db       *gorm.DB
-	passages *lru.Cache[string, Passage] // those read or written lately, as they are on disk
+	passages *Memory[Passage] // those read or written lately
 	public   published
 	writer   *gorm.DB // on a connection of its own, for writeGroups alone
 	conn     *sql.Conn
@@ -47,8 +46,9 @@ type Store struct {
 	closed  bool
 }
 
-// rememberedPassages is how many passages are kept in memory.
-const rememberedPassages = 8192
+// rememberedPassages is how much memory passages take, in bytes: some 30,000 of the usual
+// size.
+const rememberedPassages = 48 << 20
 
 // Open opens the workspace in a file, made where it does not exist, and brings
 // it to the current form.
@@ -58,16 +58,12 @@ func Open(file string) (*Store, error) {
 	if err := prepare(file); err != nil {
 		return nil, fmt.Errorf("the workspace %s %w", file, err)
 	}
+	if err := examine(file, "quick_check"); err != nil {
+		return nil, fmt.Errorf("the workspace %s %w", file, err)
+	}
 	db, err := gorm.Open(sqlite.Open(address(file, options)), config())
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
-	}
-	pool, err := db.DB()
-	if err != nil {
-		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
-	}
-	if err := examine(pool, "quick_check"); err != nil {
-		return nil, errors.Join(fmt.Errorf("the workspace %s %w", file, err), pool.Close())
 	}
 	if err := gormigrate.New(db, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
 		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
@@ -77,7 +73,7 @@ func Open(file string) (*Store, error) {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
 	s := &Store{file: file, db: db, writer: own, conn: conn, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
-	s.passages, _ = lru.New[string, Passage](rememberedPassages) // never fails
+	s.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
 	go s.writeGroups()
 	return s, nil
 }

@@ -132,10 +132,10 @@ func writePassages(tx *gorm.DB, group []*entry) error {
 		switch {
 		case e.alone != nil: // when the others are there
 		case here && !fresh[i].Finished:
-			fresh[i] = p
+			fresh[i] = p.onDisk()
 		case !here && p.fresh:
 			at[p.ID] = len(fresh)
-			fresh = append(fresh, p)
+			fresh = append(fresh, p.onDisk())
 		}
 	}
 	if len(fresh) > 0 {
@@ -153,13 +153,24 @@ func writePassages(tx *gorm.DB, group []*entry) error {
 		if p := e.passage; e.alone != nil {
 			err = e.alone(tx)
 		} else if _, here := at[p.ID]; !here {
-			err = tx.Exec("UPDATE passages SET answers = ?, updated = ?, finished = ? WHERE id = ? AND NOT finished", p.Answers, p.Updated, p.Finished, p.ID).Error
+			err = tx.Exec("UPDATE passages SET answers = ?, updated = ?, finished = ? WHERE id = ? AND NOT finished", p.onDisk().Answers, p.Updated, p.Finished, p.ID).Error
 		}
 		if err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// onDisk returns the passage as it is written: what was typed in one that is finished is
+// with its response.
+func (p *Passage) onDisk() *Passage {
+	if !p.Finished {
+		return p
+	}
+	bare := *p
+	bare.Answers = "{}"
+	return &bare
 }
 
 // chunks are the numbers of rows that one statement inserts: few, so that the statements

@@ -106,7 +106,7 @@ func TestFinishedStaysAsItIs(t *testing.T) {
 	assert.Equal(t, kept.ID, again.ID)
 	for _, forget := range []bool{false, true} {
 		if forget {
-			s.passages.Purge()
+			s.passages.Clear()
 		}
 		now, err := s.Passage(begun.ID)
 		require.NoError(t, err)
@@ -163,8 +163,9 @@ func TestWhenNothingCanBeWritten(t *testing.T) {
 			p, err := s.Start(r, "quiz", passage.Visitor{})
 			require.NoError(t, err)
 			require.NoError(t, s.writer.Exec(hinder.begin).Error)
-			long := map[string]passage.Typed{"crop": {Values: []string{strings.Repeat("a", 20000)}}}
-			_, err = s.Finish(p, long, answered())
+			long := answered()
+			long.Answers[0].WriteIn = strings.Repeat("a", 20000)
+			_, err = s.Finish(p, given, long)
 			require.Error(t, err)
 			assert.False(t, p.Finished)
 			_, err = s.ByPassage(p.ID)

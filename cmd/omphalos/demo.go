@@ -78,7 +78,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			with := web.Options{Countries: known.Of, Limits: player.DefaultLimits, Proxies: loopback}
-			return serve(c.Context(), s, listen, at, with, func(net.Addr) {
+			return serve(c.Context(), s, listen, at, unfinishedKept, with, func(net.Addr) {
 				fmt.Fprintf(c.OutOrStdout(), "\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n", listen, demoEmail, demoPassword, listen)
 			})
 		},

@@ -35,6 +35,7 @@ var loopback = []string{"127.0.0.1", "::1"}
 
 func serveCommand() *cobra.Command {
 	var file, listen, countries, standIns string
+	unfinished := unfinishedKept
 	with := web.Options{Limits: player.DefaultLimits, Proxies: loopback}
 	c := &cobra.Command{
 		Use: "serve", Short: "Serve a workspace", Args: cobra.NoArgs,
@@ -61,7 +62,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return serve(c.Context(), s, listen, standIns, with, func(at net.Addr) {
+			return serve(c.Context(), s, listen, standIns, unfinished, with, func(at net.Addr) {
 				fmt.Fprintf(c.OutOrStdout(), "Serving %s at http://%s/studio\n", file, at)
 			})
 		},
@@ -73,6 +74,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&with.Public, "public-address", "", "address under which it is known, such as https://quiz.example.org: the base of every address that it writes out")
 	c.Flags().StringVar(&with.Security, "security-contact", "", "where security problems are told, mailto:… or https://…, for /.well-known/security.txt")
 	c.Flags().DurationVar(&with.Idle, "idle", 12*time.Hour, "after which a session ends in which nobody did anything")
+	c.Flags().DurationVar(&unfinished, "unfinished", unfinishedKept, "after which a passage is forgotten that nobody goes on with")
 	c.Flags().StringVar(&standIns, "stand-ins", "", "address to serve the stand-ins at, for trying things; none without")
 	c.Flags().IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
 	c.Flags().IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
@@ -93,7 +95,7 @@ const garbage = 400
 
 // serve serves until it is interrupted, then lets the requests under way end. The stand-ins
 // are served at an address of their own, or not at all where that is "".
-func serve(ctx context.Context, s *store.Store, listen, standIns string, with web.Options, started func(net.Addr)) error {
+func serve(ctx context.Context, s *store.Store, listen, standIns string, unfinished time.Duration, with web.Options, started func(net.Addr)) error {
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer stop()
 	listener, err := net.Listen("tcp", listen)
@@ -127,6 +129,7 @@ func serve(ctx context.Context, s *store.Store, listen, standIns string, with we
 	server := newServer(web.New(s, with))
 	server.RegisterOnShutdown(func() { close(ending) })
 	go func() { failed <- server.Serve(listener) }()
+	go forget(ctx, s, unfinished)
 	started(listener.Addr())
 	select {
 	case err := <-failed:
@@ -143,6 +146,33 @@ func serve(ctx context.Context, s *store.Store, listen, standIns string, with we
 		return err
 	}
 	return nil
+}
+
+// unfinishedKept is how long a passage is kept that nobody goes on with, forgetEach how
+// often such are looked for.
+const (
+	unfinishedKept = 30 * 24 * time.Hour
+	forgetEach     = time.Hour
+)
+
+// forget forgets unfinished passages until the context ends.
+func forget(ctx context.Context, s *store.Store, after time.Duration) {
+	for {
+		n, err := s.ForgetUnfinished(ctx, time.Now().Add(-after))
+		switch {
+		case ctx.Err() != nil:
+			return
+		case err != nil:
+			slog.Error("forgetting unfinished passages", "error", err)
+		case n > 0:
+			slog.Info("unfinished passages are forgotten", "passages", n)
+		}
+		select {
+		case <-time.After(forgetEach):
+		case <-ctx.Done():
+			return
+		}
+	}
 }
 
 func newServer(handler http.Handler) *http.Server {

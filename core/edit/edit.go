@@ -100,7 +100,7 @@ func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*C
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	if refused := newlyRefused(before, after); refused != nil {
+	if refused := append(newlyRefused(before, after), newlyElsewhere(before, after)...); len(refused) > 0 {
 		return nil, &Refused{refused}
 	}
 	c := &Change{Before: before, After: after, Document: after.Write(), Patch: patch}
@@ -228,6 +228,23 @@ func newlyRefused(before, after *quiz.Quiz) []quiz.Problem {
 		}
 	}
 	return fresh
+}
+
+// newlyElsewhere returns the pictures on another site that a change has put in. Browsers are
+// kept from loading those.
+func newlyElsewhere(before, after *quiz.Quiz) []quiz.Problem {
+	known := map[string]bool{}
+	for _, p := range before.Pictures() {
+		known[p.Source] = true
+	}
+	var refused []quiz.Problem
+	for pointer, p := range after.Pictures() {
+		if p.Elsewhere() && !known[p.Source] {
+			refused = append(refused, quiz.Problem{Code: "elsewhere", Refuse: true, Pointer: pointer + "/source",
+				Message: "is a picture on another site, from where it can't be shown: save it to your device, then choose the file here"})
+		}
+	}
+	return refused
 }
 
 // typed are the fields that are typed, letter by letter.

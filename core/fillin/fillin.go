@@ -99,7 +99,7 @@ type Address struct{ template *template }
 // ErrTemplate or ErrLength and names the address.
 func ParseAddress(s string) (*Address, error) {
 	refuse := func(why error) (*Address, error) { return nil, fmt.Errorf("the address %q %w", clip(s), why) }
-	if len(s) > 2000 {
+	if len(s) > longest {
 		return refuse(ErrLength)
 	}
 	rest, ok := cutScheme(s)
@@ -150,11 +150,17 @@ func (a *Address) String() string { return a.template.source }
 
 // Expand fills the address in. look gives one value, or several for a question
 // with several picks; none leaves the place empty, as RFC 6570 has it. The
-// result is checked again: the error wraps ErrScheme or ErrHost.
+// result is checked again: the error wraps ErrScheme, ErrHost or ErrLength.
 func (a *Address) Expand(look func(name string) []string) (string, error) {
 	s := a.template.expand(look)
+	if len(s) > longest {
+		return "", fmt.Errorf("the address %q %w once it is filled in", clip(s), ErrLength)
+	}
 	return s, CheckAddress(s)
 }
+
+// longest is how many bytes an address has at the most, with and without what is filled in.
+const longest = 2000
 
 // CheckAddress tells whether s, without fill-ins, is an address that a
 // respondent may be sent to.

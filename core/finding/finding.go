@@ -13,6 +13,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"omphalos/core/edit"
 	"omphalos/core/odds"
@@ -73,6 +74,7 @@ var Codes = map[string]struct {
 	"places-missing":       {Warning, "a question offers places of an empty table"},
 	"contrast":             {Warning, "colours are too near to each other"},
 	"many-questions":       {Hint, "respondents are asked many questions"},
+	"picture-elsewhere":    {Warning, "a picture is on another site, from where it is not shown"},
 	"picture-undescribed":  {Hint, "a picture has no description"},
 	"long-list":            {Hint, "a long list is easier as a drop-down"},
 	"stale-expectation":    {Hint, "an expectation is of an answer that is not there"},
@@ -136,6 +138,8 @@ func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *passage.P
 	}
 	o, err := odds.Of(p, with)
 	if err != nil {
+		ctx, stop := context.WithTimeout(context.WithoutCancel(ctx), plainTime)
+		defer stop()
 		list := In(ctx, q, p, nil, outside)
 		if ctx.Err() == nil {
 			list = append(list, untold)
@@ -144,6 +148,9 @@ func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *passage.P
 	}
 	return In(ctx, q, p, o, outside), p, o
 }
+
+// plainTime is how long it is looked for what can be told without odds, once their time is over.
+const plainTime = 500 * time.Millisecond
 
 // untold is found where there was no time to look for all.
 var untold = Finding{Code: "odds-untold", Level: Codes["odds-untold"].Level,

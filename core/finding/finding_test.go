@@ -287,6 +287,14 @@ var samples = []sample{
 		func(m quiztest.Maker) { ask(m, 9) },
 		func(m quiztest.Maker) { ask(m, 8) },
 		"Respondents are asked 11.0 questions on average. Every further one costs finishes; a handful is common practice.", false},
+	{"picture-elsewhere", "/questions/crop/picture",
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Picture = &quiz.Picture{Source: "https://example.org/tree.png", Description: "A tree"}
+		},
+		func(m quiztest.Maker) {
+			m.Questions["crop"].Picture = &quiz.Picture{Source: "/tree.png", Description: "A tree"}
+		},
+		"The picture of “crop” is on another site, from where it is not shown: save it, and take it in here.", true},
 	{"picture-undescribed", "/questions/crop/picture/description",
 		func(m quiztest.Maker) { m.Questions["crop"].Picture = &quiz.Picture{Source: "/tree.png"} },
 		func(m quiztest.Maker) {

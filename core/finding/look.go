@@ -5,6 +5,7 @@ import (
 	"math"
 	"strconv"
 
+	"omphalos/core/edit"
 	"omphalos/core/quiz"
 )
 
@@ -86,6 +87,9 @@ func (f *finder) look() {
 // pictures without a description are nothing to those who can't see them.
 func (f *finder) pictures() {
 	check := func(pointer string, p *quiz.Picture, of string) {
+		if p != nil && p.Elsewhere() {
+			f.note("picture-elsewhere", pointer, mend("Take the picture away", edit.Op{Op: "remove", Path: pointer}), "The picture %s is on another site, from where it is not shown: save it, and take it in here.", of)
+		}
 		if p != nil && p.Source != "" && p.Description == "" {
 			f.note("picture-undescribed", pointer+"/description", nil, "The picture %s has no description: say what it shows, for those who can't see it.", of)
 		}

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
@@ -91,11 +92,77 @@ func (p *Program) Read(i int, t Typed) (Value, error) {
 		}
 		v := Value{State: Given, Option: int16(o)}
 		if q.answers[o].writeIn {
-			v.Text = clipText(t.WriteIn, writeInLength)
+			v.Text = clipText(clean(t.WriteIn, false), writeInLength)
 		}
 		return v, nil
 	}
-	return q.readTyped(strings.TrimSpace(values[0]), refuse)
+	return q.readTyped(strings.TrimSpace(clean(values[0], q.kind == quiz.LongText)), refuse)
+}
+
+// Keep returns what may be kept of what was typed for question i, be it an answer or not
+// yet: no answers that do not exist, no more of them than there are, no more words than the
+// question takes.
+func (p *Program) Keep(i int, t Typed) Typed {
+	q := &p.questions[i]
+	kept := Typed{}
+	longest := longestOther
+	switch {
+	case q.kind == quiz.Grid:
+		for row := range q.rows {
+			key := q.rows[row].key
+			if _, known := q.options[t.Rows[key]]; known {
+				if kept.Rows == nil {
+					kept.Rows = map[string]string{}
+				}
+				kept.Rows[key] = t.Rows[key]
+			}
+		}
+		return kept
+	case q.kind.HasAnswers():
+		for _, v := range t.Values {
+			o, known := q.options[v]
+			if !known || slices.Contains(kept.Values, v) || len(kept.Values) > 0 && q.kind != quiz.Several {
+				continue
+			}
+			kept.Values = append(kept.Values, v)
+			if q.answers[o].writeIn {
+				kept.WriteIn = clipText(clean(t.WriteIn, false), writeInLength)
+			}
+		}
+		return kept
+	case q.kind == quiz.LongText:
+		longest = longestText
+	case q.kind == quiz.ShortText || q.kind.Personal():
+		longest = longestLine
+	}
+	if (q.kind == quiz.LongText || q.kind == quiz.ShortText) && q.high != nil {
+		longest = min(longest, int(max(*q.high/decimal.One, 0)))
+	}
+	if len(t.Values) > 0 {
+		kept.Values = []string{clipText(clean(t.Values[0], q.kind == quiz.LongText), longest)}
+	}
+	return kept
+}
+
+// clean leaves out the characters that steer what shows a text: controls, and those that
+// turn its direction around (Unicode Standard Annex 9, 2.1 to 2.3); in a text of several
+// lines their breaks stay.
+func clean(s string, lines bool) string {
+	steers := func(r rune) bool {
+		return unicode.IsControl(r) && !(lines && (r == '\n' || r == '\r' || r == '\t')) || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069
+	}
+	if strings.IndexFunc(s, steers) < 0 {
+		return s
+	}
+	return strings.Map(func(r rune) rune {
+		switch {
+		case !steers(r):
+			return r
+		case r == '\n' || r == '\t' || r == '\r':
+			return ' '
+		}
+		return -1
+	}, s)
 }
 
 // ReadContact reads what was typed into field i of the contact section, as Read does;
@@ -105,7 +172,7 @@ func (p *Program) ReadContact(i int, t Typed) (Value, error) {
 	refuse := func(why error, format string, args ...any) (Value, error) {
 		return Value{}, &Refused{q.key, fmt.Sprintf(format, args...), why}
 	}
-	typed := strings.TrimSpace(strings.Join(t.Values, " "))
+	typed := strings.TrimSpace(clean(strings.Join(t.Values, " "), q.kind == quiz.LongText))
 	if typed == "" {
 		if q.required {
 			return refuse(ErrShape, "is needed")
@@ -134,7 +201,7 @@ func (p *Program) readSeveral(q *question, keys []string, writeIn string, refuse
 			v.Picks = append(v.Picks, int16(o))
 		}
 		if q.answers[o].writeIn {
-			v.Text = clipText(writeIn, writeInLength)
+			v.Text = clipText(clean(writeIn, false), writeInLength)
 		}
 	}
 	slices.Sort(v.Picks)
@@ -247,14 +314,18 @@ func (q *question) latticeWords(n decimal.Decimal) string {
 	}
 }
 
-// longestText is how many characters a long text may have.
-const longestText = 20000
+// How many characters may be typed: into a long text, a line, and what is no text.
+const (
+	longestText  = 20_000
+	longestLine  = 2000
+	longestOther = 200
+)
 
 func (q *question) readText(s string, refuse refusal) (Value, error) {
 	length := decimal.FromInt(int64(len([]rune(s))))
 	most := decimal.FromInt(longestText)
 	if q.kind != quiz.LongText {
-		most = decimal.FromInt(2000)
+		most = decimal.FromInt(longestLine)
 	}
 	if low, high := q.outside(length); low || high {
 		return refuse(ErrLimits, "%s characters", q.limitWords(decimal.Decimal.Words))

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"regexp"
 	"slices"
 	"strings"
 )
@@ -73,7 +74,7 @@ func Read(r io.Reader, known, needed []string) ([]map[string]string, error) {
 		}
 		row := make(map[string]string, len(head))
 		for i, name := range head {
-			row[name] = strings.TrimSpace(record[i])
+			row[name] = strings.TrimSpace(Plain(record[i]))
 		}
 		rows = append(rows, row)
 	}
@@ -88,7 +89,7 @@ func Write(w io.Writer, columns []string, rows []map[string]string) error {
 	for _, row := range rows {
 		record := make([]string, len(columns))
 		for i, c := range columns {
-			record[i] = row[c]
+			record[i] = Inert(row[c])
 		}
 		if err := out.Write(record); err != nil {
 			return err
@@ -97,3 +98,25 @@ func Write(w io.Writer, columns []string, rows []map[string]string) error {
 	out.Flush()
 	return out.Error()
 }
+
+// Inert returns a cell that no spreadsheet runs as a formula: with an apostrophe before
+// what begins like one and is no number. Plain takes it off again.
+func Inert(cell string) string {
+	if runs(strings.TrimLeft(cell, "'")) && !number.MatchString(cell) {
+		return "'" + cell
+	}
+	return cell
+}
+
+// Plain returns what Inert was given.
+func Plain(cell string) string {
+	if strings.HasPrefix(cell, "'") && runs(strings.TrimLeft(cell, "'")) {
+		return cell[1:]
+	}
+	return cell
+}
+
+var number = regexp.MustCompile(`^[+-]?\d+([.,]\d+)?$`)
+
+// runs tells whether a spreadsheet takes a cell for a formula (OWASP, CSV Injection).
+func runs(cell string) bool { return cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) }

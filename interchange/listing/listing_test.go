@@ -49,3 +49,19 @@ func TestWhatIsWrittenIsReadBack(t *testing.T) {
 		assert.Equal(t, rows, back)
 	})
 }
+
+// What a spreadsheet would run is written so that it does not, and comes back unchanged
+// (OWASP, CSV Injection); numbers stay numbers.
+func TestCellsThatRun(t *testing.T) {
+	for _, cell := range []string{"=1+1", "+353 1 234", "-cmd|' /C calc'!A0", "@SUM(A1)", "\tx", "'=1", "''+", "'", "it's", "", "-3.5", "+4", "12"} {
+		var file bytes.Buffer
+		require.NoError(t, Write(&file, []string{"a", "b"}, []map[string]string{{"a": cell, "b": "x"}}))
+		rows, err := Read(bytes.NewReader(file.Bytes()), []string{"a", "b"}, nil)
+		require.NoError(t, err)
+		assert.Equal(t, strings.TrimSpace(cell), rows[0]["a"], "%q as %q", cell, file.String())
+		line := strings.Split(file.String(), "\n")[1]
+		if runs(strings.TrimLeft(cell, "'")) && !number.MatchString(cell) {
+			assert.Equal(t, "'", strings.TrimLeft(line, `"`)[:1])
+		}
+	}
+}

@@ -15,6 +15,7 @@ import (
 	"strings"
 
 	"omphalos/core/passage"
+	"omphalos/interchange/listing"
 )
 
 // Format is how a table is written.
@@ -147,7 +148,7 @@ type placed struct {
 // fill reads the cells of one record into the row.
 func (r *Row) fill(columns []placed, cells []string) {
 	for _, c := range columns {
-		if err := c.put(r, cells[c.at]); err != nil {
+		if err := c.put(r, listing.Plain(cells[c.at])); err != nil {
 			r.err = err
 			return
 		}

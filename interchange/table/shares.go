@@ -14,6 +14,7 @@ import (
 
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
+	"omphalos/interchange/listing"
 )
 
 // ErrShares says that a line of a table of shares can't be used.
@@ -142,6 +143,9 @@ func WriteAnswers(out io.Writer, p *passage.Program, in passage.Input) error {
 		for name, value := range in.Visitor.Query {
 			add("visitor.query."+name, value)
 		}
+	}
+	for i := range cells {
+		cells[i] = listing.Inert(cells[i])
 	}
 	w := csv.NewWriter(out)
 	if err := w.WriteAll([][]string{names, cells}); err != nil {

@@ -8,6 +8,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/interchange/listing"
 )
 
 // heading names the columns that are written: id, every scale (keywords and
@@ -100,9 +101,10 @@ func (w *rowWriter) writeJSON(out *bytes.Buffer, row *Row, r *passage.Result, s 
 	out.WriteByte('\n')
 }
 
-// appendCell writes a cell as RFC 4180 has it: in quotation marks where it holds
-// anything special.
+// appendCell writes a cell as RFC 4180 has it, in quotation marks where it holds anything
+// special, and so that no spreadsheet runs it.
 func appendCell(b []byte, cell string) []byte {
+	cell = listing.Inert(cell)
 	if !special(cell) {
 		return append(b, cell...)
 	}

@@ -99,6 +99,10 @@ func Handler() http.Handler {
 	}
 	server := http.StripPrefix(Prefix, http.FileServerFS(served))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasSuffix(r.URL.Path, "/") { // a folder
+			http.NotFound(w, r)
+			return
+		}
 		if r.URL.RawQuery != "" {
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 		}

@@ -60,8 +60,9 @@ func (r *Rate) Allow(client string) bool {
 	return one.Allow()
 }
 
-// A Slow makes those wait who try again and again: after the first wrong try a second, and
-// twice as long after each further one, up to the longest. Nobody is locked out.
+// A Slow makes those wait who try again and again: after the first wrong try a moment, as
+// long as typing takes anyway, and twice as long after each further one, up to the longest.
+// Nobody is locked out.
 type Slow struct {
 	longest time.Duration
 	now     func() time.Time
@@ -74,7 +75,10 @@ type tries struct {
 	last time.Time
 }
 
-// NewSlow returns a Slow whose waits are a second at the least and longest at the most.
+// shortest is the wait after a first wrong try.
+const shortest = time.Second / 8
+
+// NewSlow returns a Slow whose waits are longest at the most.
 func NewSlow(longest time.Duration) *Slow {
 	return &Slow{longest: longest, now: time.Now, by: expirable.NewLRU[string, tries](mostKept, nil, keptFor)}
 }
@@ -92,7 +96,7 @@ func (s *Slow) Wrong(who string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	t, _ := s.by.Get(who)
-	s.by.Add(who, tries{min(max(time.Second, 2*t.wait), s.longest), s.now()})
+	s.by.Add(who, tries{min(max(shortest, 2*t.wait), s.longest), s.now()})
 }
 
 // Right forgets the tries before a right one.

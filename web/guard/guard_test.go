@@ -33,10 +33,10 @@ func TestSlow(t *testing.T) {
 	at := time.Unix(0, 0)
 	s.now = func() time.Time { return at }
 	assert.Zero(t, s.Wait("a"))
-	for _, wait := range []time.Duration{1, 2, 4, 8, 16, 32, 60, 60} {
+	for _, wait := range []float64{0.125, 0.25, 0.5, 1, 2, 4, 8, 16, 32, 60, 60} {
 		s.Wrong("a")
-		assert.Equal(t, wait*time.Second, s.Wait("a"))
-		at = at.Add(wait * time.Second)
+		assert.Equal(t, wait, s.Wait("a").Seconds())
+		at = at.Add(time.Duration(wait * float64(time.Second)))
 		assert.Zero(t, s.Wait("a"))
 	}
 	assert.Zero(t, s.Wait("b"))

@@ -2,6 +2,7 @@ package player
 
 import (
 	"bytes"
+	"errors"
 	"html/template"
 	"net/http"
 	"strings"
@@ -67,9 +68,13 @@ func (p *player) start(c *gin.Context) {
 		number = ""
 	}
 	if number != "" {
-		if known, err := p.store.Passage(number); err == nil && known.Slug == slug {
+		known, err := p.store.Passage(number)
+		if err == nil && known.QuizID == release.QuizID {
 			p.again(c, known)
 			return
+		}
+		if !errors.Is(err, store.ErrNotFound) { // it is of another quiz
+			number = ""
 		}
 	}
 	if !p.limits.mayStart(c) {

@@ -45,16 +45,16 @@ type player struct {
 	store    *store.Store
 	views    *ui.Views
 	releases sync.Map // release ID → *released
-	personal *expirable.LRU[string, map[string]passage.Typed]
+	personal *store.Memory[map[string]passage.Typed]
 	sizes    sizes
 	limits   limits
 }
 
-// What says who somebody is waits in memory for a day at most, of so many passages.
+// What says who somebody is waits in memory for a day at most, in so many bytes.
 const (
-	personalPassages = 10_000
-	personalTime     = 24 * time.Hour
-	rememberedSizes  = 4096 // of pictures
+	personalBytes   = 32 << 20
+	personalTime    = 24 * time.Hour
+	rememberedSizes = 4096 // of pictures
 )
 
 // Mount serves the player under /q/{slug} and /p/{passage}. It returns what shows that
@@ -62,7 +62,7 @@ const (
 func Mount(r gin.IRouter, s *store.Store, with Options) (problem func(c *gin.Context, status int, heading, text string)) {
 	p := &player{Options: with, store: s, views: ui.Load(templates), limits: limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
-		personal: expirable.NewLRU[string, map[string]passage.Typed](personalPassages, nil, personalTime)}
+		personal: store.NewMemory(personalBytes, personalTime, sizeOf)}
 	r.GET("/q/:slug", p.opening)
 	r.POST("/q/:slug", p.start)
 	r.GET("/look/:release", p.look)
@@ -92,6 +92,18 @@ func (p *player) asked(c *gin.Context) *passage.Program {
 		return nil
 	}
 	return r.program
+}
+
+// sizeOf returns how many bytes what was typed takes, or so.
+func sizeOf(typed map[string]passage.Typed) int {
+	size := 0
+	for key, t := range typed {
+		size += len(key) + len(t.WriteIn) + 100
+		for _, v := range t.Values {
+			size += len(v) + 16
+		}
+	}
+	return size
 }
 
 // public returns the release at the address that was asked for, compiled, or
@@ -131,6 +143,10 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 	}
 	r.allowFrames(c)
 	j := p.newJourney(begun, r)
+	if _, err := p.store.Public(begun.Slug); errors.Is(err, store.ErrNotFound) && !begun.Finished {
+		p.show(c, http.StatusGone, "problem", newProblem(r.program, "This quiz is over", "It has been taken down while you were answering. Nothing that you answered is kept."))
+		return nil, false
+	}
 	if !j.atHome(c) {
 		p.show(c, http.StatusForbidden, "problem", newProblem(r.program, "This is somebody's own way", "What was answered here is shown only on the device that it was begun on. You can begin on your own."))
 		return nil, false
@@ -262,6 +278,11 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 
 // save keeps what has been typed so far: on disk, but for what says who somebody is.
 func (p *player) save(j *journey) error {
+	for key, t := range j.typed {
+		if at := j.program.Position(key); at >= 0 {
+			j.typed[key] = j.program.Keep(at, t)
+		}
+	}
 	lasting, personal := j.parted()
 	if len(personal) > 0 {
 		p.personal.Add(j.passage.ID, personal)

@@ -1,10 +1,12 @@
 package studio
 
 import (
+	"context"
 	"errors"
 	"net/http"
 	"time"
 
+	"github.com/gin-contrib/sse"
 	"github.com/gin-gonic/gin"
 
 	"omphalos/store"
@@ -15,6 +17,7 @@ import (
 const (
 	newsEach  = 500 * time.Millisecond
 	newsQuiet = 20 * time.Second
+	newsAgain = 500 // ms after which a browser asks again for a stream that has ended
 )
 
 // news tells an open sheet, as server-sent events, which revision of its quiz stands, at
@@ -40,7 +43,7 @@ func (s *studio) news(c *gin.Context) {
 			if wire.SetWriteDeadline(time.Now().Add(newsQuiet)) != nil {
 				return
 			}
-			c.SSEvent(map[bool]string{true: "stands", false: "gone"}[err == nil], now)
+			c.Render(-1, sse.Event{Event: map[bool]string{true: "stands", false: "gone"}[err == nil], Data: now, Retry: newsAgain})
 			if wire.Flush() != nil {
 				return
 			}
@@ -48,7 +51,7 @@ func (s *studio) news(c *gin.Context) {
 		}
 		select {
 		case <-tick.C:
-			session, err := s.sessions.Load(ctx, s.sessions.Token(ctx))
+			session, err := s.sessions.Load(context.Background(), s.sessions.Token(ctx)) // anew
 			if err != nil {
 				return
 			}

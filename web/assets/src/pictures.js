@@ -46,10 +46,18 @@ export function handlePictures({ sending, flush }) {
     send(event.target.files[0]);
     event.target.value = "";
   });
-  dialog.addEventListener("paste", (event) => send([...event.clipboardData.files][0]));
+  // handed takes a picture that was pasted or dropped; the address of one says where it is, and
+  // from there it can't be shown.
+  function handed(data) {
+    const [file] = data.files;
+    if (file) return send(file);
+    if (/^https?:/.test(data.getData("text/uri-list") || data.getData("text/plain"))) tell("This picture is on another site, from where it can’t be shown. Save it to your device, then choose the file here.");
+  }
+
+  dialog.addEventListener("paste", (event) => handed(event.clipboardData));
   dialog.addEventListener("dragover", (event) => event.preventDefault());
   dialog.addEventListener("drop", (event) => {
     event.preventDefault();
-    send(event.dataTransfer.files[0]);
+    handed(event.dataTransfer);
   });
 }

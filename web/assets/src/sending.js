@@ -127,7 +127,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
         values.set(field.dataset.path, keptIn(field));
       }
     }
-    fellBehind({ ...update, values: (path) => values.get(path) }, mine, Boolean(w));
+    fellBehind({ ...update, values: (path) => values.get(path) }, mine, Boolean(w && !w.path));
     catching = false;
   }
 

@@ -401,7 +401,7 @@ export function openSheet(desk) {
   }
 
   // fellBehind brings a tab up to date that another one has overtaken. A text
-  // that both have changed is put to the choice. Late is a change that came too late.
+  // that both have changed is put to the choice. Late tells that an act came too late.
   function fellBehind(update, waiting, late) {
     const before = new Map(waiting.map((w) => [w.path, fieldAt(w.path) && keptIn(fieldAt(w.path))]));
     const mine = new Map(waiting.map((w) => [w.path, w.value]));
