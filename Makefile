@@ -7,7 +7,7 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-.PHONY: demo build test check tools assets assets-unchanged bench fuzz load crash agree shots
+.PHONY: demo build test check tools assets assets-unchanged bench fuzz load crash attack agree shots
 
 build:
 	$(GO) build -o bin/omphalos ./cmd/omphalos
@@ -54,6 +54,11 @@ load:
 # The server is killed 50 times while passages are finished; nothing acknowledged is lost.
 crash:
 	$(GO) test ./cmd/omphalos -run '^TestKilledUnderLoad$$' -count 1 -v -kills $(or $(KILLS),50)
+
+# What costs much is asked for as fast as can be, of a server of its own on loopback, while a
+# respondent takes a quiz beside it: memory, and how long the respondent waits.
+attack:
+	$(GO) test ./cmd/omphalos -run '^TestAttack$$' -count 1 -v -attack $(or $(EACH),10s)
 
 # Edits of every kind are made at random against a slow server, and what the sheet shows is
 # compared with a fresh load.

@@ -120,8 +120,8 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.axe("Response")
 	page := b.text("main")
 	assert.Contains(t, page, "Good fit")
-	assert.Contains(t, page, "A garden +1")
-	assert.Contains(t, page, "Now +15")
+	assert.Contains(t, page, "A garden Points +1")
+	assert.Contains(t, page, "Now Points +15")
 	assert.Contains(t, page, "Points of 16 lies in the band from 16, so it is “Good fit”.")
 
 	b.open("/studio")

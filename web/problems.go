@@ -5,14 +5,13 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
-)
 
-// A problemPage shows, in the look of a room, that something is not as it should be.
-type problemPage func(c *gin.Context, status int, heading, text string)
+	"omphalos/web/ui"
+)
 
 // problems answers what no route does: with a page of the room that was asked, or as JSON
 // where that was asked for.
-type problems struct{ studio, player problemPage }
+type problems struct{ studio, player ui.Problem }
 
 func (p problems) tell(c *gin.Context, status int, heading, text string) {
 	c.Abort()
@@ -37,10 +36,6 @@ func (p problems) notAllowed(c *gin.Context) {
 
 func (p problems) ours(c *gin.Context, _ any) {
 	p.tell(c, http.StatusInternalServerError, "Something went wrong", "That was our mistake, and nothing was changed. Try again; if it stays, tell us when it happened.")
-}
-
-func (p problems) tooMuch(c *gin.Context) {
-	p.tell(c, http.StatusRequestEntityTooLarge, "That was too much", "At most 2 MB can be sent at once. Send less, or in parts.")
 }
 
 // headed answers HEAD wherever GET is answered: the server leaves the body out.

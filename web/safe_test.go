@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/store"
@@ -147,7 +148,7 @@ func TestNoMoreIsKeptThanAsked(t *testing.T) {
 	m := quiztest.New("any")
 	m.Opening = &quiz.Opening{Heading: "Begin"}
 	m.Ask("first", quiz.Single, "a", "b")
-	m.Ask("line", quiz.ShortText)
+	m.Ask("line", quiz.ShortText).Limits = &quiz.Limits{High: quiz.NumberBound(decimal.FromInt(300))}
 	m.Ask("some", quiz.Several, "c", "d")
 	m.Ask("rows", quiz.Grid, "e", "f").Rows = map[string]*quiz.Row{"r": {Order: 1, Label: "r"}}
 	m.Ask("age", quiz.Number)

@@ -2,12 +2,9 @@ package web
 
 import (
 	"log/slog"
-	"net/http"
 	"time"
 
 	"github.com/gin-gonic/gin"
-
-	"omphalos/web/studio"
 )
 
 // The policy lets a page load nothing but the application's own files: no
@@ -32,28 +29,6 @@ func headers(c *gin.Context) {
 }
 
 func public(path string) bool { return len(path) > 3 && (path[:3] == "/q/" || path[:3] == "/p/") }
-
-// What a request may carry, in bytes: a respondent's much less than a marketer's.
-const (
-	maxBody    = 2 << 20
-	maxAnswers = 512 << 10
-)
-
-func limitBody(wrong *problems) gin.HandlerFunc {
-	return func(c *gin.Context) {
-		if c.Request.URL.Path == studio.PicturesPath {
-			return // has a bound of its own
-		}
-		most := int64(maxBody)
-		if public(c.Request.URL.Path) {
-			most = maxAnswers // the player says so itself, on a page
-		} else if c.Request.ContentLength > most {
-			wrong.tooMuch(c)
-			return
-		}
-		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
-	}
-}
 
 // logRequest logs what was asked for and how it went, by the route and not by
 // the address, so that no key of a passage and nothing of a person is in it.

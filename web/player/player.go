@@ -59,19 +59,27 @@ const (
 
 // Mount serves the player under /q/{slug} and /p/{passage}. It returns what shows that
 // something is wrong, in the look of respondents' pages.
-func Mount(r gin.IRouter, s *store.Store, with Options) (problem func(c *gin.Context, status int, heading, text string)) {
+func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 	p := &player{Options: with, store: s, views: ui.Load(templates), limits: limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: store.NewMemory(personalBytes, personalTime, sizeOf)}
-	r.GET("/q/:slug", p.opening)
-	r.POST("/q/:slug", p.start)
-	r.GET("/look/:release", p.look)
-	r.GET("/embed.js", embedScript)
-	r.GET("/p/:passage", p.resume)
-	r.GET("/p/:passage/:question", p.question)
-	r.POST("/p/:passage/:question", p.answer)
-	return func(c *gin.Context, status int, heading, text string) {
+	tell := func(c *gin.Context, status int, heading, text string) {
 		p.show(c, status, "problem", newProblem(p.asked(c), heading, text))
+	}
+	ui.Serve(r, p.ways(), tell)
+	return tell
+}
+
+// ways are the routes of respondents.
+func (p *player) ways() []ui.Route {
+	return []ui.Route{
+		ui.Get("/q/:slug", p.opening),
+		ui.Post("/q/:slug", ui.Answers, p.start),
+		ui.Get("/look/:release", p.look),
+		ui.Get("/embed.js", embedScript),
+		ui.Get("/p/:passage", p.resume),
+		ui.Get("/p/:passage/:question", p.question),
+		ui.Post("/p/:passage/:question", ui.Answers, p.answer),
 	}
 }
 
@@ -210,13 +218,9 @@ func (p *player) answer(c *gin.Context) {
 	p.took(c, j, at)
 }
 
-// readForm reads the form that was sent. One that is too long is told so; one that a robot
-// filled in gets a page like any other, and nothing is done.
+// readForm looks at the form that was sent: one that a robot filled in gets a page like any
+// other, and nothing is done.
 func (p *player) readForm(c *gin.Context, r *released) bool {
-	if err := c.Request.ParseForm(); err != nil {
-		p.show(c, http.StatusRequestEntityTooLarge, "problem", newProblem(r.program, "That was too much", "The answer is too long to be taken. Go back and shorten it."))
-		return false
-	}
 	if c.PostForm(trap) != "" {
 		p.show(c, http.StatusOK, "problem", newProblem(r.program, "Thank you", "We have what you sent."))
 		return false

@@ -20,9 +20,7 @@ type eyesPart struct {
 
 const longestFact = 60
 
-func eyesKey(z *store.Quiz) string { return "eyes-" + itoa(z.ID) }
-
-// lookAs keeps the facts of a sample visitor for this session.
+// lookAs keeps the facts of a sample visitor for a quiz.
 func (s *studio) lookAs(c *gin.Context, z *store.Quiz) {
 	var facts []string
 	for _, name := range []string{"country", "language", "device", "source"} {
@@ -35,13 +33,14 @@ func (s *studio) lookAs(c *gin.Context, z *store.Quiz) {
 		}
 		facts = append(facts, value)
 	}
-	s.sessions.Put(c.Request.Context(), eyesKey(z), strings.Join(facts, "\n"))
+	s.setCookie(c, eyesCookie, strings.Join(facts, "\n"), address(z), viewTime)
 }
 
-// eyes returns the sample visitor of this session.
-func (s *studio) eyes(c *gin.Context, z *store.Quiz) eyesPart {
-	facts := strings.Split(s.sessions.GetString(c.Request.Context(), eyesKey(z)), "\n")
-	if len(facts) != 4 {
+// eyes returns the sample visitor that is kept.
+func eyes(c *gin.Context) eyesPart {
+	kept, _ := c.Cookie(eyesCookie)
+	facts := strings.Split(kept, "\n")
+	if len(facts) != 4 || len(kept) > 4*(4*longestFact+1) {
 		return eyesPart{}
 	}
 	return eyesPart{passage.Visitor{Country: facts[0], Language: facts[1], Device: facts[2], Source: facts[3]}, strings.Join(facts, "") != ""}

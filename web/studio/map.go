@@ -360,7 +360,7 @@ func (s *studio) mapOf(c *gin.Context) (*sheet, mapPage, bool) {
 func (s *studio) showMap(c *gin.Context) {
 	if mode := c.Query("odds"); mode != "" {
 		if z, ok := s.quiz(c); ok {
-			s.sessions.Put(c.Request.Context(), oddsMode(z), mode)
+			s.setCookie(c, oddsCookie, mode, address(z), viewTime)
 			c.Redirect(http.StatusSeeOther, address(z)+"/map")
 		}
 		return

@@ -86,7 +86,7 @@ func (s *studio) sheet(c *gin.Context) {
 		return
 	}
 	if mode := c.Query("odds"); mode != "" {
-		s.sessions.Put(c.Request.Context(), oddsMode(z), mode)
+		s.setCookie(c, oddsCookie, mode, address(z), viewTime)
 		c.Redirect(http.StatusSeeOther, address(z))
 		return
 	}
@@ -114,8 +114,18 @@ func (s *studio) sheet(c *gin.Context) {
 	s.show(c, http.StatusOK, "sheet", page)
 }
 
-// oddsMode names what a session remembers of which odds of a quiz are wanted.
-func oddsMode(z *store.Quiz) string { return "odds-" + itoa(z.ID) }
+// How a quiz is looked at is kept in cookies of its own.
+const (
+	oddsCookie = "odds"
+	eyesCookie = "eyes"
+	viewTime   = 7 * 24 * 60 * 60 // seconds
+)
+
+// oddsMode returns which odds are wanted.
+func oddsMode(c *gin.Context) string {
+	mode, _ := c.Cookie(oddsCookie)
+	return mode
+}
 
 // read works out what the sheet of a draft shows.
 func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
@@ -127,7 +137,7 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	if sh.Undo, sh.Redo, err = s.store.History(z); err != nil {
 		return nil, err
 	}
-	sh.eyes = s.eyes(c, z)
+	sh.eyes = eyes(c)
 	timed, stop := context.WithTimeout(c.Request.Context(), mostTime)
 	defer stop()
 	exact, stop := context.WithTimeout(timed, exactTime)
@@ -141,7 +151,7 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	}
 	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere})
 	sh.possible = sh.odds
-	if sh.Answered > 0 && sh.program != nil && s.sessions.GetString(c.Request.Context(), oddsMode(z)) == "observed" {
+	if sh.Answered > 0 && sh.program != nil && oddsMode(c) == "observed" {
 		if sh.odds, err = s.observed(sh); err != nil {
 			return nil, err
 		}

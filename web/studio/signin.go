@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"math"
 	"net/http"
 	"strconv"
@@ -39,6 +40,7 @@ func (s *studio) signIn(c *gin.Context) {
 	client, person := guard.Client(c.ClientIP()), store.Fold(email)
 	pair := person + " from " + client
 	if wait := s.door.wait(client, person, pair); wait > 0 {
+		slog.Warn("a sign-in came too soon", "client", client)
 		s.refuseSignIn(c, http.StatusTooManyRequests, email, wait)
 		return
 	}
@@ -50,6 +52,7 @@ func (s *studio) signIn(c *gin.Context) {
 		s.refuseSignIn(c, http.StatusTooManyRequests, email, longestHash)
 		return
 	case errors.Is(err, store.ErrSignIn):
+		slog.Warn("a sign-in was wrong", "client", client)
 		s.door.pairs.Wrong(pair)
 		s.door.people.Wrong(person)
 		s.refuseSignIn(c, http.StatusUnprocessableEntity, email, 0)
@@ -58,6 +61,7 @@ func (s *studio) signIn(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
+	slog.Info("signed in", "user", user.ID, "client", client)
 	s.door.pairs.Right(pair)
 	s.door.known.Add(pair, true)
 	session := c.Request.Context()

@@ -9,6 +9,8 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"net/url"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -49,65 +51,24 @@ type Options struct {
 }
 
 // Mount serves the studio. It returns what shows, in its look, that something is wrong.
-func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with Options) (problem func(c *gin.Context, status int, heading, text string)) {
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with Options) ui.Problem {
 	st := &studio{store: s, sessions: sessions, views: ui.Load(templates), door: newDoor(), Options: with}
 	st.Idle = cmp.Or(st.Idle, 12*time.Hour)
 	st.seen, _ = lru.New[string, int64](mostSeen)
 	st.newest, _ = lru.New[string, []store.Response](mostNewest)
 	st.rendered, _ = lru.New[string, []*rendered](mostRendered)
-	r.GET("/sign-in", st.signInPage)
-	r.POST("/sign-in", st.signIn)
-	r.POST("/sign-out", st.signOut)
-
-	in := r.Group("", st.signedIn, st.stays)
-	in.GET("/quizzes/:quiz/news", st.news)
-	in.POST("/pictures", st.addPicture)
-	in.Use(inTime)
-	in.GET("", st.quizzes)
-	in.POST("/quizzes", st.addQuiz)
-	in.GET("/new/:starter", st.starterPage)
-	in.POST("/quizzes/:quiz/title", st.renameQuiz)
-	in.POST("/quizzes/:quiz/copy", st.copyQuiz)
-	in.POST("/quizzes/:quiz/delete", st.deleteQuiz)
-	in.POST("/quizzes/:quiz/restore", st.restoreQuiz)
-
-	in.GET("/pictures", st.pictures)
-	in.GET("/signposts", st.signposts)
-	in.POST("/signposts", st.putSignpost)
-	in.GET("/signposts.csv", st.exportSignposts)
-	in.POST("/signposts/import", st.importSignposts)
-	in.GET("/places", st.places)
-	in.POST("/places", st.putPlace)
-	in.POST("/places/delete", st.removePlace)
-	in.GET("/places.csv", st.exportPlaces)
-	in.POST("/places/import", st.importPlaces)
-	in.GET("/catalogue", st.catalogue)
-	in.POST("/catalogue", st.putProduct)
-	in.GET("/catalogue.csv", st.exportProducts)
-	in.POST("/catalogue/import", st.importProducts)
-	in.POST("/catalogue/:product/delete", st.removeProduct)
-	in.POST("/catalogue/:product/restore", st.removeProduct)
-	in.GET("/quizzes/:quiz", st.sheet)
-	in.GET("/quizzes/:quiz/map", st.showMap)
-	in.GET("/quizzes/:quiz/map.svg", st.downloadMap)
-	in.GET("/quizzes/:quiz/draft", st.draft)
-	in.GET("/quizzes/:quiz/questions", st.questions)
-	in.POST("/quizzes/:quiz/reuse/:other/:key", st.reuse)
-	in.PATCH("/quizzes/:quiz/draft", st.patch)
-	in.POST("/quizzes/:quiz/acts", st.act)
-	in.POST("/quizzes/:quiz/aim/:step", st.aim)
-	in.GET("/quizzes/:quiz/tables/:file", st.downloadTable)
-	in.POST("/quizzes/:quiz/tables/:file", st.takeTable)
-	in.POST("/quizzes/:quiz/undo", st.undo)
-	in.POST("/quizzes/:quiz/redo", st.redo)
-
-	in.GET("/quizzes/:quiz/release", st.releasePage)
-	in.POST("/quizzes/:quiz/release", st.release)
-	in.GET("/quizzes/:quiz/learn", st.learn)
-	in.GET("/quizzes/:quiz/learn/:number", st.response)
-	return func(c *gin.Context, status int, heading, text string) {
+	tell := func(c *gin.Context, status int, heading, text string) {
+		if strings.Contains(c.ContentType(), "json") || c.GetHeader("If-Match") != "" {
+			c.JSON(status, update{Message: heading + ". " + text})
+			return
+		}
 		st.show(c, status, "problem", problemPage{st.frame(c, heading, "", nil), heading, text})
 	}
+	ui.Serve(r, st.outside(), tell)
+	in := r.Group("", st.signedIn, st.stays)
+	ui.Serve(in, st.long(), tell)
+	ui.Serve(in.Group("", inTime), st.rooms(), tell)
+	return tell
 }
 
 // longest is how long a request is worked on: a bound for what nobody means to ask.
@@ -136,15 +97,25 @@ func (s *studio) frame(c *gin.Context, title, room string, z *store.Quiz) frame 
 	if user, ok := c.Get(userKey); ok {
 		f.User = user.(*store.User).Name
 	}
-	f.Flash = s.sessions.PopString(c.Request.Context(), "flash")
-	f.Undo = s.sessions.PopString(c.Request.Context(), "undo")
+	if said, err := c.Cookie(saidCookie); err == nil {
+		f.Flash, f.Undo, _ = strings.Cut(said, "\n")
+		s.setCookie(c, saidCookie, "", "/studio", -1)
+	}
 	return f
 }
 
+// What is said once, and how a quiz is looked at, is kept in cookies: a page that is asked
+// for writes nothing.
+const saidCookie = "said"
+
 // say keeps a sentence for the next page, with the address that takes it back.
 func (s *studio) say(c *gin.Context, sentence, undo string) {
-	s.sessions.Put(c.Request.Context(), "flash", sentence)
-	s.sessions.Put(c.Request.Context(), "undo", undo)
+	s.setCookie(c, saidCookie, sentence+"\n"+undo, "/studio", 60)
+}
+
+func (s *studio) setCookie(c *gin.Context, name, value, path string, seconds int) {
+	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: url.QueryEscape(value), Path: path, MaxAge: seconds, HttpOnly: true,
+		SameSite: http.SameSiteLaxMode, Secure: strings.HasPrefix(ui.Origin(c.Request, s.Public), "https://")})
 }
 
 func (s *studio) user(c *gin.Context) uint {
