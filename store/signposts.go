@@ -3,9 +3,11 @@ package store
 import (
 	"errors"
 	"fmt"
+	"log/slog"
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -42,6 +44,11 @@ var ErrSignpost = errors.New("can't be kept")
 func (s *Store) Signposts() ([]Signpost, error) {
 	var list []Signpost
 	err := s.db.Order("board, sign").Find(&list).Error
+	for i := range list {
+		if used, since := s.uses.of(list[i].Table, list[i].Row); since {
+			list[i].Used = &used
+		}
+	}
 	return list, found(err, "listing the signposts")
 }
 
@@ -137,8 +144,75 @@ func (s *Store) Signpost(table, row string) (string, error) {
 	if err != nil {
 		return "", found(err, "looking up a signpost")
 	}
-	if at := now(); r.Used == nil || at.Sub(*r.Used) > time.Minute {
-		_ = s.db.Model(&Signpost{}).Where("board = ? AND sign = ?", table, row).Update("used", at).Error // the way matters more than the note
-	}
+	s.uses.note(table, row)
 	return r.Address, nil
 }
+
+// uses remember when signposts were used, until that is written down: whoever is on the
+// way waits for no note.
+type uses struct {
+	sync.Mutex
+	at map[[2]string]time.Time
+}
+
+// mostUses is how many signposts are remembered between two notes.
+const mostUses = 10_000
+
+func (u *uses) note(table, row string) {
+	u.Lock()
+	defer u.Unlock()
+	if u.at == nil {
+		u.at = map[[2]string]time.Time{}
+	}
+	if len(u.at) < mostUses {
+		u.at[[2]string{table, row}] = now()
+	}
+}
+
+// of returns when a signpost was used that is not noted yet.
+func (u *uses) of(table, row string) (time.Time, bool) {
+	u.Lock()
+	defer u.Unlock()
+	at, used := u.at[[2]string{table, row}]
+	return at, used
+}
+
+func (u *uses) take() map[[2]string]time.Time {
+	u.Lock()
+	defer u.Unlock()
+	at := u.at
+	u.at = nil
+	return at
+}
+
+// NoteUses writes down when signposts were used since the last time.
+func (s *Store) NoteUses() error {
+	at := s.uses.take()
+	if len(at) == 0 {
+		return nil
+	}
+	return found(s.db.Transaction(func(tx *gorm.DB) error {
+		for sign, used := range at {
+			if err := tx.Model(&Signpost{}).Where("board = ? AND sign = ?", sign[0], sign[1]).UpdateColumn("used", used).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}), "noting the use of signposts")
+}
+
+// noteUses notes uses every so often until the store is closed.
+func (s *Store) noteUses() {
+	for {
+		select {
+		case <-time.After(noteEach):
+			if err := s.NoteUses(); err != nil {
+				slog.Warn("a note is missing", "error", err)
+			}
+		case <-s.written:
+			return
+		}
+	}
+}
+
+const noteEach = 5 * time.Second

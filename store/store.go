@@ -37,6 +37,7 @@ type Store struct {
 	db       *gorm.DB
 	passages *Memory[Passage] // those read or written lately
 	public   published
+	uses     uses
 	writer   *gorm.DB // on a connection of its own, for writeGroups alone
 	conn     *sql.Conn
 
@@ -75,6 +76,7 @@ func Open(file string) (*Store, error) {
 	s := &Store{file: file, db: db, writer: own, conn: conn, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
 	s.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
 	go s.writeGroups()
+	go s.noteUses()
 	return s, nil
 }
 
@@ -121,10 +123,11 @@ func (s *Store) Close() error {
 	if err != nil {
 		return err
 	}
+	noted := s.NoteUses()
 	// What is in the log beside the file is folded in, so that the file alone is the workspace.
 	folded := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)").Error
 	defer let(s.lock)
-	return errors.Join(folded, s.conn.Close(), db.Close())
+	return errors.Join(noted, folded, s.conn.Close(), db.Close())
 }
 
 // found turns GORM's word for an empty result into ErrNotFound.

@@ -17,9 +17,12 @@ import (
 	"omphalos/store"
 )
 
+// elsewhere is the address of the stand-ins as another site's.
+func (a *app) elsewhere() string { return strings.Replace(a.standIns, "127.0.0.1", "localhost", 1) }
+
 // A shop is a page of another origin, which shows a quiz of the application.
 func (a *app) shop(query string) string {
-	return a.standIns + "/standin/host?quiz=test&title=A+quiz&" + query
+	return a.elsewhere() + "/standin/host?quiz=test&title=A+quiz&" + query
 }
 
 // shown adds a short quiz that the shop may show, or may not.
@@ -34,7 +37,7 @@ func (a *app) shown(t testing.TB, allowed bool) *store.Quiz {
 	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, Address: a.standIns + "/standin/booking?first={first}"}}
 	m.Settings = &quiz.Settings{Frames: []string{"https://shop.example.org"}}
 	if allowed {
-		m.Settings.Frames = append(m.Settings.Frames, a.standIns)
+		m.Settings.Frames = append(m.Settings.Frames, a.elsewhere())
 	}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)

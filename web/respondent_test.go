@@ -524,7 +524,7 @@ func TestGuards(t *testing.T) {
 
 	r, page = c.form(at[0], "asked", "words", "answer.words", strings.Repeat("x", 600<<10), "go", "on")
 	assert.Equal(t, http.StatusRequestEntityTooLarge, r.StatusCode)
-	assert.Contains(t, page, "too long")
+	assert.Contains(t, page, "That was too much")
 	for i := range 3 {
 		r, page = c.form(at[i], "asked", "words", "answer.words", "Two & two", "go", "on")
 	}

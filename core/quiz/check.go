@@ -112,9 +112,7 @@ func (c *checker) document() {
 		c.picture("/opening/picture", q.Opening.Picture)
 	}
 	for name, n := range map[string]int{"sections": len(q.Sections), "questions": len(q.Questions), "scales": len(q.Scales), "outcomes": len(q.Outcomes)} {
-		if n > Most {
-			c.refuse("many", "/"+name, "there are %d; a quiz has at most %d", n, Most)
-		}
+		c.many("/"+name, n, "a quiz")
 	}
 	if len(q.Questions) == 0 {
 		c.note("empty", "/questions", "the quiz asks nothing yet; add a question")
@@ -401,4 +399,11 @@ func (q *Quiz) FormulaNames() []string {
 		}
 	}
 	return names
+}
+
+// many refuses more of something than there may be.
+func (c *checker) many(pointer string, n int, of string) {
+	if n > Most {
+		c.refuse("many", pointer, "there are %d; %s has at most %d", n, of, Most)
+	}
 }

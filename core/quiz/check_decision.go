@@ -37,6 +37,8 @@ func (c *checker) decision() {
 }
 
 func (c *checker) table(p string, s *Step) {
+	c.many(p+"/columns", len(s.Columns), "a table")
+	c.many(p+"/rules", len(s.Rules), "a table")
 	for _, k := range InOrder(s.Columns) {
 		c.key(at(p, "columns", k), k, false)
 		c.subject(at(p, "columns", k), s.Columns[k].Subject, after, false)
@@ -56,6 +58,7 @@ func (c *checker) table(p string, s *Step) {
 }
 
 func (c *checker) bands(p string, s *Step) {
+	c.many(p+"/cuts", len(s.Cuts), "a step")
 	if c.q.Scales[s.Scale] == nil {
 		c.note("unknown", p+"/scale", "measures the scale %q, which does not exist", clip(s.Scale))
 	}

@@ -44,9 +44,8 @@ func (c *checker) answers(p string, q *Question) {
 		}
 		return
 	}
-	if len(q.Answers) > Most {
-		c.refuse("many", p+"/answers", "there are %d; a question has at most %d", len(q.Answers), Most)
-	}
+	c.many(p+"/answers", len(q.Answers), "a question")
+	c.many(p+"/then", len(q.Then), "a question")
 	if len(q.Answers) == 0 {
 		c.note("answers", p+"/answers", "has no answers yet; add at least two")
 	} else if q.Kind == YesNo && len(q.Answers) != 2 {
@@ -130,9 +129,7 @@ func (c *checker) rows(p string, q *Question) {
 	if len(q.Rows) == 0 {
 		c.note("rows", p+"/rows", "the grid has no rows yet; add one")
 	}
-	if len(q.Rows) > Most {
-		c.refuse("many", p+"/rows", "there are %d; a grid has at most %d", len(q.Rows), Most)
-	}
+	c.many(p+"/rows", len(q.Rows), "a grid")
 	for _, k := range InOrder(q.Rows) {
 		r, rp := q.Rows[k], at(p, "rows", k)
 		c.key(rp, k, false)

@@ -15,10 +15,10 @@ import (
 	"net/netip"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/hashicorp/golang-lru/v2/expirable"
 
 	"omphalos/core/passage"
@@ -44,7 +44,7 @@ type player struct {
 	Options
 	store    *store.Store
 	views    *ui.Views
-	releases sync.Map // release ID → *released
+	releases *lru.Cache[uint, *released]
 	personal *store.Memory[map[string]passage.Typed]
 	sizes    sizes
 	limits   limits
@@ -52,15 +52,17 @@ type player struct {
 
 // What says who somebody is waits in memory for a day at most, in so many bytes.
 const (
-	personalBytes   = 32 << 20
-	personalTime    = 24 * time.Hour
-	rememberedSizes = 4096 // of pictures
+	personalBytes      = 32 << 20
+	personalTime       = 24 * time.Hour
+	rememberedSizes    = 4096 // of pictures
+	rememberedReleases = 128  // compiled
 )
 
 // Mount serves the player under /q/{slug} and /p/{passage}. It returns what shows that
 // something is wrong, in the look of respondents' pages.
 func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
-	p := &player{Options: with, store: s, views: ui.Load(templates), limits: limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
+	releases, _ := lru.New[uint, *released](rememberedReleases) // never fails
+	p := &player{Options: with, releases: releases, store: s, views: ui.Load(templates), limits: limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: store.NewMemory(personalBytes, personalTime, sizeOf)}
 	tell := func(c *gin.Context, status int, heading, text string) {

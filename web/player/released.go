@@ -27,8 +27,8 @@ type released struct {
 
 // released returns a release, reading and compiling each once.
 func (p *player) released(id uint) (*released, error) {
-	if found, ok := p.releases.Load(id); ok {
-		return found.(*released), nil
+	if found, ok := p.releases.Get(id); ok {
+		return found, nil
 	}
 	r, err := p.store.ReleaseByID(id)
 	if err != nil {
@@ -57,8 +57,10 @@ func (p *player) released(id uint) (*released, error) {
 		}
 		return told().Remaining()
 	})}
-	found, _ := p.releases.LoadOrStore(id, one)
-	return found.(*released), nil
+	if found, there, _ := p.releases.PeekOrAdd(id, one); there {
+		return found, nil
+	}
+	return one, nil
 }
 
 // mostSteps and mostTime bound what is worked out once for a release: how long it is,
