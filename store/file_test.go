@@ -195,8 +195,8 @@ func TestUsers(t *testing.T) {
 	assert.Equal(t, 1, u.Changes)
 	busy, stop := context.WithCancel(t.Context())
 	stop()
-	require.True(t, hashing.TryAcquire(2))
-	defer hashing.Release(2)
+	require.True(t, hashing.TryAcquire(hashesAtOnce))
+	defer hashing.Release(hashesAtOnce)
 	_, err = s.SignIn(busy, "ann@example.org", "smoke-and-honey")
 	assert.ErrorIs(t, err, ErrBusy)
 }

@@ -12,6 +12,7 @@ import (
 	"errors"
 	"fmt"
 	"net/mail"
+	"runtime"
 	"strings"
 	"sync"
 	"time"
@@ -126,14 +127,17 @@ var common = sync.OnceValue(func() map[string]bool {
 	return list
 })
 
-// The cost of argon2id: OWASP's first recommendation (19 MiB, 2 passes, 1 lane), of which
-// two are worked out at a time.
+// The cost of argon2id: OWASP's first recommendation (19 MiB, 2 passes, 1 lane). Two are
+// worked out at a time, or one where a core would be left for nothing else.
 const (
 	hashMemory = 19 * 1024
 	hashPasses = 2
 )
 
-var hashing = semaphore.NewWeighted(2)
+var (
+	hashesAtOnce = int64(min(2, max(1, runtime.GOMAXPROCS(0)-1)))
+	hashing      = semaphore.NewWeighted(hashesAtOnce)
+)
 
 var nobody = sync.OnceValue(func() string {
 	hashed, _ := hash(context.Background(), "nobody has this password") // nothing ends this context

@@ -184,7 +184,7 @@ func newServer(handler http.Handler) *http.Server {
 // what is kept in memory is small.
 const (
 	leastMemory = 192 << 20
-	mostMemory  = 512 << 20
+	mostMemory  = 384 << 20
 )
 
 func memoryLimit() int64 {

@@ -27,7 +27,7 @@ const (
 	MaxFrames = 500  // of an animation
 	Widest    = 1600 // of what is kept, in pixels each way
 
-	mostMemory = 200 << 20 // that decoding one may take
+	mostMemory = 160 << 20 // that decoding one may take
 	atOnce     = 2         // are decoded, together within mostMemory
 )
 
@@ -94,6 +94,8 @@ func perPixel(data []byte, config image.Config, format string) int {
 		bytes = 1
 	case color.Gray16Model:
 		bytes = 2
+	case color.YCbCrModel:
+		bytes = 3
 	case color.RGBA64Model, color.NRGBA64Model:
 		bytes = 8
 	}

@@ -81,6 +81,7 @@ func (s *studio) refuseSignIn(c *gin.Context, status int, email string, wait tim
 	if wait > 0 {
 		seconds := int(math.Ceil(wait.Seconds()))
 		c.Header("Retry-After", strconv.Itoa(seconds))
+		c.Header("Connection", "close") // whoever floods has to knock again each time
 		page.Wrong = fmt.Sprintf("Not so fast: try again in %s.", quiz.Count(seconds, "second"))
 	}
 	s.show(c, status, "signin", page)

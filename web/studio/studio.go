@@ -10,12 +10,14 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
+	"runtime"
 	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/sync/semaphore"
 
 	"omphalos/store"
 	"omphalos/web/ui"
@@ -74,11 +76,22 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with Opt
 // longest is how long a request is worked on: a bound for what nobody means to ask.
 const longest = 5 * time.Second
 
-// inTime ends the work on a request when its time is over or the client has gone.
+// working bounds how many requests of the studio are worked on at once, so that a core is
+// left for respondents.
+var working = semaphore.NewWeighted(int64(max(runtime.GOMAXPROCS(0)-1, 1)))
+
+// inTime ends the work on a request when its time is over or the client has gone. What
+// does not get its turn within that time is asked to come again.
 func inTime(c *gin.Context) {
 	ctx, stop := context.WithTimeout(c.Request.Context(), longest)
 	defer stop()
 	c.Request = c.Request.WithContext(ctx)
+	if working.Acquire(ctx, 1) != nil {
+		c.Header("Retry-After", "2")
+		c.AbortWithStatusJSON(http.StatusServiceUnavailable, update{Message: "Too much is being worked on just now; it is tried again."})
+		return
+	}
+	defer working.Release(1)
 	c.Next()
 }
 

@@ -1,6 +1,7 @@
 package ui
 
 import (
+	"bytes"
 	"errors"
 	"io"
 	"net/http"
@@ -8,6 +9,7 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
+	"golang.org/x/sync/semaphore"
 )
 
 // A Body is what a request may bring.
@@ -72,7 +74,14 @@ func (route Route) taking(tell Problem) gin.HandlerFunc {
 		if route.Takes != Form && route.Takes != Answers {
 			return
 		}
-		err := c.Request.ParseForm()
+		err := route.waits(c)
+		if c.IsAborted() {
+			return
+		}
+		defer route.ends(c)
+		if err == nil {
+			err = c.Request.ParseForm()
+		}
 		if strings.HasPrefix(c.ContentType(), "multipart/") {
 			err = errors.Join(err, c.Request.ParseMultipartForm(most))
 		}
@@ -91,6 +100,41 @@ func (route Route) taking(tell Problem) gin.HandlerFunc {
 			c.Abort()
 			tell(c, http.StatusBadRequest, "That can't be read", "What was sent is no form. Go back and send it again.")
 		}
+	}
+}
+
+// Forms of respondents that are much longer than usual are handled one at a time, so that
+// they keep nobody waiting who sends a usual one.
+var long = semaphore.NewWeighted(1)
+
+const (
+	usual = 64 << 10 // bytes
+	turn  = "turn"
+)
+
+// waits has a long form wait for its turn, once it has arrived.
+func (route Route) waits(c *gin.Context) error {
+	if route.Takes != Answers || c.Request.ContentLength >= 0 && c.Request.ContentLength <= usual {
+		return nil
+	}
+	body, err := io.ReadAll(c.Request.Body)
+	if err != nil {
+		return err
+	}
+	if long.Acquire(c.Request.Context(), 1) != nil {
+		c.Abort() // whoever sent it has gone
+		return nil
+	}
+	c.Set(turn, true)
+	c.Request.Body = io.NopCloser(bytes.NewReader(body))
+	return nil
+}
+
+// ends handles what had to wait, and lets the next one come.
+func (route Route) ends(c *gin.Context) {
+	if c.GetBool(turn) {
+		defer long.Release(1)
+		c.Next()
 	}
 }
 
