@@ -3,7 +3,10 @@ package web_test
 import (
 	"context"
 	"fmt"
+	"io"
+	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"strconv"
 	"strings"
@@ -284,5 +287,38 @@ func TestWhoIsBelieved(t *testing.T) {
 		_, rest, found := strings.Cut(page, `property="og:image" content="`)
 		require.True(t, found)
 		assert.Equal(t, c.says, rest[:len(c.says)])
+	}
+}
+
+// A form that is cut off on its way, or is none, is told so, to people and to scripts.
+func TestFormsThatDoNotArrive(t *testing.T) {
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	send := func(request string) string {
+		line, err := net.Dial("tcp", a.Listener.Addr().String())
+		require.NoError(t, err)
+		defer line.Close()
+		_, err = io.WriteString(line, request)
+		require.NoError(t, err)
+		require.NoError(t, line.(*net.TCPConn).CloseWrite())
+		answer, err := io.ReadAll(line)
+		require.NoError(t, err)
+		return string(answer)
+	}
+	form := "POST /q/" + z.Slug + " HTTP/1.1\r\nHost: here\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: %d\r\n\r\n%s"
+	answer := send(fmt.Sprintf(form, 100, "asked=crop"))
+	assert.Contains(t, answer, " 400 ")
+	assert.Contains(t, answer, "That was cut off")
+	answer = send(fmt.Sprintf(form, 14, "asked=%zz&go=on"))
+	assert.Contains(t, answer, " 400 ")
+	assert.Contains(t, answer, "That can&#39;t be read")
+	answer = send(fmt.Sprintf(form, 200_000, strings.Repeat("x", 90_000)))
+	assert.Contains(t, answer, "That was cut off", "a long one")
+	for _, c := range a.client(t).signIn().Jar.Cookies(must(url.Parse(a.URL))) {
+		answer = send(fmt.Sprintf("PATCH /studio/quizzes/1/draft HTTP/1.1\r\nHost: here\r\nIf-Match: \"1\"\r\nCookie: %s=%s\r\nContent-Length: 100\r\n\r\n[{", c.Name, c.Value))
+		assert.Contains(t, answer, " 400 ")
+		assert.Contains(t, answer, `{"revision":0`)
+		assert.Contains(t, answer, "Only a part of the change arrived")
 	}
 }

@@ -191,8 +191,12 @@ func (s *studio) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
 		return nil, 0, nil, false
 	}
 	body, err := io.ReadAll(c.Request.Body)
-	if err != nil {
+	if long := (*http.MaxBytesError)(nil); errors.As(err, &long) {
 		c.JSON(http.StatusRequestEntityTooLarge, update{Message: "This is too much at once: at most 2 MB can be sent."})
+		return nil, 0, nil, false
+	}
+	if err != nil {
+		c.JSON(http.StatusBadRequest, update{Message: "Only a part of the change arrived. It is tried again when something else is changed."})
 		return nil, 0, nil, false
 	}
 	return z, base, body, true
