@@ -74,6 +74,10 @@ func TestTheFileOfAWorkspace(t *testing.T) {
 	assert.ErrorIs(t, err, ErrServed)
 	assert.ErrorContains(t, err, "process 7 at http://127.0.0.1:1")
 	require.NoError(t, other.Close())
+	r, err := s.Release(z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	_, err = s.Finish(Begin("", r, z.Slug, passage.Visitor{}), given, answered()) // by the connection of the writer
+	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	left, err := filepath.Glob(file + "*")
 	require.NoError(t, err)

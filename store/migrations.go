@@ -1,42 +1,105 @@
 package store
 
 import (
+	_ "embed" // the frozen forms
+	"strings"
+
 	"github.com/go-gormigrate/gormigrate/v2"
 	"gorm.io/gorm"
 )
 
-// migrations bring an older workspace to the current form, one after the
-// other. A migration that has been released is never changed.
+// Migrations bring an older workspace to the current form, one after the other, each in a
+// transaction of its own. They are frozen: SQL that is not changed any more, and nothing of
+// today's structs. A workspace of every form that was released is in testdata.
 var migrations = []*gormigrate.Migration{
-	{ID: "2026-11-23-first", Migrate: func(db *gorm.DB) error {
-		return db.AutoMigrate(&User{}, &session{}, &Quiz{}, &Edit{}, &Release{}, &Passage{}, &Response{}, &ResponseScore{}, &ResponseAnswer{}, &Parting{})
-	}},
-	{ID: "2026-11-24-pictures", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Picture{}) }},
-	{ID: "2026-11-24-tables", Migrate: func(db *gorm.DB) error {
-		return db.AutoMigrate(&Signpost{}, &SignpostChange{}, &Product{})
-	}},
-	{ID: "2026-11-25-respondents", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}, &Place{}, &Booking{}, &Consent{}) }},
-	{ID: "2026-11-25-differences", Migrate: func(db *gorm.DB) error {
-		if err := db.AutoMigrate(&Quiz{}); err != nil {
+	{ID: "2026-11-23-first", Migrate: form20261125},
+	{ID: "2026-11-24-pictures", Migrate: form20261125},
+	{ID: "2026-11-24-tables", Migrate: form20261125},
+	{ID: "2026-11-25-respondents", Migrate: form20261125},
+	{ID: "2026-11-25-differences", Migrate: form20261125},
+	{ID: "2026-11-25-forgetting", Migrate: form20261125},
+	{ID: "2026-11-25-sign-in", Migrate: form20261125},
+	{ID: "2026-11-25-devices", Migrate: form20261125},
+	{ID: "2026-11-25-figures", Migrate: statements(
+		"CREATE TABLE outcome_counts (quiz_id integer NOT NULL, outcome text NOT NULL, count integer NOT NULL, PRIMARY KEY (quiz_id, outcome)) WITHOUT ROWID",
+		"INSERT INTO outcome_counts SELECT quiz_id, outcome, count(*) FROM responses GROUP BY quiz_id, outcome")},
+}
+
+//go:embed schema-2026-11-25.sql
+var schema20261125 string
+
+// form20261125 brings any earlier form to that of 2026-11-25, where it is not there yet.
+func form20261125(db *gorm.DB) error {
+	_, tables, _ := strings.Cut(schema20261125, "own.\n")
+	if err := statements(strings.Split(strings.TrimSuffix(tables, ";\n"), ";\n")...)(db); err != nil {
+		return err
+	}
+	for _, c := range []struct{ table, column, kind string }{
+		{"passages", "framed", "numeric NOT NULL DEFAULT false"},
+		{"passages", "device", "text NOT NULL DEFAULT ''"},
+		{"quizzes", "release_of", "integer"},
+		{"quizzes", "differs", "integer NOT NULL DEFAULT -1"}, // unknown, see compareUnknown
+		{"users", "changes", "integer NOT NULL DEFAULT 0"},
+		{"pictures", "description", ""}, // is not there any more
+	} {
+		var there int
+		if err := db.Raw("SELECT count(*) FROM pragma_table_info(?) WHERE name = ?", c.table, c.column).Scan(&there).Error; err != nil {
 			return err
 		}
-		var all []Quiz
-		if err := db.Unscoped().Where("released > 0").Find(&all).Error; err != nil {
+		change := ""
+		switch {
+		case there == 0 && c.kind != "":
+			change = "ADD COLUMN " + c.column + " " + c.kind
+		case there > 0 && c.kind == "":
+			change = "DROP COLUMN " + c.column
+		default:
+			continue
+		}
+		if err := db.Exec("ALTER TABLE " + c.table + " " + change).Error; err != nil {
 			return err
 		}
-		for i := range all {
-			if err := all[i].compare(db); err != nil {
-				return err
-			}
-			if err := db.Unscoped().Model(&all[i]).UpdateColumn("differs", all[i].Differs).Error; err != nil {
+	}
+	return statements(
+		"UPDATE quizzes SET release_of = (SELECT revision FROM releases WHERE quiz_id = quizzes.id AND number = quizzes.released) WHERE released > 0 AND release_of IS NULL",
+		"UPDATE quizzes SET differs = 0 WHERE differs < 0 AND coalesce(released, 0) = 0",
+		"UPDATE passages SET answers = '{}' WHERE finished AND id IN (SELECT passage FROM responses)")(db)
+}
+
+func statements(list ...string) func(*gorm.DB) error {
+	return func(db *gorm.DB) error {
+		for _, s := range list {
+			if err := db.Exec(s).Error; err != nil {
 				return err
 			}
 		}
 		return nil
-	}}, {ID: "2026-11-25-forgetting", Migrate: func(db *gorm.DB) error {
-		if err := db.Exec("UPDATE passages SET answers = '{}' WHERE finished AND id IN (SELECT passage FROM responses)").Error; err != nil {
+	}
+}
+
+// migrate brings a workspace to the current form.
+func migrate(db *gorm.DB) error {
+	options := *gormigrate.DefaultOptions
+	options.UseTransaction = true
+	if err := gormigrate.New(db, &options, migrations).Migrate(); err != nil {
+		return err
+	}
+	return compareUnknown(db)
+}
+
+// compareUnknown takes down in how many places drafts differ from their releases, where an
+// earlier form did not know.
+func compareUnknown(db *gorm.DB) error {
+	var all []Quiz
+	if err := db.Unscoped().Where("differs < 0").Find(&all).Error; err != nil {
+		return err
+	}
+	for i := range all {
+		if err := all[i].compare(db); err != nil {
 			return err
 		}
-		return db.Exec("CREATE INDEX IF NOT EXISTS passages_unfinished ON passages(updated) WHERE NOT finished").Error
-	}}, {ID: "2026-11-25-sign-in", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&User{}) }}, {ID: "2026-11-25-devices", Migrate: func(db *gorm.DB) error { return db.AutoMigrate(&Passage{}) }},
+		if err := db.Unscoped().Model(&all[i]).UpdateColumn("differs", all[i].Differs).Error; err != nil {
+			return err
+		}
+	}
+	return nil
 }

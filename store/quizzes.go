@@ -94,10 +94,11 @@ type Listed struct {
 	Outcomes  []OutcomeCount // of responses, most first
 }
 
-// OutcomeCount is how many responses got an outcome.
+// OutcomeCount is how many responses of a quiz got an outcome, kept in the commit that keeps
+// a response.
 type OutcomeCount struct {
-	QuizID  uint
-	Outcome string
+	QuizID  uint   `gorm:"primaryKey;autoIncrement:false"`
+	Outcome string `gorm:"primaryKey"`
 	Count   int
 }
 
@@ -108,7 +109,7 @@ func (s *Store) Quizzes() ([]Listed, error) {
 		return nil, found(err, "listing the quizzes")
 	}
 	var counts []OutcomeCount
-	err := s.db.Model(&Response{}).Select("quiz_id, outcome, count(*) AS count").Group("quiz_id, outcome").Order("count DESC, outcome").Find(&counts).Error
+	err := s.db.Order("count DESC, outcome").Find(&counts).Error
 	if err != nil {
 		return nil, found(err, "counting the responses")
 	}
@@ -209,18 +210,19 @@ func Slug(words string) string {
 // freeSlug returns the slug, with a number behind where it is taken, by a
 // deleted quiz too.
 func freeSlug(tx *gorm.DB, slug string) (string, error) {
-	for i := 1; ; i++ {
-		try := slug
-		if i > 1 {
-			try = fmt.Sprintf("%s-%d", slug, i)
-		}
-		var taken int64
-		if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ?", try).Count(&taken).Error; err != nil {
-			return "", err
-		}
-		if taken == 0 {
+	var taken []string
+	if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ? OR slug GLOB ?", slug, slug+"-[0-9]*").Pluck("slug", &taken).Error; err != nil {
+		return "", err
+	}
+	there := map[string]bool{}
+	for _, s := range taken {
+		there[s] = true
+	}
+	for i, try := 1, slug; ; try = fmt.Sprintf("%s-%d", slug, i) {
+		if !there[try] {
 			return try, nil
 		}
+		i++
 	}
 }
 

@@ -19,7 +19,6 @@ import (
 	"sync"
 	"time"
 
-	"github.com/go-gormigrate/gormigrate/v2"
 	"github.com/gofrs/flock"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -66,7 +65,7 @@ func Open(file string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
-	if err := gormigrate.New(db, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
+	if err := migrate(db); err != nil {
 		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
 	}
 	own, conn, err := ownConnection(db)
@@ -127,6 +126,11 @@ func (s *Store) Close() error {
 	// What is in the log beside the file is folded in, so that the file alone is the workspace.
 	folded := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)").Error
 	defer let(s.lock)
+	for _, of := range []*gorm.DB{s.writer, s.db} { // a file stays open while a statement does
+		if prepared, ok := of.ConnPool.(*gorm.PreparedStmtDB); ok {
+			prepared.Close()
+		}
+	}
 	return errors.Join(noted, folded, s.conn.Close(), db.Close())
 }
 

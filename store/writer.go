@@ -242,6 +242,9 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 	if err := create(tx.Omit(clause.Associations), list); err != nil {
 		return err
 	}
+	if err := count(tx, list); err != nil {
+		return err
+	}
 	var scores []ResponseScore
 	var answers []ResponseAnswer
 	var consents []Consent
@@ -265,4 +268,19 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 		return err
 	}
 	return create(tx, answers)
+}
+
+// count adds responses to the counts of their outcomes.
+func count(tx *gorm.DB, list []*Response) error {
+	more := map[OutcomeCount]int{}
+	for _, r := range list {
+		more[OutcomeCount{QuizID: r.QuizID, Outcome: r.Outcome}]++
+	}
+	for at, n := range more {
+		err := tx.Exec("INSERT INTO outcome_counts (quiz_id, outcome, count) VALUES (?, ?, ?) ON CONFLICT (quiz_id, outcome) DO UPDATE SET count = count + excluded.count", at.QuizID, at.Outcome, n).Error
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -1,0 +1,107 @@
+package store
+
+import (
+	"compress/gzip"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/passage"
+)
+
+// form returns the columns of each table and the indexes, by name.
+func form(t *testing.T, s *Store) map[string][]string {
+	t.Helper()
+	var tables []string
+	require.NoError(t, s.db.Raw("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").Scan(&tables).Error)
+	got := map[string][]string{}
+	for _, table := range tables {
+		var columns []struct {
+			Name, Type string
+			Pk         int
+		}
+		require.NoError(t, s.db.Raw("SELECT name, lower(type) AS type, pk FROM pragma_table_info(?) ORDER BY name", table).Scan(&columns).Error)
+		for _, c := range columns {
+			got[table] = append(got[table], fmt.Sprint(c.Name, " ", c.Type, " ", c.Pk))
+		}
+		var indexes []string
+		require.NoError(t, s.db.Raw("SELECT name FROM sqlite_schema WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL ORDER BY name", table).Scan(&indexes).Error)
+		got[table] = append(got[table], indexes...)
+	}
+	return got
+}
+
+// A workspace of every form that was released opens, is of today's form afterwards, and is
+// whole: drafts and releases are read, responses explained, the user signs in.
+func TestEveryReleasedFormComesForward(t *testing.T) {
+	fresh := form(t, open(t, filepath.Join(t.TempDir(), "fresh.db")))
+	files, err := filepath.Glob("testdata/*.db.gz")
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, name := range files {
+		t.Run(strings.TrimSuffix(filepath.Base(name), ".db.gz"), func(t *testing.T) {
+			packed, err := os.Open(name)
+			require.NoError(t, err)
+			defer packed.Close()
+			unpacked, err := gzip.NewReader(packed)
+			require.NoError(t, err)
+			data, err := io.ReadAll(unpacked)
+			require.NoError(t, err)
+			file := filepath.Join(t.TempDir(), "w.db")
+			require.NoError(t, os.WriteFile(file, data, 0o600))
+			s := open(t, file)
+			assert.Equal(t, fresh, form(t, s))
+			_, err = s.SignIn(t.Context(), "marketer@quillbrook.example", "hives-for-hire")
+			require.NoError(t, err)
+			list, err := s.Quizzes()
+			require.NoError(t, err)
+			responses := 0
+			for _, z := range list {
+				_, err := z.Document()
+				require.NoError(t, err)
+				assert.GreaterOrEqual(t, z.Differs, 0)
+				releases, err := s.Releases(z.ID)
+				require.NoError(t, err)
+				for _, r := range releases {
+					q, err := r.Read()
+					require.NoError(t, err)
+					_, err = passage.Compile(q)
+					require.NoError(t, err)
+				}
+				all, err := s.Responses(z.ID, 0, 1000)
+				require.NoError(t, err)
+				counted := 0
+				for _, o := range z.Outcomes {
+					counted += o.Count
+				}
+				assert.Equal(t, len(all), counted, "figures")
+				responses += len(all)
+				for _, one := range all {
+					whole, err := s.Response(z.ID, one.Number)
+					require.NoError(t, err)
+					release, err := s.ReleaseByID(whole.ReleaseID)
+					require.NoError(t, err)
+					q, err := release.Read()
+					require.NoError(t, err)
+					p, err := passage.Compile(q)
+					require.NoError(t, err)
+					in, err := whole.Input(p)
+					require.NoError(t, err)
+					assert.Equal(t, whole.Outcome, p.Explain(in).Outcome)
+					begun, err := s.Passage(whole.Passage)
+					require.NoError(t, err)
+					assert.NotEmpty(t, begun.Typed())
+				}
+			}
+			assert.Equal(t, 64, responses)
+			_, err = s.CopyQuiz(list[0].ID)
+			require.NoError(t, err)
+		})
+	}
+}

@@ -1,0 +1,34 @@
+-- The workspace as it was on 2026-11-25. It is not changed any more: what comes after is a
+-- migration of its own.
+CREATE TABLE IF NOT EXISTS `bookings` (`calendar` text,`start` datetime,`passage` text,PRIMARY KEY (`calendar`,`start`));
+CREATE TABLE IF NOT EXISTS `consents` (`response_id` integer,`field` text,`words` text,`privacy` text,`given` datetime,PRIMARY KEY (`response_id`,`field`),CONSTRAINT `fk_responses_consents` FOREIGN KEY (`response_id`) REFERENCES `responses`(`id`) ON DELETE CASCADE);
+CREATE TABLE IF NOT EXISTS `edits` (`id` integer PRIMARY KEY AUTOINCREMENT,`quiz_id` integer NOT NULL,`number` integer NOT NULL,`sentence` text,`path` text,`patch` text,`inverse` text,`user_id` integer,`made` datetime,CONSTRAINT `fk_edits_quiz` FOREIGN KEY (`quiz_id`) REFERENCES `quizzes`(`id`) ON DELETE CASCADE);
+CREATE TABLE IF NOT EXISTS `partings` (`quiz_id` integer,`release_id` integer,`day` text,`count` integer,PRIMARY KEY (`quiz_id`,`release_id`,`day`));
+CREATE TABLE IF NOT EXISTS `passages` (`id` text,`quiz_id` integer NOT NULL,`release_id` integer NOT NULL,`slug` text,`answers` text,`visitor` text,`started` datetime,`updated` datetime,`finished` numeric,`framed` numeric NOT NULL DEFAULT false,`device` text NOT NULL DEFAULT "",PRIMARY KEY (`id`),CONSTRAINT `fk_passages_release` FOREIGN KEY (`release_id`) REFERENCES `releases`(`id`));
+CREATE TABLE IF NOT EXISTS `pictures` (`name` text,`type` text,`width` integer,`height` integer,`made` datetime,`data` blob,PRIMARY KEY (`name`));
+CREATE TABLE IF NOT EXISTS `places` (`board` text,`key` text,`name` text,`address` text,`latitude` real,`longitude` real,PRIMARY KEY (`board`,`key`));
+CREATE TABLE IF NOT EXISTS `products` (`key` text,`place` integer,`name` text,`text` text,`picture` text,`description` text,`price` text,`sale_price` text,`currency` text,`tags` text,`address` text,`in_stock` numeric,`updated` datetime,`deleted_at` datetime,PRIMARY KEY (`key`));
+CREATE TABLE IF NOT EXISTS `quizzes` (`id` integer PRIMARY KEY AUTOINCREMENT,`slug` text NOT NULL,`title` text,`questions` integer,`draft` text NOT NULL,`revision` integer NOT NULL,`done` integer NOT NULL,`released` integer,`release_of` integer,`differs` integer NOT NULL DEFAULT 0,`created` datetime,`updated` datetime,`deleted_at` datetime);
+CREATE TABLE IF NOT EXISTS `releases` (`id` integer PRIMARY KEY AUTOINCREMENT,`quiz_id` integer NOT NULL,`number` integer NOT NULL,`document` text NOT NULL,`revision` integer,`made` datetime,`user_id` integer,CONSTRAINT `fk_releases_quiz` FOREIGN KEY (`quiz_id`) REFERENCES `quizzes`(`id`) ON DELETE CASCADE);
+CREATE TABLE IF NOT EXISTS `response_answers` (`response_id` integer,`question` text,`row` text,`part` integer,`answer` text,`write_in` text,PRIMARY KEY (`response_id`,`question`,`row`,`part`),CONSTRAINT `fk_responses_answers` FOREIGN KEY (`response_id`) REFERENCES `responses`(`id`) ON DELETE CASCADE);
+CREATE TABLE IF NOT EXISTS `response_scores` (`response_id` integer,`scale` text,`millionths` integer,PRIMARY KEY (`response_id`,`scale`),CONSTRAINT `fk_responses_scores` FOREIGN KEY (`response_id`) REFERENCES `responses`(`id`) ON DELETE CASCADE);
+CREATE TABLE IF NOT EXISTS `responses` (`id` integer PRIMARY KEY AUTOINCREMENT,`quiz_id` integer NOT NULL,`number` integer NOT NULL,`release_id` integer NOT NULL,`passage` text NOT NULL,`started` datetime,`finished` datetime,`end` text,`outcome` text,`landing` text,`address` text,`visitor` text,CONSTRAINT `fk_responses_release` FOREIGN KEY (`release_id`) REFERENCES `releases`(`id`));
+CREATE TABLE IF NOT EXISTS `sessions` (`token` text,`data` blob,`expiry` datetime,PRIMARY KEY (`token`));
+CREATE TABLE IF NOT EXISTS `signpost_changes` (`id` integer PRIMARY KEY AUTOINCREMENT,`board` text,`sign` text,`from` text,`to` text,`user_id` integer,`made` datetime);
+CREATE TABLE IF NOT EXISTS `signposts` (`board` text,`sign` text,`address` text,`updated` datetime,`used` datetime,PRIMARY KEY (`board`,`sign`));
+CREATE TABLE IF NOT EXISTS `users` (`id` integer PRIMARY KEY AUTOINCREMENT,`email` text NOT NULL,`name` text,`password` text NOT NULL,`changes` integer NOT NULL DEFAULT 0,`created` datetime);
+CREATE UNIQUE INDEX IF NOT EXISTS `edit_number` ON `edits`(`quiz_id`,`number`);
+CREATE INDEX IF NOT EXISTS `idx_bookings_passage` ON `bookings`(`passage`);
+CREATE INDEX IF NOT EXISTS `idx_passages_quiz_id` ON `passages`(`quiz_id`);
+CREATE INDEX IF NOT EXISTS `idx_products_deleted_at` ON `products`(`deleted_at`);
+CREATE INDEX IF NOT EXISTS `idx_quizzes_deleted_at` ON `quizzes`(`deleted_at`);
+CREATE UNIQUE INDEX IF NOT EXISTS `idx_quizzes_slug` ON `quizzes`(`slug`);
+CREATE INDEX IF NOT EXISTS `idx_responses_outcome` ON `responses`(`outcome`);
+CREATE UNIQUE INDEX IF NOT EXISTS `idx_responses_passage` ON `responses`(`passage`);
+CREATE INDEX IF NOT EXISTS `idx_sessions_expiry` ON `sessions`(`expiry`);
+CREATE INDEX IF NOT EXISTS `idx_signpost_changes_board` ON `signpost_changes`(`board`);
+CREATE UNIQUE INDEX IF NOT EXISTS `idx_users_email` ON `users`(`email`);
+CREATE INDEX IF NOT EXISTS passages_unfinished ON passages(updated) WHERE NOT finished;
+CREATE UNIQUE INDEX IF NOT EXISTS `release_number` ON `releases`(`quiz_id`,`number`);
+CREATE UNIQUE INDEX IF NOT EXISTS `response_number` ON `responses`(`quiz_id`,`number`);
+CREATE INDEX IF NOT EXISTS `response_quiz_time` ON `responses`(`quiz_id`,`finished`);
