@@ -71,7 +71,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 				for _, r := range releases {
 					q, err := r.Read()
 					require.NoError(t, err)
-					_, err = passage.Compile(q)
+					_, err = passage.CompileReleased(q)
 					require.NoError(t, err)
 				}
 				all, err := s.Responses(z.ID, 0, 1000)
@@ -89,7 +89,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 					require.NoError(t, err)
 					q, err := release.Read()
 					require.NoError(t, err)
-					p, err := passage.Compile(q)
+					p, err := passage.CompileReleased(q)
 					require.NoError(t, err)
 					in, err := whole.Input(p)
 					require.NoError(t, err)

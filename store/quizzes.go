@@ -81,7 +81,7 @@ func (z *Quiz) compare(tx *gorm.DB) error {
 	if written := edit.Written(q); written != q { // what was never written is not released
 		draft = written.Write()
 	}
-	if z.Differs, err = edit.Differences([]byte(r.Document), draft); err != nil {
+	if z.Differs, err = edit.Differences(quiz.Upgrade([]byte(r.Document)), quiz.Upgrade(draft)); err != nil {
 		return fmt.Errorf("comparing quiz %d with its release: %w", z.ID, err)
 	}
 	return nil

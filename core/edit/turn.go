@@ -116,7 +116,7 @@ func turnedInto(question map[string]any, was, to quiz.Kind) map[string]any {
 	if to != quiz.Location && to != quiz.Appointment {
 		drop("table")
 	}
-	if to == quiz.Statement {
+	if to == quiz.Interlude {
 		drop("required", "expect")
 	}
 	return turned

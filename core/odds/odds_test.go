@@ -49,7 +49,7 @@ func everyPassage(p *passage.Program) truth {
 		asked := 0
 		for _, i := range r.Seen {
 			t.seen[p.Key(i)] += share
-			if p.Question(i).Kind != quiz.Statement {
+			if p.Question(i).Kind != quiz.Interlude {
 				asked++
 			}
 			for _, name := range p.NamesOf(i, in.Answers[i]) {

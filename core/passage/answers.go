@@ -275,7 +275,7 @@ func (q *question) readTyped(s string, refuse refusal) (Value, error) {
 		} else if _, err := time.Parse(time.RFC3339, s); err != nil {
 			return refuse(ErrShape, "%q is not a time such as 2026-04-30T09:30:00Z", clip(s))
 		}
-	case q.kind == quiz.Statement:
+	case q.kind == quiz.Interlude:
 		return Value{State: Skipped}, nil
 	default:
 		return q.readText(s, refuse)

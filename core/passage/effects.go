@@ -59,7 +59,7 @@ func (e *Explorer) pieces(i int) ([]piece, error) {
 	case q.form == ofAmount && !q.rated():
 		list, err = e.numbersOf(i)
 	default:
-		if q.form == ofNothing && q.kind != quiz.Statement && e.asked[i] >= before(i) && !q.words.known(q) {
+		if q.form == ofNothing && q.kind != quiz.Interlude && e.asked[i] >= before(i) && !q.words.known(q) {
 			return nil, ErrWide
 		}
 		for k, v := range assumed.values {

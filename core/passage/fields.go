@@ -60,7 +60,7 @@ func (e *Explorer) amount(f *field, i int, p *piece) int64 {
 	case asCount:
 		return p.counts[f.scale]
 	case asLength:
-		if q.kind == quiz.Statement {
+		if q.kind == quiz.Interlude {
 			return 0
 		}
 		return 1

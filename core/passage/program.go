@@ -214,6 +214,19 @@ func CompileDraft(q *quiz.Quiz) (*Program, error) {
 	return c.p, nil
 }
 
+// CompileReleased is Compile for a quiz that was released, and so had no problems then:
+// what is looked for in drafts today does not take it off the air.
+func CompileReleased(q *quiz.Quiz) (p *Program, err error) {
+	defer func() {
+		if fault := recover(); fault != nil {
+			p, err = nil, fmt.Errorf("compiling a released quiz: %v", fault)
+		}
+	}()
+	c := newCompiler(q)
+	c.compile()
+	return c.p, nil
+}
+
 // Quiz returns the quiz that was compiled; it must not be changed.
 func (p *Program) Quiz() *quiz.Quiz { return p.quiz }
 
@@ -255,10 +268,10 @@ func (p *Program) RowKeys(i int) []string {
 	return keys
 }
 
-// Asks tells whether question i asks for anything; a statement does not.
-func (p *Program) Asks(i int) bool { return p.questions[i].kind != quiz.Statement }
+// Asks tells whether question i asks for anything; an interlude does not.
+func (p *Program) Asks(i int) bool { return p.questions[i].kind != quiz.Interlude }
 
-// Needs tells whether question i must be answered. A statement never must.
+// Needs tells whether question i must be answered. An interlude never must.
 func (p *Program) Needs(i int) bool { return p.questions[i].required }
 
 // ContactKeys returns the keys of the contact section's fields in their order.

@@ -167,7 +167,7 @@ func (q *question) cellName(row, column int) string {
 	return q.rows[row].key + "." + q.answers[column].key
 }
 
-// values returns every answer to a choice, a rating, stars, or a statement; of words,
+// values returns every answer to a choice, a rating, stars, or an interlude; of words,
 // one for each way in which conditions tell them apart; and passing by where it is
 // allowed.
 func (q *question) values() []Value {
@@ -181,7 +181,7 @@ func (q *question) values() []Value {
 		for n := range q.lattice.Count() {
 			list = append(list, Value{State: Given, Number: q.lattice.At(n)})
 		}
-	case q.kind == quiz.Statement:
+	case q.kind == quiz.Interlude:
 		return []Value{{State: Skipped}}
 	default:
 		for _, c := range q.words.get(q) {
@@ -231,7 +231,7 @@ func (p *Program) Names(i int) []string {
 		for n := range q.lattice.Count() {
 			names = append(names, q.lattice.At(n).String())
 		}
-	case q.form == ofNothing && q.kind != quiz.Statement:
+	case q.form == ofNothing && q.kind != quiz.Interlude:
 		if classes := q.words.get(q); len(classes) > 1 {
 			for _, c := range classes {
 				names = append(names, c.name)
@@ -277,13 +277,13 @@ func (p *Program) NamesOf(i int, v Value) []string {
 		}
 		return names
 	}
-	if q.kind != quiz.Statement && len(q.words.get(q)) > 1 {
+	if q.kind != quiz.Interlude && len(q.words.get(q)) > 1 {
 		return []string{q.words.name(q, v.Text)}
 	}
 	return nil
 }
 
-func (q *question) skippable() bool { return !q.required && q.kind != quiz.Statement }
+func (q *question) skippable() bool { return !q.required && q.kind != quiz.Interlude }
 
 // spread divides 1 among things by the percents named for some of them; even is
 // what each gets where nothing is named. A negative percent is as 0.
@@ -443,7 +443,7 @@ func (p *Program) Assumes(shares Shares) []Unstated {
 		q := &p.questions[i]
 		switch {
 		case len(shares[q.key]) > 0:
-		case q.form == ofNothing && q.kind != quiz.Statement && len(q.words.get(q)) > 1:
+		case q.form == ofNothing && q.kind != quiz.Interlude && len(q.words.get(q)) > 1:
 			list = append(list, Unstated{i, "words"})
 		case q.form == ofAmount && q.lattice.Open() && (len(q.asked) > 0 || len(q.weighs) > 0 || p.reads(i)):
 			list = append(list, Unstated{i, "no limits"})
@@ -526,5 +526,5 @@ func (p *Program) Named(i int) bool {
 	if q.form == ofAmount {
 		return q.rated()
 	}
-	return q.form != ofNothing || q.kind == quiz.Statement || len(q.words.get(q)) > 1
+	return q.form != ofNothing || q.kind == quiz.Interlude || len(q.words.get(q)) > 1
 }

@@ -152,7 +152,7 @@ func (c *checker) limits(p string, q *Question) {
 		return
 	}
 	p += "/limits"
-	if q.Kind.HasAnswers() || q.Kind == Statement || q.Kind == Consent {
+	if q.Kind.HasAnswers() || q.Kind == Interlude || q.Kind == Consent {
 		c.refuse("limits", p, "a question of the kind %s has no limits", q.Kind)
 		return
 	}

@@ -29,12 +29,12 @@ const (
 	Consent     Kind = "consent"
 	Location    Kind = "location"    // a row of a table of places
 	Appointment Kind = "appointment" // a start time
-	Statement   Kind = "statement"   // asks nothing
+	Interlude   Kind = "interlude"   // asks nothing
 )
 
 // Kinds lists every kind, in the order of the documentation.
 var Kinds = []Kind{Single, Dropdown, YesNo, Pictures, Several, Rating, Stars, Number, Date, ShortText, LongText,
-	Grid, Name, Email, Phone, Company, Country, Consent, Location, Appointment, Statement}
+	Grid, Name, Email, Phone, Company, Country, Consent, Location, Appointment, Interlude}
 
 // Choice tells whether exactly one of the question's answers is chosen.
 func (k Kind) Choice() bool { return k == Single || k == Dropdown || k == YesNo || k == Pictures }

@@ -36,7 +36,7 @@ func (p Problem) Error() string {
 	return at + ": " + p.Message
 }
 
-// Read reads a document. The error is a Problem: it names the place of the
+// Read reads a document, in today's words or in those of an earlier version. The error is a Problem: it names the place of the
 // first thing that is not of the format, an unknown field included. What the
 // document means is not looked at; Check does that.
 func Read(data []byte) (*Quiz, error) {
@@ -50,6 +50,11 @@ func Read(data []byte) (*Quiz, error) {
 	if object, ok := tree.(map[string]any); ok {
 		if format, ok := object["format"].(string); ok && format != Format {
 			return nil, Problem{Code: "format", Pointer: "/format", Message: fmt.Sprintf("is %q; the versions that can be read are: %s", clip(format), Format), Refuse: true}
+		}
+	}
+	if upgrade(tree) {
+		if data, err = json.Marshal(tree); err != nil {
+			return nil, Problem{Code: "format", Message: err.Error(), Refuse: true}
 		}
 	}
 	if p := match(tree, reflect.TypeFor[Quiz](), ""); p != nil {

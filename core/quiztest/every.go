@@ -49,7 +49,7 @@ func Values(p *passage.Program, i int) ([]passage.Value, []float64) {
 			given(passage.Value{Text: text}, "text")
 		}
 	}
-	if !q.Required || q.Kind == quiz.Statement {
+	if !q.Required || q.Kind == quiz.Interlude {
 		values, names = append(values, passage.Value{State: passage.Skipped}), append(names, passage.SkippedName)
 	}
 	return values, shared(q, names)

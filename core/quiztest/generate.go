@@ -86,7 +86,7 @@ func (g *generator) sections() {
 }
 
 func (g *generator) question(i int) {
-	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Several, quiz.Grid, quiz.Rating, quiz.Number, quiz.Number, quiz.ShortText, quiz.Statement}).Draw(g.t, "kind")
+	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Several, quiz.Grid, quiz.Rating, quiz.Number, quiz.Number, quiz.ShortText, quiz.Interlude}).Draw(g.t, "kind")
 	var answers []string
 	if kind.HasAnswers() {
 		n := rapid.IntRange(2, g.most.Answers).Draw(g.t, "answers")

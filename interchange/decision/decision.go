@@ -83,7 +83,7 @@ func subjects(q *quiz.Quiz) []string {
 	for _, k := range q.QuestionKeys() {
 		asked := q.Questions[k]
 		switch asked.Kind {
-		case quiz.Statement:
+		case quiz.Interlude:
 		case quiz.Grid:
 			for _, r := range quiz.InOrder(asked.Rows) {
 				names = append(names, quiz.Subject{Answer: k, Row: r}.Name())

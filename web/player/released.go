@@ -38,7 +38,7 @@ func (p *player) released(id uint) (*released, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading release %d: %w", id, err)
 	}
-	program, err := passage.Compile(q)
+	program, err := passage.CompileReleased(q)
 	if err != nil {
 		return nil, fmt.Errorf("release %d: %w", id, err)
 	}

@@ -27,7 +27,7 @@ type kindName struct {
 var kindGroups = []kindGroup{
 	{"Answers to choose", []kindName{{quiz.Single, "one answer"}, {quiz.Several, "several answers"}, {quiz.YesNo, "yes or no"}, {quiz.Dropdown, "one of a long list"}, {quiz.Pictures, "one picture"}, {quiz.Grid, "grid"}}},
 	{"Numbers", []kindName{{quiz.Rating, "rating"}, {quiz.Stars, "stars"}, {quiz.Number, "number"}, {quiz.Date, "date"}}},
-	{"Words", []kindName{{quiz.ShortText, "short text"}, {quiz.LongText, "long text"}, {quiz.Statement, "nothing: a statement"}}},
+	{"Words", []kindName{{quiz.ShortText, "short text"}, {quiz.LongText, "long text"}, {quiz.Interlude, "nothing: an interlude"}}},
 	{"Who they are", []kindName{{quiz.Name, "name"}, {quiz.Email, "e-mail"}, {quiz.Phone, "phone"}, {quiz.Company, "company"}, {quiz.Country, "country"}, {quiz.Consent, "consent"}}},
 	{"From your tables", []kindName{{quiz.Location, "location"}, {quiz.Appointment, "appointment"}}},
 }

@@ -165,7 +165,7 @@ func (s *studio) explained(r *store.Response) (*responsePage, error) {
 	if err != nil {
 		return nil, err
 	}
-	program, err := passage.Compile(q)
+	program, err := passage.CompileReleased(q)
 	if err != nil {
 		return nil, err
 	}

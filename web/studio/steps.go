@@ -121,7 +121,7 @@ func (sh *sheet) leader(p *stepPart) {
 		t.By, t.Question, t.Outcome = p.Step.Ties.By, p.Step.Ties.Question, p.Step.Ties.Outcome
 	}
 	for _, k := range sh.Doc.QuestionKeys() {
-		if q := sh.Doc.Questions[k]; q.Kind != quiz.Statement && !q.Kind.Contact() {
+		if q := sh.Doc.Questions[k]; q.Kind != quiz.Interlude && !q.Kind.Contact() {
 			t.Questions = append(t.Questions, choice{k, short(cmp.Or(q.Label, k)), ""})
 		}
 	}

@@ -119,7 +119,7 @@ func (sh *sheet) subjects(path string) []optionGroup {
 		q := sh.Doc.Questions[k]
 		name := fmt.Sprintf("%d · %s", i+1, short(cmp.Or(q.Label, k)))
 		switch {
-		case q.Kind == quiz.Statement:
+		case q.Kind == quiz.Interlude:
 		case q.Kind == quiz.Grid:
 			for _, r := range quiz.InOrder(q.Rows) {
 				asked = append(asked, choice{Key: "row " + k + " " + r, Name: name + ": " + short(cmp.Or(q.Rows[r].Label, r))})
