@@ -75,4 +75,4 @@ fuzz:
 shots: tools build
 	@rm -rf .cache/shots && mkdir -p .cache/shots
 	@./bin/omphalos demo --workspace .cache/shots/omphalos.db --listen 127.0.0.1:8643 >/dev/null 2>&1 & pid=$$!; sleep 2; \
-	$(GO) test ./web -run '^TestShots$$' -count 1 -shots $(CURDIR)/docs/screenshots -shots-of http://127.0.0.1:8643; status=$$?; kill $$pid; exit $$status
+	$(GO) test ./web -run '^TestShots$$' -count 1 -shots $(CURDIR)/docs/screenshots -shots-of http://127.0.0.1:8643 -shots-beside http://127.0.0.1:8644; status=$$?; kill $$pid; exit $$status

@@ -14,6 +14,8 @@ import (
 var shots = flag.String("shots", "", "folder to put pictures of the main views into, taken of the workspace in -shots-of")
 var shotsOf = flag.String("shots-of", "", "address of a running demo")
 
+var shotsBeside = flag.String("shots-beside", "", "address of its stand-ins")
+
 // TestShots takes the pictures of docs/screenshots. make shots runs it.
 func TestShots(t *testing.T) {
 	if *shots == "" {
@@ -49,7 +51,7 @@ func TestShots(t *testing.T) {
 	b.shot(file("places"), false)
 	b.open("/studio/quizzes/4/release?as=popup&after=25&phones=no")
 	b.shot(file("release"), false)
-	b.open("/standin/host?quiz=a-day-at-the-bee-yard&title=A+day+at+the+bee+yard&as=popup&after=0")
+	b.open(*shotsBeside + "/standin/host?quiz=a-day-at-the-bee-yard&title=A+day+at+the+bee+yard&as=popup&after=0")
 	b.do(chromedp.Sleep(time.Second))
 	b.shot(file("popup"), false)
 	b.open("/studio/quizzes/1/learn")
