@@ -23,6 +23,7 @@ var migrations = []*gormigrate.Migration{
 	{ID: "2026-11-25-figures", Migrate: statements(
 		"CREATE TABLE outcome_counts (quiz_id integer NOT NULL, outcome text NOT NULL, count integer NOT NULL, PRIMARY KEY (quiz_id, outcome)) WITHOUT ROWID",
 		"INSERT INTO outcome_counts SELECT quiz_id, outcome, count(*) FROM responses GROUP BY quiz_id, outcome")},
+	{ID: "2026-11-25-packed", Migrate: packed20261125},
 }
 
 //go:embed schema-2026-11-25.sql

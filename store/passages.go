@@ -135,15 +135,15 @@ func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) 
 
 // AddContact adds what a respondent said of themselves after the result, in one
 // commit, once: a response that has it already stays as it is. The error is as SaveTyped's.
-func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers []ResponseAnswer, consents []Consent) error {
+func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, contacts []Contact, consents []Consent) error {
 	next := p.with(typed, true)
 	err := s.write(&entry{passage: next, alone: func(tx *gorm.DB) error {
 		var r Response
 		if err := tx.Where("passage = ?", p.ID).Take(&r).Error; err != nil {
 			return err
 		}
-		for i := range answers {
-			answers[i].ResponseID = r.ID
+		for i := range contacts {
+			contacts[i].ResponseID = r.ID
 		}
 		for i := range consents {
 			consents[i].ResponseID, consents[i].Given = r.ID, next.Updated
@@ -153,8 +153,8 @@ func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, answers [
 				return err
 			}
 		}
-		if len(answers) > 0 {
-			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&answers).Error; err != nil {
+		if len(contacts) > 0 {
+			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&contacts).Error; err != nil {
 				return err
 			}
 		}

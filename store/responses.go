@@ -2,6 +2,7 @@ package store
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -14,21 +15,52 @@ import (
 // A Response is a finished passage. Numbers count from 1 per quiz.
 type Response struct {
 	ID        uint
-	QuizID    uint `gorm:"index:response_quiz_time,priority:1;uniqueIndex:response_number,priority:1;not null"`
-	Number    int  `gorm:"uniqueIndex:response_number,priority:2;not null"`
+	QuizID    uint `gorm:"not null"`
+	Number    int  `gorm:"not null"`
 	ReleaseID uint `gorm:"not null"`
 	Release   *Release
-	Passage   string `gorm:"uniqueIndex;not null"`
+	Passage   string `gorm:"not null"`
 	Started   time.Time
-	Finished  time.Time `gorm:"index:response_quiz_time,priority:2"`
+	Finished  time.Time
+	Seconds   int // from the beginning to the end
 	End       string
-	Outcome   string `gorm:"index"`
+	Outcome   string
 	Landing   string
-	Address   string           // where a redirect led
-	Visitor   string           // JSON of passage.Visitor
-	Scores    []ResponseScore  `gorm:"constraint:OnDelete:CASCADE"`
-	Answers   []ResponseAnswer `gorm:"constraint:OnDelete:CASCADE"`
-	Consents  []Consent        `gorm:"constraint:OnDelete:CASCADE"`
+	Address   string // where a redirect led
+
+	// Of the visitor, for what is asked of many responses.
+	Source, Medium, Campaign  string
+	Country, Language, Device string
+	Visitor                   string // JSON of passage.Visitor: all of them
+
+	Packed   []byte           // the scores and the answers, see pack
+	Scores   []ResponseScore  `gorm:"-"`
+	Answers  []ResponseAnswer `gorm:"-"`
+	Contacts []Contact        `gorm:"constraint:OnDelete:CASCADE"`
+	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
+}
+
+// BeforeCreate packs the answers, and takes down what is asked of many responses.
+func (r *Response) BeforeCreate(*gorm.DB) error {
+	r.Packed = pack(r.Scores, r.Answers)
+	v := r.Facts()
+	r.Source, r.Medium, r.Campaign, r.Country, r.Language, r.Device = v.Source, v.Medium, v.Campaign, v.Country, v.Language, v.Device
+	r.Seconds = int(r.Finished.Sub(r.Started).Seconds())
+	return nil
+}
+
+// AfterFind unpacks the answers.
+func (r *Response) AfterFind(*gorm.DB) (err error) {
+	r.Scores, r.Answers, err = unpack(r.Packed)
+	return err
+}
+
+// A Contact is what a respondent said of themselves: in a field of the contact section, or
+// as the answer to a question that asks who somebody is.
+type Contact struct {
+	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Field      string `gorm:"primaryKey"` // its key
+	Value      string
 }
 
 // A Consent is what a respondent agreed to: the words as they stood there, the privacy
@@ -43,20 +75,16 @@ type Consent struct {
 
 // A ResponseScore is what a scale came to.
 type ResponseScore struct {
-	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
-	Scale      string `gorm:"primaryKey"`
+	Scale      string
 	Millionths decimal.Decimal
 }
 
-// A ResponseAnswer is an answer on the passage: one row for each answer of a
-// question with several picks, and for each row of a grid.
+// A ResponseAnswer is an answer on the passage: one for each pick of a question with several,
+// and for each row of a grid.
 type ResponseAnswer struct {
-	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
-	Question   string `gorm:"primaryKey"`
-	Row        string `gorm:"primaryKey"`
-	Part       int    `gorm:"primaryKey;autoIncrement:false"`
-	Answer     string // an answer's key, or what was typed
-	WriteIn    string
+	Question, Row string
+	Answer        string // an answer's key, or what was typed
+	WriteIn       string
 }
 
 // A Parting counts passages that parted ways: all that is kept of them.
@@ -74,7 +102,7 @@ func (r *Response) Facts() *passage.Visitor { return facts(r.Visitor) }
 // at most limit of those after the first offset.
 func (s *Store) Responses(quiz uint, offset, limit int) ([]Response, error) {
 	var list []Response
-	err := s.db.Preload("Scores").Where("quiz_id = ?", quiz).Order("finished DESC, id DESC").Offset(offset).Limit(limit).Find(&list).Error
+	err := s.db.Where("quiz_id = ?", quiz).Order("finished DESC, id DESC").Offset(offset).Limit(limit).Find(&list).Error
 	return list, found(err, "listing the responses of quiz %d", quiz)
 }
 
@@ -95,7 +123,7 @@ func (s *Store) Partings(quiz uint) (int, error) {
 // Response returns one response of a quiz by its number, whole.
 func (s *Store) Response(quiz uint, number int) (*Response, error) {
 	var r Response
-	err := s.db.Preload("Scores").Preload("Consents").Preload("Answers", func(db *gorm.DB) *gorm.DB { return db.Order("question, row, part") }).
+	err := s.db.Preload("Consents").Preload("Contacts").
 		Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
 	return &r, found(err, "the response %d", number)
 }
@@ -103,7 +131,7 @@ func (s *Store) Response(quiz uint, number int) (*Response, error) {
 // ByPassage returns the response of a finished passage.
 func (s *Store) ByPassage(id string) (*Response, error) {
 	var r Response
-	err := s.db.Preload("Answers").Where("passage = ?", id).Take(&r).Error
+	err := s.db.Preload("Contacts").Where("passage = ?", id).Take(&r).Error
 	return &r, found(err, "the response")
 }
 
@@ -119,11 +147,15 @@ func Record(p *passage.Program, in passage.Input, r *passage.Result) *Response {
 			continue
 		}
 		t := p.Typed(i, in.Answers[i])
-		for part, value := range t.Values {
-			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Part: part, Answer: value, WriteIn: t.WriteIn})
+		if p.Question(i).Kind.Personal() && len(t.Values) > 0 {
+			to.Contacts = append(to.Contacts, Contact{Field: p.Key(i), Value: t.Values[0]})
+			continue
 		}
-		for row, column := range t.Rows {
-			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Row: row, Answer: column})
+		for _, value := range t.Values {
+			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Answer: value, WriteIn: t.WriteIn})
+		}
+		for _, row := range slices.Sorted(maps.Keys(t.Rows)) {
+			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Row: row, Answer: t.Rows[row]})
 		}
 	}
 	return to
@@ -143,6 +175,9 @@ func (r *Response) typed() map[string]passage.Typed {
 			t.Values, t.WriteIn = append(t.Values, a.Answer), a.WriteIn
 		}
 		typed[a.Question] = t
+	}
+	for _, c := range r.Contacts {
+		typed[c.Field] = passage.Typed{Values: []string{c.Value}}
 	}
 	return typed
 }
@@ -202,6 +237,6 @@ func (s *Store) Answered(quiz uint) (int, error) {
 // Newest returns the newest responses of a quiz with their answers, at most so many.
 func (s *Store) Newest(quiz uint, most int) ([]Response, error) {
 	var list []Response
-	err := s.db.Preload("Answers").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
+	err := s.db.Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
 	return list, found(err, "reading the newest responses of quiz %d", quiz)
 }

@@ -205,7 +205,7 @@ func writeResponses(tx *gorm.DB, group []*entry) error {
 		numbers = append(numbers, numbers[0]) // the same, so that the query stays prepared
 	}
 	var there []*Response
-	if err := tx.Preload("Answers").Where("passage IN ?", numbers).Find(&there).Error; err != nil {
+	if err := tx.Preload("Contacts").Where("passage IN ?", numbers).Find(&there).Error; err != nil {
 		return err
 	}
 	kept := map[string]*Response{}
@@ -245,29 +245,21 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 	if err := count(tx, list); err != nil {
 		return err
 	}
-	var scores []ResponseScore
-	var answers []ResponseAnswer
+	var contacts []Contact
 	var consents []Consent
 	for _, r := range list {
 		for i := range r.Consents {
 			r.Consents[i].ResponseID, r.Consents[i].Given = r.ID, r.Finished
 		}
-		consents = append(consents, r.Consents...)
-		for i := range r.Scores {
-			r.Scores[i].ResponseID = r.ID
+		for i := range r.Contacts {
+			r.Contacts[i].ResponseID = r.ID
 		}
-		for i := range r.Answers {
-			r.Answers[i].ResponseID = r.ID
-		}
-		scores, answers = append(scores, r.Scores...), append(answers, r.Answers...)
+		contacts, consents = append(contacts, r.Contacts...), append(consents, r.Consents...)
 	}
-	if err := create(tx, scores); err != nil {
+	if err := create(tx, contacts); err != nil {
 		return err
 	}
-	if err := create(tx, consents); err != nil {
-		return err
-	}
-	return create(tx, answers)
+	return create(tx, consents)
 }
 
 // count adds responses to the counts of their outcomes.

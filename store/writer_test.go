@@ -120,7 +120,7 @@ func TestOneEntryAtFault(t *testing.T) {
 	s, r := released(t)
 	good, bad := Begin("", r, "quiz", passage.Visitor{}), Begin("", r, "quiz", passage.Visitor{})
 	twice := answered()
-	twice.Answers = append(twice.Answers, twice.Answers[0]) // against the primary key
+	twice.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}} // against the primary key
 	group := []*entry{{passage: good.with(given, true), response: answered(), done: make(chan error, 1)}, {passage: bad.with(given, true), response: twice, done: make(chan error, 1)}}
 	for i, p := range []*Passage{good, bad} {
 		group[i].response.QuizID, group[i].response.ReleaseID, group[i].response.Passage = p.QuizID, p.ReleaseID, p.ID
@@ -138,7 +138,7 @@ func TestOneEntryAtFault(t *testing.T) {
 		})
 		wait.Go(func() {
 			wrong := answered()
-			wrong.Answers = append(wrong.Answers, wrong.Answers[0])
+			wrong.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}}
 			if _, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, wrong); err != nil {
 				failed.Add(1)
 			}
@@ -164,7 +164,7 @@ func TestWhenNothingCanBeWritten(t *testing.T) {
 			require.NoError(t, err)
 			require.NoError(t, s.writer.Exec(hinder.begin).Error)
 			long := answered()
-			long.Answers[0].WriteIn = strings.Repeat("a", 20000)
+			long.Answers[0].WriteIn = strings.Repeat("a", 400_000)
 			_, err = s.Finish(p, given, long)
 			require.Error(t, err)
 			assert.False(t, p.Finished)

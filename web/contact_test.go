@@ -108,6 +108,9 @@ func TestContactBelowTheResult(t *testing.T) {
 	for _, one := range response.Answers {
 		kept[one.Question] = one.Answer
 	}
+	for _, one := range response.Contacts {
+		kept[one.Field] = one.Value
+	}
 	assert.Equal(t, map[string]string{"crop": "apples", "mail": "ann@example.org", "agree": "yes"}, kept)
 	require.Len(t, response.Consents, 1)
 	agreed := response.Consents[0]

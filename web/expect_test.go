@@ -51,7 +51,7 @@ func TestExpectations(t *testing.T) {
 	assert.Equal(t, before, b.text("#part-o-walk .bigshare"))
 
 	b.choose("[data-go]", "?odds=observed")
-	b.until("what was observed", `document.querySelector("#part-o-walk .bigshare")?.textContent === "50 %"`)
+	b.until("what was observed", `document.readyState === "complete" && document.querySelector("#part-o-walk .bigshare")?.textContent === "50 %"`)
 	assert.Contains(t, b.text(`#part-q-crop [data-item="/questions/crop/answers/apples"]`), "50 %")
 	assert.Equal(t, []string{"50 %", "0 %", "50 %"}, []string{b.text("#part-o-walk .bigshare"), b.text("#part-o-plan .bigshare"), b.text("#part-o-not_yet .bigshare")})
 	assert.Contains(t, b.text("#part-decision"), "Counted from 4 responses")

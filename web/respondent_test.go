@@ -54,6 +54,9 @@ func (a *app) answers(t testing.TB, z *store.Quiz, number int) map[string]string
 	for _, one := range whole.Answers {
 		got[one.Question+one.Row] += one.Answer
 	}
+	for _, one := range whole.Contacts {
+		got[one.Field] += one.Value
+	}
 	return got
 }
 
@@ -250,7 +253,8 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, r.StatusCode)
 	whole, err := a.store.Response(z.ID, 1)
 	require.NoError(t, err)
-	require.Len(t, whole.Answers, 4)
+	require.Len(t, whole.Answers, 2)
+	assert.Equal(t, []store.Contact{{ResponseID: whole.ID, Field: "email", Value: "ann@example.org"}, {ResponseID: whole.ID, Field: "name", Value: "Ann Weaver"}}, whole.Contacts)
 }
 
 // What leaves for other systems is a number that opens nothing; and the address of a
@@ -489,7 +493,7 @@ func TestCountryOfAVisitor(t *testing.T) {
 		assert.NotContains(t, last.Visitor, "192.0.2.7")
 		whole, err := a.store.Response(z.ID, 1)
 		require.NoError(t, err)
-		assert.Equal(t, "+441632960123", whole.Answers[0].Answer)
+		assert.Equal(t, "+441632960123", whole.Contacts[0].Value)
 	}
 	assert.Error(t, web.CheckProxies([]string{"10.0.0.0/8", "nearby"}))
 	assert.NoError(t, web.CheckProxies([]string{"10.0.0.0/8", "::1"}))

@@ -72,13 +72,13 @@ func (j *journey) readContact(c *gin.Context) map[string]string {
 	return wrongs
 }
 
-// contactAnswers returns what is kept of the contact section.
-func (j *journey) contactAnswers() []store.ResponseAnswer {
-	var list []store.ResponseAnswer
+// contacts returns what is kept of the contact section.
+func (j *journey) contacts() []store.Contact {
+	var list []store.Contact
 	in := j.input()
 	for _, key := range j.program.ContactKeys() {
 		if value := in.Contact[key]; value != "" {
-			list = append(list, store.ResponseAnswer{Question: key, Answer: value})
+			list = append(list, store.Contact{Field: key, Value: value})
 		}
 	}
 	return list
@@ -139,7 +139,7 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
 		return
 	}
-	if err := p.store.AddContact(j.passage, j.typed, j.contactAnswers(), j.consents()); err != nil {
+	if err := p.store.AddContact(j.passage, j.typed, j.contacts(), j.consents()); err != nil {
 		status, sorry := sorryFor(c, err)
 		p.show(c, status, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry))
 		return

@@ -30,7 +30,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	}
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
-	response.Answers, response.Consents = append(response.Answers, j.contactAnswers()...), j.consents()
+	response.Contacts, response.Consents = append(response.Contacts, j.contacts()...), j.consents()
 	if taken := p.book(j); taken >= 0 {
 		p.show(c, http.StatusConflict, "question", j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}))
 		return

@@ -179,11 +179,9 @@ func (s *studio) explained(r *store.Response) (*responsePage, error) {
 		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
 		page.Outcome = share{Outcome: r.Outcome, Name: cmp.Or(o.Name, r.Outcome), Letter: q.Letter(r.Outcome), Class: hue(i), Standing: string(o.Standing)}
 	}
-	for _, a := range r.Answers {
-		if f := contactField(q, a.Question); f != nil {
-			if f.Kind != quiz.Consent { // told with its words and time below
-				page.Contact = append(page.Contact, contactLine{f.Label, a.Answer})
-			}
+	for _, c := range r.Contacts {
+		if f := contactField(q, c.Field); f != nil && f.Kind != quiz.Consent { // told with its words and time below
+			page.Contact = append(page.Contact, contactLine{f.Label, c.Value})
 		}
 	}
 	for _, agreed := range r.Consents {
