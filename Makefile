@@ -7,7 +7,7 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-.PHONY: demo build test check tools assets assets-unchanged bench fuzz load crash attack agree shots
+.PHONY: demo build test check tools assets assets-unchanged bench bench-million fuzz load crash attack agree shots
 
 build:
 	$(GO) build -o bin/omphalos ./cmd/omphalos
@@ -45,6 +45,14 @@ PROVEN = ^(TestOddsAreThoseOfEveryPassage|TestNobodyGetsToWhatIsOutOfReach|TestW
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./...
+
+# What is asked of a million responses, beside the same of 64.
+RESPONSES ?= 1000000
+bench-million: build
+	@rm -rf .cache/million && mkdir -p .cache/million
+	./bin/omphalos demo --only-make --workspace .cache/million/few.db
+	time ./bin/omphalos demo --only-make --responses $(RESPONSES) --workspace .cache/million/many.db
+	$(GO) test ./store -run '^$$' -bench '^BenchmarkResponses$$' -few $(CURDIR)/.cache/million/few.db -million $(CURDIR)/.cache/million/many.db
 
 # How many pages and finished passages there are under a rush of visitors, beside bare
 # handlers, on loopback and for a minute or so.

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"fmt"
 	"maps"
 	"slices"
@@ -239,4 +240,47 @@ func (s *Store) Newest(quiz uint, most int) ([]Response, error) {
 	var list []Response
 	err := s.db.Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
 	return list, found(err, "reading the newest responses of quiz %d", quiz)
+}
+
+// AddResponses keeps finished responses in one commit, as they come from elsewhere: there are
+// no passages to go back to. Their numbers follow those that are there.
+func (s *Store) AddResponses(list []*Response) error {
+	return found(s.db.Transaction(func(tx *gorm.DB) error {
+		last := map[uint]int{}
+		for _, r := range list {
+			if _, known := last[r.QuizID]; !known {
+				newest := 0
+				if err := tx.Model(&Response{}).Where("quiz_id = ?", r.QuizID).Select("coalesce(max(number), 0)").Scan(&newest).Error; err != nil {
+					return err
+				}
+				last[r.QuizID] = newest
+			}
+			last[r.QuizID]++
+			r.Number = last[r.QuizID]
+		}
+		return createResponses(tx, list)
+	}), "keeping responses")
+}
+
+// Each gives f the responses of a quiz in the order of their numbers, with scores and answers
+// and without contact, until f returns false. The Response is good until f returns.
+func (s *Store) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
+	rows, err := s.db.WithContext(ctx).Model(&Response{}).Select("number", "release_id", "outcome", "visitor", "packed").Where("quiz_id = ?", quiz).Order("number").Rows()
+	if err != nil {
+		return found(err, "reading the responses of quiz %d", quiz)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		r := Response{QuizID: quiz}
+		if err := rows.Scan(&r.Number, &r.ReleaseID, &r.Outcome, &r.Visitor, &r.Packed); err != nil {
+			return found(err, "reading the responses of quiz %d", quiz)
+		}
+		if r.Scores, r.Answers, err = unpack(r.Packed); err != nil {
+			return err
+		}
+		if !f(&r) {
+			break
+		}
+	}
+	return found(rows.Err(), "reading the responses of quiz %d", quiz)
 }

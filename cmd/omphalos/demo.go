@@ -8,6 +8,7 @@ import (
 	"os"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -45,6 +46,7 @@ const (
 func demoCommand() *cobra.Command {
 	var file, listen, standIns string
 	var remake, quiet bool
+	responses := demoResponses
 	c := &cobra.Command{
 		Use: "demo", Short: "Make a workspace with invented data, and serve it", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -67,7 +69,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			if err := fillDemo(s, at); err != nil {
+			if err := fillDemo(s, at, responses); err != nil {
 				return err
 			}
 			if quiet {
@@ -86,6 +88,7 @@ func demoCommand() *cobra.Command {
 	c.Flags().StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
 	c.Flags().StringVar(&standIns, "stand-ins", "", "address of the stand-ins; by itself the port after that of --listen")
+	c.Flags().IntVar(&responses, "responses", responses, "how many responses the demo's first quiz has")
 	c.Flags().BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
 	c.Flags().BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
 	return c
@@ -135,7 +138,7 @@ func mayBeDemo(file string) error {
 
 // fillDemo puts the demo's data into an empty workspace, with the stand-ins at an address.
 // One that has quizzes is left as it is.
-func fillDemo(s *store.Store, standIns string) error {
+func fillDemo(s *store.Store, standIns string, responses int) error {
 	people, err := s.Users()
 	if err != nil {
 		return err
@@ -161,7 +164,7 @@ func fillDemo(s *store.Store, standIns string) error {
 	if err != nil {
 		return err
 	}
-	if err := answerDemo(s, r, z.Slug, 64); err != nil {
+	if err := answerDemo(s, r, z.Slug, responses); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(finder); err != nil {
@@ -220,8 +223,14 @@ func fillTables(s *store.Store, standIns string) error {
 	}, 1)
 }
 
-// answerDemo lets invented respondents answer, the same ones every time. Most
-// of them grow something and have thought about it a little.
+// demoDays is over how many days the demo's responses have come in.
+const demoDays = 90
+
+// demoBatch is how many responses are kept in one commit where there are many.
+const demoBatch = 4000
+
+// answerDemo lets invented respondents answer, the same ones every time: the newest as they
+// would through the pages, those before them over ninety days, from several sources.
 func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) error {
 	q, err := r.Read()
 	if err != nil {
@@ -231,32 +240,75 @@ func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) 
 	if err != nil {
 		return err
 	}
-	chance := rand.New(rand.NewPCG(7, 11))
-	for range respondents {
-		begun, err := s.Start(r, slug, passage.Visitor{Language: "en", Device: []string{"phone", "desktop"}[chance.IntN(2)]})
+	d := demoRespondents{rand.New(rand.NewPCG(7, 11)), program, program.Walker()}
+	earlier := respondents - demoResponses
+	now := time.Now().UTC()
+	var batch []*store.Response
+	for i := range max(earlier, 0) {
+		begun := store.Begin("", r, slug, passage.Visitor{
+			Language: []string{"en", "en", "de", "nl"}[d.chance.IntN(4)], Device: []string{"phone", "phone", "desktop", "tablet"}[d.chance.IntN(4)],
+			Country: []string{"IE", "IE", "GB", "NL", "DE"}[d.chance.IntN(5)], Source: []string{"", "letter", "letter", "search", "fair"}[d.chance.IntN(5)]})
+		response, _, err := d.answers(begun)
 		if err != nil {
 			return err
 		}
-		in := passage.Input{Answers: make(passage.Answers, program.Questions()), Visitor: begun.Facts()}
-		typed := map[string]passage.Typed{}
-		for i := range in.Answers {
-			keys := program.AnswerKeys(i)
-			t := passage.Typed{Values: []string{keys[min(chance.IntN(len(keys)), chance.IntN(len(keys)+1))]}}
-			if in.Answers[i], err = program.Read(i, t); err != nil {
+		left := time.Duration(float64(demoDays*24*time.Hour) * (1 - float64(i)/float64(earlier)))
+		response.QuizID, response.ReleaseID, response.Passage, response.Visitor = begun.QuizID, begun.ReleaseID, begun.ID, begun.Visitor
+		response.Finished = now.Add(-left - time.Duration(d.chance.IntN(3600))*time.Second)
+		response.Started = response.Finished.Add(-time.Duration(20+d.chance.IntN(160)) * time.Second)
+		if batch = append(batch, response); len(batch) == demoBatch || i == earlier-1 {
+			if err := s.AddResponses(batch); err != nil {
 				return err
 			}
-			typed[program.Key(i)] = t
+			batch = nil
 		}
-		result := program.Walk(in)
-		response := store.Record(program, in, result)
-		if template := program.AddressOf(result); template != nil {
-			if response.Address, err = program.Filler(in, result, begun.ID).Address(template); err != nil {
-				return err
-			}
+	}
+	for range min(respondents, demoResponses) {
+		begun, err := s.Start(r, slug, passage.Visitor{Language: "en", Device: []string{"phone", "desktop"}[d.chance.IntN(2)]})
+		if err != nil {
+			return err
+		}
+		response, typed, err := d.answers(begun)
+		if err != nil {
+			return err
 		}
 		if _, err := s.Finish(begun, typed, response); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// demoResponses is how many responses the demo has by itself.
+const demoResponses = 64
+
+// demoRespondents answer by chance: most of them grow something and have thought about it a
+// little.
+type demoRespondents struct {
+	chance  *rand.Rand
+	program *passage.Program
+	walker  *passage.Walker
+}
+
+func (d *demoRespondents) answers(begun *store.Passage) (*store.Response, map[string]passage.Typed, error) {
+	in := passage.Input{Answers: make(passage.Answers, d.program.Questions()), Visitor: begun.Facts()}
+	typed := map[string]passage.Typed{}
+	for i := range in.Answers {
+		keys := d.program.AnswerKeys(i)
+		t := passage.Typed{Values: []string{keys[min(d.chance.IntN(len(keys)), d.chance.IntN(len(keys)+1))]}}
+		var err error
+		if in.Answers[i], err = d.program.Read(i, t); err != nil {
+			return nil, nil, err
+		}
+		typed[d.program.Key(i)] = t
+	}
+	result := d.walker.Walk(in)
+	response := store.Record(d.program, in, result)
+	if template := d.program.AddressOf(result); template != nil {
+		var err error
+		if response.Address, err = d.program.Filler(in, result, store.ResponseNumber(begun.ID)).Address(template); err != nil {
+			return nil, nil, err
+		}
+	}
+	return response, typed, nil
 }
