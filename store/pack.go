@@ -4,6 +4,7 @@ import (
 	"encoding/binary"
 	"errors"
 	"fmt"
+	"slices"
 
 	"omphalos/core/decimal"
 )
@@ -44,6 +45,11 @@ func pack(scores []ResponseScore, answers []ResponseAnswer) []byte {
 
 // unpack reads what pack writes, of any version. The error wraps errPacked.
 func unpack(packed []byte) (scores []ResponseScore, answers []ResponseAnswer, err error) {
+	return unpackInto(nil, nil, packed)
+}
+
+// unpackInto is unpack into the memory of slices that are not needed any more.
+func unpackInto(scores []ResponseScore, answers []ResponseAnswer, packed []byte) ([]ResponseScore, []ResponseAnswer, error) {
 	if len(packed) == 0 {
 		return nil, nil, nil
 	}
@@ -77,19 +83,21 @@ func unpack(packed []byte) (scores []ResponseScore, answers []ResponseAnswer, er
 		}
 		return int(n)
 	}
-	scores = make([]ResponseScore, many())
-	for i := range scores {
-		scores[i].Scale = text()
-		n, size := binary.Varint(rest)
+	n := many()
+	scores = slices.Grow(scores[:0], n)
+	for range n {
+		scale := text()
+		score, size := binary.Varint(rest)
 		if bad = bad || size <= 0; bad {
 			break
 		}
 		rest = rest[size:]
-		scores[i].Millionths = decimal.Decimal(n)
+		scores = append(scores, ResponseScore{scale, decimal.Decimal(score)})
 	}
-	answers = make([]ResponseAnswer, many())
-	for i := range answers {
-		answers[i] = ResponseAnswer{text(), text(), text(), text()}
+	n = many()
+	answers = slices.Grow(answers[:0], n)
+	for range n {
+		answers = append(answers, ResponseAnswer{text(), text(), text(), text()})
 	}
 	if bad || len(rest) > 0 {
 		return nil, nil, errPacked

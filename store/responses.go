@@ -265,17 +265,21 @@ func (s *Store) AddResponses(list []*Response) error {
 // Each gives f the responses of a quiz in the order of their numbers, with scores and answers
 // and without contact, until f returns false. The Response is good until f returns.
 func (s *Store) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
-	rows, err := s.db.WithContext(ctx).Model(&Response{}).Select("number", "release_id", "outcome", "visitor", "packed").Where("quiz_id = ?", quiz).Order("number").Rows()
+	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
+	rows, err := s.db.Model(&Response{}).Select("number", "release_id", "outcome", "visitor", "packed").Where("quiz_id = ?", quiz).Order("number").Rows()
 	if err != nil {
 		return found(err, "reading the responses of quiz %d", quiz)
 	}
 	defer rows.Close()
-	for rows.Next() {
-		r := Response{QuizID: quiz}
+	r := Response{QuizID: quiz}
+	for n := 1; rows.Next(); n++ {
+		if n%1024 == 0 && ctx.Err() != nil {
+			return ctx.Err()
+		}
 		if err := rows.Scan(&r.Number, &r.ReleaseID, &r.Outcome, &r.Visitor, &r.Packed); err != nil {
 			return found(err, "reading the responses of quiz %d", quiz)
 		}
-		if r.Scores, r.Answers, err = unpack(r.Packed); err != nil {
+		if r.Scores, r.Answers, err = unpackInto(r.Scores, r.Answers, r.Packed); err != nil {
 			return err
 		}
 		if !f(&r) {
