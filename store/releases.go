@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"sync"
@@ -30,34 +31,32 @@ var ErrUnfinished = errors.New("the draft is not ready to be released")
 // Release freezes the draft at a revision. The error is ErrStale, or wraps
 // ErrUnfinished and the first problem.
 func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
-	var r Release
-	err := s.db.Transaction(func(tx *gorm.DB) error {
-		var z Quiz
-		if err := tx.First(&z, id).Error; err != nil {
-			return found(err, "the quiz %d", id)
+	z, err := s.Quiz(id)
+	if err != nil {
+		return nil, err
+	}
+	if z.Revision != revision {
+		return nil, ErrStale
+	}
+	q, err := z.Document()
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrUnfinished, err)
+	}
+	document := z.Draft
+	if written := edit.Written(q); written != q { // what was never written is not released
+		q, document = written, string(written.Write())
+	}
+	if problems := q.Check(); len(problems) > 0 {
+		return nil, fmt.Errorf("%w: %w", ErrUnfinished, problems[0])
+	}
+	r := Release{QuizID: id, Number: z.Released + 1, Document: document, Revision: revision, Made: now(), UserID: user}
+	err = s.db.Transaction(func(tx *gorm.DB) error {
+		made := tx.Model(&Quiz{}).Where("id = ? AND revision = ? AND released = ?", id, revision, z.Released).
+			Updates(map[string]any{"released": r.Number, "release_of": revision, "differs": 0})
+		if made.Error != nil || made.RowsAffected == 0 {
+			return cmp.Or(made.Error, ErrStale)
 		}
-		if z.Revision != revision {
-			return ErrStale
-		}
-		q, err := z.Document()
-		if err != nil {
-			return fmt.Errorf("%w: %w", ErrUnfinished, err)
-		}
-		document := z.Draft
-		if written := edit.Written(q); written != q { // what was never written is not released
-			q, document = written, string(written.Write())
-		}
-		if problems := q.Check(); len(problems) > 0 {
-			return fmt.Errorf("%w: %w", ErrUnfinished, problems[0])
-		}
-		z.Released++
-		r = Release{QuizID: id, Number: z.Released, Document: document, Revision: revision, Made: now(), UserID: user}
-		if err := tx.Create(&r).Error; err != nil {
-			return err
-		}
-		z.ReleaseOf = revision
-		z.Differs = 0
-		return tx.Model(&z).Select("Released", "ReleaseOf", "Differs").Updates(&z).Error
+		return tx.Create(&r).Error
 	})
 	s.public.forget()
 	return &r, err
