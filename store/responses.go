@@ -246,17 +246,11 @@ func (s *Store) Newest(quiz uint, most int) ([]Response, error) {
 // no passages to go back to. Their numbers follow those that are there.
 func (s *Store) AddResponses(list []*Response) error {
 	return found(s.db.Transaction(func(tx *gorm.DB) error {
-		last := map[uint]int{}
+		last := numbers{}
 		for _, r := range list {
-			if _, known := last[r.QuizID]; !known {
-				newest := 0
-				if err := tx.Model(&Response{}).Where("quiz_id = ?", r.QuizID).Select("coalesce(max(number), 0)").Scan(&newest).Error; err != nil {
-					return err
-				}
-				last[r.QuizID] = newest
+			if err := last.give(tx, r); err != nil {
+				return err
 			}
-			last[r.QuizID]++
-			r.Number = last[r.QuizID]
 		}
 		return createResponses(tx, list)
 	}), "keeping responses")

@@ -192,27 +192,27 @@ func create[T any](tx *gorm.DB, rows []T) error {
 // writeResponses keeps the responses of a group, one for each passage: an entry whose
 // passage has one already gets that.
 func writeResponses(tx *gorm.DB, group []*entry) error {
-	var numbers []string
+	var asked []string
 	for _, e := range group {
 		if e.response != nil {
-			numbers = append(numbers, e.passage.ID)
+			asked = append(asked, e.passage.ID)
 		}
 	}
-	if len(numbers) == 0 {
+	if len(asked) == 0 {
 		return nil
 	}
-	for !slices.Contains(chunks, len(numbers)) && len(numbers) < chunks[0] {
-		numbers = append(numbers, numbers[0]) // the same, so that the query stays prepared
+	for !slices.Contains(chunks, len(asked)) && len(asked) < chunks[0] {
+		asked = append(asked, asked[0]) // the same, so that the query stays prepared
 	}
 	var there []*Response
-	if err := tx.Preload("Contacts").Where("passage IN ?", numbers).Find(&there).Error; err != nil {
+	if err := tx.Preload("Contacts").Where("passage IN ?", asked).Find(&there).Error; err != nil {
 		return err
 	}
 	kept := map[string]*Response{}
 	for _, r := range there {
 		kept[r.Passage] = r
 	}
-	last := map[uint]int{} // number of a quiz's newest response
+	last := numbers{}
 	var fresh []*Response
 	for _, e := range group {
 		if e.response == nil {
@@ -223,19 +223,30 @@ func writeResponses(tx *gorm.DB, group []*entry) error {
 			e.response = before
 			continue
 		}
-		if _, known := last[r.QuizID]; !known {
-			newest := 0
-			if err := tx.Model(&Response{}).Where("quiz_id = ?", r.QuizID).Select("coalesce(max(number), 0)").Scan(&newest).Error; err != nil {
-				return err
-			}
-			last[r.QuizID] = newest
+		if err := last.give(tx, r); err != nil {
+			return err
 		}
-		last[r.QuizID]++
-		r.Number = last[r.QuizID]
 		kept[r.Passage] = r
 		fresh = append(fresh, r)
 	}
 	return createResponses(tx, fresh)
+}
+
+// numbers are the numbers of the newest response by quiz, within one transaction.
+type numbers map[uint]int
+
+// give numbers a response after those that are there.
+func (n numbers) give(tx *gorm.DB, r *Response) error {
+	if _, known := n[r.QuizID]; !known {
+		newest := 0
+		if err := tx.Model(&Response{}).Where("quiz_id = ?", r.QuizID).Select("coalesce(max(number), 0)").Scan(&newest).Error; err != nil {
+			return err
+		}
+		n[r.QuizID] = newest
+	}
+	n[r.QuizID]++
+	r.Number = n[r.QuizID]
+	return nil
 }
 
 func createResponses(tx *gorm.DB, list []*Response) error {
