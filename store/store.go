@@ -126,12 +126,23 @@ func (s *Store) Close() error {
 	// What is in the log beside the file is folded in, so that the file alone is the workspace.
 	folded := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)").Error
 	defer let(s.lock)
-	for _, of := range []*gorm.DB{s.writer, s.db} { // a file stays open while a statement does
-		if prepared, ok := of.ConnPool.(*gorm.PreparedStmtDB); ok {
-			prepared.Close()
+	return errors.Join(noted, folded, closeStatements(s.writer), closeStatements(s.db), s.conn.Close(), db.Close())
+}
+
+// closeStatements closes what is prepared, since a file stays open while a statement does.
+// GORM's own way does so at some time later.
+func closeStatements(db *gorm.DB) error {
+	prepared, ok := db.ConnPool.(*gorm.PreparedStmtDB)
+	if !ok {
+		return nil
+	}
+	var failed []error
+	for _, key := range prepared.Stmts.Keys() {
+		if statement, there := prepared.Stmts.Get(key); there {
+			failed = append(failed, statement.Close())
 		}
 	}
-	return errors.Join(noted, folded, s.conn.Close(), db.Close())
+	return errors.Join(failed...)
 }
 
 // found turns GORM's word for an empty result into ErrNotFound.
