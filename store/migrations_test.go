@@ -74,7 +74,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 					_, err = passage.CompileReleased(q)
 					require.NoError(t, err)
 				}
-				all, err := s.Responses(z.ID, 0, 1000)
+				all, err := s.Responses(z.ID, Page{}, 1000)
 				require.NoError(t, err)
 				counted := 0
 				for _, o := range z.Outcomes {

@@ -27,12 +27,13 @@ func BenchmarkResponses(b *testing.B) {
 		info, err := os.Stat(file)
 		require.NoError(b, err)
 		for what, ask := range map[string]func() error{
-			"how many":    func() error { _, err := s.Answered(1); return err },
-			"by outcome":  func() error { _, err := s.Outcomes(1); return err },
-			"quizzes":     func() error { _, err := s.Quizzes(); return err },
-			"newest 2048": func() error { _, err := s.Newest(1, 2048); return err },
-			"first page":  func() error { _, err := s.Responses(1, 0, 51); return err },
-			"one":         func() error { _, err := s.Response(1, all/2); return err },
+			"how many":      func() error { _, err := s.Answered(1); return err },
+			"by outcome":    func() error { _, err := s.Outcomes(1); return err },
+			"quizzes":       func() error { _, err := s.Quizzes(); return err },
+			"newest 2048":   func() error { _, err := s.Newest(1, 2048); return err },
+			"first page":    func() error { _, err := s.Responses(1, Page{}, 51); return err },
+			"a page within": func() error { _, err := s.Responses(1, Page{Before: all/2 + 1}, 51); return err },
+			"one":           func() error { _, err := s.Response(1, all/2); return err },
 		} {
 			b.Run(name+"/"+what, func(b *testing.B) {
 				for b.Loop() {

@@ -99,11 +99,26 @@ type Parting struct {
 // Facts returns what is known of the visitor.
 func (r *Response) Facts() *passage.Visitor { return facts(r.Visitor) }
 
-// Responses returns a quiz's responses, the newest first, with their scores:
-// at most limit of those after the first offset.
-func (s *Store) Responses(quiz uint, offset, limit int) ([]Response, error) {
+// A Page says which of a quiz's responses, the newest first: those before a number, or those
+// after one, nearest to it; of both 0, the newest.
+type Page struct{ Before, After int }
+
+// Responses returns a page of a quiz's responses, the newest first, at most so many.
+func (s *Store) Responses(quiz uint, at Page, most int) ([]Response, error) {
+	asked := s.db.Where("quiz_id = ?", quiz).Limit(most)
+	switch {
+	case at.After > 0:
+		asked = asked.Where("number > ?", at.After).Order("number")
+	case at.Before > 0:
+		asked = asked.Where("number < ?", at.Before).Order("number DESC")
+	default:
+		asked = asked.Order("number DESC")
+	}
 	var list []Response
-	err := s.db.Where("quiz_id = ?", quiz).Order("finished DESC, id DESC").Offset(offset).Limit(limit).Find(&list).Error
+	err := asked.Find(&list).Error
+	if at.After > 0 {
+		slices.Reverse(list)
+	}
 	return list, found(err, "listing the responses of quiz %d", quiz)
 }
 

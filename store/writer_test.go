@@ -71,7 +71,7 @@ func TestManyFinishAtOnce(t *testing.T) {
 		}
 	}
 	wait.Wait()
-	list, err := s.Responses(r.QuizID, 0, 1000)
+	list, err := s.Responses(r.QuizID, Page{}, 1000)
 	require.NoError(t, err)
 	require.Len(t, list, people)
 	seen := map[int]bool{}
@@ -146,7 +146,7 @@ func TestOneEntryAtFault(t *testing.T) {
 	}
 	wait.Wait()
 	assert.EqualValues(t, 20, failed.Load())
-	list, err := s.Responses(r.QuizID, 0, 1000)
+	list, err := s.Responses(r.QuizID, Page{}, 1000)
 	require.NoError(t, err)
 	assert.Len(t, list, 20)
 }
@@ -217,7 +217,7 @@ func TestTheQueueIsBounded(t *testing.T) {
 	require.Eventually(t, func() bool { return turned.Load() == 50 }, patience, 1e6)
 	close(hold)
 	wait.Wait()
-	list, err := s.Responses(r.QuizID, 0, 2*longestQueue)
+	list, err := s.Responses(r.QuizID, Page{}, 2*longestQueue)
 	require.NoError(t, err)
 	assert.Len(t, list, longestQueue, "all that waited")
 }

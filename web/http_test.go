@@ -17,6 +17,7 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
+	"omphalos/store"
 )
 
 // A client keeps cookies and does not follow redirects.
@@ -138,7 +139,7 @@ func TestFinishingIsIdempotent(t *testing.T) {
 	answer, _ = c.answer(strings.Replace(last, "decides", "crop", 1), "none")
 	assert.Equal(t, locations[0], answer.Header.Get("Location"))
 
-	list, err := a.store.Responses(1, 0, 10)
+	list, err := a.store.Responses(1, store.Page{}, 10)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "letter", list[0].Facts().Source)
@@ -305,7 +306,7 @@ func TestPartingKeepsNothing(t *testing.T) {
 	assert.Equal(t, http.StatusOK, r.StatusCode)
 	assert.Contains(t, page, "Not this year")
 	assert.Contains(t, page, "Your answers have not been kept.")
-	list, err := a.store.Responses(z.ID, 0, 10)
+	list, err := a.store.Responses(z.ID, store.Page{}, 10)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	count, err := a.store.Partings(z.ID)

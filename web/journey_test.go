@@ -9,6 +9,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"omphalos/store"
 )
 
 // A marketer makes a quiz from nothing, weighs it, sets its cuts, gives it
@@ -201,7 +202,7 @@ func TestARespondentWithoutScripts(t *testing.T) {
 	assert.Equal(t, "Plan it with us", p.text("h1"))
 	assert.Equal(t, "14 of 29", read[string](p, `document.querySelector(".score text").textContent`))
 	assert.Contains(t, p.text(".actions"), "Get the planning guide")
-	list, err := a.store.Responses(1, 0, 10)
+	list, err := a.store.Responses(1, store.Page{}, 10)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "plan", list[0].Outcome)

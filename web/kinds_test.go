@@ -152,7 +152,7 @@ func TestEveryKindIsAsked(t *testing.T) {
 		post(field, good[k])
 	}
 	assert.NotContains(t, page, "<form")
-	responses, err := a.store.Responses(z.ID, 0, 9)
+	responses, err := a.store.Responses(z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	require.Len(t, responses, 1)
 }

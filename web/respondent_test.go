@@ -318,7 +318,7 @@ func TestOnePageSentTwice(t *testing.T) {
 		r, _ := c.form("/q/"+z.Slug, "passage", number, "asked", "first", "answer.first", "b", "go", "on")
 		assert.Equal(t, "/p/"+number+"/end", r.Header.Get("Location"))
 	}
-	list, err := a.store.Responses(z.ID, 0, 9)
+	list, err := a.store.Responses(z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
 }
@@ -534,7 +534,7 @@ func TestGuards(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusTooManyRequests, r.StatusCode)
 	assert.Contains(t, page, "Two &amp; two", "what was typed is still there")
-	list, err := a.store.Responses(z.ID, 0, 9)
+	list, err := a.store.Responses(z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 2)
 }
@@ -554,12 +554,12 @@ func TestALockedWorkspace(t *testing.T) {
 	assert.Equal(t, "5", r.Header.Get("Retry-After"))
 	assert.Contains(t, page, "It is still here: try again in a moment.")
 	assert.True(t, bytes.Contains([]byte(page), []byte(`value="us" checked`)), "the answer is in the form")
-	list, err := a.store.Responses(z.ID, 0, 9)
+	list, err := a.store.Responses(z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	r, _ = c.answer(at, "us")
 	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
-	list, err = a.store.Responses(z.ID, 0, 9)
+	list, err = a.store.Responses(z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
 }

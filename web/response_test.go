@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html"
 	"net/http"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -12,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/decimal"
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/store"
@@ -82,4 +84,47 @@ func TestAResponseIsToldInWords(t *testing.T) {
 	}
 	_, page = c.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
 	assert.Contains(t, page, "−3")
+}
+
+// Many responses come in pages by their numbers, there and back again.
+func TestResponsesComeInPages(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Ask("first", quiz.Single, "a", "b")
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	var all []*store.Response
+	for range 120 {
+		p := store.Begin("", r, z.Slug, passage.Visitor{})
+		all = append(all, &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: p.ID, Outcome: "any", Started: time.Now(), Finished: time.Now()})
+	}
+	require.NoError(t, a.store.AddResponses(all))
+	c := a.client(t).signIn()
+	numbers := func(page string) (first, last string) {
+		found := regexp.MustCompile(`No\. (\d+)<`).FindAllStringSubmatch(page, -1)
+		return found[0][1], found[len(found)-1][1]
+	}
+	link := func(page, name string) string {
+		found := regexp.MustCompile(`href="([^"]*)">` + name + `<`).FindStringSubmatch(page)
+		if found == nil {
+			return ""
+		}
+		return found[1]
+	}
+	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
+	for _, want := range []struct{ way, first, last string }{{"Older", "120", "71"}, {"Older", "70", "21"}, {"Newer", "20", "1"}, {"Newer", "70", "21"}, {"", "120", "71"}} {
+		_, page := c.get(at)
+		first, last := numbers(page)
+		assert.Equal(t, []string{want.first, want.last}, []string{first, last}, at)
+		if want.way != "" {
+			at = link(page, want.way)
+			require.NotEmpty(t, at)
+		} else {
+			assert.Empty(t, link(page, "Newer"))
+		}
+	}
+	for _, beyond := range []string{"?before=1", "?after=500"} {
+		answer, _ := c.get(fmt.Sprintf("/studio/quizzes/%d/learn%s", z.ID, beyond))
+		assert.Equal(t, http.StatusSeeOther, answer.StatusCode)
+	}
 }

@@ -25,7 +25,6 @@ type learnPage struct {
 	Scales    []string // names, for the heads of the columns
 	Total     int
 	Partings  int
-	Page      int
 	Newer     string // addresses
 	Older     string
 }
@@ -42,27 +41,39 @@ func (s *studio) learn(c *gin.Context) {
 	if !ok {
 		return
 	}
-	at, err := strconv.Atoi(c.DefaultQuery("page", "1"))
-	if err != nil || at < 1 || at > 1_000_000 {
-		at = 1
-	}
+	var at store.Page
+	at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
+	at.After, _ = strconv.Atoi(c.Query("after"))
 	q, err1 := z.Document()
-	list, err2 := s.store.Responses(z.ID, (at-1)*perPage, perPage+1)
+	list, err2 := s.store.Responses(z.ID, at, perPage+1)
 	counts, err3 := s.store.Outcomes(z.ID)
 	partings, err4 := s.store.Partings(z.ID)
 	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		s.fail(c, err)
 		return
 	}
-	page := learnPage{frame: s.frame(c, z.Title, "learn", z), Shares: shares(q, counts), Page: at, Partings: partings}
+	page := learnPage{frame: s.frame(c, z.Title, "learn", z), Shares: shares(q, counts), Partings: partings}
 	for _, one := range page.Shares {
 		page.Total += one.Count
 	}
-	if at > 1 {
-		page.Newer = address(z) + "/learn?page=" + strconv.Itoa(at-1)
+	if len(list) == 0 && at != (store.Page{}) {
+		c.Redirect(http.StatusSeeOther, address(z)+"/learn")
+		return
 	}
-	if len(list) > perPage {
-		list, page.Older = list[:perPage], address(z)+"/learn?page="+strconv.Itoa(at+1)
+	more := len(list) > perPage
+	switch {
+	case more && at.After > 0: // the one that is too many is the newest
+		list = list[1:]
+	case more:
+		list = list[:perPage]
+	}
+	if len(list) > 0 {
+		if at.Before > 0 || at.After > 0 && more {
+			page.Newer = fmt.Sprintf("%s/learn?after=%d", address(z), list[0].Number)
+		}
+		if at.After > 0 || more {
+			page.Older = fmt.Sprintf("%s/learn?before=%d", address(z), list[len(list)-1].Number)
+		}
 	}
 	scales := quiz.InOrder(q.Scales)
 	for _, k := range scales {
