@@ -24,6 +24,9 @@ var migrations = []*gormigrate.Migration{
 		"CREATE TABLE outcome_counts (quiz_id integer NOT NULL, outcome text NOT NULL, count integer NOT NULL, PRIMARY KEY (quiz_id, outcome)) WITHOUT ROWID",
 		"INSERT INTO outcome_counts SELECT quiz_id, outcome, count(*) FROM responses GROUP BY quiz_id, outcome")},
 	{ID: "2026-11-25-packed", Migrate: packed20261125},
+	{ID: "2026-11-25-erasures", Migrate: statements(
+		"CREATE TABLE erasures (id integer PRIMARY KEY AUTOINCREMENT, quiz_id integer NOT NULL, number integer NOT NULL, user_id integer, made datetime)",
+		"CREATE INDEX erasures_quiz ON erasures (quiz_id, number)")},
 }
 
 //go:embed schema-2026-11-25.sql

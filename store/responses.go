@@ -243,10 +243,10 @@ func (r *Response) Through(p *passage.Program) passage.Input {
 	return in
 }
 
-// Answered returns how many responses a quiz has had.
+// Answered returns how many responses a quiz has.
 func (s *Store) Answered(quiz uint) (int, error) {
 	count := 0
-	err := s.db.Model(&Response{}).Where("quiz_id = ?", quiz).Select("coalesce(max(number), 0)").Scan(&count).Error
+	err := s.db.Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
 	return count, found(err, "counting the responses of quiz %d", quiz)
 }
 

@@ -54,7 +54,7 @@ const rememberedPassages = 48 << 20
 // it to the current form.
 func Open(file string) (*Store, error) {
 	options := url.Values{"_journal_mode": {"WAL"}, "_synchronous": {"FULL"}, "_foreign_keys": {"on"},
-		"_busy_timeout": {"5000"}, "_txlock": {"immediate"}}
+		"_busy_timeout": {"5000"}, "_txlock": {"immediate"}, "_secure_delete": {"on"}}
 	if err := prepare(file); err != nil {
 		return nil, fmt.Errorf("the workspace %s %w", file, err)
 	}

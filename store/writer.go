@@ -239,7 +239,8 @@ type numbers map[uint]int
 func (n numbers) give(tx *gorm.DB, r *Response) error {
 	if _, known := n[r.QuizID]; !known {
 		newest := 0
-		if err := tx.Model(&Response{}).Where("quiz_id = ?", r.QuizID).Select("coalesce(max(number), 0)").Scan(&newest).Error; err != nil {
+		err := tx.Raw("SELECT max(coalesce((SELECT max(number) FROM responses WHERE quiz_id = ?), 0), coalesce((SELECT max(number) FROM erasures WHERE quiz_id = ?), 0))", r.QuizID, r.QuizID).Scan(&newest).Error
+		if err != nil {
 			return err
 		}
 		n[r.QuizID] = newest

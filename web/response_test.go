@@ -123,6 +123,16 @@ func TestResponsesComeInPages(t *testing.T) {
 			assert.Empty(t, link(page, "Newer"))
 		}
 	}
+	one := fmt.Sprintf("/studio/quizzes/%d/learn/119", z.ID)
+	c.form(one + "/delete")
+	answer, page := c.get(one)
+	assert.Equal(t, http.StatusOK, answer.StatusCode, "not without being sure")
+	assert.Contains(t, page, "Delete this response")
+	c.form(one+"/delete", "sure", "yes")
+	answer, _ = c.get(one)
+	assert.Equal(t, http.StatusNotFound, answer.StatusCode)
+	_, page = c.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	assert.Contains(t, page, `<p class="big">119</p>`)
 	for _, beyond := range []string{"?before=1", "?after=500"} {
 		answer, _ := c.get(fmt.Sprintf("/studio/quizzes/%d/learn%s", z.ID, beyond))
 		assert.Equal(t, http.StatusSeeOther, answer.StatusCode)

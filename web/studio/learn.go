@@ -167,6 +167,29 @@ func (s *studio) response(c *gin.Context) {
 	s.show(c, http.StatusOK, "response", page)
 }
 
+// deleteResponse deletes a response for good.
+func (s *studio) deleteResponse(c *gin.Context) {
+	z, ok := s.quiz(c)
+	if !ok {
+		return
+	}
+	n, ok := number(c, "number")
+	if !ok {
+		s.fail(c, store.ErrNotFound)
+		return
+	}
+	if c.PostForm("sure") == "" {
+		c.Redirect(http.StatusSeeOther, fmt.Sprintf("%s/learn/%d", address(z), n))
+		return
+	}
+	if err := s.store.DeleteResponse(c.Request.Context(), z.ID, n, s.user(c)); err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.say(c, fmt.Sprintf("Response %d is deleted, with everything that was kept of it.", n), "")
+	c.Redirect(http.StatusSeeOther, address(z)+"/learn")
+}
+
 func (s *studio) explained(r *store.Response) (*responsePage, error) {
 	release, err := s.store.ReleaseByID(r.ReleaseID)
 	if err != nil {

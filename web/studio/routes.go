@@ -62,5 +62,6 @@ func (s *studio) rooms() []ui.Route {
 		ui.Post("/quizzes/:quiz/release", ui.Form, s.release),
 		ui.Get("/quizzes/:quiz/learn", s.learn),
 		ui.Get("/quizzes/:quiz/learn/:number", s.response),
+		ui.Post("/quizzes/:quiz/learn/:number/delete", ui.Form, s.deleteResponse),
 	}
 }
