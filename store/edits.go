@@ -77,7 +77,7 @@ func (s *Store) change(ctx context.Context, id uint, revision int, f func(z *Qui
 	z.Updated = now()
 	return z, s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		kept := tx.Model(&Quiz{}).Where("id = ? AND revision = ?", id, revision).
-			Select("Draft", "Title", "Questions", "Revision", "Done", "Differs", "Updated").Updates(z)
+			Select("Draft", "Title", "Questions", "Outcomes", "Revision", "Done", "Differs", "Updated").Updates(z)
 		if kept.Error != nil || kept.RowsAffected == 0 {
 			return cmp.Or(kept.Error, ErrStale)
 		}
@@ -116,7 +116,7 @@ func (s *Store) record(z *Quiz, c *edit.Change, user uint) (keep, error) {
 }
 
 func (z *Quiz) set(q *quiz.Quiz, document []byte) {
-	z.Draft, z.Title, z.Questions = string(document), q.Title, len(q.Questions)
+	z.Draft, z.Title, z.Questions, z.Outcomes = string(document), q.Title, len(q.Questions), outcomesOf(q)
 }
 
 // typedInto returns the edit before joined with this one where both are the same person's

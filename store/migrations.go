@@ -27,6 +27,7 @@ var migrations = []*gormigrate.Migration{
 	{ID: "2026-11-25-erasures", Migrate: statements(
 		"CREATE TABLE erasures (id integer PRIMARY KEY AUTOINCREMENT, quiz_id integer NOT NULL, number integer NOT NULL, user_id integer, made datetime)",
 		"CREATE INDEX erasures_quiz ON erasures (quiz_id, number)")},
+	{ID: "2026-11-25-outlines", Migrate: statements("ALTER TABLE quizzes ADD COLUMN outcomes text NOT NULL DEFAULT ''")},
 }
 
 //go:embed schema-2026-11-25.sql
@@ -87,7 +88,28 @@ func migrate(db *gorm.DB) error {
 	if err := gormigrate.New(db, &options, migrations).Migrate(); err != nil {
 		return err
 	}
+	if err := outline(db); err != nil {
+		return err
+	}
 	return compareUnknown(db)
+}
+
+// outline takes down what lists tell of drafts, where an earlier form did not.
+func outline(db *gorm.DB) error {
+	var all []Quiz
+	if err := db.Unscoped().Where("outcomes = ''").Find(&all).Error; err != nil {
+		return err
+	}
+	for i := range all {
+		q, err := all[i].Document()
+		if err != nil {
+			return err
+		}
+		if err := db.Unscoped().Model(&all[i]).UpdateColumn("outcomes", outcomesOf(q)).Error; err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // compareUnknown takes down in how many places drafts differ from their releases, where an

@@ -63,8 +63,13 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 			require.NoError(t, err)
 			responses := 0
 			for _, z := range list {
-				_, err := z.Document()
+				whole, err := s.Quiz(z.ID)
 				require.NoError(t, err)
+				q, err := whole.Document()
+				require.NoError(t, err)
+				outline, err := z.Outline()
+				require.NoError(t, err)
+				assert.Len(t, outline.Outcomes, len(q.Outcomes))
 				assert.GreaterOrEqual(t, z.Differs, 0)
 				releases, err := s.Releases(z.ID)
 				require.NoError(t, err)
@@ -77,7 +82,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 				all, err := s.Responses(z.ID, Page{}, 1000)
 				require.NoError(t, err)
 				counted := 0
-				for _, o := range z.Outcomes {
+				for _, o := range z.Counts {
 					counted += o.Count
 				}
 				assert.Equal(t, len(all), counted, "figures")

@@ -160,7 +160,7 @@ func (s *Store) ProductUses() (map[string][]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	quizzes, err := s.Quizzes()
+	quizzes, err := s.Drafts()
 	if err != nil {
 		return nil, err
 	}

@@ -21,9 +21,10 @@ type Quiz struct {
 	Slug      string `gorm:"uniqueIndex;not null"` // public address
 	Title     string // the draft's, for lists
 	Questions int    // of the draft, for lists
-	Draft     string `gorm:"not null"` // document
-	Revision  int    `gorm:"not null"` // counts every change, undo and redo
-	Done      int    `gorm:"not null"` // the edits up to this number are in the draft
+	Outcomes  string `gorm:"not null;default:''"` // JSON of the draft's, with order, name and standing, for lists
+	Draft     string `gorm:"not null"`            // document
+	Revision  int    `gorm:"not null"`            // counts every change, undo and redo
+	Done      int    `gorm:"not null"`            // the edits up to this number are in the draft
 	Released  int    // number of the newest release, 0 for none
 	ReleaseOf int    // revision that the newest release was made of
 	Differs   int    `gorm:"not null;default:0"` // in how many places the draft differs from the newest release
@@ -61,6 +62,21 @@ func (z *Quiz) apply(ctx context.Context, patch []byte) (*edit.Change, error) {
 	return change, err
 }
 
+// outcomesOf writes what lists tell of the outcomes of a draft.
+func outcomesOf(q *quiz.Quiz) string {
+	short := map[string]*quiz.Outcome{}
+	for key, o := range q.Outcomes {
+		short[key] = &quiz.Outcome{Order: o.Order, Name: o.Name, Standing: o.Standing}
+	}
+	return toJSON(short)
+}
+
+// Outline returns a quiz that has the draft's outcomes, as far as lists tell of them.
+func (z *Quiz) Outline() (*quiz.Quiz, error) {
+	q := new(quiz.Quiz)
+	return q, json.Unmarshal([]byte(z.Outcomes), &q.Outcomes)
+}
+
 // Changes returns in how many places the draft differs from the newest release.
 func (z *Quiz) Changes() int { return z.Differs }
 
@@ -91,7 +107,7 @@ func (z *Quiz) compare(tx *gorm.DB) error {
 type Listed struct {
 	Quiz
 	Responses int
-	Outcomes  []OutcomeCount // of responses, most first
+	Counts    []OutcomeCount // of responses, most first
 }
 
 // OutcomeCount is how many responses of a quiz got an outcome, kept in the commit that keeps
@@ -102,10 +118,10 @@ type OutcomeCount struct {
 	Count   int
 }
 
-// Quizzes returns all quizzes, the newest change first.
+// Quizzes returns all quizzes, the newest change first, without their drafts.
 func (s *Store) Quizzes() ([]Listed, error) {
 	var all []Quiz
-	if err := s.db.Order("updated DESC, id DESC").Find(&all).Error; err != nil {
+	if err := s.db.Omit("draft").Order("updated DESC, id DESC").Find(&all).Error; err != nil {
 		return nil, found(err, "listing the quizzes")
 	}
 	var counts []OutcomeCount
@@ -122,10 +138,16 @@ func (s *Store) Quizzes() ([]Listed, error) {
 	for _, c := range counts {
 		if l := byID[c.QuizID]; l != nil {
 			l.Responses += c.Count
-			l.Outcomes = append(l.Outcomes, c)
+			l.Counts = append(l.Counts, c)
 		}
 	}
 	return list, nil
+}
+
+// Drafts returns all quizzes, the newest change first.
+func (s *Store) Drafts() ([]Quiz, error) {
+	var all []Quiz
+	return all, found(s.db.Order("updated DESC, id DESC").Find(&all).Error, "reading the drafts")
 }
 
 // Quiz returns the quiz with an ID.
@@ -144,7 +166,8 @@ func (s *Store) Revision(id uint) (revision, released int, err error) {
 
 // AddQuiz makes a quiz of a document; its address is taken from the title.
 func (s *Store) AddQuiz(q *quiz.Quiz) (*Quiz, error) {
-	z := &Quiz{Title: q.Title, Questions: len(q.Questions), Draft: string(q.Write()), Revision: 1, Created: now(), Updated: now()}
+	z := &Quiz{Revision: 1, Created: now(), Updated: now()}
+	z.set(q, q.Write())
 	err := s.db.Transaction(func(tx *gorm.DB) error {
 		var err error
 		if z.Slug, err = freeSlug(tx, Slug(q.Title)); err != nil {

@@ -47,8 +47,8 @@ func (s *studio) listQuizzes(c *gin.Context, status int, typed, wrong string) {
 	page := quizzesPage{frame: s.frame(c, "Quizzes", "", nil), Wrong: wrong, Typed: typed, Starters: starter.List[1:]}
 	for _, z := range list {
 		row := quizRow{Listed: z}
-		if q, err := z.Document(); err == nil {
-			row.Shares = shares(q, z.Outcomes)
+		if q, err := z.Outline(); err == nil {
+			row.Shares = shares(q, z.Counts)
 		}
 		page.Quizzes = append(page.Quizzes, row)
 	}

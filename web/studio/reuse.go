@@ -30,7 +30,7 @@ func (s *studio) questions(c *gin.Context) {
 	if !ok {
 		return
 	}
-	list, err := s.store.Quizzes()
+	list, err := s.store.Drafts()
 	if err != nil {
 		s.fail(c, err)
 		return
