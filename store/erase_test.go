@@ -3,6 +3,7 @@ package store
 import (
 	"os"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -51,4 +52,38 @@ func TestResponsesAreDeleted(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotContains(t, string(data), "Ben-quince")
 	assert.Contains(t, string(data), "Cem-quince")
+}
+
+// A quiz that was put away is gone for good after its time, with all that belongs to it and
+// nothing else; before that it comes back whole.
+func TestDeletedQuizzesGoForGood(t *testing.T) {
+	s, r := released(t)
+	other := withOrchard(t, s)
+	for range 3 {
+		one := answered()
+		one.Contacts = []Contact{{Field: "name", Value: "Ann"}}
+		_, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, one)
+		require.NoError(t, err)
+	}
+	_, err := s.Start(r, "quiz", passage.Visitor{})
+	require.NoError(t, err)
+	require.NoError(t, s.DeleteQuiz(r.QuizID))
+	n, err := s.ForgetDeleted(t.Context(), time.Now().AddDate(0, 0, -30))
+	require.NoError(t, err)
+	assert.Zero(t, n)
+	require.NoError(t, s.RestoreQuiz(r.QuizID))
+	_, err = s.Response(r.QuizID, 3)
+	require.NoError(t, err)
+	require.NoError(t, s.DeleteQuiz(r.QuizID))
+	n, err = s.ForgetDeleted(t.Context(), time.Now().Add(time.Minute))
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	for table, want := range map[string]int64{"quizzes": 1, "releases": 0, "responses": 0, "contacts": 0, "passages": 0, "outcome_counts": 0, "edits": 0, "erasures": 1} {
+		var rows int64
+		require.NoError(t, s.db.Table(table).Count(&rows).Error)
+		assert.Equal(t, want, rows, table)
+	}
+	assert.ErrorIs(t, s.RestoreQuiz(r.QuizID), ErrNotFound)
+	_, err = s.Quiz(other.ID)
+	require.NoError(t, err)
 }

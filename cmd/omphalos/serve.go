@@ -148,14 +148,15 @@ func serve(ctx context.Context, s *store.Store, listen, standIns string, unfinis
 	return nil
 }
 
-// unfinishedKept is how long a passage is kept that nobody goes on with, forgetEach how
-// often such are looked for.
+// unfinishedKept is how long a passage is kept that nobody goes on with, deletedKept how long
+// a quiz that was put away can be brought back, forgetEach how often such are looked for.
 const (
 	unfinishedKept = 30 * 24 * time.Hour
+	deletedKept    = 30 * 24 * time.Hour
 	forgetEach     = time.Hour
 )
 
-// forget forgets unfinished passages until the context ends.
+// forget forgets what nobody comes back to, until the context ends.
 func forget(ctx context.Context, s *store.Store, after time.Duration) {
 	for {
 		n, err := s.ForgetUnfinished(ctx, time.Now().Add(-after))
@@ -166,6 +167,11 @@ func forget(ctx context.Context, s *store.Store, after time.Duration) {
 			slog.Error("forgetting unfinished passages", "error", err)
 		case n > 0:
 			slog.Info("unfinished passages are forgotten", "passages", n)
+		}
+		if n, err = s.ForgetDeleted(ctx, time.Now().Add(-deletedKept)); err != nil && ctx.Err() == nil {
+			slog.Error("forgetting deleted quizzes", "error", err)
+		} else if n > 0 {
+			slog.Info("deleted quizzes are gone for good", "quizzes", n)
 		}
 		select {
 		case <-time.After(forgetEach):
