@@ -35,6 +35,6 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	c.AddCommand(serveCommand(), demoCommand(), userCommand(), backupCommand(), restoreCommand(), checkCommand(), scoreCommand(), oddsCommand(), schemaCommand())
+	c.AddCommand(serveCommand(), demoCommand(), userCommand(), backupCommand(), restoreCommand(), forgetCommand(), checkCommand(), scoreCommand(), oddsCommand(), schemaCommand())
 	return c
 }

@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/quiz"
 	"omphalos/store"
 )
 
@@ -122,4 +123,34 @@ func TestSecurityIsTested(t *testing.T) {
 	for _, name := range names {
 		assert.Contains(t, tests.String(), "func "+name[1]+"(", "docs/security.md names it")
 	}
+}
+
+// A person who asks for it is forgotten, in all quizzes.
+func TestForgettingAPerson(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "omphalos.db")
+	s, err := store.Open(path)
+	require.NoError(t, err)
+	q, err := quiz.Read(orchard)
+	require.NoError(t, err)
+	z, err := s.AddQuiz(q)
+	require.NoError(t, err)
+	r, err := s.Release(z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	for i, name := range []string{"Ann", "Ben", "Ann"} {
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.Token(), Outcome: "walk", Started: time.Now(), Finished: time.Now(),
+			Contacts: []store.Contact{{Field: "mail", Value: name + "@example.org"}}}
+		require.NoError(t, s.AddResponses([]*store.Response{one}), i)
+	}
+	require.NoError(t, s.Close())
+	for _, said := range []string{"2 responses deleted", "0 responses deleted"} {
+		out, complaints, status := run(t, "", "forget", "ann@EXAMPLE.org", "--workspace", path)
+		assert.Equal(t, 0, status, complaints)
+		assert.Contains(t, out, said)
+	}
+	s, err = store.Open(path)
+	require.NoError(t, err)
+	defer s.Close()
+	left, err := s.Answered(z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, left)
 }
