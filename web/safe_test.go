@@ -108,13 +108,13 @@ func TestSessionsEnd(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusOK, inside())
 	time.Sleep(2100 * time.Millisecond)
-	assert.Equal(t, http.StatusUnauthorized, inside(), "nobody was there")
+	assert.Equal(t, http.StatusSeeOther, inside(), "nobody was there")
 
 	r, _ = c.form("/studio/sign-in", "email", email, "password", password)
 	cookie = r.Cookies()[0]
 	assert.Equal(t, http.StatusOK, inside())
 	require.NoError(t, a.store.PutUser(email, "", "another-for-hire"))
-	assert.Equal(t, http.StatusUnauthorized, inside(), "there is a new password")
+	assert.Equal(t, http.StatusSeeOther, inside(), "there is a new password")
 }
 
 // Patches that would fill the memory, or keep everybody waiting, are refused at once.

@@ -133,7 +133,8 @@ func (s *studio) signedIn(c *gin.Context) {
 		c.Set(userKey, user)
 		return
 	}
-	if strings.Contains(c.GetHeader("Accept"), "text/html") {
+	accept := c.GetHeader("Accept")
+	if reads := c.Request.Method == http.MethodGet; strings.Contains(accept, "text/html") || reads && !strings.Contains(accept, "json") && !strings.Contains(accept, "event-stream") {
 		c.Redirect(http.StatusSeeOther, "/studio/sign-in")
 	} else {
 		c.JSON(http.StatusUnauthorized, gin.H{"message": "You are signed out. Sign in in another tab: what you typed waits here, and is kept then."})

@@ -35,7 +35,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
 
   function request(w) {
     const json = { "Content-Type": "application/json" };
-    if (w.look) return { url: `${base}/draft`, headers: {} };
+    if (w.look) return { url: `${base}/draft`, headers: { Accept: "application/json" } };
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
     if (w.table) return { url: `${base}/tables/${w.table}`, method: "POST", headers: { "Content-Type": "text/plain" }, body: w.text };
     if (w.aim) return { url: `${base}/aim/${w.aim}`, method: "POST", headers: json, body: JSON.stringify(w.shares) };
