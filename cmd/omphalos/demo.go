@@ -87,17 +87,20 @@ func demoCommand() *cobra.Command {
 	}
 	c.Flags().StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
-	c.Flags().StringVar(&standIns, "stand-ins", "", "address of the stand-ins; by itself the port after that of --listen")
+	c.Flags().StringVar(&standIns, "stand-ins", portAfter, "address of the stand-ins")
 	c.Flags().IntVar(&responses, "responses", responses, "how many responses the demo's first quiz has")
 	c.Flags().BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
 	c.Flags().BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
 	return c
 }
 
+// portAfter stands for the address of the stand-ins where none is said.
+const portAfter = "the port after"
+
 // standInsAt returns the address of the stand-ins: what is said, or the port after that of
 // the application.
 func standInsAt(listen, said string) (string, error) {
-	if said != "" {
+	if said != portAfter {
 		return said, nil
 	}
 	host, port, err := net.SplitHostPort(listen)

@@ -2,13 +2,16 @@ package main
 
 import (
 	"bytes"
+	"fmt"
 	"io"
+	"net"
 	"net/http"
 	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"strconv"
 	"strings"
 	"syscall"
 	"testing"
@@ -153,4 +156,30 @@ func TestForgettingAPerson(t *testing.T) {
 	left, err := s.Answered(z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 1, left)
+}
+
+// Stand-ins are served where they are asked for, and nowhere else.
+func TestStandInsAreAskedFor(t *testing.T) {
+	w := newWorkplace(t)
+	for flag, there := range map[string]bool{"": false, "--stand-ins": true, "--stand-ins=": true} {
+		address, beside := freeAddress(t), ""
+		host, port, err := net.SplitHostPort(address)
+		require.NoError(t, err)
+		n, err := strconv.Atoi(port)
+		require.NoError(t, err)
+		beside = net.JoinHostPort(host, strconv.Itoa(n+1))
+		if strings.HasSuffix(flag, "=") {
+			beside = freeAddress(t)
+			flag += beside
+		}
+		server := begin(t, fmt.Sprintf("serve --workspace %s --listen %s %s", w.file, address, flag), address)
+		require.Eventually(t, func() bool { r, err := http.Get("http://" + address + "/readyz"); return err == nil && r.Body.Close() == nil }, 20*time.Second, 20*time.Millisecond)
+		r, err := http.Get("http://" + beside + "/standin/booking")
+		assert.Equal(t, there, err == nil, flag)
+		if err == nil {
+			assert.Equal(t, http.StatusOK, r.StatusCode)
+			require.NoError(t, r.Body.Close())
+		}
+		server.kill()
+	}
 }

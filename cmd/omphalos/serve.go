@@ -57,6 +57,12 @@ func serveCommand() *cobra.Command {
 				defer known.Close()
 				with.Countries = known.Of
 			}
+			if standIns != "" {
+				var err error
+				if standIns, err = standInsAt(listen, standIns); err != nil {
+					return err
+				}
+			}
 			s, err := openWorkspace(file)
 			if err != nil {
 				return err
@@ -75,7 +81,8 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&with.Security, "security-contact", "", "where security problems are told, mailto:… or https://…, for /.well-known/security.txt")
 	c.Flags().DurationVar(&with.Idle, "idle", 12*time.Hour, "after which a session ends in which nobody did anything")
 	c.Flags().DurationVar(&unfinished, "unfinished", unfinishedKept, "after which a passage is forgotten that nobody goes on with")
-	c.Flags().StringVar(&standIns, "stand-ins", "", "address to serve the stand-ins at, for trying things; none without")
+	c.Flags().StringVar(&standIns, "stand-ins", "", "serve the stand-ins too, for trying things: at the port after that of --listen, or at --stand-ins=ADDRESS")
+	c.Flags().Lookup("stand-ins").NoOptDefVal = portAfter
 	c.Flags().IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
 	c.Flags().IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
 	return c
