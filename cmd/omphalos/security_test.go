@@ -173,7 +173,10 @@ func TestStandInsAreAskedFor(t *testing.T) {
 			flag += beside
 		}
 		server := begin(t, fmt.Sprintf("serve --workspace %s --listen %s %s", w.file, address, flag), address)
-		require.Eventually(t, func() bool { r, err := http.Get("http://" + address + "/readyz"); return err == nil && r.Body.Close() == nil }, 20*time.Second, 20*time.Millisecond)
+		require.Eventually(t, func() bool {
+			r, err := http.Get("http://" + address + "/readyz")
+			return err == nil && r.Body.Close() == nil
+		}, 20*time.Second, 20*time.Millisecond)
 		r, err := http.Get("http://" + beside + "/standin/booking")
 		assert.Equal(t, there, err == nil, flag)
 		if err == nil {
