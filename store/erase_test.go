@@ -65,8 +65,9 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 		_, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, one)
 		require.NoError(t, err)
 	}
-	_, err := s.Start(r, "quiz", passage.Visitor{})
+	begun, err := s.Start(r, "quiz", passage.Visitor{})
 	require.NoError(t, err)
+	require.NoError(t, s.Book(Booking{Calendar: "visits", Start: time.Now().UTC(), Passage: begun.ID}))
 	require.NoError(t, s.DeleteQuiz(r.QuizID))
 	n, err := s.ForgetDeleted(t.Context(), time.Now().AddDate(0, 0, -30))
 	require.NoError(t, err)
@@ -78,7 +79,7 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 	n, err = s.ForgetDeleted(t.Context(), time.Now().Add(time.Minute))
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
-	for table, want := range map[string]int64{"quizzes": 1, "releases": 0, "responses": 0, "contacts": 0, "passages": 0, "outcome_counts": 0, "edits": 0, "erasures": 1} {
+	for table, want := range map[string]int64{"quizzes": 1, "releases": 0, "responses": 0, "contacts": 0, "passages": 0, "outcome_counts": 0, "edits": 0, "bookings": 0, "erasures": 1} {
 		var rows int64
 		require.NoError(t, s.db.Table(table).Count(&rows).Error)
 		assert.Equal(t, want, rows, table)

@@ -54,6 +54,9 @@ func (s *Store) ForgetDeleted(ctx context.Context, since time.Time) (int, error)
 }
 
 func (s *Store) forgetQuiz(ctx context.Context, id uint) error {
+	if err := s.db.WithContext(ctx).Exec("DELETE FROM bookings WHERE passage IN (SELECT id FROM passages WHERE quiz_id = ?)", id).Error; err != nil {
+		return err
+	}
 	for _, table := range []string{"responses", "passages"} { // of which there may be many
 		for {
 			gone := s.db.WithContext(ctx).Exec("DELETE FROM "+table+" WHERE rowid IN (SELECT rowid FROM "+table+" WHERE quiz_id = ? LIMIT ?)", id, atATime)

@@ -125,7 +125,7 @@ func (s *Store) Quizzes() ([]Listed, error) {
 		return nil, found(err, "listing the quizzes")
 	}
 	var counts []OutcomeCount
-	err := s.db.Order("count DESC, outcome").Find(&counts).Error
+	err := s.db.Where("count > 0").Order("count DESC, outcome").Find(&counts).Error
 	if err != nil {
 		return nil, found(err, "counting the responses")
 	}

@@ -125,7 +125,7 @@ func (s *Store) Responses(quiz uint, at Page, most int) ([]Response, error) {
 // Outcomes counts a quiz's responses by outcome.
 func (s *Store) Outcomes(quiz uint) ([]OutcomeCount, error) {
 	var counts []OutcomeCount
-	err := s.db.Where("quiz_id = ?", quiz).Find(&counts).Error
+	err := s.db.Where("quiz_id = ? AND count > 0", quiz).Find(&counts).Error
 	return counts, found(err, "counting the responses of quiz %d", quiz)
 }
 
@@ -248,6 +248,13 @@ func (s *Store) Answered(quiz uint) (int, error) {
 	count := 0
 	err := s.db.Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
 	return count, found(err, "counting the responses of quiz %d", quiz)
+}
+
+// Last returns the number of a quiz's newest response, 0 for none.
+func (s *Store) Last(quiz uint) (int, error) {
+	last := 0
+	err := s.db.Model(&Response{}).Where("quiz_id = ?", quiz).Select("coalesce(max(number), 0)").Scan(&last).Error
+	return last, found(err, "looking for the newest response of quiz %d", quiz)
 }
 
 // Newest returns the newest responses of a quiz with their answers, at most so many.

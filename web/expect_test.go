@@ -7,6 +7,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // What is expected is set by dragging a bar or with the arrow keys, the others share
@@ -61,6 +62,12 @@ func TestExpectations(t *testing.T) {
 	assert.Contains(t, b.text("main"), "Observed in 4 responses")
 	assert.Contains(t, read[string](b, `document.querySelector(".mapbox svg").textContent`), "50 % go from the decision")
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+
+	// One goes and another comes: as many as before, and not the same.
+	require.NoError(t, a.store.DeleteResponse(t.Context(), z.ID, 4, 1))
+	c.answer(c.walk("apples", "large", "soon", "some", "ample"), "me")
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	assert.Equal(t, "75 %", b.text("#part-o-walk .bigshare"))
 	b.choose("[data-go]", "?odds=expected")
 	b.until("what is expected", fmt.Sprintf(`document.querySelector("#part-o-walk .bigshare")?.textContent === %q`, before))
 }

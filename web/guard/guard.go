@@ -47,17 +47,19 @@ func NewRate(perMinute int) *Rate {
 	return &Rate{perMinute, expirable.NewLRU[string, *rate.Limiter](mostKept, nil, keptFor)}
 }
 
-// Allow tells whether one more is taken from a client.
-func (r *Rate) Allow(client string) bool {
-	if r == nil {
-		return true
-	}
+// Allow counts one more of a client, and tells whether it is taken.
+func (r *Rate) Allow(client string) bool { return r == nil || r.of(client).Allow() }
+
+// Left tells whether one more would be taken, and counts nothing.
+func (r *Rate) Left(client string) bool { return r == nil || r.of(client).Tokens() >= 1 }
+
+func (r *Rate) of(client string) *rate.Limiter {
 	one, known := r.by.Get(client)
 	if !known {
 		one = rate.NewLimiter(rate.Limit(float64(r.perMinute)/60), 2*r.perMinute)
 		r.by.Add(client, one)
 	}
-	return one.Allow()
+	return one
 }
 
 // A Slow makes those wait who try again and again: after the first wrong try a moment, as

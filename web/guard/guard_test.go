@@ -20,8 +20,10 @@ func TestClient(t *testing.T) {
 func TestRate(t *testing.T) {
 	r := NewRate(2)
 	for range 4 {
+		assert.True(t, r.Left("a"))
 		assert.True(t, r.Allow("a"))
 	}
+	assert.False(t, r.Left("a"))
 	assert.False(t, r.Allow("a"))
 	assert.True(t, r.Allow("b"))
 	assert.True(t, NewRate(0).Allow("a"))

@@ -196,7 +196,7 @@ func (s *studio) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
 		return nil, 0, nil, false
 	}
 	if err != nil {
-		c.JSON(http.StatusBadRequest, update{Message: "Only a part of the change arrived. It is tried again when something else is changed."})
+		c.JSON(http.StatusBadRequest, update{Message: "Only a part of the change arrived. Make it once more."})
 		return nil, 0, nil, false
 	}
 	return z, base, body, true

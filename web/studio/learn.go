@@ -144,13 +144,8 @@ type total struct {
 // response shows one response with the explanation of its result, computed by
 // the release that it was given to.
 func (s *studio) response(c *gin.Context) {
-	z, ok := s.quiz(c)
+	z, n, ok := s.numbered(c)
 	if !ok {
-		return
-	}
-	n, ok := number(c, "number")
-	if !ok {
-		s.fail(c, store.ErrNotFound)
 		return
 	}
 	r, err := s.store.Response(z.ID, n)
@@ -167,15 +162,22 @@ func (s *studio) response(c *gin.Context) {
 	s.show(c, http.StatusOK, "response", page)
 }
 
+// numbered returns the quiz and the number of a response that the address names, or answers
+// that they are not there.
+func (s *studio) numbered(c *gin.Context) (z *store.Quiz, n int, ok bool) {
+	if z, ok = s.quiz(c); !ok {
+		return nil, 0, false
+	}
+	if n, ok = number(c, "number"); !ok {
+		s.fail(c, store.ErrNotFound)
+	}
+	return z, n, ok
+}
+
 // deleteResponse deletes a response for good.
 func (s *studio) deleteResponse(c *gin.Context) {
-	z, ok := s.quiz(c)
+	z, n, ok := s.numbered(c)
 	if !ok {
-		return
-	}
-	n, ok := number(c, "number")
-	if !ok {
-		s.fail(c, store.ErrNotFound)
 		return
 	}
 	if c.PostForm("sure") == "" {

@@ -11,10 +11,14 @@ func (s *studio) outside() []ui.Route {
 	}
 }
 
+// hearing are the routes of pages that are open, whether somebody is there or not.
+func (s *studio) hearing() []ui.Route {
+	return []ui.Route{ui.Get("/quizzes/:quiz/news", s.news)}
+}
+
 // long are the routes that have a time of their own.
 func (s *studio) long() []ui.Route {
 	return []ui.Route{
-		ui.Get("/quizzes/:quiz/news", s.news),
 		ui.Post("/pictures", ui.Raw, s.addPicture),
 	}
 }

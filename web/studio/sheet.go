@@ -199,10 +199,13 @@ const mostObserved = 2048
 
 // observed counts the newest responses as the draft takes them.
 func (s *studio) observed(sh *sheet) (*odds.Odds, error) {
-	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered)
+	last, err := s.store.Last(sh.Quiz.ID)
+	if err != nil {
+		return nil, err
+	}
+	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered, " ", last) // one that is deleted changes it, too
 	list, known := s.newest.Get(of)
 	if !known {
-		var err error
 		if list, err = s.store.Newest(sh.Quiz.ID, mostObserved); err != nil {
 			return nil, err
 		}
@@ -359,7 +362,11 @@ func (s *studio) render(sh *sheet) (*rendered, error) {
 			}
 		}
 	}
-	s.rendered.Add(sh.kept(), append([]*rendered{r}, sent[:min(len(sent), farBehind-1)]...))
+	list := []*rendered{r}
+	for _, before := range sent[:min(len(sent), farBehind-1)] { // what they were made of is not asked for any more
+		list = append(list, &rendered{mark: before.mark, parts: before.parts, orders: before.orders})
+	}
+	s.rendered.Add(sh.kept(), list)
 	return r, nil
 }
 

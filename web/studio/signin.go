@@ -53,6 +53,7 @@ func (s *studio) signIn(c *gin.Context) {
 		return
 	case errors.Is(err, store.ErrSignIn):
 		slog.Warn("a sign-in was wrong", "client", client)
+		s.door.clients.Allow(client)
 		s.door.pairs.Wrong(pair)
 		s.door.people.Wrong(person)
 		s.refuseSignIn(c, http.StatusUnprocessableEntity, email, 0)
@@ -96,7 +97,7 @@ type door struct {
 }
 
 const (
-	triesPerMinute = 30              // from one client, whoever it says it is
+	triesPerMinute = 30              // wrong ones from one client, whoever it says it is
 	longestHash    = 2 * time.Second // that a try waits for its turn
 	mostKnown      = 10_000
 )
@@ -108,7 +109,7 @@ func newDoor() *door {
 
 // wait returns how long it is until a try is taken, 0 for now.
 func (d *door) wait(client, person, pair string) time.Duration {
-	if !d.clients.Allow(client) {
+	if !d.clients.Left(client) {
 		return time.Minute
 	}
 	wait := d.pairs.Wait(pair)
@@ -144,8 +145,7 @@ func (s *studio) signedIn(c *gin.Context) {
 
 const userKey = "user"
 
-// present returns the user of a session. That somebody is here is written with what they
-// change, and remembered in between.
+// present returns the user of a session in which somebody did something lately.
 func (s *studio) present(session context.Context) (*store.User, bool) {
 	id := s.sessions.GetInt(session, "user")
 	if id == 0 {
@@ -160,13 +160,14 @@ func (s *studio) present(session context.Context) (*store.User, bool) {
 	if last := max(seen, s.sessions.GetInt64(session, "seen")); time.Since(time.Unix(last, 0)) > s.Idle {
 		return nil, false
 	}
-	s.seen.Add(token, time.Now().Unix())
 	return user, true
 }
 
-// stays writes down that somebody is here, with what they change.
+// stays remembers that somebody does something, and writes it down with what they change.
+// A page that only hears news is nobody.
 func (s *studio) stays(c *gin.Context) {
 	session := c.Request.Context()
+	s.seen.Add(s.sessions.Token(session), time.Now().Unix())
 	if c.Request.Method != http.MethodGet && time.Since(time.Unix(s.sessions.GetInt64(session, "seen"), 0)) > time.Minute {
 		s.sessions.Put(session, "seen", time.Now().Unix())
 	}

@@ -32,7 +32,7 @@ type studio struct {
 	sessions *scs.SessionManager
 	views    *ui.Views
 	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
-	newest   *lru.Cache[string, []store.Response] // by quiz and number of responses: the newest of them
+	newest   *lru.Cache[string, []store.Response] // by quiz, number of responses and the last of them: the newest
 	door     *door
 	seen     *lru.Cache[string, int64] // by session: when it was seen last, in Unix time
 }
@@ -67,9 +67,11 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with Opt
 		st.show(c, status, "problem", problemPage{st.frame(c, heading, "", nil), heading, text})
 	}
 	ui.Serve(r, st.outside(), tell)
-	in := r.Group("", st.signedIn, st.stays)
+	in := r.Group("", st.signedIn)
+	ui.Serve(in, st.hearing(), tell)
+	in.Use(st.stays)
 	ui.Serve(in, st.long(), tell)
-	ui.Serve(in.Group("", inTime), st.rooms(), tell)
+	ui.Serve(in.Group("", inTime(tell)), st.rooms(), tell)
 	return tell
 }
 
@@ -81,18 +83,23 @@ const longest = 5 * time.Second
 var working = semaphore.NewWeighted(int64(max(runtime.GOMAXPROCS(0)-1, 1)))
 
 // inTime ends the work on a request when its time is over or the client has gone. What
-// does not get its turn within that time is asked to come again.
-func inTime(c *gin.Context) {
-	ctx, stop := context.WithTimeout(c.Request.Context(), longest)
-	defer stop()
-	c.Request = c.Request.WithContext(ctx)
-	if working.Acquire(ctx, 1) != nil {
-		c.Header("Retry-After", "2")
-		c.AbortWithStatusJSON(http.StatusServiceUnavailable, update{Message: "Too much is being worked on just now; it is tried again."})
-		return
+// does not get its turn within as long is asked to come again.
+func inTime(tell ui.Problem) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		waits, stop := context.WithTimeout(c.Request.Context(), longest)
+		defer stop()
+		if working.Acquire(waits, 1) != nil {
+			c.Abort()
+			c.Header("Retry-After", "2")
+			tell(c, http.StatusServiceUnavailable, "One moment, please", "Too much is being worked on just now. Try again in a moment.")
+			return
+		}
+		defer working.Release(1)
+		ctx, stop := context.WithTimeout(c.Request.Context(), longest)
+		defer stop()
+		c.Request = c.Request.WithContext(ctx)
+		c.Next()
 	}
-	defer working.Release(1)
-	c.Next()
 }
 
 // A frame is what every page of the studio has around its content.
