@@ -60,7 +60,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with Opt
 	st.newest, _ = lru.New[string, []store.Response](mostNewest)
 	st.rendered, _ = lru.New[string, []*rendered](mostRendered)
 	tell := func(c *gin.Context, status int, heading, text string) {
-		if strings.Contains(c.ContentType(), "json") || c.GetHeader("If-Match") != "" {
+		if ui.AnswersJSON(c) || c.GetHeader("If-Match") != "" { // or a sheet asks for what has changed
 			c.JSON(status, update{Message: heading + ". " + text})
 			return
 		}

@@ -15,13 +15,13 @@ import (
 // A Body is what a request may bring.
 type Body int
 
-// The bodies, each with a bound of its own in bytes.
+// The bodies, each with a bound of its own in bytes and its answer: a page, or JSON.
 const (
-	Nothing Body = iota
-	Form         // of fields, or with a file
-	Answers      // a form of a respondent's
-	JSON
-	Raw // a file by itself, read by the handler within a bound of its own
+	Nothing Body = iota // a page
+	Form                // of fields, or with a file: a page
+	Answers             // a form of a respondent's: a page
+	JSON                // JSON
+	Raw                 // a file by itself, read by the handler within a bound of its own: JSON
 )
 
 var bounds = map[Body]int64{Nothing: 4 << 10, Form: 2 << 20, Answers: 512 << 10, JSON: 2 << 20}
@@ -51,6 +51,14 @@ func Patch(path string, takes Body, handle gin.HandlerFunc) Route {
 // A Problem tells somebody what is wrong with a request.
 type Problem func(c *gin.Context, status int, heading, text string)
 
+const takes = "takes"
+
+// AnswersJSON tells whether a request's route answers with JSON.
+func AnswersJSON(c *gin.Context) bool {
+	body, _ := c.Get(takes)
+	return body == JSON || body == Raw
+}
+
 // Serve adds routes to a router. A body that is longer than its route takes, is cut off,
 // comes too slowly or is no form is told so.
 func Serve(r gin.IRouter, routes []Route, tell Problem) {
@@ -61,6 +69,7 @@ func Serve(r gin.IRouter, routes []Route, tell Problem) {
 
 func (route Route) taking(tell Problem) gin.HandlerFunc {
 	return func(c *gin.Context) {
+		c.Set(takes, route.Takes)
 		most, bounded := bounds[route.Takes]
 		if !bounded {
 			return
