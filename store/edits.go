@@ -16,16 +16,17 @@ import (
 // An Edit is one change of a draft, numbered per quiz without gaps. Those
 // after Quiz.Done are undone and can be done again.
 type Edit struct {
-	ID       uint
-	QuizID   uint   `gorm:"uniqueIndex:edit_number;not null"`
-	Quiz     *Quiz  `gorm:"constraint:OnDelete:CASCADE"`
-	Number   int    `gorm:"uniqueIndex:edit_number;not null"`
-	Sentence string // what it did
-	Path     string // of its first operation
-	Patch    string
-	Inverse  string
-	UserID   uint
-	Made     time.Time
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"uniqueIndex:edit_number;not null"`
+	Quiz        *Quiz       `gorm:"constraint:OnDelete:CASCADE"`
+	Number      int         `gorm:"uniqueIndex:edit_number;not null"`
+	Sentence    string      // what it did
+	Path        string      // of its first operation
+	Patch       string
+	Inverse     string
+	UserID      uint
+	Made        time.Time
 }
 
 // Reasons why a change is not kept.
@@ -41,14 +42,14 @@ const typing = 4 * time.Second
 
 // Edit applies a patch to the draft at a revision. The error is ErrStale where
 // the draft is at another one, what edit.Apply says, or the context's.
-func (s *Store) Edit(ctx context.Context, id uint, revision int, patch []byte, user uint) (*Quiz, *edit.Change, error) {
+func (d *Definitions) Edit(ctx context.Context, id uint, revision int, patch []byte, user uint) (*Quiz, *edit.Change, error) {
 	var change *edit.Change
-	z, err := s.change(ctx, id, revision, func(z *Quiz) (keep, error) {
+	z, err := d.change(ctx, id, revision, func(z *Quiz) (keep, error) {
 		var err error
 		if change, err = z.apply(ctx, patch); err != nil {
 			return nil, err
 		}
-		return s.record(z, change, user)
+		return d.record(ctx, z, change, user)
 	})
 	return z, change, err
 }
@@ -58,8 +59,8 @@ type keep func(tx *gorm.DB) error
 
 // change makes the next revision of a draft and keeps it. Everything is worked out before
 // the transaction, which compares the revision again: nobody waits for anybody's document.
-func (s *Store) change(ctx context.Context, id uint, revision int, f func(z *Quiz) (keep, error)) (*Quiz, error) {
-	z, err := s.Quiz(id)
+func (d *Definitions) change(ctx context.Context, id uint, revision int, f func(z *Quiz) (keep, error)) (*Quiz, error) {
+	z, err := d.Quiz(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -70,12 +71,12 @@ func (s *Store) change(ctx context.Context, id uint, revision int, f func(z *Qui
 	if err != nil {
 		return z, err
 	}
-	if err := z.compare(s.db); err != nil {
+	if err := z.compare(d.db(ctx)); err != nil {
 		return z, err
 	}
 	z.Revision++
 	z.Updated = now()
-	return z, s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+	return z, d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		kept := tx.Model(&Quiz{}).Where("id = ? AND revision = ?", id, revision).
 			Select("Draft", "Title", "Questions", "Outcomes", "Revision", "Done", "Differs", "Updated").Updates(z)
 		if kept.Error != nil || kept.RowsAffected == 0 {
@@ -89,7 +90,7 @@ func (s *Store) change(ctx context.Context, id uint, revision int, f func(z *Qui
 }
 
 // record puts the change behind what is done; what was undone is forgotten.
-func (s *Store) record(z *Quiz, c *edit.Change, user uint) (keep, error) {
+func (d *Definitions) record(ctx context.Context, z *Quiz, c *edit.Change, user uint) (keep, error) {
 	if string(c.Document) == z.Draft {
 		return nil, nil // there is nothing to take back
 	}
@@ -97,7 +98,7 @@ func (s *Store) record(z *Quiz, c *edit.Change, user uint) (keep, error) {
 	done := z.Done
 	e := Edit{QuizID: z.ID, Number: done + 1, Sentence: c.Sentence, Path: c.Paths[0],
 		Patch: string(c.Patch), Inverse: string(c.Inverse), UserID: user, Made: now()}
-	last, err := s.typedInto(z, e, c)
+	last, err := d.typedInto(ctx, z, e, c)
 	if err != nil {
 		return nil, err
 	}
@@ -121,12 +122,12 @@ func (z *Quiz) set(q *quiz.Quiz, document []byte) {
 
 // typedInto returns the edit before joined with this one where both are the same person's
 // typing into the same text, so that undo takes back words and not letters; or nil.
-func (s *Store) typedInto(z *Quiz, e Edit, c *edit.Change) (*Edit, error) {
+func (d *Definitions) typedInto(ctx context.Context, z *Quiz, e Edit, c *edit.Change) (*Edit, error) {
 	if len(c.Paths) != 1 || !edit.IsText(c.Patch) {
 		return nil, nil
 	}
 	var last Edit
-	err := s.db.Where("quiz_id = ? AND number = ?", z.ID, z.Done).Take(&last).Error
+	err := d.db(ctx).Where("quiz_id = ? AND number = ?", z.ID, z.Done).Take(&last).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil, nil
 	}
@@ -141,19 +142,19 @@ func (s *Store) typedInto(z *Quiz, e Edit, c *edit.Change) (*Edit, error) {
 }
 
 // Undo takes the last edit back that is done. The error is ErrNoUndo or ErrStale.
-func (s *Store) Undo(ctx context.Context, id uint, revision int) (*Quiz, *Edit, error) {
-	return s.step(ctx, id, revision, 0, -1, func(e *Edit) string { return e.Inverse }, ErrNoUndo)
+func (d *Definitions) Undo(ctx context.Context, id uint, revision int) (*Quiz, *Edit, error) {
+	return d.step(ctx, id, revision, 0, -1, func(e *Edit) string { return e.Inverse }, ErrNoUndo)
 }
 
 // Redo does the edit again that was undone last. The error is ErrNoRedo or ErrStale.
-func (s *Store) Redo(ctx context.Context, id uint, revision int) (*Quiz, *Edit, error) {
-	return s.step(ctx, id, revision, 1, +1, func(e *Edit) string { return e.Patch }, ErrNoRedo)
+func (d *Definitions) Redo(ctx context.Context, id uint, revision int) (*Quiz, *Edit, error) {
+	return d.step(ctx, id, revision, 1, +1, func(e *Edit) string { return e.Patch }, ErrNoRedo)
 }
 
-func (s *Store) step(ctx context.Context, id uint, revision, offset, by int, patch func(*Edit) string, none error) (*Quiz, *Edit, error) {
+func (d *Definitions) step(ctx context.Context, id uint, revision, offset, by int, patch func(*Edit) string, none error) (*Quiz, *Edit, error) {
 	var e Edit
-	z, err := s.change(ctx, id, revision, func(z *Quiz) (keep, error) {
-		err := s.db.Where("quiz_id = ? AND number = ?", id, z.Done+offset).Take(&e).Error
+	z, err := d.change(ctx, id, revision, func(z *Quiz) (keep, error) {
+		err := d.db(ctx).Where("quiz_id = ? AND number = ?", id, z.Done+offset).Take(&e).Error
 		if errors.Is(err, gorm.ErrRecordNotFound) {
 			return nil, none
 		}
@@ -172,9 +173,9 @@ func (s *Store) step(ctx context.Context, id uint, revision, offset, by int, pat
 }
 
 // History tells what undo would take back and redo do again, "" for nothing.
-func (s *Store) History(z *Quiz) (undo, redo string, err error) {
+func (d *Definitions) History(ctx context.Context, z *Quiz) (undo, redo string, err error) {
 	var near []Edit
-	err = s.db.Select("number", "sentence").Where("quiz_id = ? AND number IN ?", z.ID, []int{z.Done, z.Done + 1}).Find(&near).Error
+	err = d.db(ctx).Select("number", "sentence").Where("quiz_id = ? AND number IN ?", z.ID, []int{z.Done, z.Done + 1}).Find(&near).Error
 	for _, e := range near {
 		if e.Number == z.Done {
 			undo = e.Sentence

@@ -11,37 +11,38 @@ import (
 // An Erasure is the trace of a response that was deleted: that it was there, and nothing of
 // what it held.
 type Erasure struct {
-	ID     uint
-	QuizID uint
-	Number int // of the response
-	UserID uint
-	Made   time.Time
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint
+	Number      int // of the response
+	UserID      uint
+	Made        time.Time
 }
 
 // DeleteResponse deletes a response with everything that was kept of it: contact, consents,
 // the passage and what was booked on it. Its number is not given again.
-func (s *Store) DeleteResponse(ctx context.Context, quiz uint, number int, user uint) error {
+func (rs *Responses) DeleteResponse(ctx context.Context, quiz uint, number int, user uint) error {
 	var r Response
-	if err := s.db.WithContext(ctx).Select("id", "quiz_id", "number", "passage", "outcome").Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error; err != nil {
+	if err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome").Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error; err != nil {
 		return found(err, "the response %d", number)
 	}
-	return s.erase(ctx, []Response{r}, user)
+	return rs.erase(ctx, []Response{r}, user)
 }
 
 // ErasePerson deletes all responses in which somebody gave a name, an address or a phone
 // number, in whatever letters, and returns how many they were.
-func (s *Store) ErasePerson(ctx context.Context, value string, user uint) (int, error) {
+func (rs *Responses) ErasePerson(ctx context.Context, value string, user uint) (int, error) {
 	var list []Response
-	err := s.db.WithContext(ctx).Select("id", "quiz_id", "number", "passage", "outcome").
-		Where("id IN (SELECT response_id FROM contacts WHERE lower(value) = lower(?))", strings.TrimSpace(value)).Find(&list).Error
+	err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome").
+		Where("id IN (?)", rs.db(ctx).Model(&Contact{}).Select("response_id").Where("lower(value) = lower(?)", strings.TrimSpace(value))).Find(&list).Error
 	if err != nil {
 		return 0, found(err, "looking for a person")
 	}
-	return len(list), s.erase(ctx, list, user)
+	return len(list), rs.erase(ctx, list, user)
 }
 
-func (s *Store) erase(ctx context.Context, list []Response, user uint) error {
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+func (rs *Responses) erase(ctx context.Context, list []Response, user uint) error {
+	err := rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		for _, r := range list {
 			gone := tx.Delete(&Response{}, r.ID) // contact and consents go with it
 			if gone.Error != nil || gone.RowsAffected == 0 {
@@ -50,10 +51,10 @@ func (s *Store) erase(ctx context.Context, list []Response, user uint) error {
 			if err := tx.Model(&OutcomeCount{}).Where("quiz_id = ? AND outcome = ?", r.QuizID, r.Outcome).UpdateColumn("count", gorm.Expr("count - 1")).Error; err != nil {
 				return err
 			}
-			if err := tx.Delete(&Passage{}, "id = ?", r.Passage).Error; err != nil {
+			if err := forgetSegment(tx, r.QuizID, r.Number); err != nil {
 				return err
 			}
-			if err := tx.Delete(&Booking{}, "passage = ?", r.Passage).Error; err != nil {
+			if err := tx.Delete(&Booking{}, "response = ?", ResponseNumber(r.Passage)).Error; err != nil {
 				return err
 			}
 			if err := tx.Create(&Erasure{QuizID: r.QuizID, Number: r.Number, UserID: user, Made: now()}).Error; err != nil {
@@ -63,7 +64,8 @@ func (s *Store) erase(ctx context.Context, list []Response, user uint) error {
 		return nil
 	})
 	for _, r := range list {
-		s.passages.Remove(r.Passage)
+		rs.disk.passages.Remove(r.Passage)
+		rs.indexes.forget(r.QuizID)
 	}
 	return found(err, "deleting responses")
 }

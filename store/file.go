@@ -98,17 +98,17 @@ func examine(file, check string) error {
 }
 
 // Writable tells whether the workspace can be written.
-func (s *Store) Writable(ctx context.Context) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { // which is immediate
+func (d *disk) Writable(ctx context.Context) error {
+	return d.main.WithContext(ctx).Transaction(func(tx *gorm.DB) error { // which is immediate
 		return tx.Exec("SELECT 1").Error
 	})
 }
 
 // Serving takes the workspace for a server, told by who, until it is closed. The error is
 // ErrServed where another has it, and names that one.
-func (s *Store) Serving(who string) error {
-	lock, err := hold(s.file, who)
-	s.lock = lock
+func (d *disk) Serving(who string) error {
+	lock, err := hold(d.file, who)
+	d.lock = lock
 	return err
 }
 

@@ -32,7 +32,7 @@ func TestWhatIsNotOpened(t *testing.T) {
 	other := filepath.Join(folder, "other.db")
 	{
 		s := open(t, other)
-		require.NoError(t, s.db.Exec("DROP TABLE migrations").Error)
+		require.NoError(t, s.main.Exec("DROP TABLE migrations").Error)
 		require.NoError(t, s.Close())
 	}
 	for file, why := range map[string]error{
@@ -40,7 +40,7 @@ func TestWhatIsNotOpened(t *testing.T) {
 		other: ErrNoFile,
 		make("future.db", func(file string) {
 			s := open(t, file)
-			require.NoError(t, s.db.Exec("INSERT INTO migrations VALUES ('2031-01-01-moons')").Error)
+			require.NoError(t, s.main.Exec("INSERT INTO migrations VALUES ('2031-01-01-moons')").Error)
 			require.NoError(t, s.Close())
 		}): ErrNewer,
 		make("damaged.db", func(file string) {
@@ -74,9 +74,9 @@ func TestTheFileOfAWorkspace(t *testing.T) {
 	assert.ErrorIs(t, err, ErrServed)
 	assert.ErrorContains(t, err, "process 7 at http://127.0.0.1:1")
 	require.NoError(t, other.Close())
-	r, err := s.Release(z.ID, z.Revision, 1)
+	r, err := s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 	require.NoError(t, err)
-	_, err = s.Finish(Begin("", r, z.Slug, passage.Visitor{}), given, answered()) // by the connection of the writer
+	_, err = s.Responses.Finish(t.Context(), Begin("", r, z.Slug, passage.Visitor{}), given, answered()) // by the connection of the writer
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	left, err := filepath.Glob(file + "*")
@@ -87,7 +87,7 @@ func TestTheFileOfAWorkspace(t *testing.T) {
 	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm())
 	s = open(t, file)
 	require.NoError(t, s.Serving("process 9"))
-	_, err = s.Quiz(z.ID)
+	_, err = s.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 }
 
@@ -100,7 +100,7 @@ func TestBackupAndRestore(t *testing.T) {
 	z := withOrchard(t, s)
 	require.NoError(t, Backup(t.Context(), file, copied))
 	assert.ErrorContains(t, Backup(t.Context(), file, copied), "is there already")
-	_, _, err := s.Edit(t.Context(), z.ID, z.Revision, set("/title", `"Later"`), 1)
+	_, _, err := s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/title", `"Later"`), 1)
 	require.NoError(t, err)
 
 	_, err = Restore(t.Context(), copied, file)
@@ -109,11 +109,11 @@ func TestBackupAndRestore(t *testing.T) {
 	before, err := Restore(t.Context(), copied, file)
 	require.NoError(t, err)
 	s = open(t, file)
-	restored, err := s.Quiz(z.ID)
+	restored, err := s.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, z.Title, restored.Title)
 	put := open(t, before)
-	kept, err := put.Quiz(z.ID)
+	kept, err := put.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Later", kept.Title)
 
@@ -128,29 +128,29 @@ func TestBackupAndRestore(t *testing.T) {
 // a finished passage holds nothing that its response has.
 func TestForgettingUnfinishedPassages(t *testing.T) {
 	s, r := released(t)
-	old, err := s.Start(r, "quiz", passage.Visitor{})
+	old, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 	require.NoError(t, err)
-	finished, err := s.Start(r, "quiz", passage.Visitor{})
+	finished, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 	require.NoError(t, err)
-	_, err = s.Finish(finished, given, answered())
+	_, err = s.Responses.Finish(t.Context(), finished, given, answered())
 	require.NoError(t, err)
-	require.NoError(t, s.db.Exec("UPDATE passages SET updated = ?", time.Now().UTC().AddDate(0, 0, -31)).Error)
-	young, err := s.Start(r, "quiz", passage.Visitor{})
+	require.NoError(t, s.main.Exec("UPDATE passages SET updated = ?", time.Now().UTC().AddDate(0, 0, -31)).Error)
+	young, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 	require.NoError(t, err)
-	n, err := s.ForgetUnfinished(context.Background(), time.Now().AddDate(0, 0, -30))
+	n, err := s.Responses.ForgetUnfinished(context.Background(), time.Now().AddDate(0, 0, -30))
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
-	_, err = s.Passage(old.ID)
+	_, err = s.Responses.Passage(t.Context(), old.ID)
 	assert.ErrorIs(t, err, ErrNotFound)
 	for _, id := range []string{young.ID, finished.ID} {
-		_, err = s.Passage(id)
+		_, err = s.Responses.Passage(t.Context(), id)
 		assert.NoError(t, err)
 	}
-	var kept string
-	require.NoError(t, s.db.Raw("SELECT answers FROM passages WHERE id = ?", finished.ID).Scan(&kept).Error)
-	assert.Equal(t, "{}", kept)
+	var kept []string
+	require.NoError(t, s.main.Raw("SELECT id FROM passages").Scan(&kept).Error)
+	assert.Equal(t, []string{young.ID}, kept, "a finished one is its response")
 	s.passages.Clear()
-	again, err := s.Passage(finished.ID)
+	again, err := s.Responses.Passage(t.Context(), finished.ID)
 	require.NoError(t, err)
 	assert.Equal(t, given, again.Typed(), "from its response")
 }
@@ -158,24 +158,24 @@ func TestForgettingUnfinishedPassages(t *testing.T) {
 // A draft that is refused is refused without the workspace's lock, which somebody holds.
 func TestRefusingNeedsNoLock(t *testing.T) {
 	s, r := released(t)
-	db, err := s.db.DB()
+	db, err := s.main.DB()
 	require.NoError(t, err)
 	held, err := db.Conn(t.Context())
 	require.NoError(t, err)
 	_, err = held.ExecContext(t.Context(), "BEGIN IMMEDIATE")
 	require.NoError(t, err)
 	defer held.Close()
-	z, err := s.Quiz(r.QuizID)
+	z, err := s.Definitions.Quiz(t.Context(), r.QuizID)
 	require.NoError(t, err)
 	began := time.Now()
-	_, _, err = s.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/showWhen/all/130000", `{}`), 1)
+	_, _, err = s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/showWhen/all/130000", `{}`), 1)
 	assert.ErrorContains(t, err, "a list has at most")
-	_, _, err = s.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/kind", `"no kind"`), 1)
+	_, _, err = s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/kind", `"no kind"`), 1)
 	assert.Error(t, err)
 	assert.Less(t, time.Since(began), 4*time.Second, "the lock is waited for 5 s")
 	ctx, stop := context.WithCancel(t.Context())
 	stop()
-	_, _, err = s.Edit(ctx, z.ID, z.Revision, set("/title", `"Bees"`), 1)
+	_, _, err = s.Definitions.Edit(ctx, z.ID, z.Revision, set("/title", `"Bees"`), 1)
 	assert.ErrorIs(t, err, context.Canceled)
 	_, err = held.ExecContext(t.Context(), "ROLLBACK")
 	require.NoError(t, err)
@@ -186,14 +186,14 @@ func TestRefusingNeedsNoLock(t *testing.T) {
 func TestUsers(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "w.db"))
 	for _, email := range []string{"", "ann", "ann@home", "Ann <ann@example.org>", "ann@example.org, ben@example.org"} {
-		assert.ErrorIs(t, s.PutUser(email, "Ann", "hives-for-hire"), ErrEmail, email)
+		assert.ErrorIs(t, s.People.PutUser(t.Context(), email, "Ann", "hives-for-hire"), ErrEmail, email)
 	}
 	for _, password := range []string{"1234567890", "Qwertyuiop", "football12"} {
-		assert.ErrorIs(t, s.PutUser("ann@example.org", "Ann", password), ErrCommon, password)
+		assert.ErrorIs(t, s.People.PutUser(t.Context(), "ann@example.org", "Ann", password), ErrCommon, password)
 	}
-	require.NoError(t, s.PutUser("ＡNN@Example.org", "Ann", "hives-for-hire"))
-	require.NoError(t, s.PutUser("ann@example.org", "", "smoke-and-honey"))
-	u, err := s.SignIn(t.Context(), " Ann@EXAMPLE.org", "smoke-and-honey")
+	require.NoError(t, s.People.PutUser(t.Context(), "ＡNN@Example.org", "Ann", "hives-for-hire"))
+	require.NoError(t, s.People.PutUser(t.Context(), "ann@example.org", "", "smoke-and-honey"))
+	u, err := s.People.SignIn(t.Context(), " Ann@EXAMPLE.org", "smoke-and-honey")
 	require.NoError(t, err)
 	assert.Equal(t, "Ann", u.Name)
 	assert.Equal(t, 1, u.Changes)
@@ -201,6 +201,6 @@ func TestUsers(t *testing.T) {
 	stop()
 	require.True(t, hashing.TryAcquire(hashesAtOnce))
 	defer hashing.Release(hashesAtOnce)
-	_, err = s.SignIn(busy, "ann@example.org", "smoke-and-honey")
+	_, err = s.People.SignIn(busy, "ann@example.org", "smoke-and-honey")
 	assert.ErrorIs(t, err, ErrBusy)
 }

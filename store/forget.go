@@ -12,28 +12,37 @@ const atATime = 500
 
 // ForgetUnfinished forgets the passages that nobody has gone on with since a time, with
 // what was booked on them, and returns how many they were.
-func (s *Store) ForgetUnfinished(ctx context.Context, since time.Time) (int, error) {
-	all := 0
+func (rs *Responses) ForgetUnfinished(ctx context.Context, since time.Time) (int, error) {
+	all, last := 0, ""
 	for {
 		var old []string
-		err := s.db.WithContext(ctx).Model(&Passage{}).Where("NOT finished AND updated < ?", since.UTC()).Limit(atATime).Pluck("id", &old).Error
+		err := rs.db(ctx).Model(&Passage{}).Where("id > ? AND updated < ?", last, since.UTC()).Order("id").Limit(atATime).Pluck("id", &old).Error
 		if err != nil || len(old) == 0 {
 			return all, found(err, "looking for unfinished passages")
 		}
-		err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-			if err := tx.Where("passage IN ?", old).Delete(&Booking{}).Error; err != nil {
+		err = rs.db(ctx).Transaction(func(tx *gorm.DB) error {
+			if err := tx.Where("response IN ?", responseNumbers(old)).Delete(&Booking{}).Error; err != nil {
 				return err
 			}
-			return tx.Where("id IN ? AND NOT finished AND updated < ?", old, since.UTC()).Delete(&Passage{}).Error
+			return tx.Where("id IN ? AND updated < ?", old, since.UTC()).Delete(&Passage{}).Error
 		})
 		if err != nil {
 			return all, found(err, "forgetting unfinished passages")
 		}
 		for _, id := range old {
-			s.passages.Remove(id)
+			rs.disk.passages.Remove(id)
 		}
 		all += len(old)
+		last = old[len(old)-1]
 	}
+}
+
+func responseNumbers(passages []string) []string {
+	numbers := make([]string, len(passages))
+	for i, p := range passages {
+		numbers[i] = ResponseNumber(p)
+	}
+	return numbers
 }
 
 // ForgetDeleted deletes the quizzes for good that were put away before a time, with
@@ -41,44 +50,67 @@ func (s *Store) ForgetUnfinished(ctx context.Context, since time.Time) (int, err
 // were there, as of a response with the number 0.
 func (s *Store) ForgetDeleted(ctx context.Context, since time.Time) (int, error) {
 	var old []uint
-	err := s.db.WithContext(ctx).Unscoped().Model(&Quiz{}).Where("deleted_at < ?", since.UTC()).Pluck("id", &old).Error
+	err := s.Definitions.db(ctx).Unscoped().Model(&Quiz{}).Where("deleted_at < ?", since.UTC()).Pluck("id", &old).Error
 	if err != nil {
 		return 0, found(err, "looking for deleted quizzes")
 	}
 	for i, id := range old {
-		if err := s.forgetQuiz(ctx, id); err != nil {
+		err := s.Responses.forgetQuiz(ctx, id)
+		if err == nil {
+			err = s.Definitions.forgetQuiz(ctx, id)
+		}
+		if err != nil {
 			return i, found(err, "deleting the quiz %d for good", id)
 		}
 	}
 	return len(old), nil
 }
 
-func (s *Store) forgetQuiz(ctx context.Context, id uint) error {
-	if err := s.db.WithContext(ctx).Exec("DELETE FROM bookings WHERE passage IN (SELECT id FROM passages WHERE quiz_id = ?)", id).Error; err != nil {
-		return err
-	}
-	for _, table := range []string{"responses", "passages"} { // of which there may be many
+// forgetQuiz deletes all that respondents have left of a quiz, of which there may be much.
+func (rs *Responses) forgetQuiz(ctx context.Context, id uint) error {
+	theirs := func() *gorm.DB { return rs.db(ctx).Where("quiz_id = ?", id) }
+	for _, of := range []struct {
+		model   any
+		passage string // column with the passage's number
+	}{{&Response{}, "passage"}, {&Passage{}, "id"}} { // contact and consents go with a response
 		for {
-			gone := s.db.WithContext(ctx).Exec("DELETE FROM "+table+" WHERE rowid IN (SELECT rowid FROM "+table+" WHERE quiz_id = ? LIMIT ?)", id, atATime)
-			if gone.Error != nil {
-				return gone.Error
+			var some []string
+			if err := theirs().Model(of.model).Limit(atATime).Pluck(of.passage, &some).Error; err != nil {
+				return err
 			}
-			if gone.RowsAffected == 0 {
+			if len(some) == 0 {
 				break
 			}
-		}
-	}
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		for _, table := range []string{"partings", "outcome_counts", "releases", "edits"} {
-			if err := tx.Exec("DELETE FROM "+table+" WHERE quiz_id = ?", id).Error; err != nil {
+			if err := rs.db(ctx).Where("response IN ?", responseNumbers(some)).Delete(&Booking{}).Error; err != nil {
+				return err
+			}
+			if err := rs.db(ctx).Where(of.passage+" IN ?", some).Delete(of.model).Error; err != nil {
 				return err
 			}
 		}
-		if err := tx.Exec("DELETE FROM quizzes WHERE id = ?", id).Error; err != nil {
+	}
+	for _, model := range []any{&Parting{}, &OutcomeCount{}, &Segment{}} {
+		if err := theirs().Delete(model).Error; err != nil {
+			return err
+		}
+	}
+	rs.indexes.forget(id)
+	return nil
+}
+
+// forgetQuiz deletes what was written of a quiz, and leaves the trace.
+func (d *Definitions) forgetQuiz(ctx context.Context, id uint) error {
+	err := d.db(ctx).Transaction(func(tx *gorm.DB) error {
+		for _, model := range []any{&Release{}, &Edit{}} {
+			if err := tx.Where("quiz_id = ?", id).Delete(model).Error; err != nil {
+				return err
+			}
+		}
+		if err := tx.Unscoped().Delete(&Quiz{}, id).Error; err != nil {
 			return err
 		}
 		return tx.Create(&Erasure{QuizID: id, Made: now()}).Error
 	})
-	s.public.forget()
+	d.public.forget()
 	return err
 }

@@ -1,7 +1,9 @@
 package store
 
 import (
+	"context"
 	_ "embed" // the frozen forms
+	"errors"
 	"strings"
 
 	"github.com/go-gormigrate/gormigrate/v2"
@@ -28,6 +30,7 @@ var migrations = []*gormigrate.Migration{
 		"CREATE TABLE erasures (id integer PRIMARY KEY AUTOINCREMENT, quiz_id integer NOT NULL, number integer NOT NULL, user_id integer, made datetime)",
 		"CREATE INDEX erasures_quiz ON erasures (quiz_id, number)")},
 	{ID: "2026-11-25-outlines", Migrate: statements("ALTER TABLE quizzes ADD COLUMN outcomes text NOT NULL DEFAULT ''")},
+	{ID: "2026-11-25-workspaces", Migrate: workspaces20261125},
 }
 
 //go:embed schema-2026-11-25.sql
@@ -88,10 +91,17 @@ func migrate(db *gorm.DB) error {
 	if err := gormigrate.New(db, &options, migrations).Migrate(); err != nil {
 		return err
 	}
-	if err := outline(db); err != nil {
+	var workspaces []WorkspaceID
+	if err := db.Model(&Workspace{}).Pluck("id", &workspaces).Error; err != nil {
 		return err
 	}
-	return compareUnknown(db)
+	for _, in := range workspaces {
+		within := within(context.Background(), db, in)
+		if err := errors.Join(outline(within), compareUnknown(within)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // outline takes down what lists tell of drafts, where an earlier form did not.

@@ -19,19 +19,19 @@ import (
 func form(t *testing.T, s *Store) map[string][]string {
 	t.Helper()
 	var tables []string
-	require.NoError(t, s.db.Raw("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").Scan(&tables).Error)
+	require.NoError(t, s.main.Raw("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").Scan(&tables).Error)
 	got := map[string][]string{}
 	for _, table := range tables {
 		var columns []struct {
 			Name, Type string
 			Pk         int
 		}
-		require.NoError(t, s.db.Raw("SELECT name, lower(type) AS type, pk FROM pragma_table_info(?) ORDER BY name", table).Scan(&columns).Error)
+		require.NoError(t, s.main.Raw("SELECT name, lower(type) AS type, pk FROM pragma_table_info(?) ORDER BY name", table).Scan(&columns).Error)
 		for _, c := range columns {
 			got[table] = append(got[table], fmt.Sprint(c.Name, " ", c.Type, " ", c.Pk))
 		}
 		var indexes []string
-		require.NoError(t, s.db.Raw("SELECT name FROM sqlite_schema WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL ORDER BY name", table).Scan(&indexes).Error)
+		require.NoError(t, s.main.Raw("SELECT name FROM sqlite_schema WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL ORDER BY name", table).Scan(&indexes).Error)
 		got[table] = append(got[table], indexes...)
 	}
 	return got
@@ -57,13 +57,13 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 			require.NoError(t, os.WriteFile(file, data, 0o600))
 			s := open(t, file)
 			assert.Equal(t, fresh, form(t, s))
-			_, err = s.SignIn(t.Context(), "marketer@quillbrook.example", "hives-for-hire")
+			_, err = s.People.SignIn(t.Context(), "marketer@quillbrook.example", "hives-for-hire")
 			require.NoError(t, err)
-			list, err := s.Quizzes()
+			list, err := s.Definitions.Quizzes(t.Context())
 			require.NoError(t, err)
 			responses := 0
 			for _, z := range list {
-				whole, err := s.Quiz(z.ID)
+				whole, err := s.Definitions.Quiz(t.Context(), z.ID)
 				require.NoError(t, err)
 				q, err := whole.Document()
 				require.NoError(t, err)
@@ -71,7 +71,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 				require.NoError(t, err)
 				assert.Len(t, outline.Outcomes, len(q.Outcomes))
 				assert.GreaterOrEqual(t, z.Differs, 0)
-				releases, err := s.Releases(z.ID)
+				releases, err := s.Definitions.Releases(t.Context(), z.ID)
 				require.NoError(t, err)
 				for _, r := range releases {
 					q, err := r.Read()
@@ -79,7 +79,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 					_, err = passage.CompileReleased(q)
 					require.NoError(t, err)
 				}
-				all, err := s.Responses(z.ID, Page{}, 1000)
+				all, err := s.Responses.List(t.Context(), z.ID, Page{}, 1000)
 				require.NoError(t, err)
 				counted := 0
 				for _, o := range z.Counts {
@@ -88,9 +88,9 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 				assert.Equal(t, len(all), counted, "figures")
 				responses += len(all)
 				for _, one := range all {
-					whole, err := s.Response(z.ID, one.Number)
+					whole, err := s.Responses.Response(t.Context(), z.ID, one.Number)
 					require.NoError(t, err)
-					release, err := s.ReleaseByID(whole.ReleaseID)
+					release, err := s.Definitions.ReleaseByID(t.Context(), whole.ReleaseID)
 					require.NoError(t, err)
 					q, err := release.Read()
 					require.NoError(t, err)
@@ -99,13 +99,13 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 					in, err := whole.Input(p)
 					require.NoError(t, err)
 					assert.Equal(t, whole.Outcome, p.Explain(in).Outcome)
-					begun, err := s.Passage(whole.Passage)
+					begun, err := s.Responses.Passage(t.Context(), whole.Passage)
 					require.NoError(t, err)
 					assert.NotEmpty(t, begun.Typed())
 				}
 			}
 			assert.Equal(t, 64, responses)
-			_, err = s.CopyQuiz(list[0].ID)
+			_, err = s.Definitions.CopyQuiz(t.Context(), list[0].ID)
 			require.NoError(t, err)
 		})
 	}

@@ -1,9 +1,11 @@
 package store
 
 import (
+	"context"
 	"crypto/sha256"
 	"encoding/base32"
 	"encoding/json"
+	"errors"
 	"regexp"
 	"strings"
 	"time"
@@ -14,20 +16,21 @@ import (
 	"omphalos/core/passage"
 )
 
-// A Passage is a respondent's way through a release, as far as it has come.
+// A Passage is a respondent's way through a release, as far as it has come. On disk are those
+// under way; of one that is finished there is the response.
 type Passage struct {
-	ID        string `gorm:"primaryKey"` // Token
-	QuizID    uint   `gorm:"index;not null"`
-	ReleaseID uint   `gorm:"not null"`
-	Release   *Release
-	Slug      string // the quiz's address
-	Answers   string // JSON of Typed by question; on disk, of a finished one, none
-	Visitor   string // JSON of passage.Visitor
-	Started   time.Time
-	Updated   time.Time
-	Finished  bool
-	Framed    bool   `gorm:"not null;default:false"` // begun inside another page
-	Device    string `gorm:"not null;default:''"`    // Token that the device which began it keeps, "" of older ones
+	ID          string      `gorm:"primaryKey"` // Token
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"not null"`
+	ReleaseID   uint        `gorm:"not null"`
+	Slug        string      // the quiz's address
+	Answers     string      // JSON of Typed by question
+	Visitor     string      // JSON of passage.Visitor
+	Started     time.Time
+	Updated     time.Time
+	Finished    bool   `gorm:"-"`
+	Framed      bool   `gorm:"not null;default:false"` // begun inside another page
+	Device      string `gorm:"not null;default:''"`    // Token that the device which began it keeps, "" of older ones
 
 	fresh bool // not on disk yet
 }
@@ -38,7 +41,7 @@ func Begin(number string, r *Release, slug string, visitor passage.Visitor) *Pas
 	if number == "" {
 		number = Token()
 	}
-	return &Passage{ID: number, QuizID: r.QuizID, ReleaseID: r.ID, Slug: slug, Answers: "{}",
+	return &Passage{ID: number, WorkspaceID: r.WorkspaceID, QuizID: r.QuizID, ReleaseID: r.ID, Slug: slug, Answers: "{}",
 		Visitor: toJSON(visitor), Started: now(), Updated: now(), Device: Token(), fresh: true}
 }
 
@@ -55,29 +58,36 @@ var token = regexp.MustCompile(`^[a-z2-7]{26}$`)
 func IsToken(s string) bool { return token.MatchString(s) }
 
 // Start begins a passage through a release and keeps it.
-func (s *Store) Start(r *Release, slug string, visitor passage.Visitor) (*Passage, error) {
+func (rs *Responses) Start(ctx context.Context, r *Release, slug string, visitor passage.Visitor) (*Passage, error) {
 	p := Begin("", r, slug, visitor)
-	return p, s.SaveTyped(p, nil)
+	return p, rs.SaveTyped(ctx, p, nil)
 }
 
 // Passage returns the passage with an ID.
-func (s *Store) Passage(id string) (*Passage, error) {
-	if p, known := s.passages.Get(id); known {
+func (rs *Responses) Passage(ctx context.Context, id string) (*Passage, error) {
+	if p, known := rs.disk.passages.Get(id); known && p.WorkspaceID == rs.in {
 		return &p, nil
 	}
-	var p Passage
-	if err := s.db.Where("id = ?", id).Take(&p).Error; err != nil {
+	p, err := rs.finished(ctx, id)
+	if errors.Is(err, ErrNotFound) {
+		p = new(Passage)
+		err = rs.db(ctx).Where("id = ?", id).Take(p).Error
+	}
+	if err != nil {
 		return nil, found(err, "the passage")
 	}
-	if p.Finished { // what was typed is with the response
-		r, err := s.ByPassage(id)
-		if err != nil {
-			return nil, err
-		}
-		p.Answers = toJSON(r.typed())
+	rs.disk.passages.AddNew(id, *p)
+	return p, nil
+}
+
+// finished returns a passage that has a response, from that.
+func (rs *Responses) finished(ctx context.Context, id string) (*Passage, error) {
+	r, err := rs.ByPassage(ctx, id)
+	if err != nil {
+		return nil, err
 	}
-	s.passages.AddNew(id, p)
-	return &p, nil
+	return &Passage{ID: r.Passage, WorkspaceID: r.WorkspaceID, QuizID: r.QuizID, ReleaseID: r.ReleaseID, Slug: r.Slug, Answers: toJSON(r.typed()),
+		Visitor: r.Visitor, Started: r.Started, Updated: r.Finished, Finished: true, Framed: r.Framed, Device: r.Owner}, nil
 }
 
 // Typed returns what has been typed so far, by question.
@@ -107,10 +117,11 @@ func (p *Passage) with(typed map[string]passage.Typed, finished bool) *Passage {
 }
 
 // SaveTyped keeps what has been typed so far. A finished passage stays as it is. The
-// error wraps ErrBusy where too much is waiting to be written.
-func (s *Store) SaveTyped(p *Passage, typed map[string]passage.Typed) error {
+// error wraps ErrBusy where too much is waiting to be written. What waits is written though
+// the context ends.
+func (rs *Responses) SaveTyped(ctx context.Context, p *Passage, typed map[string]passage.Typed) error {
 	e := &entry{passage: p.with(typed, false)}
-	if err := s.write(e); err != nil {
+	if err := rs.write(ctx, e); err != nil {
 		return found(err, "keeping the answers")
 	}
 	*p = *e.passage
@@ -120,13 +131,13 @@ func (s *Store) SaveTyped(p *Passage, typed map[string]passage.Typed) error {
 // Finish keeps a response and what was typed for it in one commit, once for each
 // passage: where the passage has a response already, that one is returned and
 // nothing changes. The error is as SaveTyped's.
-func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) (*Response, error) {
+func (rs *Responses) Finish(ctx context.Context, p *Passage, typed map[string]passage.Typed, r *Response) (*Response, error) {
 	e := &entry{passage: p.with(typed, true)}
 	kept := *r
-	kept.QuizID, kept.ReleaseID, kept.Passage, kept.Visitor = p.QuizID, p.ReleaseID, p.ID, p.Visitor
-	kept.Started, kept.Finished = p.Started, e.passage.Updated
+	kept.of(p)
+	kept.Finished = e.passage.Updated
 	e.response = &kept
-	if err := s.write(e); err != nil {
+	if err := rs.write(ctx, e); err != nil {
 		return nil, found(err, "keeping the response")
 	}
 	*p = *e.passage
@@ -135,11 +146,11 @@ func (s *Store) Finish(p *Passage, typed map[string]passage.Typed, r *Response) 
 
 // AddContact adds what a respondent said of themselves after the result, in one
 // commit, once: a response that has it already stays as it is. The error is as SaveTyped's.
-func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, contacts []Contact, consents []Consent) error {
+func (rs *Responses) AddContact(ctx context.Context, p *Passage, typed map[string]passage.Typed, contacts []Contact, consents []Consent) error {
 	next := p.with(typed, true)
-	err := s.write(&entry{passage: next, alone: func(tx *gorm.DB) error {
+	err := rs.write(ctx, &entry{passage: next, alone: func(tx *gorm.DB) error {
 		var r Response
-		if err := tx.Where("passage = ?", p.ID).Take(&r).Error; err != nil {
+		if err := tx.Select("id").Where("passage = ?", p.ID).Take(&r).Error; err != nil {
 			return err
 		}
 		for i := range contacts {
@@ -154,11 +165,9 @@ func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, contacts 
 			}
 		}
 		if len(contacts) > 0 {
-			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&contacts).Error; err != nil {
-				return err
-			}
+			return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&contacts).Error
 		}
-		return tx.Model(next).UpdateColumn("updated", next.Updated).Error
+		return nil
 	}})
 	if err != nil {
 		return found(err, "keeping contact")
@@ -168,8 +177,8 @@ func (s *Store) AddContact(p *Passage, typed map[string]passage.Typed, contacts 
 }
 
 // Part ends a passage and keeps nothing of it but a count. The error is as SaveTyped's.
-func (s *Store) Part(p *Passage) error {
-	return found(s.write(&entry{passage: p, gone: true, alone: func(tx *gorm.DB) error {
+func (rs *Responses) Part(ctx context.Context, p *Passage) error {
+	return found(rs.write(ctx, &entry{passage: p, gone: true, alone: func(tx *gorm.DB) error {
 		gone := tx.Delete(&Passage{}, "id = ?", p.ID)
 		if gone.Error != nil || gone.RowsAffected == 0 && !p.fresh {
 			return gone.Error
@@ -177,7 +186,7 @@ func (s *Store) Part(p *Passage) error {
 		one := Parting{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: now().Format(time.DateOnly), Count: 1}
 		return tx.Clauses(clause.OnConflict{
 			Columns:   []clause.Column{{Name: "quiz_id"}, {Name: "release_id"}, {Name: "day"}},
-			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("count + 1")}),
+			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("partings.count + 1")}),
 		}).Create(&one).Error
 	}}), "parting ways")
 }

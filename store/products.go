@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"regexp"
@@ -20,8 +21,9 @@ import (
 // A Product of the catalogue. Prices are decimals in the currency (ISO 4217), "" for
 // none.
 type Product struct {
-	Key         string `gorm:"primaryKey"`
-	Place       int    // in the catalogue
+	WorkspaceID WorkspaceID `gorm:"primaryKey;autoIncrement:false"`
+	Key         string      `gorm:"primaryKey"`
+	Place       int         // in the catalogue
 	Name        string
 	Text        string // Markdown
 	Picture     string // source
@@ -109,15 +111,15 @@ func (p *Product) check() error {
 }
 
 // Products returns the catalogue in its order.
-func (s *Store) Products() ([]Product, error) {
+func (d *Definitions) Products(ctx context.Context) ([]Product, error) {
 	var list []Product
-	err := s.db.Order("place, key").Find(&list).Error
+	err := d.db(ctx).Order("place, key").Find(&list).Error
 	return list, found(err, "listing the products")
 }
 
 // PutProducts keeps products, all or none. The error wraps ErrProduct and says what is
 // wrong with which row (counted from 1).
-func (s *Store) PutProducts(list []Product) error {
+func (d *Definitions) PutProducts(ctx context.Context, list []Product) error {
 	seen := map[string]int{}
 	for i := range list {
 		if err := list[i].check(); err != nil {
@@ -128,7 +130,7 @@ func (s *Store) PutProducts(list []Product) error {
 		}
 		seen[list[i].Key] = i + 1
 	}
-	return found(s.db.Transaction(func(tx *gorm.DB) error {
+	return found(d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		last := 0
 		if err := tx.Model(&Product{}).Select("coalesce(max(place), 0)").Scan(&last).Error; err != nil {
 			return err
@@ -139,28 +141,28 @@ func (s *Store) PutProducts(list []Product) error {
 				list[i].Place = last
 			}
 		}
-		return tx.Unscoped().Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(list, perStatement).Error
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(list, perStatement).Error
 	}), "keeping products")
 }
 
 // RemoveProduct takes a product out of the catalogue; RestoreProduct brings it back.
-func (s *Store) RemoveProduct(key string) error {
-	return found(s.db.Where("key = ?", key).Delete(&Product{}).Error, "removing a product")
+func (d *Definitions) RemoveProduct(ctx context.Context, key string) error {
+	return found(d.db(ctx).Where("key = ?", key).Delete(&Product{}).Error, "removing a product")
 }
 
 // RestoreProduct brings a product back that was removed.
-func (s *Store) RestoreProduct(key string) error {
-	return found(s.db.Unscoped().Model(&Product{}).Where("key = ?", key).Update("deleted_at", nil).Error, "restoring a product")
+func (d *Definitions) RestoreProduct(ctx context.Context, key string) error {
+	return found(d.db(ctx).Unscoped().Model(&Product{}).Where("key = ?", key).Update("deleted_at", nil).Error, "restoring a product")
 }
 
 // ProductUses tells, by product, the titles of the quizzes whose drafts show it by its
 // key or by one of its tags.
-func (s *Store) ProductUses() (map[string][]string, error) {
-	products, err := s.Products()
+func (d *Definitions) ProductUses(ctx context.Context) (map[string][]string, error) {
+	products, err := d.Products(ctx)
 	if err != nil {
 		return nil, err
 	}
-	quizzes, err := s.Drafts()
+	quizzes, err := d.Drafts(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -198,16 +200,16 @@ func shows(q *quiz.Quiz, p *Product) bool {
 // Shown returns the products that a landing shows: those that are named, in that order,
 // then those with a tag, in the catalogue's order, without those out of stock; at most
 // most, 0 for all.
-func (s *Store) Shown(named, tags []string, most int) ([]Product, error) {
+func (d *Definitions) Shown(ctx context.Context, named, tags []string, most int) ([]Product, error) {
 	if len(named)+len(tags) == 0 {
 		return nil, nil
 	}
-	may := s.db.Where("key IN ?", named)
+	may := d.db(ctx).Where("key IN ?", named)
 	for _, tag := range tags { // of which TagList tells which are meant
-		may = may.Or("instr(tags, ?) > 0", tag)
+		may = may.Or("tags LIKE ?", "%"+tag+"%")
 	}
 	var all []Product
-	if err := s.db.Where("in_stock").Where(may).Order("place, key").Find(&all).Error; err != nil {
+	if err := d.db(ctx).Where("in_stock").Where(may).Order("place, key").Find(&all).Error; err != nil {
 		return nil, found(err, "looking for products")
 	}
 	var shown []Product

@@ -17,20 +17,21 @@ import (
 
 // A Quiz is a draft with its place in the workspace. Its releases are apart.
 type Quiz struct {
-	ID        uint
-	Slug      string `gorm:"uniqueIndex;not null"` // public address
-	Title     string // the draft's, for lists
-	Questions int    // of the draft, for lists
-	Outcomes  string `gorm:"not null;default:''"` // JSON of the draft's, with order, name and standing, for lists
-	Draft     string `gorm:"not null"`            // document
-	Revision  int    `gorm:"not null"`            // counts every change, undo and redo
-	Done      int    `gorm:"not null"`            // the edits up to this number are in the draft
-	Released  int    // number of the newest release, 0 for none
-	ReleaseOf int    // revision that the newest release was made of
-	Differs   int    `gorm:"not null;default:0"` // in how many places the draft differs from the newest release
-	Created   time.Time
-	Updated   time.Time
-	DeletedAt gorm.DeletedAt `gorm:"index"`
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	Slug        string      `gorm:"not null"` // public address, of one quiz of the workspace
+	Title       string      // the draft's, for lists
+	Questions   int         // of the draft, for lists
+	Outcomes    string      `gorm:"not null;default:''"` // JSON of the draft's, with order, name and standing, for lists
+	Draft       string      `gorm:"not null"`            // document
+	Revision    int         `gorm:"not null"`            // counts every change, undo and redo
+	Done        int         `gorm:"not null"`            // the edits up to this number are in the draft
+	Released    int         // number of the newest release, 0 for none
+	ReleaseOf   int         // revision that the newest release was made of
+	Differs     int         `gorm:"not null;default:0"` // in how many places the draft differs from the newest release
+	Created     time.Time
+	Updated     time.Time
+	DeletedAt   gorm.DeletedAt `gorm:"index"`
 }
 
 // drafts are documents that were read or edited lately, by their text. They are not
@@ -113,19 +114,20 @@ type Listed struct {
 // OutcomeCount is how many responses of a quiz got an outcome, kept in the commit that keeps
 // a response.
 type OutcomeCount struct {
-	QuizID  uint   `gorm:"primaryKey;autoIncrement:false"`
-	Outcome string `gorm:"primaryKey"`
-	Count   int
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"primaryKey;autoIncrement:false"`
+	Outcome     string      `gorm:"primaryKey"`
+	Count       int
 }
 
 // Quizzes returns all quizzes, the newest change first, without their drafts.
-func (s *Store) Quizzes() ([]Listed, error) {
+func (d *Definitions) Quizzes(ctx context.Context) ([]Listed, error) {
 	var all []Quiz
-	if err := s.db.Omit("draft").Order("updated DESC, id DESC").Find(&all).Error; err != nil {
+	if err := d.db(ctx).Omit("draft").Order("updated DESC, id DESC").Find(&all).Error; err != nil {
 		return nil, found(err, "listing the quizzes")
 	}
 	var counts []OutcomeCount
-	err := s.db.Where("count > 0").Order("count DESC, outcome").Find(&counts).Error
+	err := d.db(ctx).Where("count > 0").Order("count DESC, outcome").Find(&counts).Error
 	if err != nil {
 		return nil, found(err, "counting the responses")
 	}
@@ -145,30 +147,30 @@ func (s *Store) Quizzes() ([]Listed, error) {
 }
 
 // Drafts returns all quizzes, the newest change first.
-func (s *Store) Drafts() ([]Quiz, error) {
+func (d *Definitions) Drafts(ctx context.Context) ([]Quiz, error) {
 	var all []Quiz
-	return all, found(s.db.Order("updated DESC, id DESC").Find(&all).Error, "reading the drafts")
+	return all, found(d.db(ctx).Order("updated DESC, id DESC").Find(&all).Error, "reading the drafts")
 }
 
 // Quiz returns the quiz with an ID.
-func (s *Store) Quiz(id uint) (*Quiz, error) {
+func (d *Definitions) Quiz(ctx context.Context, id uint) (*Quiz, error) {
 	var z Quiz
-	err := s.db.First(&z, id).Error
+	err := d.db(ctx).First(&z, id).Error
 	return &z, found(err, "the quiz %d", id)
 }
 
 // Revision returns which revision of a quiz is kept, and the number of its newest release.
-func (s *Store) Revision(id uint) (revision, released int, err error) {
+func (d *Definitions) Revision(ctx context.Context, id uint) (revision, released int, err error) {
 	var z Quiz
-	err = found(s.db.Select("revision", "released").Take(&z, id).Error, "quiz %d", id)
+	err = found(d.db(ctx).Select("revision", "released").Take(&z, id).Error, "quiz %d", id)
 	return z.Revision, z.Released, err
 }
 
 // AddQuiz makes a quiz of a document; its address is taken from the title.
-func (s *Store) AddQuiz(q *quiz.Quiz) (*Quiz, error) {
+func (d *Definitions) AddQuiz(ctx context.Context, q *quiz.Quiz) (*Quiz, error) {
 	z := &Quiz{Revision: 1, Created: now(), Updated: now()}
 	z.set(q, q.Write())
-	err := s.db.Transaction(func(tx *gorm.DB) error {
+	err := d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		var err error
 		if z.Slug, err = freeSlug(tx, Slug(q.Title)); err != nil {
 			return err
@@ -179,8 +181,8 @@ func (s *Store) AddQuiz(q *quiz.Quiz) (*Quiz, error) {
 }
 
 // CopyQuiz makes a quiz of another's draft. The copy has a history of its own.
-func (s *Store) CopyQuiz(id uint) (*Quiz, error) {
-	z, err := s.Quiz(id)
+func (d *Definitions) CopyQuiz(ctx context.Context, id uint) (*Quiz, error) {
+	z, err := d.Quiz(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -193,26 +195,26 @@ func (s *Store) CopyQuiz(id uint) (*Quiz, error) {
 	if r := []rune(twin.Title); len(r)+len(mark) <= quiz.MaxTitle {
 		twin.Title += mark
 	}
-	return s.AddQuiz(&twin)
+	return d.AddQuiz(ctx, &twin)
 }
 
 // DeleteQuiz puts a quiz away; RestoreQuiz brings it back as it was.
-func (s *Store) DeleteQuiz(id uint) error {
-	result := s.db.Delete(&Quiz{}, id)
+func (d *Definitions) DeleteQuiz(ctx context.Context, id uint) error {
+	result := d.db(ctx).Delete(&Quiz{}, id)
 	if result.Error == nil && result.RowsAffected == 0 {
 		result.Error = gorm.ErrRecordNotFound
 	}
-	s.public.forget()
+	d.public.forget()
 	return found(result.Error, "the quiz %d", id)
 }
 
 // RestoreQuiz takes DeleteQuiz back.
-func (s *Store) RestoreQuiz(id uint) error {
-	result := s.db.Unscoped().Model(&Quiz{}).Where("id = ?", id).Update("deleted_at", nil)
+func (d *Definitions) RestoreQuiz(ctx context.Context, id uint) error {
+	result := d.db(ctx).Unscoped().Model(&Quiz{}).Where("id = ?", id).Update("deleted_at", nil)
 	if result.Error == nil && result.RowsAffected == 0 {
 		result.Error = gorm.ErrRecordNotFound
 	}
-	s.public.forget()
+	d.public.forget()
 	return found(result.Error, "the quiz %d", id)
 }
 
@@ -234,7 +236,7 @@ func Slug(words string) string {
 // deleted quiz too.
 func freeSlug(tx *gorm.DB, slug string) (string, error) {
 	var taken []string
-	if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ? OR slug GLOB ?", slug, slug+"-[0-9]*").Pluck("slug", &taken).Error; err != nil {
+	if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ? OR slug LIKE ?", slug, slug+"-%").Pluck("slug", &taken).Error; err != nil {
 		return "", err
 	}
 	there := map[string]bool{}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"sync"
@@ -15,14 +16,15 @@ import (
 
 // A Release is a frozen version of a quiz, numbered from 1.
 type Release struct {
-	ID       uint
-	QuizID   uint   `gorm:"uniqueIndex:release_number;not null"`
-	Quiz     *Quiz  `gorm:"constraint:OnDelete:CASCADE"`
-	Number   int    `gorm:"uniqueIndex:release_number;not null"`
-	Document string `gorm:"not null"`
-	Revision int    // of the draft it was made of
-	Made     time.Time
-	UserID   uint
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"uniqueIndex:release_number;not null"`
+	Quiz        *Quiz       `gorm:"constraint:OnDelete:CASCADE"`
+	Number      int         `gorm:"uniqueIndex:release_number;not null"`
+	Document    string      `gorm:"not null"`
+	Revision    int         // of the draft it was made of
+	Made        time.Time
+	UserID      uint
 }
 
 // ErrUnfinished says that a draft has problems and can't be released.
@@ -30,8 +32,8 @@ var ErrUnfinished = errors.New("the draft is not ready to be released")
 
 // Release freezes the draft at a revision. The error is ErrStale, or wraps
 // ErrUnfinished and the first problem.
-func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
-	z, err := s.Quiz(id)
+func (d *Definitions) Release(ctx context.Context, id uint, revision int, user uint) (*Release, error) {
+	z, err := d.Quiz(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -50,7 +52,7 @@ func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
 		return nil, fmt.Errorf("%w: %w", ErrUnfinished, problems[0])
 	}
 	r := Release{QuizID: id, Number: z.Released + 1, Document: document, Revision: revision, Made: now(), UserID: user}
-	err = s.db.Transaction(func(tx *gorm.DB) error {
+	err = d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		made := tx.Model(&Quiz{}).Where("id = ? AND revision = ? AND released = ?", id, revision, z.Released).
 			Updates(map[string]any{"released": r.Number, "release_of": revision, "differs": 0})
 		if made.Error != nil || made.RowsAffected == 0 {
@@ -58,7 +60,7 @@ func (s *Store) Release(id uint, revision int, user uint) (*Release, error) {
 		}
 		return tx.Create(&r).Error
 	})
-	s.public.forget()
+	d.public.forget()
 	return &r, err
 }
 
@@ -99,31 +101,32 @@ func (p *published) put(slug string, r Release, generation int) {
 }
 
 // Releases returns a quiz's releases, the newest first.
-func (s *Store) Releases(id uint) ([]Release, error) {
+func (d *Definitions) Releases(ctx context.Context, id uint) ([]Release, error) {
 	var list []Release
-	err := s.db.Where("quiz_id = ?", id).Order("number DESC").Find(&list).Error
+	err := d.db(ctx).Where("quiz_id = ?", id).Order("number DESC").Find(&list).Error
 	return list, found(err, "listing the releases of quiz %d", id)
 }
 
 // Public returns the newest release at a public address, without its document:
 // ReleaseByID has that.
-func (s *Store) Public(slug string) (*Release, error) {
-	r, known, generation := s.public.get(slug)
+func (d *Definitions) Public(ctx context.Context, slug string) (*Release, error) {
+	r, known, generation := d.public.get(slug)
 	if known {
 		return &r, nil
 	}
-	err := s.db.Select("releases.id", "releases.quiz_id", "releases.number").Joins("JOIN quizzes ON quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
+	err := d.db(ctx).Select("releases.id", "releases.workspace_id", "releases.quiz_id", "releases.number").
+		Joins("JOIN quizzes ON quizzes.workspace_id = releases.workspace_id AND quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
 		Where("quizzes.slug = ?", slug).Take(&r).Error
 	if err == nil {
-		s.public.put(slug, r, generation)
+		d.public.put(slug, r, generation)
 	}
 	return &r, found(err, "the quiz at %q", slug)
 }
 
 // ReleaseByID returns a release.
-func (s *Store) ReleaseByID(id uint) (*Release, error) {
+func (d *Definitions) ReleaseByID(ctx context.Context, id uint) (*Release, error) {
 	var r Release
-	err := s.db.First(&r, id).Error
+	err := d.db(ctx).First(&r, id).Error
 	return &r, found(err, "the release %d", id)
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"time"
 
@@ -15,19 +16,22 @@ import (
 
 // A Response is a finished passage. Numbers count from 1 per quiz.
 type Response struct {
-	ID        uint
-	QuizID    uint `gorm:"not null"`
-	Number    int  `gorm:"not null"`
-	ReleaseID uint `gorm:"not null"`
-	Release   *Release
-	Passage   string `gorm:"not null"`
-	Started   time.Time
-	Finished  time.Time
-	Seconds   int // from the beginning to the end
-	End       string
-	Outcome   string
-	Landing   string
-	Address   string // where a redirect led
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"not null"`
+	Number      int         `gorm:"not null"`
+	ReleaseID   uint        `gorm:"not null"`
+	Passage     string      `gorm:"not null"`
+	Slug        string      // the quiz's address when it was begun
+	Owner       string      // Token that the device which began it keeps
+	Framed      bool        // begun inside another page
+	Started     time.Time
+	Finished    time.Time
+	Seconds     int // from the beginning to the end
+	End         string
+	Outcome     string
+	Landing     string
+	Address     string // where a redirect led
 
 	// Of the visitor, for what is asked of many responses.
 	Source, Medium, Campaign  string
@@ -59,19 +63,21 @@ func (r *Response) AfterFind(*gorm.DB) (err error) {
 // A Contact is what a respondent said of themselves: in a field of the contact section, or
 // as the answer to a question that asks who somebody is.
 type Contact struct {
-	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
-	Field      string `gorm:"primaryKey"` // its key
-	Value      string
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
+	Field       string      `gorm:"primaryKey"` // its key
+	Value       string
 }
 
 // A Consent is what a respondent agreed to: the words as they stood there, the privacy
 // notice beside them, and when.
 type Consent struct {
-	ResponseID uint   `gorm:"primaryKey;autoIncrement:false"`
-	Field      string `gorm:"primaryKey"` // key of the field or the question
-	Words      string
-	Privacy    string // address of the notice, "" for none
-	Given      time.Time
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
+	Field       string      `gorm:"primaryKey"` // key of the field or the question
+	Words       string
+	Privacy     string // address of the notice, "" for none
+	Given       time.Time
 }
 
 // A ResponseScore is what a scale came to.
@@ -90,10 +96,17 @@ type ResponseAnswer struct {
 
 // A Parting counts passages that parted ways: all that is kept of them.
 type Parting struct {
-	QuizID    uint   `gorm:"primaryKey;autoIncrement:false"`
-	ReleaseID uint   `gorm:"primaryKey;autoIncrement:false"`
-	Day       string `gorm:"primaryKey"`
-	Count     int
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"primaryKey;autoIncrement:false"`
+	ReleaseID   uint        `gorm:"primaryKey;autoIncrement:false"`
+	Day         string      `gorm:"primaryKey"`
+	Count       int
+}
+
+// of takes over what is known of a passage before it is finished.
+func (r *Response) of(p *Passage) {
+	r.WorkspaceID, r.QuizID, r.ReleaseID, r.Passage, r.Slug, r.Visitor = p.WorkspaceID, p.QuizID, p.ReleaseID, p.ID, p.Slug, p.Visitor
+	r.Owner, r.Framed, r.Started = p.Device, p.Framed, p.Started
 }
 
 // Facts returns what is known of the visitor.
@@ -103,9 +116,9 @@ func (r *Response) Facts() *passage.Visitor { return facts(r.Visitor) }
 // after one, nearest to it; of both 0, the newest.
 type Page struct{ Before, After int }
 
-// Responses returns a page of a quiz's responses, the newest first, at most so many.
-func (s *Store) Responses(quiz uint, at Page, most int) ([]Response, error) {
-	asked := s.db.Where("quiz_id = ?", quiz).Limit(most)
+// List returns a page of a quiz's responses, the newest first, at most so many.
+func (rs *Responses) List(ctx context.Context, quiz uint, at Page, most int) ([]Response, error) {
+	asked := rs.db(ctx).Where("quiz_id = ?", quiz).Limit(most)
 	switch {
 	case at.After > 0:
 		asked = asked.Where("number > ?", at.After).Order("number")
@@ -123,31 +136,31 @@ func (s *Store) Responses(quiz uint, at Page, most int) ([]Response, error) {
 }
 
 // Outcomes counts a quiz's responses by outcome.
-func (s *Store) Outcomes(quiz uint) ([]OutcomeCount, error) {
+func (rs *Responses) Outcomes(ctx context.Context, quiz uint) ([]OutcomeCount, error) {
 	var counts []OutcomeCount
-	err := s.db.Where("quiz_id = ? AND count > 0", quiz).Find(&counts).Error
+	err := rs.db(ctx).Where("quiz_id = ? AND count > 0", quiz).Find(&counts).Error
 	return counts, found(err, "counting the responses of quiz %d", quiz)
 }
 
 // Partings counts the passages that parted ways.
-func (s *Store) Partings(quiz uint) (int, error) {
+func (rs *Responses) Partings(ctx context.Context, quiz uint) (int, error) {
 	count := 0
-	err := s.db.Model(&Parting{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
+	err := rs.db(ctx).Model(&Parting{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
 	return count, found(err, "counting the partings of quiz %d", quiz)
 }
 
 // Response returns one response of a quiz by its number, whole.
-func (s *Store) Response(quiz uint, number int) (*Response, error) {
+func (rs *Responses) Response(ctx context.Context, quiz uint, number int) (*Response, error) {
 	var r Response
-	err := s.db.Preload("Consents").Preload("Contacts").
+	err := rs.db(ctx).Preload("Consents").Preload("Contacts").
 		Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
 	return &r, found(err, "the response %d", number)
 }
 
 // ByPassage returns the response of a finished passage.
-func (s *Store) ByPassage(id string) (*Response, error) {
+func (rs *Responses) ByPassage(ctx context.Context, id string) (*Response, error) {
 	var r Response
-	err := s.db.Preload("Contacts").Where("passage = ?", id).Take(&r).Error
+	err := rs.db(ctx).Preload("Contacts").Where("passage = ?", id).Take(&r).Error
 	return &r, found(err, "the response")
 }
 
@@ -244,32 +257,33 @@ func (r *Response) Through(p *passage.Program) passage.Input {
 }
 
 // Answered returns how many responses a quiz has.
-func (s *Store) Answered(quiz uint) (int, error) {
+func (rs *Responses) Answered(ctx context.Context, quiz uint) (int, error) {
 	count := 0
-	err := s.db.Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
+	err := rs.db(ctx).Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
 	return count, found(err, "counting the responses of quiz %d", quiz)
 }
 
 // Last returns the number of a quiz's newest response, 0 for none.
-func (s *Store) Last(quiz uint) (int, error) {
+func (rs *Responses) Last(ctx context.Context, quiz uint) (int, error) {
 	last := 0
-	err := s.db.Model(&Response{}).Where("quiz_id = ?", quiz).Select("coalesce(max(number), 0)").Scan(&last).Error
+	err := rs.db(ctx).Model(&Response{}).Where("quiz_id = ?", quiz).Select("coalesce(max(number), 0)").Scan(&last).Error
 	return last, found(err, "looking for the newest response of quiz %d", quiz)
 }
 
 // Newest returns the newest responses of a quiz with their answers, at most so many.
-func (s *Store) Newest(quiz uint, most int) ([]Response, error) {
+func (rs *Responses) Newest(ctx context.Context, quiz uint, most int) ([]Response, error) {
 	var list []Response
-	err := s.db.Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
+	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
 	return list, found(err, "reading the newest responses of quiz %d", quiz)
 }
 
 // AddResponses keeps finished responses in one commit, as they come from elsewhere: there are
 // no passages to go back to. Their numbers follow those that are there.
-func (s *Store) AddResponses(list []*Response) error {
-	return found(s.db.Transaction(func(tx *gorm.DB) error {
+func (rs *Responses) AddResponses(ctx context.Context, list []*Response) error {
+	return found(rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		last := numbers{}
 		for _, r := range list {
+			r.WorkspaceID = rs.in
 			if err := last.give(tx, r); err != nil {
 				return err
 			}
@@ -280,19 +294,28 @@ func (s *Store) AddResponses(list []*Response) error {
 
 // Each gives f the responses of a quiz in the order of their numbers, with scores and answers
 // and without contact, until f returns false. The Response is good until f returns.
-func (s *Store) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
+func (rs *Responses) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
+	return rs.each(ctx, quiz, 1, math.MaxInt, f)
+}
+
+// each is Each of those with numbers from one to another.
+func (rs *Responses) each(ctx context.Context, quiz uint, from, to int, f func(*Response) bool) error {
 	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
-	rows, err := s.db.Model(&Response{}).Select("number", "release_id", "outcome", "visitor", "packed").Where("quiz_id = ?", quiz).Order("number").Rows()
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&Response{}).
+		Select("number", "release_id", "finished", "seconds", "end", "outcome", "landing", "source", "medium", "campaign", "country", "language", "device", "visitor", "packed").
+		Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, from, to).Order("number").Rows()
 	if err != nil {
 		return found(err, "reading the responses of quiz %d", quiz)
 	}
 	defer rows.Close()
-	r := Response{QuizID: quiz}
+	r := Response{WorkspaceID: rs.in, QuizID: quiz}
 	for n := 1; rows.Next(); n++ {
 		if n%1024 == 0 && ctx.Err() != nil {
 			return ctx.Err()
 		}
-		if err := rows.Scan(&r.Number, &r.ReleaseID, &r.Outcome, &r.Visitor, &r.Packed); err != nil {
+		err := rows.Scan(&r.Number, &r.ReleaseID, &r.Finished, &r.Seconds, &r.End, &r.Outcome, &r.Landing,
+			&r.Source, &r.Medium, &r.Campaign, &r.Country, &r.Language, &r.Device, &r.Visitor, &r.Packed)
+		if err != nil {
 			return found(err, "reading the responses of quiz %d", quiz)
 		}
 		if r.Scores, r.Answers, err = unpackInto(r.Scores, r.Answers, r.Packed); err != nil {

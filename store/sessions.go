@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"errors"
 	"time"
 
@@ -14,31 +15,45 @@ type session struct {
 	Expiry time.Time `gorm:"index"`
 }
 
-// Sessions keeps the sessions of github.com/alexedwards/scs.
+// Sessions keeps the sessions of github.com/alexedwards/scs. They are a person's, of
+// whatever workspaces.
 type Sessions struct{ db *gorm.DB }
 
 // Sessions returns the store of sessions; those that have ended are cleared away.
-func (s *Store) Sessions() Sessions {
-	s.db.Where("expiry < ?", now()).Delete(&session{})
-	return Sessions{s.db}
+func (ps *People) Sessions(ctx context.Context) Sessions {
+	ps.db(ctx).Where("expiry < ?", now()).Delete(&session{})
+	return Sessions{ps.disk.main}
 }
 
-// Find returns a session's data, and false where there is none or it has ended.
-func (s Sessions) Find(token string) ([]byte, bool, error) {
+// FindCtx returns a session's data, and false where there is none or it has ended.
+func (s Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
 	var found session
-	err := s.db.Where("token = ? AND expiry >= ?", token, now()).Take(&found).Error
+	err := s.db.WithContext(ctx).Where("token = ? AND expiry >= ?", token, now()).Take(&found).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil, false, nil
 	}
 	return found.Data, err == nil, err
 }
 
-// Commit keeps a session's data.
-func (s Sessions) Commit(token string, data []byte, expiry time.Time) error {
-	return s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&session{token, data, expiry.UTC()}).Error
+// CommitCtx keeps a session's data.
+func (s Sessions) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
+	return s.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&session{token, data, expiry.UTC()}).Error
 }
 
-// Delete ends a session.
-func (s Sessions) Delete(token string) error {
-	return s.db.Where("token = ?", token).Delete(&session{}).Error
+// DeleteCtx ends a session.
+func (s Sessions) DeleteCtx(ctx context.Context, token string) error {
+	return s.db.WithContext(ctx).Where("token = ?", token).Delete(&session{}).Error
 }
+
+// Find is FindCtx without an end.
+func (s Sessions) Find(token string) ([]byte, bool, error) {
+	return s.FindCtx(context.Background(), token)
+}
+
+// Commit is CommitCtx without an end.
+func (s Sessions) Commit(token string, data []byte, expiry time.Time) error {
+	return s.CommitCtx(context.Background(), token, data, expiry)
+}
+
+// Delete is DeleteCtx without an end.
+func (s Sessions) Delete(token string) error { return s.DeleteCtx(context.Background(), token) }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -19,33 +20,35 @@ import (
 // A Signpost is a row of a table "key → address" that landings look up at the moment
 // of redirecting.
 type Signpost struct {
-	Table   string `gorm:"primaryKey;column:board"`
-	Row     string `gorm:"primaryKey;column:sign"`
-	Address string
-	Updated time.Time
-	Used    *time.Time // last; nil for never
+	WorkspaceID WorkspaceID `gorm:"primaryKey;autoIncrement:false"`
+	Table       string      `gorm:"primaryKey;column:board"`
+	Row         string      `gorm:"primaryKey;column:sign"`
+	Address     string
+	Updated     time.Time
+	Used        *time.Time // last; nil for never
 }
 
 // A SignpostChange is one edit of a signpost; empty addresses are before it was made
 // and after it was taken away.
 type SignpostChange struct {
-	ID       uint
-	Board    string `gorm:"index"`
-	Sign     string
-	From, To string
-	UserID   uint
-	Made     time.Time
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	Board       string      `gorm:"index"`
+	Sign        string
+	From, To    string
+	UserID      uint
+	Made        time.Time
 }
 
 // ErrSignpost says that a signpost can't be kept.
 var ErrSignpost = errors.New("can't be kept")
 
 // Signposts returns all rows, by table and row.
-func (s *Store) Signposts() ([]Signpost, error) {
+func (d *Definitions) Signposts(ctx context.Context) ([]Signpost, error) {
 	var list []Signpost
-	err := s.db.Order("board, sign").Find(&list).Error
+	err := d.db(ctx).Order("board, sign").Find(&list).Error
 	for i := range list {
-		if used, since := s.uses.of(list[i].Table, list[i].Row); since {
+		if used, since := d.uses.of(list[i].Table, list[i].Row); since {
 			list[i].Used = &used
 		}
 	}
@@ -53,16 +56,16 @@ func (s *Store) Signposts() ([]Signpost, error) {
 }
 
 // SignpostChanges returns the newest edits of signposts, at most limit.
-func (s *Store) SignpostChanges(limit int) ([]SignpostChange, error) {
+func (d *Definitions) SignpostChanges(ctx context.Context, limit int) ([]SignpostChange, error) {
 	var list []SignpostChange
-	err := s.db.Order("id DESC").Limit(limit).Find(&list).Error
+	err := d.db(ctx).Order("id DESC").Limit(limit).Find(&list).Error
 	return list, found(err, "listing the changes of signposts")
 }
 
 // PutSignposts keeps rows, all or none, and the history of what they were before; rows
 // with an empty address are taken away. The error wraps ErrSignpost and names the row
 // (counted from 1) that can't be kept.
-func (s *Store) PutSignposts(rows []Signpost, user uint) error {
+func (d *Definitions) PutSignposts(ctx context.Context, rows []Signpost, user uint) error {
 	for i := range rows {
 		r := &rows[i]
 		r.Table, r.Row, r.Address = strings.TrimSpace(r.Table), strings.TrimSpace(r.Row), strings.TrimSpace(r.Address)
@@ -79,7 +82,7 @@ func (s *Store) PutSignposts(rows []Signpost, user uint) error {
 			return fmt.Errorf("row %d (%s / %s) %w: the address %w", i+1, r.Table, r.Row, ErrSignpost, err)
 		}
 	}
-	return s.db.Transaction(func(tx *gorm.DB) error {
+	return d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		return found(putSignposts(tx, rows, user), "keeping signposts")
 	})
 }
@@ -135,16 +138,16 @@ func putSignposts(tx *gorm.DB, rows []Signpost, user uint) error {
 
 // Signpost returns the address of a row, "" where there is none, and notes that it was
 // used.
-func (s *Store) Signpost(table, row string) (string, error) {
+func (d *Definitions) Signpost(ctx context.Context, table, row string) (string, error) {
 	var r Signpost
-	err := s.db.Where("board = ? AND sign = ?", table, row).Take(&r).Error
+	err := d.db(ctx).Where("board = ? AND sign = ?", table, row).Take(&r).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return "", nil
 	}
 	if err != nil {
 		return "", found(err, "looking up a signpost")
 	}
-	s.uses.note(table, row)
+	d.uses.note(table, row)
 	return r.Address, nil
 }
 
@@ -186,12 +189,12 @@ func (u *uses) take() map[[2]string]time.Time {
 }
 
 // NoteUses writes down when signposts were used since the last time.
-func (s *Store) NoteUses() error {
-	at := s.uses.take()
+func (d *Definitions) NoteUses(ctx context.Context) error {
+	at := d.uses.take()
 	if len(at) == 0 {
 		return nil
 	}
-	return found(s.db.Transaction(func(tx *gorm.DB) error {
+	return found(d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		for sign, used := range at {
 			if err := tx.Model(&Signpost{}).Where("board = ? AND sign = ?", sign[0], sign[1]).UpdateColumn("used", used).Error; err != nil {
 				return err
@@ -201,15 +204,17 @@ func (s *Store) NoteUses() error {
 	}), "noting the use of signposts")
 }
 
-// noteUses notes uses every so often until the store is closed.
-func (s *Store) noteUses() {
+// noteUses notes uses every so often until the file is closed.
+func (d *disk) noteUses() {
 	for {
 		select {
 		case <-time.After(noteEach):
-			if err := s.NoteUses(); err != nil {
-				slog.Warn("a note is missing", "error", err)
+			for _, s := range d.workspaces() {
+				if err := s.Definitions.NoteUses(context.Background()); err != nil {
+					slog.Warn("a note is missing", "error", err)
+				}
 			}
-		case <-s.written:
+		case <-d.written:
 			return
 		}
 	}

@@ -1,26 +1,30 @@
-// Package store keeps a workspace in one SQLite file: the quizzes with their
-// drafts, edits and releases, the passages and responses, users and sessions.
+// Package store keeps workspaces in one SQLite file. There are three ways in:
 //
-// It is the only room that knows the database. Documents are kept as the JSON
-// that package quiz writes; responses in columns that can be queried. Every
-// commit is on disk before it is acknowledged (WAL, synchronous=FULL).
+//   - Definitions: quizzes with their drafts, edits and releases, pictures, products,
+//     signposts and places;
+//   - Responses: passages, responses, and the figures of them;
+//   - People: who may sign in, and their sessions.
+//
+// Each way leads into one workspace: a statement that was made for none does not run, see
+// WorkspaceID. It is the only room that knows the database. Documents are kept as the JSON
+// that package quiz writes; responses in columns that can be queried and one packed value.
+// Every commit is on disk before it is acknowledged.
 package store
 
 import (
 	"context"
 	"crypto/rand"
-	"database/sql"
 	"encoding/base32"
 	"errors"
 	"fmt"
 	"log/slog"
-	"net/url"
+	"maps"
+	"slices"
 	"strings"
 	"sync"
 	"time"
 
 	"github.com/gofrs/flock"
-	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 )
@@ -28,17 +32,51 @@ import (
 // ErrNotFound says that what was asked for is not there.
 var ErrNotFound = errors.New("is not there")
 
-// A Store is an open workspace. It serves any number of goroutines. One process at a
-// time may take respondents through its quizzes, for it remembers what it has read.
+// A Store is a workspace of an open file. It serves any number of goroutines. One process
+// at a time may take respondents through its quizzes, for it remembers what it has read.
 type Store struct {
+	Definitions *Definitions
+	Responses   *Responses
+	People      *People
+
+	*disk
+}
+
+// Definitions is the way to what a workspace's people have written.
+type Definitions struct {
+	room
+	public published
+	uses   uses
+}
+
+// Responses is the way to what its respondents have answered.
+type Responses struct {
+	room
+	indexes indexes
+}
+
+// People is the way to those who may sign in.
+type People struct{ room }
+
+// A room is where a way in leads: a workspace.
+type room struct {
+	disk *disk
+	in   WorkspaceID
+}
+
+// db returns a database whose statements reach the workspace alone.
+func (r room) db(ctx context.Context) *gorm.DB { return within(ctx, r.disk.main, r.in) }
+
+// A disk is an open file with what is common to its workspaces.
+type disk struct {
 	file     string
 	lock     *flock.Flock // while it is served
-	db       *gorm.DB
-	passages *Memory[Passage] // those read or written lately
-	public   published
-	uses     uses
+	main     *gorm.DB
 	writer   *gorm.DB // on a connection of its own, for writeGroups alone
-	conn     *sql.Conn
+	passages *Memory[Passage]
+
+	opened sync.Mutex
+	stores map[WorkspaceID]*Store
 
 	queue   chan *entry // what waits to be written
 	written chan struct{}
@@ -50,99 +88,95 @@ type Store struct {
 // size.
 const rememberedPassages = 48 << 20
 
-// Open opens the workspace in a file, made where it does not exist, and brings
-// it to the current form.
+// Open opens a file, made where it does not exist, brings it to the current form, and
+// returns its first workspace.
 func Open(file string) (*Store, error) {
-	options := url.Values{"_journal_mode": {"WAL"}, "_synchronous": {"FULL"}, "_foreign_keys": {"on"},
-		"_busy_timeout": {"5000"}, "_txlock": {"immediate"}, "_secure_delete": {"on"}}
 	if err := prepare(file); err != nil {
 		return nil, fmt.Errorf("the workspace %s %w", file, err)
 	}
 	if err := examine(file, "quick_check"); err != nil {
 		return nil, fmt.Errorf("the workspace %s %w", file, err)
 	}
-	db, err := gorm.Open(sqlite.Open(address(file, options)), config())
+	db, err := openEngine(file)
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
 	if err := migrate(db); err != nil {
 		return nil, fmt.Errorf("bringing the workspace %s up to date: %w", file, err)
 	}
-	own, conn, err := ownConnection(db)
+	own, err := ownConnection(db)
 	if err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
-	s := &Store{file: file, db: db, writer: own, conn: conn, queue: make(chan *entry, longestQueue), written: make(chan struct{})}
-	s.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
-	go s.writeGroups()
-	go s.noteUses()
-	return s, nil
+	d := &disk{file: file, main: db, writer: own, stores: map[WorkspaceID]*Store{},
+		queue: make(chan *entry, longestQueue), written: make(chan struct{})}
+	d.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
+	go d.writeGroups()
+	go d.noteUses()
+	return d.workspace(First), nil
+}
+
+// workspace returns the ways into a workspace, the same ones each time.
+func (d *disk) workspace(in WorkspaceID) *Store {
+	d.opened.Lock()
+	defer d.opened.Unlock()
+	s := d.stores[in]
+	if s == nil {
+		at := room{d, in}
+		s = &Store{Definitions: &Definitions{room: at}, Responses: &Responses{room: at}, People: &People{at}, disk: d}
+		d.stores[in] = s
+	}
+	return s
+}
+
+func (d *disk) workspaces() []*Store {
+	d.opened.Lock()
+	defer d.opened.Unlock()
+	return slices.Collect(maps.Values(d.stores))
 }
 
 func config() *gorm.Config {
 	return &gorm.Config{
-		Logger:                 logger.NewSlogLogger(slog.Default(), logger.Config{LogLevel: logger.Error, IgnoreRecordNotFoundError: true, ParameterizedQueries: true}),
+		Logger:                 failures{logger.NewSlogLogger(slog.Default(), logger.Config{LogLevel: logger.Error, ParameterizedQueries: true})},
 		SkipDefaultTransaction: true,
 		PrepareStmt:            true,
 		TranslateError:         true,
 	}
 }
 
-// ownConnection returns a database on one connection of its own, whose statements stay
-// prepared from one transaction to the next.
-func ownConnection(db *gorm.DB) (*gorm.DB, *sql.Conn, error) {
-	pool, err := db.DB()
-	if err != nil {
-		return nil, nil, err
+// failures logs statements that failed, and not those whose failing is an answer: nothing
+// was found, a key is taken, whoever asked has gone.
+type failures struct{ logger.Interface }
+
+// Trace is called by GORM after each statement.
+func (f failures) Trace(ctx context.Context, began time.Time, statement func() (string, int64), err error) {
+	for _, answer := range []error{gorm.ErrRecordNotFound, gorm.ErrDuplicatedKey, context.Canceled, context.DeadlineExceeded} {
+		if errors.Is(err, answer) {
+			return
+		}
 	}
-	conn, err := pool.Conn(context.Background())
-	if err != nil {
-		return nil, nil, err
-	}
-	own := config()
-	own.DisableAutomaticPing = true // a single connection has none
-	writer, err := gorm.Open(sqlite.Dialector{Conn: conn}, own)
-	return writer, conn, err
+	f.Interface.Trace(ctx, began, statement, err)
 }
 
-// Close writes what waits to be written, and closes the workspace.
-func (s *Store) Close() error {
-	s.closing.Lock()
-	closed := s.closed
+// Close writes what waits to be written, and closes the file.
+func (d *disk) Close() error {
+	d.closing.Lock()
+	closed := d.closed
 	if !closed {
-		s.closed = true
-		close(s.queue)
+		d.closed = true
+		close(d.queue)
 	}
-	s.closing.Unlock()
-	<-s.written
+	d.closing.Unlock()
+	<-d.written
 	if closed {
 		return nil
 	}
-	db, err := s.db.DB()
-	if err != nil {
-		return err
-	}
-	noted := s.NoteUses()
-	// What is in the log beside the file is folded in, so that the file alone is the workspace.
-	folded := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)").Error
-	defer let(s.lock)
-	return errors.Join(noted, folded, closeStatements(s.writer), closeStatements(s.db), s.conn.Close(), db.Close())
-}
-
-// closeStatements closes what is prepared, since a file stays open while a statement does.
-// GORM's own way does so at some time later.
-func closeStatements(db *gorm.DB) error {
-	prepared, ok := db.ConnPool.(*gorm.PreparedStmtDB)
-	if !ok {
-		return nil
-	}
 	var failed []error
-	for _, key := range prepared.Stmts.Keys() {
-		if statement, there := prepared.Stmts.Get(key); there {
-			failed = append(failed, statement.Close())
-		}
+	for _, s := range d.workspaces() {
+		failed = append(failed, s.Definitions.NoteUses(context.Background()))
 	}
-	return errors.Join(failed...)
+	defer let(d.lock)
+	return errors.Join(append(failed, closeEngine(d.main, d.writer))...)
 }
 
 // found turns GORM's word for an empty result into ErrNotFound.

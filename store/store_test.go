@@ -27,7 +27,7 @@ func withOrchard(t *testing.T, s *Store) *Quiz {
 	require.NoError(t, err)
 	q, err := quiz.Read(data)
 	require.NoError(t, err)
-	z, err := s.AddQuiz(q)
+	z, err := s.Definitions.AddQuiz(t.Context(), q)
 	require.NoError(t, err)
 	return z
 }
@@ -50,7 +50,7 @@ func TestHistoryIsWalkedAcrossRestarts(t *testing.T) {
 		[]byte(`[{"op":"remove","path":"/questions/hives"}]`),
 		set("/outcomes/walk/landings/booking/after", "2"),
 	} {
-		after, change, err := s.Edit(t.Context(), z.ID, z.Revision, patch, 1)
+		after, change, err := s.Definitions.Edit(t.Context(), z.ID, z.Revision, patch, 1)
 		require.NoError(t, err)
 		assert.NotEmpty(t, change.Sentence)
 		z = after
@@ -59,22 +59,22 @@ func TestHistoryIsWalkedAcrossRestarts(t *testing.T) {
 	require.NoError(t, s.Close())
 	s = open(t, file)
 	for i := len(drafts) - 2; i >= 0; i-- {
-		after, _, err := s.Undo(t.Context(), z.ID, z.Revision)
+		after, _, err := s.Definitions.Undo(t.Context(), z.ID, z.Revision)
 		require.NoError(t, err)
 		assert.JSONEq(t, drafts[i], after.Draft)
 		z = after
 	}
-	_, _, err := s.Undo(t.Context(), z.ID, z.Revision)
+	_, _, err := s.Definitions.Undo(t.Context(), z.ID, z.Revision)
 	assert.ErrorIs(t, err, ErrNoUndo)
 	for _, draft := range drafts[1:] {
-		after, _, err := s.Redo(t.Context(), z.ID, z.Revision)
+		after, _, err := s.Definitions.Redo(t.Context(), z.ID, z.Revision)
 		require.NoError(t, err)
 		assert.JSONEq(t, draft, after.Draft)
 		z = after
 	}
-	_, _, err = s.Redo(t.Context(), z.ID, z.Revision)
+	_, _, err = s.Definitions.Redo(t.Context(), z.ID, z.Revision)
 	assert.ErrorIs(t, err, ErrNoRedo)
-	_, _, err = s.Edit(t.Context(), z.ID, z.Revision-1, set("/title", `"x"`), 1)
+	_, _, err = s.Definitions.Edit(t.Context(), z.ID, z.Revision-1, set("/title", `"x"`), 1)
 	assert.ErrorIs(t, err, ErrStale)
 }
 
@@ -84,15 +84,15 @@ func TestTypingIsOneEdit(t *testing.T) {
 	z := withOrchard(t, s)
 	first := z.Draft
 	for _, words := range []string{"W", "Wh", "Which crop?"} {
-		after, _, err := s.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/label", fmt.Sprintf("%q", words)), 1)
+		after, _, err := s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/label", fmt.Sprintf("%q", words)), 1)
 		require.NoError(t, err)
 		z = after
 	}
-	undo, redo, err := s.History(z)
+	undo, redo, err := s.Definitions.History(t.Context(), z)
 	require.NoError(t, err)
 	assert.Equal(t, "Words of “Which crop?” is now “Which crop?”", undo)
 	assert.Empty(t, redo)
-	z, _, err = s.Undo(t.Context(), z.ID, z.Revision)
+	z, _, err = s.Definitions.Undo(t.Context(), z.ID, z.Revision)
 	require.NoError(t, err)
 	assert.JSONEq(t, first, z.Draft)
 }
@@ -101,19 +101,19 @@ func TestAWorkspaceIsKeptSafely(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "a folder with spaces?", "..", "w.db"))
 	for pragma, want := range map[string]string{"journal_mode": "wal", "synchronous": "2", "foreign_keys": "1"} {
 		var got string
-		require.NoError(t, s.db.Raw("PRAGMA "+pragma).Scan(&got).Error)
+		require.NoError(t, s.main.Raw("PRAGMA "+pragma).Scan(&got).Error)
 		assert.Equal(t, want, got, pragma)
 	}
-	require.NoError(t, s.PutUser("Ann@Example.org", "Ann", "ten letters"))
-	_, err := s.SignIn(t.Context(), "ann@example.org ", "ten letters")
+	require.NoError(t, s.People.PutUser(t.Context(), "Ann@Example.org", "Ann", "ten letters"))
+	_, err := s.People.SignIn(t.Context(), "ann@example.org ", "ten letters")
 	require.NoError(t, err)
-	_, err = s.SignIn(t.Context(), "ann@example.org", "ten lettres")
+	_, err = s.People.SignIn(t.Context(), "ann@example.org", "ten lettres")
 	assert.ErrorIs(t, err, ErrSignIn)
-	_, err = s.SignIn(t.Context(), "nobody@example.org", "ten letters")
+	_, err = s.People.SignIn(t.Context(), "nobody@example.org", "ten letters")
 	assert.ErrorIs(t, err, ErrSignIn)
-	assert.ErrorIs(t, s.PutUser("b@example.org", "", "short"), ErrPassword)
+	assert.ErrorIs(t, s.People.PutUser(t.Context(), "b@example.org", "", "short"), ErrPassword)
 	var u User
-	require.NoError(t, s.db.First(&u).Error)
+	require.NoError(t, s.main.First(&u).Error)
 	assert.True(t, strings.HasPrefix(u.Password, "$argon2id$v=19$m=19456,t=2,p=1$"))
 }
 
@@ -122,16 +122,16 @@ func TestAWorkspaceIsKeptSafely(t *testing.T) {
 func TestWhatIsAnEdit(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "w.db"))
 	z := withOrchard(t, s)
-	z, _, err := s.Edit(t.Context(), z.ID, z.Revision, set("/title", fmt.Sprintf("%q", z.Title)), 1)
+	z, _, err := s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/title", fmt.Sprintf("%q", z.Title)), 1)
 	require.NoError(t, err)
-	undo, _, err := s.History(z)
+	undo, _, err := s.Definitions.History(t.Context(), z)
 	require.NoError(t, err)
 	assert.Empty(t, undo)
 	for _, kind := range []string{"dropdown", "pictures"} {
-		z, _, err = s.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/kind", fmt.Sprintf("%q", kind)), 1)
+		z, _, err = s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/kind", fmt.Sprintf("%q", kind)), 1)
 		require.NoError(t, err)
 	}
-	z, _, err = s.Undo(t.Context(), z.ID, z.Revision)
+	z, _, err = s.Definitions.Undo(t.Context(), z.ID, z.Revision)
 	require.NoError(t, err)
 	assert.Contains(t, z.Draft, `"dropdown"`)
 }
@@ -142,7 +142,7 @@ func TestCopying(t *testing.T) {
 	z := withOrchard(t, s)
 	before, err := z.Document()
 	require.NoError(t, err)
-	twin, err := s.CopyQuiz(z.ID)
+	twin, err := s.Definitions.CopyQuiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, before.Title+" (copy)", twin.Title)
 	after, err := z.Document()

@@ -25,7 +25,7 @@ import (
 	"gorm.io/gorm/clause"
 )
 
-// A User may sign in to the studio.
+// A User may sign in to the studio of the workspaces that they are a member of.
 type User struct {
 	ID       uint
 	Email    string `gorm:"uniqueIndex;not null"` // in small letters
@@ -33,6 +33,17 @@ type User struct {
 	Password string `gorm:"not null"`           // argon2id, as hash writes it
 	Changes  int    `gorm:"not null;default:0"` // of the password: sessions of an earlier one have ended
 	Created  time.Time
+}
+
+// A Member is a user of a workspace.
+type Member struct {
+	WorkspaceID WorkspaceID `gorm:"primaryKey;autoIncrement:false"`
+	UserID      uint        `gorm:"primaryKey;autoIncrement:false"`
+}
+
+// users returns a database that reaches the workspace's members alone.
+func (ps *People) users(ctx context.Context) *gorm.DB {
+	return ps.db(ctx).Where("id IN (?)", ps.db(ctx).Model(&Member{}).Select("user_id")).Session(&gorm.Session{})
 }
 
 // Reasons why a sign-in or a new user is refused.
@@ -45,7 +56,7 @@ var (
 
 // PutUser makes a user, or gives an existing one a new password, and a new name where one
 // is said. All of the user's sessions end.
-func (s *Store) PutUser(email, name, password string) error {
+func (ps *People) PutUser(ctx context.Context, email, name, password string) error {
 	email = Fold(email)
 	if at, err := mail.ParseAddress(email); err != nil || at.Address != email || !strings.Contains(email[strings.LastIndexByte(email, '@'):], ".") {
 		return ErrEmail
@@ -56,7 +67,7 @@ func (s *Store) PutUser(email, name, password string) error {
 	if common()[strings.ToLower(password)] {
 		return ErrCommon
 	}
-	hashed, err := hash(context.Background(), password)
+	hashed, err := hash(ctx, password)
 	if err != nil {
 		return err
 	}
@@ -65,16 +76,28 @@ func (s *Store) PutUser(email, name, password string) error {
 	if name != "" {
 		renewed["name"] = name
 	}
-	err = s.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}}, DoUpdates: clause.Assignments(renewed)}).Create(&u).Error
-	return found(err, "keeping the user")
+	return found(ps.db(ctx).Transaction(func(tx *gorm.DB) error {
+		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}}, DoUpdates: clause.Assignments(renewed)}).Create(&u).Error
+		if err != nil {
+			return err
+		}
+		var kept User // which may have another number than the database said of a new one
+		if err := tx.Select("id").Where("email = ?", email).Take(&kept).Error; err != nil {
+			return err
+		}
+		return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&Member{UserID: kept.ID}).Error
+	}), "keeping the user")
 }
 
 // SignIn returns the user with this e-mail address and password, or ErrSignIn, or ErrBusy
 // where the context ends before its turn comes. It takes as long for an unknown address
 // as for a wrong password.
-func (s *Store) SignIn(ctx context.Context, email, password string) (*User, error) {
+func (ps *People) SignIn(ctx context.Context, email, password string) (*User, error) {
 	var u User
-	result := s.db.Where("email = ?", Fold(email)).Limit(1).Find(&u)
+	result := ps.users(ctx).Where("email = ?", Fold(email)).Limit(1).Find(&u)
+	if ctx.Err() != nil {
+		return nil, fmt.Errorf("looking for the user: %w", ErrBusy)
+	}
 	if result.Error != nil {
 		return nil, found(result.Error, "looking for the user")
 	}
@@ -93,15 +116,15 @@ func (s *Store) SignIn(ctx context.Context, email, password string) (*User, erro
 }
 
 // Users returns all users, by their addresses.
-func (s *Store) Users() ([]User, error) {
+func (ps *People) Users(ctx context.Context) ([]User, error) {
 	var list []User
-	return list, found(s.db.Order("email").Find(&list).Error, "listing the users")
+	return list, found(ps.users(ctx).Order("email").Find(&list).Error, "listing the users")
 }
 
 // User returns the user with an ID.
-func (s *Store) User(id uint) (*User, error) {
+func (ps *People) User(ctx context.Context, id uint) (*User, error) {
 	var u User
-	err := s.db.First(&u, id).Error
+	err := ps.users(ctx).First(&u, id).Error
 	return &u, found(err, "the user %d", id)
 }
 

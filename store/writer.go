@@ -1,13 +1,13 @@
 package store
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"slices"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
-	"gorm.io/gorm/logger"
 )
 
 // Passages are written by one goroutine in groups: while a group is being put on disk,
@@ -29,36 +29,45 @@ type entry struct {
 	response *Response               // where it is finished; afterwards the one that is kept
 	alone    func(tx *gorm.DB) error // instead of writing the passage
 	gone     bool                    // nothing is left of the passage
+	late     bool                    // the passage had a response before
 	done     chan error
 }
 
-// write has an entry written and returns when it is on disk.
-func (s *Store) write(e *entry) error {
+// write has an entry written and returns when it is on disk. A context that has ended is
+// an error; one that ends while the entry waits is not waited for.
+func (rs *Responses) write(ctx context.Context, e *entry) error {
+	if err := ctx.Err(); err != nil {
+		return err
+	}
+	if e.passage.WorkspaceID != rs.in {
+		return fmt.Errorf("the passage %w in this workspace", ErrNotFound)
+	}
+	d := rs.disk
 	e.done = make(chan error, 1)
-	s.closing.RLock()
-	if s.closed {
-		s.closing.RUnlock()
+	d.closing.RLock()
+	if d.closed {
+		d.closing.RUnlock()
 		return errors.New("the workspace is closed")
 	}
 	select {
-	case s.queue <- e:
-		s.closing.RUnlock()
+	case d.queue <- e:
+		d.closing.RUnlock()
 		return <-e.done
 	default:
-		s.closing.RUnlock()
+		d.closing.RUnlock()
 		return ErrBusy
 	}
 }
 
 // writeGroups writes what comes in until the queue is closed.
-func (s *Store) writeGroups() {
-	defer close(s.written)
-	for first := range s.queue {
+func (d *disk) writeGroups() {
+	defer close(d.written)
+	for first := range d.queue {
 		group := []*entry{first}
 	more:
 		for len(group) < largestGroup {
 			select {
-			case e, open := <-s.queue:
+			case e, open := <-d.queue:
 				if !open {
 					break more
 				}
@@ -67,40 +76,40 @@ func (s *Store) writeGroups() {
 				break more
 			}
 		}
-		err := s.commit(group)
-		if len(group) > 1 && (errors.Is(err, gorm.ErrDuplicatedKey) || errors.Is(err, gorm.ErrForeignKeyViolated)) {
+		err := d.commit(group, false)
+		if errors.Is(err, gorm.ErrDuplicatedKey) || errors.Is(err, gorm.ErrForeignKeyViolated) {
 			for _, e := range group { // one of them is at fault: the others shall not suffer
-				e.finish(s, s.commit([]*entry{e}))
+				e.finish(d, d.commit([]*entry{e}, true))
 			}
 			continue
 		}
 		for _, e := range group {
-			e.finish(s, err)
+			e.finish(d, err)
 		}
 	}
 }
 
 // finish remembers how the passage is on disk, and answers. What came late to a finished
 // passage has changed nothing there.
-func (e *entry) finish(s *Store, err error) {
+func (e *entry) finish(d *disk, err error) {
 	if err == nil {
-		before, known := s.passages.Get(e.passage.ID)
+		before, known := d.passages.Get(e.passage.ID)
 		switch {
-		case e.gone:
-			s.passages.Remove(e.passage.ID)
-		case e.alone != nil, known && !before.Finished, !known && e.passage.fresh:
+		case e.gone, e.late:
+			d.passages.Remove(e.passage.ID)
+		case e.alone != nil, e.response != nil, known && !before.Finished, !known && e.passage.fresh:
 			e.passage.fresh = false
-			s.passages.Add(e.passage.ID, *e.passage)
+			d.passages.Add(e.passage.ID, *e.passage)
 		}
 		e.passage.fresh = false
 	}
 	e.done <- err
 }
 
-// commit writes a group in one transaction, or nothing of it.
-func (s *Store) commit(group []*entry) (err error) {
-	tx := s.writer
-	if err := tx.Exec("BEGIN IMMEDIATE").Error; err != nil {
+// commit writes a group in one transaction, or nothing of it. With care it looks first
+// whether a passage has a response; without, the database refuses a second one.
+func (d *disk) commit(group []*entry, care bool) (err error) {
+	if err := beginWriting(d.writer); err != nil {
 		return err
 	}
 	defer func() {
@@ -108,69 +117,91 @@ func (s *Store) commit(group []*entry) (err error) {
 			err = fmt.Errorf("writing passages: %v", fault)
 		}
 		if err != nil {
-			// Where the disk is full SQLite has done so by itself, and says so.
-			_ = tx.Session(&gorm.Session{Logger: logger.Discard}).Exec("ROLLBACK")
+			takeBack(d.writer)
 		}
 	}()
-	if err := writePassages(tx, group); err != nil {
-		return err
+	of := map[WorkspaceID][]*entry{}
+	for _, e := range group {
+		of[e.passage.WorkspaceID] = append(of[e.passage.WorkspaceID], e)
 	}
-	if err := writeResponses(tx, group); err != nil {
-		return err
+	for in, group := range of {
+		tx := within(context.Background(), d.writer, in)
+		if err := d.writePassages(tx, group); err != nil {
+			return err
+		}
+		if err := d.writeResponses(tx, group, care); err != nil {
+			return err
+		}
 	}
-	return tx.Exec("COMMIT").Error
+	return endWriting(d.writer)
 }
 
-// writePassages puts passages into their state, in the order in which they came. Finished
-// ones stay as they are.
-func writePassages(tx *gorm.DB, group []*entry) error {
+// writePassages puts those under way into their state, in the order in which they came,
+// and takes away those that a response of the group finishes.
+func (d *disk) writePassages(tx *gorm.DB, group []*entry) error {
+	finished := map[string]bool{}
+	for _, e := range group {
+		if e.response != nil {
+			finished[e.passage.ID] = true
+		}
+	}
 	var fresh []*Passage
+	var later []*Passage
+	var over []string
 	at := map[string]int{} // place in fresh by number
 	for _, e := range group {
 		p := e.passage
 		i, here := at[p.ID]
 		switch {
 		case e.alone != nil: // when the others are there
-		case here && !fresh[i].Finished:
-			fresh[i] = p.onDisk()
-		case !here && p.fresh:
+		case finished[p.ID]:
+			if _, known := d.passages.Get(p.ID); known || !p.fresh {
+				over = append(over, p.ID)
+			}
+		case here:
+			fresh[i] = p
+		case p.fresh:
 			at[p.ID] = len(fresh)
-			fresh = append(fresh, p.onDisk())
+			fresh = append(fresh, p)
+		default:
+			later = append(later, p)
 		}
 	}
 	if len(fresh) > 0 {
-		upsert := tx.Omit(clause.Associations).Clauses(clause.OnConflict{
-			Columns:   []clause.Column{{Name: "id"}},
-			DoUpdates: clause.AssignmentColumns([]string{"answers", "updated", "finished"}),
-			Where:     clause.Where{Exprs: []clause.Expression{clause.Eq{Column: clause.Column{Table: "passages", Name: "finished"}, Value: false}}},
-		})
+		upsert := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}},
+			DoUpdates: clause.AssignmentColumns([]string{"answers", "updated"})})
 		if err := create(upsert, fresh); err != nil {
 			return err
 		}
 	}
-	for _, e := range group {
-		var err error
-		if p := e.passage; e.alone != nil {
-			err = e.alone(tx)
-		} else if _, here := at[p.ID]; !here {
-			err = tx.Exec("UPDATE passages SET answers = ?, updated = ?, finished = ? WHERE id = ? AND NOT finished", p.onDisk().Answers, p.Updated, p.Finished, p.ID).Error
-		}
+	for _, p := range later {
+		err := tx.Exec("UPDATE passages SET answers = ?, updated = ? WHERE id = ? AND workspace_id = ?", p.Answers, p.Updated, p.ID, p.WorkspaceID).Error
 		if err != nil {
 			return err
+		}
+	}
+	if len(over) > 0 {
+		if err := tx.Where("id IN ?", filled(over)).Delete(&Passage{}).Error; err != nil {
+			return err
+		}
+	}
+	for _, e := range group {
+		if e.alone != nil {
+			if err := e.alone(tx); err != nil {
+				return err
+			}
 		}
 	}
 	return nil
 }
 
-// onDisk returns the passage as it is written: what was typed in one that is finished is
-// with its response.
-func (p *Passage) onDisk() *Passage {
-	if !p.Finished {
-		return p
+// filled repeats the first of a list until it is as long as one of chunks, so that a query
+// with it stays prepared.
+func filled(list []string) []string {
+	for !slices.Contains(chunks, len(list)) && len(list) < chunks[0] {
+		list = append(list, list[0])
 	}
-	bare := *p
-	bare.Answers = "{}"
-	return &bare
+	return list
 }
 
 // chunks are the numbers of rows that one statement inserts: few, so that the statements
@@ -191,26 +222,26 @@ func create[T any](tx *gorm.DB, rows []T) error {
 
 // writeResponses keeps the responses of a group, one for each passage: an entry whose
 // passage has one already gets that.
-func writeResponses(tx *gorm.DB, group []*entry) error {
+func (d *disk) writeResponses(tx *gorm.DB, group []*entry, care bool) error {
 	var asked []string
 	for _, e := range group {
-		if e.response != nil {
+		if e.response == nil {
+			continue
+		}
+		before, known := d.passages.Get(e.passage.ID)
+		if care || known && before.Finished || !known && !e.passage.fresh {
 			asked = append(asked, e.passage.ID)
 		}
 	}
-	if len(asked) == 0 {
-		return nil
-	}
-	for !slices.Contains(chunks, len(asked)) && len(asked) < chunks[0] {
-		asked = append(asked, asked[0]) // the same, so that the query stays prepared
-	}
-	var there []*Response
-	if err := tx.Preload("Contacts").Where("passage IN ?", asked).Find(&there).Error; err != nil {
-		return err
-	}
 	kept := map[string]*Response{}
-	for _, r := range there {
-		kept[r.Passage] = r
+	if len(asked) > 0 {
+		var there []*Response
+		if err := tx.Preload("Contacts").Where("passage IN ?", filled(asked)).Find(&there).Error; err != nil {
+			return err
+		}
+		for _, r := range there {
+			kept[r.Passage] = r
+		}
 	}
 	last := numbers{}
 	var fresh []*Response
@@ -220,7 +251,7 @@ func writeResponses(tx *gorm.DB, group []*entry) error {
 		}
 		r := e.response
 		if before := kept[r.Passage]; before != nil {
-			e.response = before
+			e.response, e.late = before, true
 			continue
 		}
 		if err := last.give(tx, r); err != nil {
@@ -239,7 +270,8 @@ type numbers map[uint]int
 func (n numbers) give(tx *gorm.DB, r *Response) error {
 	if _, known := n[r.QuizID]; !known {
 		newest := 0
-		err := tx.Raw("SELECT max(coalesce((SELECT max(number) FROM responses WHERE quiz_id = ?), 0), coalesce((SELECT max(number) FROM erasures WHERE quiz_id = ?), 0))", r.QuizID, r.QuizID).Scan(&newest).Error
+		err := tx.Raw("SELECT coalesce(max(number), 0) FROM (SELECT max(number) AS number FROM responses WHERE workspace_id = ? AND quiz_id = ? UNION ALL SELECT max(number) FROM erasures WHERE workspace_id = ? AND quiz_id = ?) AS newest",
+			r.WorkspaceID, r.QuizID, r.WorkspaceID, r.QuizID).Scan(&newest).Error
 		if err != nil {
 			return err
 		}
@@ -278,10 +310,11 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 func count(tx *gorm.DB, list []*Response) error {
 	more := map[OutcomeCount]int{}
 	for _, r := range list {
-		more[OutcomeCount{QuizID: r.QuizID, Outcome: r.Outcome}]++
+		more[OutcomeCount{WorkspaceID: r.WorkspaceID, QuizID: r.QuizID, Outcome: r.Outcome}]++
 	}
 	for at, n := range more {
-		err := tx.Exec("INSERT INTO outcome_counts (quiz_id, outcome, count) VALUES (?, ?, ?) ON CONFLICT (quiz_id, outcome) DO UPDATE SET count = count + excluded.count", at.QuizID, at.Outcome, n).Error
+		err := tx.Exec("INSERT INTO outcome_counts (workspace_id, quiz_id, outcome, count) VALUES (?, ?, ?, ?) ON CONFLICT (quiz_id, outcome) DO UPDATE SET count = outcome_counts.count + excluded.count",
+			at.WorkspaceID, at.QuizID, at.Outcome, n).Error
 		if err != nil {
 			return err
 		}

@@ -30,9 +30,9 @@ func released(t testing.TB) (*Store, *Release) {
 	m.Ask("crop", quiz.Single, "a", "b")
 	q, err := quiz.Read(m.Write())
 	require.NoError(t, err)
-	z, err := s.AddQuiz(q)
+	z, err := s.Definitions.AddQuiz(t.Context(), q)
 	require.NoError(t, err)
-	r, err := s.Release(z.ID, z.Revision, 1)
+	r, err := s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 	require.NoError(t, err)
 	return s, r
 }
@@ -60,9 +60,9 @@ func TestManyFinishAtOnce(t *testing.T) {
 			wait.Go(func() {
 				mine := *p
 				if i%3 == 0 { // some are on disk before, some not
-					assert.NoError(t, s.SaveTyped(&mine, given))
+					assert.NoError(t, s.Responses.SaveTyped(t.Context(), &mine, given))
 				}
-				kept, err := s.Finish(&mine, given, answered())
+				kept, err := s.Responses.Finish(t.Context(), &mine, given, answered())
 				if assert.NoError(t, err) {
 					before, there := numbers.LoadOrStore(p.ID, kept.Number)
 					assert.True(t, !there || before == kept.Number, "one passage has one response")
@@ -71,17 +71,17 @@ func TestManyFinishAtOnce(t *testing.T) {
 		}
 	}
 	wait.Wait()
-	list, err := s.Responses(r.QuizID, Page{}, 1000)
+	list, err := s.Responses.List(t.Context(), r.QuizID, Page{}, 1000)
 	require.NoError(t, err)
 	require.Len(t, list, people)
 	seen := map[int]bool{}
 	for _, one := range list {
 		seen[one.Number] = true
 		require.Len(t, one.Scores, 1)
-		whole, err := s.Response(r.QuizID, one.Number)
+		whole, err := s.Responses.Response(t.Context(), r.QuizID, one.Number)
 		require.NoError(t, err)
 		assert.Len(t, whole.Answers, 1)
-		p, err := s.Passage(one.Passage)
+		p, err := s.Responses.Passage(t.Context(), one.Passage)
 		require.NoError(t, err)
 		assert.True(t, p.Finished)
 	}
@@ -93,22 +93,22 @@ func TestManyFinishAtOnce(t *testing.T) {
 // A tab that comes late changes nothing of a passage that another one has finished.
 func TestFinishedStaysAsItIs(t *testing.T) {
 	s, r := released(t)
-	begun, err := s.Start(r, "quiz", passage.Visitor{})
+	begun, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 	require.NoError(t, err)
 	first, late := *begun, *begun
-	kept, err := s.Finish(&first, given, answered())
+	kept, err := s.Responses.Finish(t.Context(), &first, given, answered())
 	require.NoError(t, err)
 	other := map[string]passage.Typed{"crop": {Values: []string{"b"}}}
-	require.NoError(t, s.SaveTyped(&late, other))
+	require.NoError(t, s.Responses.SaveTyped(t.Context(), &late, other))
 	late = *begun
-	again, err := s.Finish(&late, other, answered())
+	again, err := s.Responses.Finish(t.Context(), &late, other, answered())
 	require.NoError(t, err)
 	assert.Equal(t, kept.ID, again.ID)
 	for _, forget := range []bool{false, true} {
 		if forget {
 			s.passages.Clear()
 		}
-		now, err := s.Passage(begun.ID)
+		now, err := s.Responses.Passage(t.Context(), begun.ID)
 		require.NoError(t, err)
 		assert.True(t, now.Finished, "read from the disk: %t", forget)
 		assert.Equal(t, given, now.Typed(), "read from the disk: %t", forget)
@@ -123,30 +123,30 @@ func TestOneEntryAtFault(t *testing.T) {
 	twice.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}} // against the primary key
 	group := []*entry{{passage: good.with(given, true), response: answered(), done: make(chan error, 1)}, {passage: bad.with(given, true), response: twice, done: make(chan error, 1)}}
 	for i, p := range []*Passage{good, bad} {
-		group[i].response.QuizID, group[i].response.ReleaseID, group[i].response.Passage = p.QuizID, p.ReleaseID, p.ID
+		group[i].response.of(p)
 	}
-	require.Error(t, s.commit(group), "together they fail")
-	_, err := s.ByPassage(good.ID)
+	require.Error(t, s.commit(group, false), "together they fail")
+	_, err := s.Responses.ByPassage(t.Context(), good.ID)
 	require.ErrorIs(t, err, ErrNotFound, "and nothing of them is there")
 
 	var wait sync.WaitGroup
 	var failed atomic.Int32
 	for range 20 {
 		wait.Go(func() {
-			_, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, answered())
+			_, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, answered())
 			assert.NoError(t, err)
 		})
 		wait.Go(func() {
 			wrong := answered()
 			wrong.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}}
-			if _, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, wrong); err != nil {
+			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, wrong); err != nil {
 				failed.Add(1)
 			}
 		})
 	}
 	wait.Wait()
 	assert.EqualValues(t, 20, failed.Load())
-	list, err := s.Responses(r.QuizID, Page{}, 1000)
+	list, err := s.Responses.List(t.Context(), r.QuizID, Page{}, 1000)
 	require.NoError(t, err)
 	assert.Len(t, list, 20)
 }
@@ -160,37 +160,37 @@ func TestWhenNothingCanBeWritten(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			s, r := released(t)
-			p, err := s.Start(r, "quiz", passage.Visitor{})
+			p, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 			require.NoError(t, err)
 			require.NoError(t, s.writer.Exec(hinder.begin).Error)
 			long := answered()
 			long.Answers[0].WriteIn = strings.Repeat("a", 400_000)
-			_, err = s.Finish(p, given, long)
+			_, err = s.Responses.Finish(t.Context(), p, given, long)
 			require.Error(t, err)
 			assert.False(t, p.Finished)
-			_, err = s.ByPassage(p.ID)
+			_, err = s.Responses.ByPassage(t.Context(), p.ID)
 			assert.ErrorIs(t, err, ErrNotFound, "nothing half-written")
 			require.NoError(t, s.writer.Exec(hinder.end).Error)
-			_, err = s.Finish(p, given, answered())
+			_, err = s.Responses.Finish(t.Context(), p, given, answered())
 			require.NoError(t, err)
 		})
 	}
 	t.Run("locked", func(t *testing.T) {
 		s, r := released(t)
-		p, err := s.Start(r, "quiz", passage.Visitor{})
+		p, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 		require.NoError(t, err)
-		db, err := s.db.DB()
+		db, err := s.main.DB()
 		require.NoError(t, err)
 		held, err := db.Conn(t.Context())
 		require.NoError(t, err)
 		_, err = held.ExecContext(t.Context(), "BEGIN IMMEDIATE")
 		require.NoError(t, err)
-		_, err = s.Finish(p, given, answered())
+		_, err = s.Responses.Finish(t.Context(), p, given, answered())
 		require.Error(t, err)
 		_, err = held.ExecContext(t.Context(), "ROLLBACK")
 		require.NoError(t, err)
 		require.NoError(t, held.Close())
-		_, err = s.Finish(p, given, answered())
+		_, err = s.Responses.Finish(t.Context(), p, given, answered())
 		require.NoError(t, err)
 	})
 }
@@ -201,14 +201,14 @@ func TestTheQueueIsBounded(t *testing.T) {
 	hold, held := make(chan struct{}), make(chan struct{})
 	var wait sync.WaitGroup
 	wait.Go(func() {
-		assert.NoError(t, s.write(&entry{passage: Begin("", r, "quiz", passage.Visitor{}), gone: true, alone: func(*gorm.DB) error { close(held); <-hold; return nil }}))
+		assert.NoError(t, s.Responses.write(t.Context(), &entry{passage: Begin("", r, "quiz", passage.Visitor{}), gone: true, alone: func(*gorm.DB) error { close(held); <-hold; return nil }}))
 	})
 	<-held
 	var waiting, turned atomic.Int32
 	for range longestQueue + 50 {
 		wait.Go(func() {
 			waiting.Add(1)
-			if _, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
+			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
 				assert.ErrorIs(t, err, ErrBusy)
 				turned.Add(1)
 			}
@@ -217,7 +217,7 @@ func TestTheQueueIsBounded(t *testing.T) {
 	require.Eventually(t, func() bool { return turned.Load() == 50 }, patience, 1e6)
 	close(hold)
 	wait.Wait()
-	list, err := s.Responses(r.QuizID, Page{}, 2*longestQueue)
+	list, err := s.Responses.List(t.Context(), r.QuizID, Page{}, 2*longestQueue)
 	require.NoError(t, err)
 	assert.Len(t, list, longestQueue, "all that waited")
 }
@@ -229,7 +229,7 @@ func BenchmarkFinish(b *testing.B) {
 		b.SetParallelism(32)
 		b.RunParallel(func(pb *testing.PB) {
 			for pb.Next() {
-				if _, err := s.Finish(Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
+				if _, err := s.Responses.Finish(b.Context(), Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
 					b.Fatal(err)
 				}
 			}

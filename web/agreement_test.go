@@ -152,7 +152,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 	b.open(address) // before the pause after the last key is over
 	b.until("taken up again", fmt.Sprintf(`document.querySelector(%q).value === "What grows there?"`, title))
 	b.kept()
-	kept, err := a.store.Quiz(z.ID)
+	kept, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Contains(t, kept.Draft, "What grows there?")
 

@@ -83,9 +83,9 @@ func BenchmarkFinish(b *testing.B) {
 		}
 		paths := make([]string, b.N)
 		for i := range paths {
-			p, err := a.store.Start(release, "is-your-orchard-ready-for-hired-bees", passage.Visitor{})
+			p, err := a.store.Responses.Start(b.Context(), release, "is-your-orchard-ready-for-hired-bees", passage.Visitor{})
 			require.NoError(b, err)
-			require.NoError(b, a.store.SaveTyped(p, typed))
+			require.NoError(b, a.store.Responses.SaveTyped(b.Context(), p, typed))
 			paths[i] = "/p/" + p.ID + "/decides"
 		}
 		b.ResetTimer()

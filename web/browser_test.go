@@ -60,7 +60,7 @@ func openApp(t testing.TB, with web.Options, front func(http.Handler) http.Handl
 	file := filepath.Join(t.TempDir(), "omphalos.db")
 	s, err := store.Open(file)
 	require.NoError(t, err)
-	require.NoError(t, s.PutUser(email, "Quillbrook marketing", password))
+	require.NoError(t, s.People.PutUser(t.Context(), email, "Quillbrook marketing", password))
 	server := httptest.NewUnstartedServer(nil)
 	beside := httptest.NewServer(web.StandIns("http://" + server.Listener.Addr().String()))
 	with.StandIns = beside.URL
@@ -102,7 +102,7 @@ func (a *app) add(t testing.TB, document string) *store.Quiz {
 	t.Helper()
 	q, err := quiz.Read([]byte(document))
 	require.NoError(t, err)
-	z, err := a.store.AddQuiz(q)
+	z, err := a.store.Definitions.AddQuiz(t.Context(), q)
 	require.NoError(t, err)
 	return z
 }
@@ -110,15 +110,15 @@ func (a *app) add(t testing.TB, document string) *store.Quiz {
 // edit changes a draft as another person does.
 func (a *app) edit(t testing.TB, id uint, patch string) {
 	t.Helper()
-	z, err := a.store.Quiz(id)
+	z, err := a.store.Definitions.Quiz(t.Context(), id)
 	require.NoError(t, err)
-	_, _, err = a.store.Edit(t.Context(), id, z.Revision, []byte(patch), 1)
+	_, _, err = a.store.Definitions.Edit(t.Context(), id, z.Revision, []byte(patch), 1)
 	require.NoError(t, err)
 }
 
 func (a *app) release(t testing.TB, z *store.Quiz) *store.Release {
 	t.Helper()
-	r, err := a.store.Release(z.ID, z.Revision, 1)
+	r, err := a.store.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 	require.NoError(t, err)
 	return r
 }

@@ -35,7 +35,7 @@ func TestContactIsAsked(t *testing.T) {
 	b.run(`scrollTo(0, document.body.scrollHeight)`)
 	b.axe("Sheet with contact")
 	assert.Equal(t, "No findings", b.text(".findlink"))
-	a.release(t, must(a.store.Quiz(z.ID)))
+	a.release(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)))
 
 	p := a.newTabOf(t, 390, 844, true)
 	p.open("/q/" + z.Slug)
@@ -102,7 +102,7 @@ func TestContactBelowTheResult(t *testing.T) {
 	_, page = c.get(end + "?thanks=1")
 	assert.Contains(t, page, "Thank you. We have it.")
 	assert.NotContains(t, page, `name="mail"`)
-	response, err := a.store.Response(z.ID, 1)
+	response, err := a.store.Responses.Response(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	kept := map[string]string{}
 	for _, one := range response.Answers {

@@ -64,7 +64,7 @@ func TestExpectations(t *testing.T) {
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 
 	// One goes and another comes: as many as before, and not the same.
-	require.NoError(t, a.store.DeleteResponse(t.Context(), z.ID, 4, 1))
+	require.NoError(t, a.store.Responses.DeleteResponse(t.Context(), z.ID, 4, 1))
 	c.answer(c.walk("apples", "large", "soon", "some", "ample"), "me")
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	assert.Equal(t, "75 %", b.text("#part-o-walk .bigshare"))

@@ -16,7 +16,7 @@ import (
 // draft returns the draft of a quiz as it is kept.
 func (a *app) draft(t testing.TB, id uint) *quiz.Quiz {
 	t.Helper()
-	z, err := a.store.Quiz(id)
+	z, err := a.store.Definitions.Quiz(t.Context(), id)
 	require.NoError(t, err)
 	q, err := z.Document()
 	require.NoError(t, err)
@@ -141,7 +141,7 @@ func TestLookAndPace(t *testing.T) {
 		b.do(chromedp.WaitVisible(chromedp.CSS(fmt.Sprintf(`[data-path="/look/%s/description"]`, place))))
 	}
 	b.axe("the look")
-	z, err := a.store.Quiz(z.ID)
+	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	a.release(t, z)
 

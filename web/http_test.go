@@ -139,7 +139,7 @@ func TestFinishingIsIdempotent(t *testing.T) {
 	answer, _ = c.answer(strings.Replace(last, "decides", "crop", 1), "none")
 	assert.Equal(t, locations[0], answer.Header.Get("Location"))
 
-	list, err := a.store.Responses(1, store.Page{}, 10)
+	list, err := a.store.Responses.List(t.Context(), 1, store.Page{}, 10)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "letter", list[0].Facts().Source)
@@ -234,7 +234,7 @@ func TestBadInputIsAnsweredClearly(t *testing.T) {
 		assert.Equal(t, bad.status, status, bad.name)
 		assert.Contains(t, says, bad.says, bad.name)
 	}
-	after, err := a.store.Quiz(z.ID)
+	after, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, z.Draft, after.Draft, "nothing of it got in")
 
@@ -306,10 +306,10 @@ func TestPartingKeepsNothing(t *testing.T) {
 	assert.Equal(t, http.StatusOK, r.StatusCode)
 	assert.Contains(t, page, "Not this year")
 	assert.Contains(t, page, "Your answers have not been kept.")
-	list, err := a.store.Responses(z.ID, store.Page{}, 10)
+	list, err := a.store.Responses.List(t.Context(), z.ID, store.Page{}, 10)
 	require.NoError(t, err)
 	assert.Empty(t, list)
-	count, err := a.store.Partings(z.ID)
+	count, err := a.store.Responses.Partings(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 1, count)
 	_, page = a.client(t).signIn().get("/studio/quizzes/1/learn")

@@ -88,7 +88,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	b.until("the first question", `document.querySelector("[data-question]")`)
 	b.keys("2", kb.Enter)
 	b.until("landed", `location.pathname.endsWith("/end")`)
-	z, err := a.store.Quiz(1)
+	z, err := a.store.Definitions.Quiz(t.Context(), 1)
 	require.NoError(t, err)
 	assert.Equal(t, "good_fit", a.last(t, z).Outcome)
 }
@@ -101,7 +101,7 @@ func TestEveryKindOfEditIsUndone(t *testing.T) {
 	c := a.client(t).signIn()
 	sheet := fmt.Sprintf("/studio/quizzes/%d", z.ID)
 	now := func() (int, string) {
-		fresh, err := a.store.Quiz(z.ID)
+		fresh, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 		require.NoError(t, err)
 		return fresh.Revision, fresh.Draft
 	}

@@ -116,7 +116,7 @@ func TestEveryKindIsAsked(t *testing.T) {
 			q.Table = "yards"
 		}
 	}
-	require.NoError(t, a.store.PutPlaces([]store.Place{{Table: "yards", Key: "north", Name: "North yard"}}))
+	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "north", Name: "North yard"}}))
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
@@ -152,7 +152,7 @@ func TestEveryKindIsAsked(t *testing.T) {
 		post(field, good[k])
 	}
 	assert.NotContains(t, page, "<form")
-	responses, err := a.store.Responses(z.ID, store.Page{}, 9)
+	responses, err := a.store.Responses.List(t.Context(), z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	require.Len(t, responses, 1)
 }

@@ -71,7 +71,7 @@ func TestLandingsBySign(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	require.Equal(t, &quiz.Signpost{Table: "booking", Row: "{want}"}, a.draft(t, z.ID).Outcomes["lead"].Landings["landing_2"].Signpost)
-	z, err := a.store.Quiz(z.ID)
+	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	a.release(t, z)
 
@@ -138,7 +138,7 @@ func TestListsAsFiles(t *testing.T) {
 		assert.Contains(t, page, bad.says, bad.file)
 		assert.Contains(t, page, "Nothing was changed")
 	}
-	signs, err := a.store.Signposts()
+	signs, err := a.store.Definitions.Signposts(t.Context())
 	require.NoError(t, err)
 	assert.Empty(t, signs)
 	for room, file := range map[string]string{
@@ -156,7 +156,7 @@ func TestListsAsFiles(t *testing.T) {
 // stock; a product in use is told so, and comes back when it was taken out.
 func TestCatalogueAndProducts(t *testing.T) {
 	a := newApp(t)
-	require.NoError(t, a.store.PutProducts([]store.Product{
+	require.NoError(t, a.store.Definitions.PutProducts(t.Context(), []store.Product{
 		{Key: "starter", Name: "Starter hive", Price: "189", SalePrice: "149.5", Currency: "EUR", Tags: "hive", Address: "https://example.org/starter", InStock: true},
 		{Key: "smoker", Name: "Smoker", Tags: "tool", InStock: true}, {Key: "gone", Name: "Sold out", Tags: "tool"}}))
 	m := quiztest.New("finder")
@@ -183,7 +183,7 @@ func TestCatalogueAndProducts(t *testing.T) {
 	}
 	b.until("both are chosen", `document.querySelectorAll(".products :checked").length === 2`)
 	b.axe("a landing with products")
-	z, err := a.store.Quiz(z.ID)
+	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	a.release(t, z)
 	p := a.newTabOf(t, 390, 844, true)
@@ -219,7 +219,7 @@ func TestQuote(t *testing.T) {
 	b.choose(`[aria-label="Scale of the quote"]`, "price")
 	b.kept()
 	b.axe("a quote")
-	z, err := a.store.Quiz(z.ID)
+	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	a.release(t, z)
 	_, page := a.client(t).land(z, "", "hive")

@@ -30,7 +30,7 @@ func TestLook(t *testing.T) {
 	b.fill(`[data-path="/look/accent"]`, "green")
 	b.do(chromedp.KeyEvent("\t"))
 	b.until("no colour", `document.querySelector(".fieldwrong")?.textContent.includes("is not a colour such as")`)
-	r := a.release(t, must(a.store.Quiz(z.ID)))
+	r := a.release(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)))
 
 	p := a.newTabOf(t, 390, 844, true)
 	p.open("/q/" + z.Slug)

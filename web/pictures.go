@@ -11,7 +11,7 @@ import (
 // pictures shows pictures by their names, which change with what they hold.
 func pictures(s *store.Store) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		p, err := s.Picture(c.Param("name"))
+		p, err := s.Definitions.Picture(c.Request.Context(), c.Param("name"))
 		if err != nil {
 			c.AbortWithStatus(http.StatusNotFound)
 			return

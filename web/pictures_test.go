@@ -62,7 +62,7 @@ func TestPictures(t *testing.T) {
 	b.kept()
 	b.run(`scrollTo(0, 0)`)
 	b.axe("Sheet with pictures")
-	a.release(t, must(a.store.Quiz(z.ID)))
+	a.release(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)))
 
 	p := a.newTabOf(t, 390, 844, true)
 	p.open("/q/" + z.Slug)
@@ -94,7 +94,7 @@ func TestPicturesThatAreRefused(t *testing.T) {
 	_, two := send(string(somePicture(t)))
 	assert.Equal(t, http.StatusOK, first)
 	assert.Equal(t, one, two, "the same picture is kept once")
-	list, err := a.store.Pictures(9)
+	list, err := a.store.Definitions.Pictures(t.Context(), 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
 	answer, _ := c.get("/pictures/nothing")

@@ -91,7 +91,7 @@ func TestCommonPracticeInTheBrowser(t *testing.T) {
 // last is the response that came last.
 func (a *app) last(t testing.TB, z *store.Quiz) store.Response {
 	t.Helper()
-	list, err := a.store.Responses(z.ID, store.Page{}, 1)
+	list, err := a.store.Responses.List(t.Context(), z.ID, store.Page{}, 1)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	return list[0]

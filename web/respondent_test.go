@@ -35,7 +35,7 @@ func (a *app) day(t testing.TB, change func(q *quiz.Quiz)) *store.Quiz {
 	if change != nil {
 		change(q)
 	}
-	require.NoError(t, a.store.PutPlaces([]store.Place{
+	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{
 		{Table: "yards", Key: "north", Name: "North yard", Latitude: 54.1, Longitude: -8.4},
 		{Table: "yards", Key: "river", Name: "River yard", Latitude: 52.7, Longitude: -8.6},
 		{Table: "yards", Key: "hill", Name: "Hill yard", Latitude: 51.9, Longitude: -7.1}}))
@@ -48,7 +48,7 @@ func (a *app) day(t testing.TB, change func(q *quiz.Quiz)) *store.Quiz {
 // behind each other.
 func (a *app) answers(t testing.TB, z *store.Quiz, number int) map[string]string {
 	t.Helper()
-	whole, err := a.store.Response(z.ID, number)
+	whole, err := a.store.Responses.Response(t.Context(), z.ID, number)
 	require.NoError(t, err)
 	got := map[string]string{}
 	for _, one := range whole.Answers {
@@ -242,7 +242,7 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 		at = r.Header.Get("Location")
 	}
 	number := strings.Split(at, "/")[2]
-	begun, err := a.store.Passage(number)
+	begun, err := a.store.Responses.Passage(t.Context(), number)
 	require.NoError(t, err)
 	assert.Contains(t, begun.Answers, "apples")
 	assert.NotContains(t, begun.Answers, "Ann")
@@ -251,7 +251,7 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	assert.Contains(t, page, `value="Ann Weaver"`)
 	r, _ := c.form(at, "asked", "single", "answer.single", "a", "go", "on")
 	require.Equal(t, http.StatusSeeOther, r.StatusCode)
-	whole, err := a.store.Response(z.ID, 1)
+	whole, err := a.store.Responses.Response(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	require.Len(t, whole.Answers, 2)
 	assert.Equal(t, []store.Contact{{ResponseID: whole.ID, Field: "email", Value: "ann@example.org"}, {ResponseID: whole.ID, Field: "name", Value: "Ann Weaver"}}, whole.Contacts)
@@ -309,7 +309,7 @@ func TestOnePageSentTwice(t *testing.T) {
 	_, rest, _ := strings.Cut(page, `name="passage" value="`)
 	number, _, _ := strings.Cut(rest, `"`)
 	require.True(t, store.IsToken(number))
-	_, err := a.store.Passage(number)
+	_, err := a.store.Responses.Passage(t.Context(), number)
 	require.ErrorIs(t, err, store.ErrNotFound, "looking on is nothing to keep")
 	r, page := c.form("/q/"+z.Slug, "passage", number, "asked", "first", "go", "on")
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
@@ -318,7 +318,7 @@ func TestOnePageSentTwice(t *testing.T) {
 		r, _ := c.form("/q/"+z.Slug, "passage", number, "asked", "first", "answer.first", "b", "go", "on")
 		assert.Equal(t, "/p/"+number+"/end", r.Header.Get("Location"))
 	}
-	list, err := a.store.Responses(z.ID, store.Page{}, 9)
+	list, err := a.store.Responses.List(t.Context(), z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
 }
@@ -491,7 +491,7 @@ func TestCountryOfAVisitor(t *testing.T) {
 		last := a.last(t, z)
 		assert.Equal(t, want, last.Outcome)
 		assert.NotContains(t, last.Visitor, "192.0.2.7")
-		whole, err := a.store.Response(z.ID, 1)
+		whole, err := a.store.Responses.Response(t.Context(), z.ID, 1)
 		require.NoError(t, err)
 		assert.Equal(t, "+441632960123", whole.Contacts[0].Value)
 	}
@@ -534,7 +534,7 @@ func TestGuards(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusTooManyRequests, r.StatusCode)
 	assert.Contains(t, page, "Two &amp; two", "what was typed is still there")
-	list, err := a.store.Responses(z.ID, store.Page{}, 9)
+	list, err := a.store.Responses.List(t.Context(), z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 2)
 }
@@ -554,12 +554,12 @@ func TestALockedWorkspace(t *testing.T) {
 	assert.Equal(t, "5", r.Header.Get("Retry-After"))
 	assert.Contains(t, page, "It is still here: try again in a moment.")
 	assert.True(t, bytes.Contains([]byte(page), []byte(`value="us" checked`)), "the answer is in the form")
-	list, err := a.store.Responses(z.ID, store.Page{}, 9)
+	list, err := a.store.Responses.List(t.Context(), z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	r, _ = c.answer(at, "us")
 	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
-	list, err = a.store.Responses(z.ID, store.Page{}, 9)
+	list, err = a.store.Responses.List(t.Context(), z.ID, store.Page{}, 9)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
 }
@@ -675,7 +675,7 @@ func TestAnotherBranch(t *testing.T) {
 	p.asked("sells")
 	p.tap("[value=yes]")
 	p.until("it has landed", `location.pathname.endsWith("/end")`)
-	whole, err := a.store.Response(z.ID, 1)
+	whole, err := a.store.Responses.Response(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	require.Len(t, whole.Answers, 2, "the number of hives is off the way")
 	assert.Equal(t, "few", whole.Outcome)

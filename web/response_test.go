@@ -37,7 +37,7 @@ func TestAResponseIsToldInWords(t *testing.T) {
 	m.Ask("time", quiz.Appointment).Table = "visits"
 	m.Ask("ok", quiz.Consent).Label = "We may write about the *{crop}*, as [our notice](https://example.org/n) says"
 	m.Outcomes["any"].Landings["page"].Blocks = map[string]*quiz.Block{"a": {Order: 1, Kind: quiz.TextBlock, Text: "See you at {yard} on {time}."}, "b": {Order: 2, Kind: quiz.BillBlock, Scale: "price"}}
-	require.NoError(t, a.store.PutPlaces([]store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}}))
+	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}}))
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 
@@ -98,7 +98,7 @@ func TestResponsesComeInPages(t *testing.T) {
 		p := store.Begin("", r, z.Slug, passage.Visitor{})
 		all = append(all, &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: p.ID, Outcome: "any", Started: time.Now(), Finished: time.Now()})
 	}
-	require.NoError(t, a.store.AddResponses(all))
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), all))
 	c := a.client(t).signIn()
 	numbers := func(page string) (first, last string) {
 		found := regexp.MustCompile(`No\. (\d+)<`).FindAllStringSubmatch(page, -1)

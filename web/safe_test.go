@@ -130,7 +130,7 @@ func TestSessionsEnd(t *testing.T) {
 	r, _ = c.form("/studio/sign-in", "email", email, "password", password)
 	cookie = r.Cookies()[0]
 	assert.Equal(t, http.StatusOK, inside())
-	require.NoError(t, a.store.PutUser(email, "", "another-for-hire"))
+	require.NoError(t, a.store.People.PutUser(t.Context(), email, "", "another-for-hire"))
 	assert.Equal(t, http.StatusSeeOther, inside(), "there is a new password")
 }
 
@@ -188,7 +188,7 @@ func TestNoMoreIsKeptThanAsked(t *testing.T) {
 		} {
 			c.form("/p/"+at+"/first", append([]string{"asked", form[0], "go", way}, form[1:]...)...)
 		}
-		begun, err := a.store.Passage(at)
+		begun, err := a.store.Responses.Passage(t.Context(), at)
 		require.NoError(t, err)
 		kept := begun.Typed()
 		assert.Equal(t, []string{"a"}, kept["first"].Values, way)
@@ -220,12 +220,12 @@ func TestNumbersAreOfOneQuiz(t *testing.T) {
 	number := strings.Split(at, "/")[2]
 	r, _ = c.form("/q/"+quizzes[1].Slug, "passage", number, "asked", "first", "answer.first", "b", "go", "on")
 	assert.NotContains(t, r.Header.Get("Location"), number)
-	begun, err := a.store.Passage(number)
+	begun, err := a.store.Responses.Passage(t.Context(), number)
 	require.NoError(t, err)
 	assert.Equal(t, quizzes[0].ID, begun.QuizID)
 	assert.Equal(t, []string{"a"}, begun.Typed()["first"].Values)
 
-	require.NoError(t, a.store.DeleteQuiz(quizzes[0].ID))
+	require.NoError(t, a.store.Definitions.DeleteQuiz(t.Context(), quizzes[0].ID))
 	for _, ask := range []func() (*http.Response, string){
 		func() (*http.Response, string) { return c.get(at) },
 		func() (*http.Response, string) { return c.answer(at, "c") },
@@ -365,7 +365,7 @@ func TestAReleaseStaysOnTheAir(t *testing.T) {
 	r, _ := c.form("/q/" + z.Slug)
 	r, _ = c.answer(r.Header.Get("Location"), "a")
 	require.Equal(t, http.StatusSeeOther, r.StatusCode)
-	kept, err := a.store.Response(z.ID, 1)
+	kept, err := a.store.Responses.Response(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	assert.Equal(t, "many", kept.Outcome)
 	r, page := c.signIn().get(fmt.Sprintf("/studio/quizzes/%d/learn/1", z.ID))

@@ -69,7 +69,7 @@ func TestSheetTellsWhatOddsRestOn(t *testing.T) {
 	b.until("expected of everybody", `document.querySelector('`+slide+`').getAttribute("aria-valuenow") === "100"`)
 	b.kept()
 	assert.NotContains(t, b.text("#part-decision"), "nobody can count")
-	z, err := a.store.Quiz(1)
+	z, err := a.store.Definitions.Quiz(t.Context(), 1)
 	require.NoError(t, err)
 	assert.Contains(t, z.Draft, `"contains bees": 100`)
 	b.axe("Sheet with words that are told apart")

@@ -88,7 +88,7 @@ func TestPlaces(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Enter))
 	b.until("it is there", `document.querySelector("tbody")?.textContent.includes("River yard")`)
 	b.axe("Places")
-	list, err := a.store.Places("yards")
+	list, err := a.store.Definitions.Places(t.Context(), "yards")
 	require.NoError(t, err)
 	assert.Equal(t, []store.Place{{Table: "yards", Key: "river_yard", Name: "River yard", Latitude: 52.7, Longitude: -8.6}}, list)
 	b.click("tbody .link")

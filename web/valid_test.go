@@ -44,9 +44,9 @@ func TestPagesAreValid(t *testing.T) {
 		}
 		quizzes = append(quizzes, a.add(t, string(q.Write())))
 	}
-	require.NoError(t, a.store.PutProducts([]store.Product{{Key: "smoker", Name: "Smoker", Price: "29.00", Currency: "EUR", Tags: "tools"}, {Key: "veil", Name: "Veil & hat", Price: "19.00", Currency: "EUR"}}))
-	require.NoError(t, a.store.PutPlaces([]store.Place{{Table: "yards", Key: "north", Name: "North yard", Latitude: 52, Longitude: 4}}))
-	require.NoError(t, a.store.PutSignposts([]store.Signpost{{Table: "shops", Row: "nl", Address: "https://example.org/nl"}}, 1))
+	require.NoError(t, a.store.Definitions.PutProducts(t.Context(), []store.Product{{Key: "smoker", Name: "Smoker", Price: "29.00", Currency: "EUR", Tags: "tools"}, {Key: "veil", Name: "Veil & hat", Price: "19.00", Currency: "EUR"}}))
+	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "north", Name: "North yard", Latitude: 52, Longitude: 4}}))
+	require.NoError(t, a.store.Definitions.PutSignposts(t.Context(), []store.Signpost{{Table: "shops", Row: "nl", Address: "https://example.org/nl"}}, 1))
 	for _, z := range quizzes {
 		a.release(t, z)
 		p := a.client(t)

@@ -4,6 +4,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"net/netip"
@@ -44,7 +45,7 @@ func New(s *store.Store, with Options) http.Handler {
 		panic("web: " + err.Error())
 	}
 	sessions := scs.New()
-	sessions.Store = s.Sessions()
+	sessions.Store = s.People.Sessions(context.Background())
 	sessions.Cookie.Name = "omphalos"
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
 	sessions.Cookie.Secure = strings.HasPrefix(with.Public, "https://")

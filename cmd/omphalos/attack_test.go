@@ -41,7 +41,7 @@ func TestAttack(t *testing.T) {
 	w := newWorkplace(t)
 	s, err := store.Open(w.file)
 	require.NoError(t, err)
-	require.NoError(t, s.PutUser("ann@example.org", "Ann", "smoke-and-honey"))
+	require.NoError(t, s.People.PutUser(t.Context(), "ann@example.org", "Ann", "smoke-and-honey"))
 	require.NoError(t, s.Close())
 	server := w.serve(t, freeAddress(t))
 	home := "http://" + server.address

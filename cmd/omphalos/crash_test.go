@@ -99,7 +99,7 @@ func (w workplace) holds(t *testing.T, acknowledged map[string]bool, kill int) {
 	t.Helper()
 	s, err := store.Open(w.file)
 	require.NoError(t, err)
-	all, err := s.Responses(w.quiz, store.Page{}, 1_000_000)
+	all, err := s.Responses.List(t.Context(), w.quiz, store.Page{}, 1_000_000)
 	require.NoError(t, err)
 	for _, r := range all {
 		require.Len(t, r.Answers, 6, "%s is half-written", r.Passage)

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	_ "embed"
 	"fmt"
 	"math/rand/v2"
@@ -54,7 +55,7 @@ func demoCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if err := mayBeDemo(file); err != nil {
+			if err := mayBeDemo(c.Context(), file); err != nil {
 				return err
 			}
 			if remake {
@@ -69,7 +70,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			if err := fillDemo(s, at, responses); err != nil {
+			if err := fillDemo(c.Context(), s, at, responses); err != nil {
 				return err
 			}
 			if quiet {
@@ -116,7 +117,7 @@ func standInsAt(listen, said string) (string, error) {
 
 // mayBeDemo tells whether a file is free for the demo, or the demo's: one with other people
 // in it is not.
-func mayBeDemo(file string) error {
+func mayBeDemo(ctx context.Context, file string) error {
 	if _, err := os.Stat(file); err != nil {
 		return nil
 	}
@@ -125,11 +126,11 @@ func mayBeDemo(file string) error {
 		return err
 	}
 	defer s.Close()
-	people, err := s.Users()
+	people, err := s.People.Users(ctx)
 	if err != nil {
 		return err
 	}
-	there, err := s.Quizzes()
+	there, err := s.Definitions.Quizzes(ctx)
 	if err != nil {
 		return err
 	}
@@ -141,17 +142,17 @@ func mayBeDemo(file string) error {
 
 // fillDemo puts the demo's data into an empty workspace, with the stand-ins at an address.
 // One that has quizzes is left as it is.
-func fillDemo(s *store.Store, standIns string, responses int) error {
-	people, err := s.Users()
+func fillDemo(ctx context.Context, s *store.Store, standIns string, responses int) error {
+	people, err := s.People.Users(ctx)
 	if err != nil {
 		return err
 	}
 	if len(people) == 0 {
-		if err := s.PutUser(demoEmail, "Quillbrook marketing", demoPassword); err != nil {
+		if err := s.People.PutUser(ctx, demoEmail, "Quillbrook marketing", demoPassword); err != nil {
 			return err
 		}
 	}
-	there, err := s.Quizzes()
+	there, err := s.Definitions.Quizzes(ctx)
 	if err != nil || len(there) > 0 {
 		return err
 	}
@@ -159,49 +160,49 @@ func fillDemo(s *store.Store, standIns string, responses int) error {
 	if err != nil {
 		return fmt.Errorf("the demo's quiz: %w", err)
 	}
-	z, err := s.AddQuiz(q)
+	z, err := s.Definitions.AddQuiz(ctx, q)
 	if err != nil {
 		return err
 	}
-	r, err := s.Release(z.ID, z.Revision, 1)
+	r, err := s.Definitions.Release(ctx, z.ID, z.Revision, 1)
 	if err != nil {
 		return err
 	}
-	if err := answerDemo(s, r, z.Slug, responses); err != nil {
+	if err := answerDemo(ctx, s, r, z.Slug, responses); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(finder); err != nil {
 		return fmt.Errorf("the demo's finder: %w", err)
 	}
-	if z, err = s.AddQuiz(q); err != nil {
+	if z, err = s.Definitions.AddQuiz(ctx, q); err != nil {
 		return err
 	}
-	if _, err = s.Release(z.ID, z.Revision, 1); err != nil {
+	if _, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1); err != nil {
 		return err
 	}
-	if err := fillTables(s, standIns); err != nil {
+	if err := fillTables(ctx, s, standIns); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(keeper); err != nil {
 		return fmt.Errorf("the demo's draft: %w", err)
 	}
-	if _, err = s.AddQuiz(q); err != nil {
+	if _, err = s.Definitions.AddQuiz(ctx, q); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(day); err != nil {
 		return fmt.Errorf("the demo's day: %w", err)
 	}
 	q.Settings.Frames = []string{"http://" + standIns}
-	if z, err = s.AddQuiz(q); err != nil {
+	if z, err = s.Definitions.AddQuiz(ctx, q); err != nil {
 		return err
 	}
-	_, err = s.Release(z.ID, z.Revision, 1)
+	_, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1)
 	return err
 }
 
 // fillTables puts the demo's products into the catalogue, and its signposts up.
-func fillTables(s *store.Store, standIns string) error {
-	err := s.PutProducts([]store.Product{
+func fillTables(ctx context.Context, s *store.Store, standIns string) error {
+	err := s.Definitions.PutProducts(ctx, []store.Product{
 		{Key: "deep_box", Name: "Deep-box hive", Text: "Two deep boxes of larch, a floor with a gate for wasps, a tin roof.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "289", SalePrice: "249", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/deep-box", InStock: true},
 		{Key: "half_box", Name: "Half-box hive", Text: "Four half boxes of pine. None weighs more than twelve kilograms, full.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "264", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/half-box", InStock: true},
 		{Key: "long_hive", Name: "Long hive on legs", Text: "Twenty combs side by side, at the height of a table.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "342", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/long-hive", InStock: true},
@@ -211,7 +212,7 @@ func fillTables(s *store.Store, standIns string) error {
 	if err != nil {
 		return err
 	}
-	err = s.PutPlaces([]store.Place{
+	err = s.Definitions.PutPlaces(ctx, []store.Place{
 		{Table: "yards", Key: "north", Name: "North yard", Address: "Behind the mill, Quillbrook", Latitude: 54.1, Longitude: -8.4},
 		{Table: "yards", Key: "river", Name: "River yard", Address: "By the ferry, Lower Quillbrook", Latitude: 52.7, Longitude: -8.6},
 		{Table: "yards", Key: "hill", Name: "Hill yard", Address: "At the end of Heather Lane, Upfield", Latitude: 51.9, Longitude: -7.1},
@@ -219,7 +220,7 @@ func fillTables(s *store.Store, standIns string) error {
 	if err != nil {
 		return err
 	}
-	return s.PutSignposts([]store.Signpost{
+	return s.Definitions.PutSignposts(ctx, []store.Signpost{
 		{Table: "visits", Row: "IE", Address: "http://" + standIns + "/standin/booking?yard=ie&passage={passage}"},
 		{Table: "visits", Row: "GB", Address: "http://" + standIns + "/standin/booking?yard=gb&passage={passage}"},
 		{Table: "visits", Row: "shelf", Address: "https://quillbrook.example/new"},
@@ -234,7 +235,7 @@ const demoBatch = 4000
 
 // answerDemo lets invented respondents answer, the same ones every time: the newest as they
 // would through the pages, those before them over ninety days, from several sources.
-func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) error {
+func answerDemo(ctx context.Context, s *store.Store, r *store.Release, slug string, respondents int) error {
 	q, err := r.Read()
 	if err != nil {
 		return err
@@ -260,14 +261,14 @@ func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) 
 		response.Finished = now.Add(-left - time.Duration(d.chance.IntN(3600))*time.Second)
 		response.Started = response.Finished.Add(-time.Duration(20+d.chance.IntN(160)) * time.Second)
 		if batch = append(batch, response); len(batch) == demoBatch || i == earlier-1 {
-			if err := s.AddResponses(batch); err != nil {
+			if err := s.Responses.AddResponses(ctx, batch); err != nil {
 				return err
 			}
 			batch = nil
 		}
 	}
 	for range min(respondents, demoResponses) {
-		begun, err := s.Start(r, slug, passage.Visitor{Language: "en", Device: []string{"phone", "desktop"}[d.chance.IntN(2)]})
+		begun, err := s.Responses.Start(ctx, r, slug, passage.Visitor{Language: "en", Device: []string{"phone", "desktop"}[d.chance.IntN(2)]})
 		if err != nil {
 			return err
 		}
@@ -275,7 +276,7 @@ func answerDemo(s *store.Store, r *store.Release, slug string, respondents int) 
 		if err != nil {
 			return err
 		}
-		if _, err := s.Finish(begun, typed, response); err != nil {
+		if _, err := s.Responses.Finish(ctx, begun, typed, response); err != nil {
 			return err
 		}
 	}

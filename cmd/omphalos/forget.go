@@ -18,7 +18,7 @@ func forgetCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			n, err := s.ErasePerson(c.Context(), args[0], 0)
+			n, err := s.Responses.ErasePerson(c.Context(), args[0], 0)
 			if err != nil {
 				return err
 			}

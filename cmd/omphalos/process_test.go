@@ -100,9 +100,9 @@ func newWorkplace(t testing.TB) workplace {
 	release := func(document []byte) *store.Quiz {
 		q, err := quiz.Read(document)
 		require.NoError(t, err)
-		z, err := s.AddQuiz(q)
+		z, err := s.Definitions.AddQuiz(t.Context(), q)
 		require.NoError(t, err)
-		_, err = s.Release(z.ID, z.Revision, 1)
+		_, err = s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 		require.NoError(t, err)
 		return z
 	}

@@ -39,10 +39,10 @@ func TestTheDemoLeavesOthersAlone(t *testing.T) {
 	s, err := store.Open(path)
 	require.NoError(t, err)
 	defer s.Close()
-	u, err := s.SignIn(t.Context(), "ann@example.org", "honey-and-smoke")
+	u, err := s.People.SignIn(t.Context(), "ann@example.org", "honey-and-smoke")
 	require.NoError(t, err)
 	assert.Equal(t, "Ann", u.Name)
-	list, err := s.Quizzes()
+	list, err := s.Definitions.Quizzes(t.Context())
 	require.NoError(t, err)
 	assert.Empty(t, list)
 }
@@ -135,14 +135,14 @@ func TestForgettingAPerson(t *testing.T) {
 	require.NoError(t, err)
 	q, err := quiz.Read(orchard)
 	require.NoError(t, err)
-	z, err := s.AddQuiz(q)
+	z, err := s.Definitions.AddQuiz(t.Context(), q)
 	require.NoError(t, err)
-	r, err := s.Release(z.ID, z.Revision, 1)
+	r, err := s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 	require.NoError(t, err)
 	for i, name := range []string{"Ann", "Ben", "Ann"} {
 		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.Token(), Outcome: "walk", Started: time.Now(), Finished: time.Now(),
 			Contacts: []store.Contact{{Field: "mail", Value: name + "@example.org"}}}
-		require.NoError(t, s.AddResponses([]*store.Response{one}), i)
+		require.NoError(t, s.Responses.AddResponses(t.Context(), []*store.Response{one}), i)
 	}
 	require.NoError(t, s.Close())
 	for _, said := range []string{"2 responses deleted", "0 responses deleted"} {
@@ -153,7 +153,7 @@ func TestForgettingAPerson(t *testing.T) {
 	s, err = store.Open(path)
 	require.NoError(t, err)
 	defer s.Close()
-	left, err := s.Answered(z.ID)
+	left, err := s.Responses.Answered(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 1, left)
 }

@@ -136,7 +136,7 @@ func serve(ctx context.Context, s *store.Store, listen, standIns string, unfinis
 	server := newServer(web.New(s, with))
 	server.RegisterOnShutdown(func() { close(ending) })
 	go func() { failed <- server.Serve(listener) }()
-	go forget(ctx, s, unfinished)
+	go tend(ctx, s, unfinished)
 	started(listener.Addr())
 	select {
 	case err := <-failed:
@@ -156,17 +156,18 @@ func serve(ctx context.Context, s *store.Store, listen, standIns string, unfinis
 }
 
 // unfinishedKept is how long a passage is kept that nobody goes on with, deletedKept how long
-// a quiz that was put away can be brought back, forgetEach how often such are looked for.
+// a quiz that was put away can be brought back, tendEach how often such are looked for.
 const (
 	unfinishedKept = 30 * 24 * time.Hour
 	deletedKept    = 30 * 24 * time.Hour
-	forgetEach     = time.Hour
+	tendEach       = time.Hour
 )
 
-// forget forgets what nobody comes back to, until the context ends.
-func forget(ctx context.Context, s *store.Store, after time.Duration) {
+// tend forgets what nobody comes back to, and brings the tallies of responses up to date, so
+// that nobody waits for them, until the context ends.
+func tend(ctx context.Context, s *store.Store, after time.Duration) {
 	for {
-		n, err := s.ForgetUnfinished(ctx, time.Now().Add(-after))
+		n, err := s.Responses.ForgetUnfinished(ctx, time.Now().Add(-after))
 		switch {
 		case ctx.Err() != nil:
 			return
@@ -180,8 +181,11 @@ func forget(ctx context.Context, s *store.Store, after time.Duration) {
 		} else if n > 0 {
 			slog.Info("deleted quizzes are gone for good", "quizzes", n)
 		}
+		if err := s.Responses.Index(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("counting responses", "error", err)
+		}
 		select {
-		case <-time.After(forgetEach):
+		case <-time.After(tendEach):
 		case <-ctx.Done():
 			return
 		}
@@ -223,7 +227,7 @@ func userCommand() *cobra.Command {
 			if err != nil {
 				return fmt.Errorf("reading the password: %w", err)
 			}
-			if err := s.PutUser(args[0], name, password); err != nil {
+			if err := s.People.PutUser(c.Context(), args[0], name, password); err != nil {
 				return err
 			}
 			fmt.Fprintln(c.OutOrStdout(), args[0], "may sign in. Sessions with an earlier password have ended.")

@@ -2,6 +2,7 @@ package player
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"log/slog"
 	"net/http"
@@ -20,12 +21,12 @@ import (
 type Calendar interface {
 	// Free returns the times from which an appointment can begin, rising, between two
 	// times, and how long one lasts. A calendar that it does not know has none.
-	Free(calendar string, from, to time.Time) ([]time.Time, time.Duration, error)
+	Free(ctx context.Context, calendar string, from, to time.Time) ([]time.Time, time.Duration, error)
 	// Book books a time for a passage, in place of one that it had. The error is
 	// store.ErrTaken where somebody else has it.
-	Book(calendar string, start time.Time, passage string) error
+	Book(ctx context.Context, calendar string, start time.Time, passage string) error
 	// Booked returns the time that a passage has booked, and false for none.
-	Booked(calendar, passage string) (time.Time, time.Duration, bool)
+	Booked(ctx context.Context, calendar, passage string) (time.Time, time.Duration, bool)
 }
 
 // A slotDay is a day with its free times.
@@ -63,7 +64,7 @@ func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day st
 		return nil, ""
 	}
 	from := time.Now().In(j.zone()).Add(slotsAhead)
-	free, _, err := j.player.Calendar.Free(q.Table, from, from.Add(slotsWithin))
+	free, _, err := j.player.Calendar.Free(j.ctx, q.Table, from, from.Add(slotsWithin))
 	if err != nil {
 		slog.Error("reading free appointments", "error", err)
 		return nil, ""
@@ -95,11 +96,11 @@ func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string
 	if err != nil || p.Calendar == nil {
 		return "There are no times to choose from just now. Try again later."
 	}
-	if mine, _, booked := p.Calendar.Booked(q.Table, j.response()); booked && mine.Equal(at) {
+	if mine, _, booked := p.Calendar.Booked(j.ctx, q.Table, j.response()); booked && mine.Equal(at) {
 		return ""
 	}
 	at = at.In(j.zone())
-	free, _, err := p.Calendar.Free(q.Table, at, at.Add(time.Minute))
+	free, _, err := p.Calendar.Free(j.ctx, q.Table, at, at.Add(time.Minute))
 	if err != nil || !slices.ContainsFunc(free, at.Equal) {
 		return "This time is not free any more. Choose another one."
 	}
@@ -126,7 +127,7 @@ func (p *player) book(j *journey) int {
 	if !has || p.Calendar == nil {
 		return -1
 	}
-	err := p.Calendar.Book(j.program.Question(at).Table, start, j.response())
+	err := p.Calendar.Book(j.ctx, j.program.Question(at).Table, start, j.response())
 	if errors.Is(err, store.ErrTaken) {
 		return at
 	}
@@ -147,7 +148,7 @@ func (p *player) calendarFile(c *gin.Context, j *journey) {
 		p.fail(c, store.ErrNotFound)
 		return
 	}
-	_, length, booked := p.Calendar.Booked(j.program.Question(at).Table, j.response())
+	_, length, booked := p.Calendar.Booked(j.ctx, j.program.Question(at).Table, j.response())
 	if !booked {
 		p.fail(c, store.ErrNotFound)
 		return

@@ -25,13 +25,13 @@ func (p *player) opening(c *gin.Context) {
 	before := p.begun(c)
 	if r.program.Quiz().Opening != nil && c.Query("start") == "" {
 		if before != nil {
-			page := p.openingPage(r)
+			page := p.openingPage(c.Request.Context(), r)
 			page.Resume = before.here()
 			page.Pictured = strings.Replace(page.Pictured, home, p.homeOf(c), 1)
 			p.show(c, http.StatusOK, "opening", page)
 			return
 		}
-		html, err := p.openingOf(r)
+		html, err := p.openingOf(c.Request.Context(), r)
 		if err != nil {
 			p.fail(c, err)
 			return
@@ -43,7 +43,7 @@ func (p *player) opening(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, before.here())
 		return
 	}
-	j := p.newJourney(store.Begin("", release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
+	j := p.newJourney(c.Request.Context(), store.Begin("", release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
 	j.fresh = true
 	p.show(c, http.StatusOK, "question", j.page(j.path(), nil))
 }
@@ -68,7 +68,7 @@ func (p *player) start(c *gin.Context) {
 		number = ""
 	}
 	if number != "" {
-		known, err := p.store.Passage(number)
+		known, err := p.store.Responses.Passage(c.Request.Context(), number)
 		if err == nil && known.QuizID == release.QuizID {
 			p.again(c, known)
 			return
@@ -83,14 +83,14 @@ func (p *player) start(c *gin.Context) {
 	}
 	begun := store.Begin(number, release, slug, *p.visitorOf(c, r.program))
 	begun.Framed = c.Query("frame") != ""
-	j := p.newJourney(begun, r)
+	j := p.newJourney(c.Request.Context(), begun, r)
 	if c.PostForm("asked") != "" {
 		j.fresh = true
 		p.rememberPassage(c, begun)
 		p.took(c, j, j.walk().Next)
 		return
 	}
-	if err := p.store.SaveTyped(begun, nil); err != nil {
+	if err := p.store.Responses.SaveTyped(c.Request.Context(), begun, nil); err != nil {
 		p.fail(c, err)
 		return
 	}
@@ -100,12 +100,12 @@ func (p *player) start(c *gin.Context) {
 
 // again takes the first answers of a passage that has begun already.
 func (p *player) again(c *gin.Context, known *store.Passage) {
-	r, err := p.released(known.ReleaseID)
+	r, err := p.released(c.Request.Context(), known.ReleaseID)
 	if err != nil {
 		p.fail(c, err)
 		return
 	}
-	j := p.newJourney(known, r)
+	j := p.newJourney(c.Request.Context(), known, r)
 	if known.Finished {
 		p.landAgain(c, j)
 		return

@@ -139,7 +139,7 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
 		return
 	}
-	if err := p.store.AddContact(j.passage, j.typed, j.contacts(), j.consents()); err != nil {
+	if err := p.store.Responses.AddContact(c.Request.Context(), j.passage, j.typed, j.contacts(), j.consents()); err != nil {
 		status, sorry := sorryFor(c, err)
 		p.show(c, status, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry))
 		return

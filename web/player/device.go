@@ -75,15 +75,15 @@ func (p *player) begun(c *gin.Context) *journey {
 	if err != nil {
 		return nil
 	}
-	begun, err := p.store.Passage(number)
+	begun, err := p.store.Responses.Passage(c.Request.Context(), number)
 	if err != nil || begun.Finished || begun.Slug != c.Param("slug") {
 		return nil
 	}
-	r, err := p.released(begun.ReleaseID)
+	r, err := p.released(c.Request.Context(), begun.ReleaseID)
 	if err != nil {
 		return nil
 	}
-	j := p.newJourney(begun, r)
+	j := p.newJourney(c.Request.Context(), begun, r)
 	if len(j.typed) == 0 {
 		return nil
 	}

@@ -19,7 +19,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	w := j.program.Walker()
 	result := w.Walk(j.input())
 	if result.End == passage.Parted {
-		if err := p.store.Part(j.passage); err != nil {
+		if err := p.store.Responses.Part(c.Request.Context(), j.passage); err != nil {
 			notKept(err)
 			return
 		}
@@ -35,7 +35,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 		p.show(c, http.StatusConflict, "question", j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}))
 		return
 	}
-	kept, err := p.store.Finish(j.passage, j.typed, response)
+	kept, err := p.store.Responses.Finish(c.Request.Context(), j.passage, j.typed, response)
 	if err != nil {
 		notKept(err)
 		return
@@ -62,7 +62,7 @@ func (p *player) land(c *gin.Context, j *journey, kept *store.Response) {
 // result shows the landing of a finished passage again. ?stay=here stays where a
 // redirect would go on after some seconds.
 func (p *player) result(c *gin.Context, j *journey) {
-	kept, err := p.store.ByPassage(j.passage.ID)
+	kept, err := p.store.Responses.ByPassage(c.Request.Context(), j.passage.ID)
 	if err != nil {
 		p.fail(c, err)
 		return
@@ -85,7 +85,7 @@ func (p *player) result(c *gin.Context, j *journey) {
 
 // landAgain lands a passage that is finished.
 func (p *player) landAgain(c *gin.Context, j *journey) {
-	kept, err := p.store.ByPassage(j.passage.ID)
+	kept, err := p.store.Responses.ByPassage(c.Request.Context(), j.passage.ID)
 	if err != nil {
 		p.fail(c, err)
 		return

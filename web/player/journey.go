@@ -1,6 +1,7 @@
 package player
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -19,6 +20,7 @@ import (
 // A journey is a passage with its release and what has been typed.
 type journey struct {
 	*released
+	ctx     context.Context // of the request, which a journey does not outlive
 	passage *store.Passage
 	typed   map[string]passage.Typed
 	visitor *passage.Visitor
@@ -26,8 +28,8 @@ type journey struct {
 	fresh   bool // not on disk yet: its page is at the quiz's address
 }
 
-func (p *player) newJourney(begun *store.Passage, r *released) *journey {
-	j := &journey{released: r, passage: begun, typed: begun.Typed(), visitor: begun.Facts(), player: p}
+func (p *player) newJourney(ctx context.Context, begun *store.Passage, r *released) *journey {
+	j := &journey{ctx: ctx, released: r, passage: begun, typed: begun.Typed(), visitor: begun.Facts(), player: p}
 	if personal, waits := p.personal.Get(begun.ID); waits && !begun.Finished {
 		maps.Copy(j.typed, personal)
 	}
@@ -47,10 +49,15 @@ func (j *journey) parted() (lasting, personal map[string]passage.Typed) {
 	return lasting, personal
 }
 
+// placeName returns what a place of a table is called.
+func (j *journey) placeName(table, key string) string {
+	return j.player.store.Definitions.PlaceName(j.ctx, table, key)
+}
+
 // input returns what was typed as answers. What is not valid any more counts
 // as not asked.
 func (j *journey) input() passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor, Place: j.player.store.PlaceName}
+	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor, Place: j.placeName}
 	for key, t := range j.typed {
 		if i := j.program.Position(key); i >= 0 {
 			in.Answers[i], _ = j.program.Read(i, t)
@@ -189,7 +196,7 @@ func (j *journey) redirect(r *passage.Result) string {
 func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (string, error) {
 	if sign != nil {
 		row := f.Row(sign.Row)
-		up, err := j.player.store.Signpost(sign.Table, row)
+		up, err := j.player.store.Definitions.Signpost(j.ctx, sign.Table, row)
 		if err != nil {
 			return "", err
 		}

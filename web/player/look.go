@@ -20,7 +20,7 @@ func (p *player) look(c *gin.Context) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	r, err := p.released(uint(id))
+	r, err := p.released(c.Request.Context(), uint(id))
 	if err != nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return

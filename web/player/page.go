@@ -249,7 +249,7 @@ func (j *journey) filler() *passage.Filler {
 func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool) questionView {
 	q, key := j.program.Question(at), j.program.Key(at)
 	typed := j.typed[key]
-	view := questionView{Picture: j.player.sizes.of(q.Picture), Key: key, Question: q, Label: filler.Text(q.Label), Help: filler.Text(q.Help), Wrong: wrong, WriteIn: typed.WriteIn, Alone: alone,
+	view := questionView{Picture: j.player.sizes.of(j.ctx, q.Picture), Key: key, Question: q, Label: filler.Text(q.Label), Help: filler.Text(q.Help), Wrong: wrong, WriteIn: typed.WriteIn, Alone: alone,
 		Input: inputs[q.Kind], Fill: fillings[q.Kind], Range: rangeOf(q), Picks: picksOf(q)}
 	if len(typed.Values) > 0 {
 		view.Value = typed.Values[0]

@@ -1,6 +1,7 @@
 package player
 
 import (
+	"context"
 	"html/template"
 	"strconv"
 	"strings"
@@ -31,7 +32,7 @@ type shownPicture struct {
 	Width, Height int
 }
 
-func (s sizes) of(p *quiz.Picture) *shownPicture {
+func (s sizes) of(ctx context.Context, p *quiz.Picture) *shownPicture {
 	if p == nil {
 		return nil
 	}
@@ -45,7 +46,7 @@ func (s sizes) of(p *quiz.Picture) *shownPicture {
 	size, known := s.known.Get(name)
 	if !known {
 		var err error
-		if size[0], size[1], err = s.store.PictureSize(name); err == nil {
+		if size[0], size[1], err = s.store.Definitions.PictureSize(ctx, name); err == nil {
 			s.known.Add(name, size)
 		}
 	}

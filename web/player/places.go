@@ -29,7 +29,7 @@ type placeView struct {
 
 // places lists the places of a location question, by name.
 func (j *journey) places(q *quiz.Question, chosen string) *placesView {
-	list, err := j.player.store.Places(q.Table)
+	list, err := j.player.store.Definitions.Places(j.ctx, q.Table)
 	if err != nil {
 		slog.Error("reading places", "error", err)
 	}

@@ -93,11 +93,11 @@ func (p *player) asked(c *gin.Context) *passage.Program {
 	if !found {
 		return nil
 	}
-	release, err := p.store.Public(slug)
+	release, err := p.store.Definitions.Public(c.Request.Context(), slug)
 	if err != nil {
 		return nil
 	}
-	r, err := p.released(release.ID)
+	r, err := p.released(c.Request.Context(), release.ID)
 	if err != nil {
 		return nil
 	}
@@ -119,12 +119,12 @@ func sizeOf(typed map[string]passage.Typed) int {
 // public returns the release at the address that was asked for, compiled, or
 // answers with a page that there is none.
 func (p *player) public(c *gin.Context) (*store.Release, *released, bool) {
-	release, err := p.store.Public(c.Param("slug"))
+	release, err := p.store.Definitions.Public(c.Request.Context(), c.Param("slug"))
 	if err != nil {
 		p.fail(c, err)
 		return nil, nil, false
 	}
-	r, err := p.released(release.ID)
+	r, err := p.released(c.Request.Context(), release.ID)
 	if err != nil {
 		p.fail(c, err)
 		return nil, nil, false
@@ -141,19 +141,19 @@ func (p *player) resume(c *gin.Context) {
 }
 
 func (p *player) journey(c *gin.Context) (*journey, bool) {
-	begun, err := p.store.Passage(c.Param("passage"))
+	begun, err := p.store.Responses.Passage(c.Request.Context(), c.Param("passage"))
 	if err != nil {
 		p.fail(c, err)
 		return nil, false
 	}
-	r, err := p.released(begun.ReleaseID)
+	r, err := p.released(c.Request.Context(), begun.ReleaseID)
 	if err != nil {
 		p.fail(c, err)
 		return nil, false
 	}
 	r.allowFrames(c)
-	j := p.newJourney(begun, r)
-	if _, err := p.store.Public(begun.Slug); errors.Is(err, store.ErrNotFound) && !begun.Finished {
+	j := p.newJourney(c.Request.Context(), begun, r)
+	if _, err := p.store.Definitions.Public(c.Request.Context(), begun.Slug); errors.Is(err, store.ErrNotFound) && !begun.Finished {
 		p.show(c, http.StatusGone, "problem", newProblem(r.program, "This quiz is over", "It has been taken down while you were answering. Nothing that you answered is kept."))
 		return nil, false
 	}
@@ -293,7 +293,7 @@ func (p *player) save(j *journey) error {
 	if len(personal) > 0 {
 		p.personal.Add(j.passage.ID, personal)
 	}
-	if err := p.store.SaveTyped(j.passage, lasting); err != nil {
+	if err := p.store.Responses.SaveTyped(j.ctx, j.passage, lasting); err != nil {
 		return err
 	}
 	j.fresh = false

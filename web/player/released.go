@@ -26,11 +26,11 @@ type released struct {
 }
 
 // released returns a release, reading and compiling each once.
-func (p *player) released(id uint) (*released, error) {
+func (p *player) released(ctx context.Context, id uint) (*released, error) {
 	if found, ok := p.releases.Get(id); ok {
 		return found, nil
 	}
-	r, err := p.store.ReleaseByID(id)
+	r, err := p.store.Definitions.ReleaseByID(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -73,9 +73,9 @@ const (
 // progressSample is enough passages to tell how many questions are still to come.
 const progressSample = 2048
 
-func (p *player) openingPage(r *released) openingPage {
+func (p *player) openingPage(ctx context.Context, r *released) openingPage {
 	o := r.program.Quiz().Opening
-	page := openingPage{frame: newFrame(r.program, r.id, o.Heading), Opening: o, Picture: p.sizes.of(o.Picture)}
+	page := openingPage{frame: newFrame(r.program, r.id, o.Heading), Opening: o, Picture: p.sizes.of(ctx, o.Picture)}
 	if page.Title == "" {
 		page.Title = r.program.Quiz().Title
 	}
@@ -96,8 +96,10 @@ const home = "https://home.invalid"
 const mostTold = 200
 
 // openingOf returns the page of the opening, rendered once.
-func (p *player) openingOf(r *released) ([]byte, error) {
-	r.begin.Do(func() { r.html, r.failed = p.views.Part("opening", "layout", p.openingPage(r)) })
+func (p *player) openingOf(ctx context.Context, r *released) ([]byte, error) {
+	r.begin.Do(func() {
+		r.html, r.failed = p.views.Part("opening", "layout", p.openingPage(context.WithoutCancel(ctx), r))
+	})
 	return r.html, r.failed
 }
 

@@ -61,7 +61,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	filler := j.program.Filler(in, r, j.response())
 	page := resultPage{
 		frame:    newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz().Title)),
-		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: p.sizes.of(o.Picture),
+		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
 		Parted: parted, After: j.program.LandingOf(r).After, Here: j.end(), Framed: j.passage.Framed,
 	}
 	if s := j.program.Quiz().Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
@@ -84,7 +84,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	first := true
 	for _, key := range w.Blocks() {
 		b := l.Blocks[key]
-		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: p.sizes.of(b.Picture)}
+		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: p.sizes.of(j.ctx, b.Picture)}
 		if b.Address != "" || b.Signpost != nil {
 			view.Address, _ = j.goal(filler, b.Address, b.Signpost) // a button that leads nowhere is not shown
 		}
@@ -107,12 +107,12 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		if l.Products != nil {
 			most = l.Products.Most
 		}
-		shown, err := p.store.Shown(named, tags, most)
+		shown, err := p.store.Definitions.Shown(j.ctx, named, tags, most)
 		if err != nil {
 			slog.Error("reading the catalogue", "error", err)
 		}
 		for _, one := range shown {
-			picture := p.sizes.of(&quiz.Picture{Source: one.Picture, Description: one.Description})
+			picture := p.sizes.of(j.ctx, &quiz.Picture{Source: one.Picture, Description: one.Description})
 			page.Products = append(page.Products, productView{one, picture})
 		}
 	}

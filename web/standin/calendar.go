@@ -1,6 +1,7 @@
 package standin
 
 import (
+	"context"
 	"strings"
 	"time"
 
@@ -15,11 +16,11 @@ type Calendar struct{ Store *store.Store }
 const halfHour = 30 * time.Minute
 
 // Free returns the half-hours of a calendar that can be booked.
-func (c Calendar) Free(calendar string, from, to time.Time) ([]time.Time, time.Duration, error) {
+func (c Calendar) Free(ctx context.Context, calendar string, from, to time.Time) ([]time.Time, time.Duration, error) {
 	if strings.TrimSpace(calendar) == "" {
 		return nil, halfHour, nil
 	}
-	booked, err := c.Store.Bookings(calendar, from, to)
+	booked, err := c.Store.Responses.Bookings(ctx, calendar, from, to)
 	if err != nil {
 		return nil, halfHour, err
 	}
@@ -49,12 +50,12 @@ func (c Calendar) Free(calendar string, from, to time.Time) ([]time.Time, time.D
 }
 
 // Book books a half-hour for a passage.
-func (c Calendar) Book(calendar string, start time.Time, passage string) error {
-	return c.Store.Book(store.Booking{Calendar: calendar, Start: start, Passage: passage})
+func (c Calendar) Book(ctx context.Context, calendar string, start time.Time, passage string) error {
+	return c.Store.Responses.Book(ctx, store.Booking{Calendar: calendar, Start: start, Response: passage})
 }
 
 // Booked returns the half-hour that a passage has.
-func (c Calendar) Booked(calendar, passage string) (time.Time, time.Duration, bool) {
-	b, err := c.Store.BookingOf(calendar, passage)
+func (c Calendar) Booked(ctx context.Context, calendar, passage string) (time.Time, time.Duration, bool) {
+	b, err := c.Store.Responses.BookingOf(ctx, calendar, passage)
 	return b.Start, halfHour, err == nil
 }

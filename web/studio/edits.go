@@ -58,7 +58,7 @@ func (s *studio) patch(c *gin.Context) {
 	if !ok {
 		return
 	}
-	after, change, err := s.store.Edit(c.Request.Context(), z.ID, base, body, s.user(c))
+	after, change, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, base, body, s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
@@ -94,7 +94,7 @@ func (s *studio) act(c *gin.Context) {
 
 // make keeps a patch that makes something at a path, and answers with what changed.
 func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made string) {
-	after, change, err := s.store.Edit(c.Request.Context(), z.ID, base, patch, s.user(c))
+	after, change, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, base, patch, s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
@@ -143,7 +143,7 @@ func (s *studio) aim(c *gin.Context) {
 	for i, share := range shares {
 		told += fmt.Sprintf("%s %s (aimed for %s)", map[bool]string{true: ",", false: ""}[i > 0], ui.Percent(share), ui.Percent(wanted[i]))
 	}
-	after, change, err := s.store.Edit(c.Request.Context(), z.ID, base, []byte(patchText(ops)), s.user(c))
+	after, change, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, base, []byte(patchText(ops)), s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
@@ -151,8 +151,8 @@ func (s *studio) aim(c *gin.Context) {
 	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence, Told: told + ", from the lowest."})
 }
 
-func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Undo) }
-func (s *studio) redo(c *gin.Context) { s.walk(c, "Done again: ", s.store.Redo) }
+func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Definitions.Undo) }
+func (s *studio) redo(c *gin.Context) { s.walk(c, "Done again: ", s.store.Definitions.Redo) }
 
 func (s *studio) walk(c *gin.Context, said string, step func(context.Context, uint, int) (*store.Quiz, *store.Edit, error)) {
 	z, base, _, ok := s.changing(c)
@@ -170,7 +170,7 @@ func (s *studio) walk(c *gin.Context, said string, step func(context.Context, ui
 // known is quiz for a sheet that is open already: it says in words that it is not there.
 func (s *studio) known(c *gin.Context) (*store.Quiz, bool) {
 	id, _ := number(c, "quiz")
-	z, err := s.store.Quiz(uint(id))
+	z, err := s.store.Definitions.Quiz(c.Request.Context(), uint(id))
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		c.JSON(http.StatusNotFound, update{Message: "This quiz was deleted elsewhere. What you type waits here until it is put back."})

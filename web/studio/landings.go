@@ -2,6 +2,7 @@ package studio
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -264,15 +265,15 @@ func (sh *sheet) products(l *quiz.Landing, path string) (named, tags []productCh
 }
 
 // tables reads what lies outside the document, for the sheet and its findings.
-func (s *studio) tables(sh *sheet) error {
+func (s *studio) tables(ctx context.Context, sh *sheet) error {
 	var err error
-	if sh.signposts, err = s.store.Signposts(); err != nil {
+	if sh.signposts, err = s.store.Definitions.Signposts(ctx); err != nil {
 		return err
 	}
-	if sh.catalogue, err = s.store.Products(); err != nil {
+	if sh.catalogue, err = s.store.Definitions.Products(ctx); err != nil {
 		return err
 	}
-	sh.placed, err = s.store.PlaceTables()
+	sh.placed, err = s.store.Definitions.PlaceTables(ctx)
 	return err
 }
 

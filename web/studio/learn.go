@@ -2,6 +2,7 @@ package studio
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
@@ -45,9 +46,9 @@ func (s *studio) learn(c *gin.Context) {
 	at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
 	at.After, _ = strconv.Atoi(c.Query("after"))
 	q, err1 := z.Document()
-	list, err2 := s.store.Responses(z.ID, at, perPage+1)
-	counts, err3 := s.store.Outcomes(z.ID)
-	partings, err4 := s.store.Partings(z.ID)
+	list, err2 := s.store.Responses.List(c.Request.Context(), z.ID, at, perPage+1)
+	counts, err3 := s.store.Responses.Outcomes(c.Request.Context(), z.ID)
+	partings, err4 := s.store.Responses.Partings(c.Request.Context(), z.ID)
 	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		s.fail(c, err)
 		return
@@ -148,12 +149,12 @@ func (s *studio) response(c *gin.Context) {
 	if !ok {
 		return
 	}
-	r, err := s.store.Response(z.ID, n)
+	r, err := s.store.Responses.Response(c.Request.Context(), z.ID, n)
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	page, err := s.explained(r)
+	page, err := s.explained(c.Request.Context(), r)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -184,7 +185,7 @@ func (s *studio) deleteResponse(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, fmt.Sprintf("%s/learn/%d", address(z), n))
 		return
 	}
-	if err := s.store.DeleteResponse(c.Request.Context(), z.ID, n, s.user(c)); err != nil {
+	if err := s.store.Responses.DeleteResponse(c.Request.Context(), z.ID, n, s.user(c)); err != nil {
 		s.fail(c, err)
 		return
 	}
@@ -192,8 +193,8 @@ func (s *studio) deleteResponse(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, address(z)+"/learn")
 }
 
-func (s *studio) explained(r *store.Response) (*responsePage, error) {
-	release, err := s.store.ReleaseByID(r.ReleaseID)
+func (s *studio) explained(ctx context.Context, r *store.Response) (*responsePage, error) {
+	release, err := s.store.Definitions.ReleaseByID(ctx, r.ReleaseID)
 	if err != nil {
 		return nil, err
 	}
@@ -209,7 +210,7 @@ func (s *studio) explained(r *store.Response) (*responsePage, error) {
 	if err != nil {
 		return nil, err
 	}
-	in.Place = s.store.PlaceName
+	in.Place = func(table, key string) string { return s.store.Definitions.PlaceName(ctx, table, key) }
 	page := &responsePage{Response: r, Release: release.Number, Explanation: program.Explain(in), Lands: landsAt(q, r)}
 	if o := q.Outcomes[r.Outcome]; o != nil {
 		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)

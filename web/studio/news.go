@@ -33,7 +33,7 @@ func (s *studio) news(c *gin.Context) {
 	var last time.Time
 	for {
 		now := gin.H{"revision": 0}
-		revision, released, err := s.store.Revision(uint(id))
+		revision, released, err := s.store.Definitions.Revision(c.Request.Context(), uint(id))
 		if err == nil {
 			now = gin.H{"revision": revision, "released": released}
 		} else if !errors.Is(err, store.ErrNotFound) {

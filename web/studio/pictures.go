@@ -42,7 +42,7 @@ const mostPictures = 48
 
 // pictures lists what there is to choose from, as a piece of a page.
 func (s *studio) pictures(c *gin.Context) {
-	list, err := s.store.Pictures(mostPictures)
+	list, err := s.store.Definitions.Pictures(c.Request.Context(), mostPictures)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -81,7 +81,7 @@ func (s *studio) addPicture(c *gin.Context) {
 		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(err.Error())})
 		return
 	}
-	kept, err := s.store.AddPicture(store.Picture{Type: taken.Type, Width: taken.Width, Height: taken.Height, Data: taken.Data})
+	kept, err := s.store.Definitions.AddPicture(c.Request.Context(), store.Picture{Type: taken.Type, Width: taken.Width, Height: taken.Height, Data: taken.Data})
 	if err != nil {
 		slog.Error("keeping a picture", "error", err)
 		c.JSON(http.StatusServiceUnavailable, update{Message: "The picture could not be kept just now. Try again in a moment."})

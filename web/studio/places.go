@@ -58,7 +58,7 @@ func placeOf(row map[string]string) (store.Place, error) {
 
 func (s *studio) places(c *gin.Context) {
 	typed := placeForm{Table: c.Query("table")}
-	list, err := s.store.Places("")
+	list, err := s.store.Definitions.Places(c.Request.Context(), "")
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -72,7 +72,7 @@ func (s *studio) places(c *gin.Context) {
 }
 
 func (s *studio) showPlaces(c *gin.Context, status int, typed placeForm, wrong string) {
-	list, err := s.store.Places("")
+	list, err := s.store.Definitions.Places(c.Request.Context(), "")
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -114,7 +114,7 @@ func (s *studio) keepPlaces(c *gin.Context, rows []map[string]string, typed plac
 		}
 		list = append(list, p)
 	}
-	err := s.store.PutPlaces(list)
+	err := s.store.Definitions.PutPlaces(c.Request.Context(), list)
 	switch {
 	case errors.Is(err, store.ErrPlace):
 		s.showPlaces(c, http.StatusUnprocessableEntity, typed, sentenceOf(err.Error())+" Nothing was changed.")
@@ -128,7 +128,7 @@ func (s *studio) keepPlaces(c *gin.Context, rows []map[string]string, typed plac
 
 func (s *studio) removePlace(c *gin.Context) {
 	table, key, undo := c.PostForm("table"), c.PostForm("key"), ""
-	list, err := s.store.Places(table)
+	list, err := s.store.Definitions.Places(c.Request.Context(), table)
 	for _, p := range list {
 		if p.Key == key {
 			values := url.Values{}
@@ -139,7 +139,7 @@ func (s *studio) removePlace(c *gin.Context) {
 		}
 	}
 	if err == nil {
-		err = s.store.RemovePlace(table, key)
+		err = s.store.Definitions.RemovePlace(c.Request.Context(), table, key)
 	}
 	if err != nil {
 		s.fail(c, err)
@@ -150,7 +150,7 @@ func (s *studio) removePlace(c *gin.Context) {
 }
 
 func (s *studio) exportPlaces(c *gin.Context) {
-	list, err := s.store.Places("")
+	list, err := s.store.Definitions.Places(c.Request.Context(), "")
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -39,7 +39,7 @@ type share struct {
 func (s *studio) quizzes(c *gin.Context) { s.listQuizzes(c, http.StatusOK, "", "") }
 
 func (s *studio) listQuizzes(c *gin.Context, status int, typed, wrong string) {
-	list, err := s.store.Quizzes()
+	list, err := s.store.Definitions.Quizzes(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -119,7 +119,7 @@ func (s *studio) addQuiz(c *gin.Context) {
 		again(sentenceOf(err.Error()))
 		return
 	}
-	z, err := s.store.AddQuiz(q)
+	z, err := s.store.Definitions.AddQuiz(c.Request.Context(), q)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -168,7 +168,7 @@ func (s *studio) renameQuiz(c *gin.Context) {
 		return
 	}
 	patch, _ := json.Marshal([]edit.Op{{Op: "add", Path: "/title", Value: words}})
-	if _, _, err := s.store.Edit(c.Request.Context(), z.ID, z.Revision, patch, s.user(c)); err != nil && !errors.Is(err, store.ErrStale) {
+	if _, _, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision, patch, s.user(c)); err != nil && !errors.Is(err, store.ErrStale) {
 		s.fail(c, err)
 		return
 	}
@@ -180,7 +180,7 @@ func (s *studio) copyQuiz(c *gin.Context) {
 	if !ok {
 		return
 	}
-	if _, err := s.store.CopyQuiz(z.ID); err != nil {
+	if _, err := s.store.Definitions.CopyQuiz(c.Request.Context(), z.ID); err != nil {
 		s.fail(c, err)
 		return
 	}
@@ -192,7 +192,7 @@ func (s *studio) deleteQuiz(c *gin.Context) {
 	if !ok {
 		return
 	}
-	if err := s.store.DeleteQuiz(z.ID); err != nil {
+	if err := s.store.Definitions.DeleteQuiz(c.Request.Context(), z.ID); err != nil {
 		s.fail(c, err)
 		return
 	}
@@ -206,7 +206,7 @@ func (s *studio) restoreQuiz(c *gin.Context) {
 		s.fail(c, store.ErrNotFound)
 		return
 	}
-	if err := s.store.RestoreQuiz(uint(id)); err != nil {
+	if err := s.store.Definitions.RestoreQuiz(c.Request.Context(), uint(id)); err != nil {
 		s.fail(c, err)
 		return
 	}

@@ -36,7 +36,7 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 		s.fail(c, err)
 		return
 	}
-	releases, err := s.store.Releases(z.ID)
+	releases, err := s.store.Definitions.Releases(c.Request.Context(), z.ID)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -66,7 +66,7 @@ func (s *studio) release(c *gin.Context) {
 	if err != nil {
 		at = -1
 	}
-	r, err := s.store.Release(z.ID, at, s.user(c))
+	r, err := s.store.Definitions.Release(c.Request.Context(), z.ID, at, s.user(c))
 	switch {
 	case err == nil:
 		s.say(c, "Release "+strconv.Itoa(r.Number)+" is public now.", "")

@@ -30,7 +30,7 @@ func (s *studio) questions(c *gin.Context) {
 	if !ok {
 		return
 	}
-	list, err := s.store.Drafts()
+	list, err := s.store.Definitions.Drafts(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -82,7 +82,7 @@ func (s *studio) reuse(c *gin.Context) {
 		c.JSON(http.StatusConflict, update{Message: "The other quiz has been deleted in the meantime."})
 		return
 	}
-	from, err := s.store.Quiz(uint(other))
+	from, err := s.store.Definitions.Quiz(c.Request.Context(), uint(other))
 	if err != nil {
 		c.JSON(http.StatusConflict, update{Message: "The other quiz has been deleted in the meantime."})
 		return

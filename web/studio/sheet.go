@@ -134,7 +134,7 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
 	}
 	sh := &sheet{Quiz: z, Doc: q}
-	if sh.Undo, sh.Redo, err = s.store.History(z); err != nil {
+	if sh.Undo, sh.Redo, err = s.store.Definitions.History(c.Request.Context(), z); err != nil {
 		return nil, err
 	}
 	sh.eyes = eyes(c)
@@ -143,16 +143,16 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	exact, stop := context.WithTimeout(timed, exactTime)
 	defer stop()
 	with := odds.Options{Steps: mostSteps, Sample: sampleSize, Visitor: &sh.eyes.Visitor, Context: timed, Exact: exact}
-	if sh.Answered, err = s.store.Answered(z.ID); err != nil {
+	if sh.Answered, err = s.store.Responses.Answered(c.Request.Context(), z.ID); err != nil {
 		return nil, err
 	}
-	if err := s.tables(sh); err != nil {
+	if err := s.tables(c.Request.Context(), sh); err != nil {
 		return nil, err
 	}
 	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere})
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && oddsMode(c) == "observed" {
-		if sh.odds, err = s.observed(sh); err != nil {
+		if sh.odds, err = s.observed(c.Request.Context(), sh); err != nil {
 			return nil, err
 		}
 		sh.Observed = true
@@ -198,15 +198,15 @@ func (sh *sheet) columns() {
 const mostObserved = 2048
 
 // observed counts the newest responses as the draft takes them.
-func (s *studio) observed(sh *sheet) (*odds.Odds, error) {
-	last, err := s.store.Last(sh.Quiz.ID)
+func (s *studio) observed(ctx context.Context, sh *sheet) (*odds.Odds, error) {
+	last, err := s.store.Responses.Last(ctx, sh.Quiz.ID)
 	if err != nil {
 		return nil, err
 	}
 	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered, " ", last) // one that is deleted changes it, too
 	list, known := s.newest.Get(of)
 	if !known {
-		if list, err = s.store.Newest(sh.Quiz.ID, mostObserved); err != nil {
+		if list, err = s.store.Responses.Newest(ctx, sh.Quiz.ID, mostObserved); err != nil {
 			return nil, err
 		}
 		s.newest.Add(of, list)

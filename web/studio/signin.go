@@ -46,7 +46,7 @@ func (s *studio) signIn(c *gin.Context) {
 	}
 	ctx, stop := context.WithTimeout(c.Request.Context(), longestHash)
 	defer stop()
-	user, err := s.store.SignIn(ctx, email, password)
+	user, err := s.store.People.SignIn(ctx, email, password)
 	switch {
 	case errors.Is(err, store.ErrBusy):
 		s.refuseSignIn(c, http.StatusTooManyRequests, email, longestHash)
@@ -151,7 +151,7 @@ func (s *studio) present(session context.Context) (*store.User, bool) {
 	if id == 0 {
 		return nil, false
 	}
-	user, err := s.store.User(uint(id))
+	user, err := s.store.People.User(session, uint(id))
 	if err != nil || user.Changes != s.sessions.GetInt(session, "changes") {
 		return nil, false
 	}

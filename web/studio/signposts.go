@@ -34,7 +34,7 @@ func (s *studio) signposts(c *gin.Context) {
 }
 
 func (s *studio) showSignposts(c *gin.Context, status int, typed store.Signpost, wrong string) {
-	list, err := s.store.Signposts()
+	list, err := s.store.Definitions.Signposts(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -47,7 +47,7 @@ func (s *studio) showSignposts(c *gin.Context, status int, typed store.Signpost,
 		last := &page.Tables[len(page.Tables)-1]
 		last.Rows = append(last.Rows, r)
 	}
-	if page.Changes, err = s.store.SignpostChanges(changesShown); err != nil {
+	if page.Changes, err = s.store.Definitions.SignpostChanges(c.Request.Context(), changesShown); err != nil {
 		s.fail(c, err)
 		return
 	}
@@ -63,7 +63,7 @@ func (s *studio) putSignpost(c *gin.Context) {
 		s.showSignposts(c, http.StatusUnprocessableEntity, row, "Type the address that this key leads to, such as https://example.org/visit.")
 		return
 	}
-	if err := s.store.PutSignposts([]store.Signpost{row}, s.user(c)); err != nil {
+	if err := s.store.Definitions.PutSignposts(c.Request.Context(), []store.Signpost{row}, s.user(c)); err != nil {
 		s.refuseSignposts(c, row, err)
 		return
 	}
@@ -82,7 +82,7 @@ func (s *studio) refuseSignposts(c *gin.Context, typed store.Signpost, err error
 var signpostColumns = []string{"table", "key", "address"}
 
 func (s *studio) exportSignposts(c *gin.Context) {
-	list, err := s.store.Signposts()
+	list, err := s.store.Definitions.Signposts(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -104,7 +104,7 @@ func (s *studio) importSignposts(c *gin.Context) {
 	for _, r := range rows {
 		list = append(list, store.Signpost{Table: r["table"], Row: r["key"], Address: r["address"]})
 	}
-	if err := s.store.PutSignposts(list, s.user(c)); err != nil {
+	if err := s.store.Definitions.PutSignposts(c.Request.Context(), list, s.user(c)); err != nil {
 		s.refuseSignposts(c, store.Signpost{}, err)
 		return
 	}
@@ -155,7 +155,7 @@ func (s *studio) catalogue(c *gin.Context) {
 	edited := store.Product{InStock: true, Currency: "EUR"}
 	fresh := true
 	if key := c.Query("product"); key != "" {
-		list, err := s.store.Products()
+		list, err := s.store.Definitions.Products(c.Request.Context())
 		if err != nil {
 			s.fail(c, err)
 			return
@@ -168,12 +168,12 @@ func (s *studio) catalogue(c *gin.Context) {
 }
 
 func (s *studio) showCatalogue(c *gin.Context, status int, edited store.Product, fresh bool, wrong string) {
-	list, err := s.store.Products()
+	list, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	uses, err := s.store.ProductUses()
+	uses, err := s.store.Definitions.ProductUses(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -188,7 +188,7 @@ func (s *studio) showCatalogue(c *gin.Context, status int, edited store.Product,
 func (s *studio) putProduct(c *gin.Context) {
 	p := store.Product{Key: cmp.Or(c.PostForm("key"), quiz.KeyOf(c.PostForm("name"))), Name: c.PostForm("name"), Text: c.PostForm("text"), Picture: c.PostForm("picture"), Description: c.PostForm("description"),
 		Price: c.PostForm("price"), SalePrice: c.PostForm("sale"), Currency: c.PostForm("currency"), Tags: c.PostForm("tags"), Address: c.PostForm("address"), InStock: c.PostForm("stock") != ""}
-	list, err := s.store.Products()
+	list, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -202,7 +202,7 @@ func (s *studio) putProduct(c *gin.Context) {
 	if known >= 0 {
 		p.Place = list[known].Place
 	}
-	err = s.store.PutProducts([]store.Product{p})
+	err = s.store.Definitions.PutProducts(c.Request.Context(), []store.Product{p})
 	switch {
 	case errors.Is(err, store.ErrProduct):
 		s.showCatalogue(c, http.StatusUnprocessableEntity, p, fresh, sentenceOf(err.Error()[len("row 1: "):]))
@@ -216,11 +216,11 @@ func (s *studio) putProduct(c *gin.Context) {
 
 func (s *studio) removeProduct(c *gin.Context) {
 	key := c.Param("product")
-	step, said, undo := s.store.RemoveProduct, "The product was taken out of the catalogue.", "/studio/catalogue/"+key+"/restore"
+	step, said, undo := s.store.Definitions.RemoveProduct, "The product was taken out of the catalogue.", "/studio/catalogue/"+key+"/restore"
 	if c.FullPath() == "/studio/catalogue/:product/restore" {
-		step, said, undo = s.store.RestoreProduct, "The product is back.", ""
+		step, said, undo = s.store.Definitions.RestoreProduct, "The product is back.", ""
 	}
-	if err := step(key); err != nil {
+	if err := step(c.Request.Context(), key); err != nil {
 		s.fail(c, err)
 		return
 	}
@@ -231,7 +231,7 @@ func (s *studio) removeProduct(c *gin.Context) {
 var productColumns = []string{"key", "name", "text", "picture", "description", "price", "sale price", "currency", "tags", "address", "in stock"}
 
 func (s *studio) exportProducts(c *gin.Context) {
-	list, err := s.store.Products()
+	list, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -253,7 +253,7 @@ func (s *studio) importProducts(c *gin.Context) {
 		refuse(err)
 		return
 	}
-	known, err := s.store.Products()
+	known, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -267,7 +267,7 @@ func (s *studio) importProducts(c *gin.Context) {
 		}
 		list = append(list, p)
 	}
-	if err := s.store.PutProducts(list); err != nil {
+	if err := s.store.Definitions.PutProducts(c.Request.Context(), list); err != nil {
 		if errors.Is(err, store.ErrProduct) {
 			refuse(err)
 			return

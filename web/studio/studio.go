@@ -150,7 +150,7 @@ func (s *studio) quiz(c *gin.Context) (*store.Quiz, bool) {
 		s.fail(c, store.ErrNotFound)
 		return nil, false
 	}
-	z, err := s.store.Quiz(uint(id))
+	z, err := s.store.Definitions.Quiz(c.Request.Context(), uint(id))
 	if err != nil {
 		s.fail(c, err)
 		return nil, false

@@ -1,0 +1,125 @@
+package tally
+
+import (
+	"slices"
+
+	"github.com/RoaringBitmap/roaring/v2"
+)
+
+// A column holds a number for each response that has one: a chunk a segment.
+type column struct {
+	given  *roaring.Bitmap
+	chunks map[uint32]*chunk // by segment
+}
+
+func newColumn() *column { return &column{roaring.New(), map[uint32]*chunk{}} }
+
+// A chunk is the numbers of a segment. As long as numbers are added it holds them raw; a
+// sealed one has the distinct numbers in order, and for each place the place of its number
+// among them.
+type chunk struct {
+	raw    []int64
+	values []int64
+	codes  []uint16
+}
+
+func (c *column) add(n uint32, value int64) {
+	c.given.Add(n)
+	at := c.chunks[n>>segmentBits]
+	if at == nil {
+		at = &chunk{}
+		c.chunks[n>>segmentBits] = at
+	}
+	low := int(n & (segmentSize - 1))
+	if low >= len(at.raw) {
+		at.raw = append(at.raw, make([]int64, low+1-len(at.raw))...)
+	}
+	at.raw[low] = value
+}
+
+// seal puts a segment's numbers into their small form.
+func (c *column) seal(segment uint32) {
+	at := c.chunks[segment]
+	if at == nil || at.raw == nil {
+		return
+	}
+	sealed := &chunk{codes: make([]uint16, segmentSize)}
+	c.eachIn(segment, c.given, func(_ uint32, value int64) bool {
+		sealed.values = append(sealed.values, value)
+		return true
+	})
+	slices.Sort(sealed.values)
+	sealed.values = slices.Clip(slices.Compact(sealed.values))
+	c.eachIn(segment, c.given, func(n uint32, value int64) bool {
+		i, _ := slices.BinarySearch(sealed.values, value)
+		sealed.codes[n&(segmentSize-1)] = uint16(i)
+		return true
+	})
+	c.chunks[segment] = sealed
+}
+
+func (c *chunk) at(low uint32) int64 {
+	if c.raw != nil {
+		return c.raw[low]
+	}
+	return c.values[c.codes[low]]
+}
+
+func (c *column) size() int {
+	size := int(c.given.GetSizeInBytes())
+	for _, at := range c.chunks {
+		size += 8*cap(at.raw) + 8*len(at.values) + 2*len(at.codes)
+	}
+	return size
+}
+
+// value returns the number of a response, and false where it has none.
+func (c *column) value(n uint32) (int64, bool) {
+	if !c.given.Contains(n) {
+		return 0, false
+	}
+	return c.chunks[n>>segmentBits].at(n & (segmentSize - 1)), true
+}
+
+// each gives f the numbers of the responses of a set that have one, until f returns false.
+func (c *column) each(set *roaring.Bitmap, f func(n uint32, value int64) bool) {
+	var at *chunk
+	segment := uint32(1<<32 - 1)
+	given := roaring.And(set, c.given).Iterator()
+	for given.HasNext() {
+		n := given.Next()
+		if n>>segmentBits != segment {
+			segment = n >> segmentBits
+			at = c.chunks[segment]
+		}
+		if !f(n, at.at(n&(segmentSize-1))) {
+			return
+		}
+	}
+}
+
+// eachIn is each within a segment.
+func (c *column) eachIn(segment uint32, set *roaring.Bitmap, f func(n uint32, value int64) bool) {
+	within := roaring.New()
+	within.AddRange(uint64(segment)<<segmentBits, uint64(segment+1)<<segmentBits)
+	within.And(set)
+	c.each(within, f)
+}
+
+// between returns the responses of a set whose numbers are from one to another.
+func (c *column) between(from, to int64, set *roaring.Bitmap) *roaring.Bitmap {
+	found := roaring.New()
+	var some []uint32
+	c.each(set, func(n uint32, value int64) bool {
+		if from <= value && value <= to {
+			some = append(some, n)
+		}
+		if len(some) == cap(some) || len(some) == 1<<12 {
+			found.AddMany(some)
+			some = some[:0]
+		}
+		return true
+	})
+	found.AddMany(some)
+	return found
+}
