@@ -35,7 +35,7 @@ func TestResponsesAreDeleted(t *testing.T) {
 	assert.Equal(t, 2, n)
 	for table, want := range map[string]int64{"responses": 1, "contacts": 2, "consents": 1, "passages": 0, "erasures": 3} {
 		var rows int64
-		require.NoError(t, s.main.Table(table).Count(&rows).Error)
+		require.NoError(t, raw(s).Table(table).Count(&rows).Error)
 		assert.Equal(t, want, rows, table)
 	}
 	counts, err := s.Responses.Outcomes(t.Context(), r.QuizID)
@@ -81,7 +81,7 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 	assert.Equal(t, 1, n)
 	for table, want := range map[string]int64{"quizzes": 1, "releases": 0, "responses": 0, "contacts": 0, "passages": 0, "outcome_counts": 0, "edits": 0, "bookings": 0, "erasures": 1} {
 		var rows int64
-		require.NoError(t, s.main.Table(table).Count(&rows).Error)
+		require.NoError(t, raw(s).Table(table).Count(&rows).Error)
 		assert.Equal(t, want, rows, table)
 	}
 	assert.ErrorIs(t, s.Definitions.RestoreQuiz(t.Context(), r.QuizID), ErrNotFound)

@@ -32,7 +32,7 @@ func TestWhatIsNotOpened(t *testing.T) {
 	other := filepath.Join(folder, "other.db")
 	{
 		s := open(t, other)
-		require.NoError(t, s.main.Exec("DROP TABLE migrations").Error)
+		require.NoError(t, raw(s).Exec("DROP TABLE migrations").Error)
 		require.NoError(t, s.Close())
 	}
 	for file, why := range map[string]error{
@@ -40,7 +40,7 @@ func TestWhatIsNotOpened(t *testing.T) {
 		other: ErrNoFile,
 		make("future.db", func(file string) {
 			s := open(t, file)
-			require.NoError(t, s.main.Exec("INSERT INTO migrations VALUES ('2031-01-01-moons')").Error)
+			require.NoError(t, raw(s).Exec("INSERT INTO migrations VALUES ('2031-01-01-moons')").Error)
 			require.NoError(t, s.Close())
 		}): ErrNewer,
 		make("damaged.db", func(file string) {
@@ -134,7 +134,7 @@ func TestForgettingUnfinishedPassages(t *testing.T) {
 	require.NoError(t, err)
 	_, err = s.Responses.Finish(t.Context(), finished, given, answered())
 	require.NoError(t, err)
-	require.NoError(t, s.main.Exec("UPDATE passages SET updated = ?", time.Now().UTC().AddDate(0, 0, -31)).Error)
+	require.NoError(t, raw(s).Exec("UPDATE passages SET updated = ?", time.Now().UTC().AddDate(0, 0, -31)).Error)
 	young, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 	require.NoError(t, err)
 	n, err := s.Responses.ForgetUnfinished(context.Background(), time.Now().AddDate(0, 0, -30))
@@ -147,7 +147,7 @@ func TestForgettingUnfinishedPassages(t *testing.T) {
 		assert.NoError(t, err)
 	}
 	var kept []string
-	require.NoError(t, s.main.Raw("SELECT id FROM passages").Scan(&kept).Error)
+	require.NoError(t, raw(s).Raw("SELECT id FROM passages").Scan(&kept).Error)
 	assert.Equal(t, []string{young.ID}, kept, "a finished one is its response")
 	s.passages.Clear()
 	again, err := s.Responses.Passage(t.Context(), finished.ID)

@@ -18,7 +18,7 @@ func open(t *testing.T, file string) *Store {
 	s, err := Open(file)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	return s
+	return watched(t, s)
 }
 
 func withOrchard(t *testing.T, s *Store) *Quiz {
@@ -101,7 +101,7 @@ func TestAWorkspaceIsKeptSafely(t *testing.T) {
 	s := open(t, filepath.Join(t.TempDir(), "a folder with spaces?", "..", "w.db"))
 	for pragma, want := range map[string]string{"journal_mode": "wal", "synchronous": "2", "foreign_keys": "1"} {
 		var got string
-		require.NoError(t, s.main.Raw("PRAGMA "+pragma).Scan(&got).Error)
+		require.NoError(t, raw(s).Raw("PRAGMA "+pragma).Scan(&got).Error)
 		assert.Equal(t, want, got, pragma)
 	}
 	require.NoError(t, s.People.PutUser(t.Context(), "Ann@Example.org", "Ann", "ten letters"))
@@ -113,7 +113,7 @@ func TestAWorkspaceIsKeptSafely(t *testing.T) {
 	assert.ErrorIs(t, err, ErrSignIn)
 	assert.ErrorIs(t, s.People.PutUser(t.Context(), "b@example.org", "", "short"), ErrPassword)
 	var u User
-	require.NoError(t, s.main.First(&u).Error)
+	require.NoError(t, raw(s).First(&u).Error)
 	assert.True(t, strings.HasPrefix(u.Password, "$argon2id$v=19$m=19456,t=2,p=1$"))
 }
 

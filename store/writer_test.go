@@ -26,6 +26,7 @@ func released(t testing.TB) (*Store, *Release) {
 	s, err := Open(filepath.Join(t.TempDir(), "omphalos.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
+	watched(t, s)
 	m := quiztest.New("fit")
 	m.Ask("crop", quiz.Single, "a", "b")
 	q, err := quiz.Read(m.Write())

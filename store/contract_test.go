@@ -1,0 +1,603 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+	"omphalos/store/tally"
+)
+
+// The contract is what any engine has to keep: whoever brings another runs it with that.
+func TestSQLiteKeepsTheContract(t *testing.T) {
+	contract(t, func(t *testing.T) *Store { return open(t, filepath.Join(t.TempDir(), "w.db")) })
+}
+
+func contract(t *testing.T, empty func(*testing.T) *Store) {
+	for name, keeps := range map[string]func(*testing.T, *Store){
+		"quizzes":           quizzesAreKept,
+		"releases":          releasesAreKept,
+		"tables":            tablesAreKept,
+		"pictures":          picturesAreKept,
+		"passages":          passagesAreKept,
+		"responses":         responsesAreKept,
+		"figures":           figuresAreRight,
+		"appointments":      appointmentsAreKept,
+		"people":            peopleAreKept,
+		"workspaces":        workspacesAreApart,
+		"a time that ended": nothingAfterItsTime,
+	} {
+		t.Run(name, func(t *testing.T) { keeps(t, empty(t)) })
+	}
+}
+
+// scoped are the tables of which every row belongs to a workspace.
+var scoped = regexp.MustCompile("(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|products|signposts|signpost_changes|places|bookings|pictures|members)\\b")
+
+// A watch sees that no statement reaches beyond a workspace.
+type watch struct {
+	logger.Interface
+	t testing.TB
+}
+
+func (w watch) Trace(_ context.Context, _ time.Time, statement func() (string, int64), _ error) {
+	if sql, _ := statement(); scoped.MatchString(sql) && !strings.Contains(sql, "workspace_id") {
+		w.t.Errorf("a statement without a workspace: %s", sql)
+	}
+}
+
+// watched has every statement looked at.
+func watched(t testing.TB, s *Store) *Store {
+	s.main.Config.Logger, s.writer.Config.Logger = watch{logger.Discard, t}, watch{logger.Discard, t}
+	return s
+}
+
+// raw is the database for what a test looks up by itself.
+func raw(s *Store) *gorm.DB { return s.main.Session(&gorm.Session{Logger: logger.Discard}) }
+
+// A statement that was made for no workspace does not run.
+func TestNoStatementWithoutAWorkspace(t *testing.T) {
+	s, _ := released(t)
+	bare := raw(s)
+	var list []Quiz
+	assert.ErrorIs(t, bare.Find(&list).Error, errNoWorkspace)
+	assert.ErrorIs(t, bare.Create(&Place{Table: "t", Key: "k"}).Error, errNoWorkspace)
+	assert.ErrorIs(t, bare.Model(&Quiz{}).Where("id = 1").Update("title", "x").Error, errNoWorkspace)
+	assert.ErrorIs(t, bare.Where("id = 1").Delete(&Quiz{}).Error, errNoWorkspace)
+	assert.ErrorIs(t, bare.Unscoped().Where("id = 1").Delete(&Quiz{}).Error, errNoWorkspace)
+	var n int64
+	assert.ErrorIs(t, bare.Model(&Response{}).Count(&n).Error, errNoWorkspace)
+	other := within(t.Context(), s.main, 7)
+	require.NoError(t, other.Where("id = 1").Or("id > 0").Find(&list).Error)
+	assert.Empty(t, list, "whatever else is asked")
+	gone := other.Where("id = 1").Or("id > 0").Delete(&Quiz{})
+	require.NoError(t, gone.Error)
+	assert.Zero(t, gone.RowsAffected)
+}
+
+// asked makes a quiz with a question of each kind that is counted in a way of its own.
+func asked(title string) *quiz.Quiz {
+	m := quiztest.New("fit", "not")
+	m.Ask("crop", quiz.Several, "apples", "pears", "plums")
+	m.Ask("want", quiz.Single, "yes", "no")
+	m.Ask("trees", quiz.Number)
+	q, err := quiz.Read(m.Write())
+	if err != nil {
+		panic(err)
+	}
+	q.Title = title
+	return q
+}
+
+func add(t *testing.T, s *Store, q *quiz.Quiz) (*Quiz, *Release) {
+	t.Helper()
+	z, err := s.Definitions.AddQuiz(t.Context(), q)
+	require.NoError(t, err)
+	r, err := s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	return z, r
+}
+
+func quizzesAreKept(t *testing.T, s *Store) {
+	d := s.Definitions
+	first, err := d.AddQuiz(t.Context(), asked("Ready for bees?"))
+	require.NoError(t, err)
+	second, err := d.AddQuiz(t.Context(), asked("Ready for bees?"))
+	require.NoError(t, err)
+	assert.Equal(t, []string{"ready-for-bees", "ready-for-bees-2"}, []string{first.Slug, second.Slug})
+	z, _, err := d.Edit(t.Context(), first.ID, 1, set("/title", `"Bees?"`), 1)
+	require.NoError(t, err)
+	revision, released, err := d.Revision(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []int{2, 0}, []int{revision, released})
+	list, err := d.Quizzes(t.Context())
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	assert.Equal(t, "Bees?", list[0].Title, "the newest change is first")
+	drafts, err := d.Drafts(t.Context())
+	require.NoError(t, err)
+	assert.Len(t, drafts, 2)
+	require.NoError(t, d.DeleteQuiz(t.Context(), z.ID))
+	_, err = d.Quiz(t.Context(), z.ID)
+	assert.ErrorIs(t, err, ErrNotFound)
+	third, err := d.AddQuiz(t.Context(), asked("Ready for bees?"))
+	require.NoError(t, err)
+	assert.Equal(t, "ready-for-bees-3", third.Slug, "a deleted quiz keeps its address")
+	require.NoError(t, d.RestoreQuiz(t.Context(), z.ID))
+	back, err := d.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.JSONEq(t, z.Draft, back.Draft)
+	for _, gone := range []error{d.DeleteQuiz(t.Context(), 99), d.RestoreQuiz(t.Context(), 99)} {
+		assert.ErrorIs(t, gone, ErrNotFound)
+	}
+	_, err = d.CopyQuiz(t.Context(), 99)
+	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+func releasesAreKept(t *testing.T, s *Store) {
+	d := s.Definitions
+	z, r := add(t, s, asked("Bees"))
+	at, err := d.Public(t.Context(), z.Slug)
+	require.NoError(t, err)
+	assert.Equal(t, r.ID, at.ID)
+	_, err = d.Release(t.Context(), z.ID, 99, 1)
+	assert.ErrorIs(t, err, ErrStale)
+	z, _, err = d.Edit(t.Context(), z.ID, z.Revision, set("/title", `"Other bees"`), 1)
+	require.NoError(t, err)
+	assert.Equal(t, 1, z.Changes())
+	second, err := d.Release(t.Context(), z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	at, err = d.Public(t.Context(), z.Slug)
+	require.NoError(t, err)
+	assert.Equal(t, second.ID, at.ID)
+	list, err := d.Releases(t.Context(), z.ID)
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	assert.Equal(t, 2, list[0].Number)
+	first, err := d.ReleaseByID(t.Context(), r.ID)
+	require.NoError(t, err)
+	q, err := first.Read()
+	require.NoError(t, err)
+	assert.Equal(t, "Bees", q.Title, "a release stays as it was")
+	z, _, err = d.Edit(t.Context(), z.ID, z.Revision, []byte(`[{"op":"remove","path":"/outcomes/fit"}]`), 1)
+	require.NoError(t, err)
+	_, err = d.Release(t.Context(), z.ID, z.Revision, 1)
+	assert.ErrorIs(t, err, ErrUnfinished)
+	require.NoError(t, d.DeleteQuiz(t.Context(), z.ID))
+	_, err = d.Public(t.Context(), z.Slug)
+	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+func tablesAreKept(t *testing.T, s *Store) {
+	d := s.Definitions
+	hive := Product{Key: "hive", Name: "Hive", Price: "289,5", Currency: "eur", Tags: "wood, large", InStock: true}
+	jar := Product{Key: "jar", Name: "Jar", Tags: "larger", InStock: true}
+	require.NoError(t, d.PutProducts(t.Context(), []Product{hive, jar}))
+	hive.Name = "Larch hive"
+	require.NoError(t, d.PutProducts(t.Context(), []Product{hive}))
+	list, err := d.Products(t.Context())
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	assert.Equal(t, "289.50 EUR", list[1].PriceText())
+	shown, err := d.Shown(t.Context(), []string{"jar"}, []string{"large"}, 0)
+	require.NoError(t, err)
+	require.Len(t, shown, 2)
+	assert.Equal(t, []string{"jar", "hive"}, []string{shown[0].Key, shown[1].Key}, "a tag is a whole word of them")
+	require.NoError(t, d.RemoveProduct(t.Context(), "jar"))
+	shown, err = d.Shown(t.Context(), []string{"jar"}, nil, 0)
+	require.NoError(t, err)
+	assert.Empty(t, shown)
+	require.NoError(t, d.RestoreProduct(t.Context(), "jar"))
+	for what, wrong := range map[string]Product{"key": {Key: "A b", Name: "x"}, "name": {Key: "a"}, "currency": {Key: "a", Name: "x", Price: "1"},
+		"price": {Key: "a", Name: "x", Price: "much", Currency: "EUR"}, "picture": {Key: "a", Name: "x", Picture: "//example.org/a.png"}} {
+		assert.ErrorIs(t, d.PutProducts(t.Context(), []Product{jar, wrong}), ErrProduct, what)
+	}
+	assert.ErrorIs(t, d.PutProducts(t.Context(), []Product{jar, jar}), ErrProduct)
+
+	up := []Signpost{{Table: "visits", Row: "IE", Address: "https://example.org/ie"}, {Table: "visits", Row: "GB", Address: "https://example.org/gb"}}
+	require.NoError(t, d.PutSignposts(t.Context(), up, 3))
+	up[0].Address, up[1].Address = "https://example.org/ireland", ""
+	require.NoError(t, d.PutSignposts(t.Context(), up, 3))
+	address, err := d.Signpost(t.Context(), "visits", "IE")
+	require.NoError(t, err)
+	assert.Equal(t, "https://example.org/ireland", address)
+	address, err = d.Signpost(t.Context(), "visits", "GB")
+	require.NoError(t, err)
+	assert.Empty(t, address)
+	require.NoError(t, d.NoteUses(t.Context()))
+	posts, err := d.Signposts(t.Context())
+	require.NoError(t, err)
+	require.Len(t, posts, 1)
+	assert.NotNil(t, posts[0].Used)
+	changes, err := d.SignpostChanges(t.Context(), 10)
+	require.NoError(t, err)
+	assert.Len(t, changes, 4)
+	assert.ErrorIs(t, d.PutSignposts(t.Context(), []Signpost{{Table: "visits", Row: "x", Address: "nowhere"}}, 1), ErrSignpost)
+	assert.ErrorIs(t, d.PutSignposts(t.Context(), []Signpost{{Row: "x"}}, 1), ErrSignpost)
+
+	require.NoError(t, d.PutPlaces(t.Context(), []Place{{Table: "yards", Name: "River yard", Latitude: 52}, {Table: "yards", Key: "hill", Name: "Hill"}}))
+	yards, err := d.Places(t.Context(), "yards")
+	require.NoError(t, err)
+	require.Len(t, yards, 2)
+	assert.Equal(t, "River yard", d.PlaceName(t.Context(), "yards", "river_yard"))
+	tables, err := d.PlaceTables(t.Context())
+	require.NoError(t, err)
+	assert.Equal(t, []string{"yards"}, tables)
+	require.NoError(t, d.RemovePlace(t.Context(), "yards", "hill"))
+	for what, wrong := range map[string]Place{"name": {Table: "t"}, "key": {Table: "t", Name: "x", Key: "a b"}, "point": {Table: "t", Name: "x", Latitude: 91}, "long": {Table: "t", Name: strings.Repeat("x", 201)}} {
+		assert.ErrorIs(t, d.PutPlaces(t.Context(), []Place{wrong}), ErrPlace, what)
+	}
+}
+
+func picturesAreKept(t *testing.T, s *Store) {
+	d := s.Definitions
+	first, err := d.AddPicture(t.Context(), Picture{Type: "image/png", Width: 3, Height: 2, Data: []byte("bees")})
+	require.NoError(t, err)
+	again, err := d.AddPicture(t.Context(), Picture{Type: "image/png", Width: 3, Height: 2, Data: []byte("bees")})
+	require.NoError(t, err)
+	assert.Equal(t, first.Name, again.Name)
+	list, err := d.Pictures(t.Context(), 10)
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+	whole, err := d.Picture(t.Context(), first.Name)
+	require.NoError(t, err)
+	assert.Equal(t, []byte("bees"), whole.Data)
+	width, height, err := d.PictureSize(t.Context(), first.Name)
+	require.NoError(t, err)
+	assert.Equal(t, []int{3, 2}, []int{width, height})
+	_, err = d.Picture(t.Context(), "none")
+	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+func passagesAreKept(t *testing.T, s *Store) {
+	z, r := add(t, s, asked("Bees"))
+	rs := s.Responses
+	begun, err := rs.Start(t.Context(), r, z.Slug, passage.Visitor{Country: "IE"})
+	require.NoError(t, err)
+	typed := map[string]passage.Typed{"want": {Values: []string{"yes"}}}
+	require.NoError(t, rs.SaveTyped(t.Context(), begun, typed))
+	s.passages.Clear()
+	back, err := rs.Passage(t.Context(), begun.ID)
+	require.NoError(t, err)
+	assert.Equal(t, typed, back.Typed())
+	assert.Equal(t, "IE", back.Facts().Country)
+	assert.Equal(t, begun.Device, back.Device)
+	one := &Response{End: "decided", Outcome: "fit", Answers: []ResponseAnswer{{Question: "want", Answer: "yes"}}}
+	back.Framed = true
+	_, err = rs.Finish(t.Context(), back, typed, one)
+	require.NoError(t, err)
+	require.NoError(t, rs.AddContact(t.Context(), back, typed, []Contact{{Field: "mail", Value: "ann@example.org"}}, []Consent{{Field: "ok", Words: "Write to me"}}))
+	require.NoError(t, rs.AddContact(t.Context(), back, typed, []Contact{{Field: "mail", Value: "other@example.org"}}, nil), "what is there stays")
+	s.passages.Clear()
+	back, err = rs.Passage(t.Context(), begun.ID)
+	require.NoError(t, err)
+	assert.True(t, back.Finished && back.Framed)
+	assert.Equal(t, begun.Device, back.Device)
+	assert.Equal(t, z.Slug, back.Slug)
+	whole, err := rs.Response(t.Context(), z.ID, 1)
+	require.NoError(t, err)
+	require.Len(t, whole.Contacts, 1)
+	assert.Equal(t, "ann@example.org", whole.Contacts[0].Value)
+	assert.Equal(t, "Write to me", whole.Consents[0].Words)
+
+	for range 2 {
+		parted, err := rs.Start(t.Context(), r, z.Slug, passage.Visitor{})
+		require.NoError(t, err)
+		require.NoError(t, rs.Part(t.Context(), parted))
+		_, err = rs.Passage(t.Context(), parted.ID)
+		assert.ErrorIs(t, err, ErrNotFound)
+	}
+	parted, err := rs.Partings(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 2, parted)
+	_, err = rs.Passage(t.Context(), Token())
+	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+// many keeps responses of which each says something else.
+func many(t *testing.T, s *Store, r *Release, n int) []*Response {
+	t.Helper()
+	chance := rand.New(rand.NewPCG(1, 2))
+	pick := func(of ...string) string { return of[chance.IntN(len(of))] }
+	began := time.Date(2026, 3, 1, 9, 0, 0, 0, time.UTC)
+	var list []*Response
+	for i := range n {
+		begun := Begin("", r, "bees", passage.Visitor{Source: pick("", "fair", "letter"), Country: pick("IE", "GB")})
+		one := &Response{End: "decided", Outcome: pick("fit", "not"), Scores: []ResponseScore{{"points", 1_000_000 * 5}},
+			Answers: []ResponseAnswer{{Question: "want", Answer: pick("yes", "no")}, {Question: "trees", Answer: fmt.Sprint(chance.IntN(40))}}}
+		for _, crop := range []string{"apples", "pears", "plums"} {
+			if chance.IntN(2) == 0 {
+				one.Answers = append(one.Answers, ResponseAnswer{Question: "crop", Answer: crop})
+			}
+		}
+		one.of(begun)
+		one.Started = began.Add(time.Duration(i) * time.Hour)
+		one.Finished = one.Started.Add(time.Duration(30+chance.IntN(90)) * time.Second)
+		list = append(list, one)
+	}
+	require.NoError(t, s.Responses.AddResponses(t.Context(), list))
+	return list
+}
+
+func responsesAreKept(t *testing.T, s *Store) {
+	z, r := add(t, s, asked("Bees"))
+	rs := s.Responses
+	list := many(t, s, r, 30)
+	n := 0
+	require.NoError(t, rs.Each(t.Context(), z.ID, func(one *Response) bool {
+		assert.Equal(t, n+1, one.Number)
+		assert.Equal(t, list[n].Answers, one.Answers)
+		assert.Equal(t, list[n].Source, one.Source)
+		n++
+		return n < 20
+	}))
+	assert.Equal(t, 20, n)
+	last, err := rs.Last(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 30, last)
+	newest, err := rs.Newest(t.Context(), z.ID, 4)
+	require.NoError(t, err)
+	assert.Equal(t, []int{30, 29, 28, 27}, numbersOf(newest))
+	for at, want := range map[Page][]int{{}: {30, 29, 28}, {Before: 10}: {9, 8, 7}, {After: 10}: {13, 12, 11}} {
+		page, err := rs.List(t.Context(), z.ID, at, 3)
+		require.NoError(t, err)
+		assert.Equal(t, want, numbersOf(page), "%v", at)
+	}
+	counts, err := rs.Outcomes(t.Context(), z.ID)
+	require.NoError(t, err)
+	all := 0
+	for _, c := range counts {
+		all += c.Count
+	}
+	assert.Equal(t, 30, all)
+	answered, err := rs.Answered(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 30, answered)
+	listed, err := s.Definitions.Quizzes(t.Context())
+	require.NoError(t, err)
+	assert.Equal(t, 30, listed[0].Responses)
+	q, err := r.Read()
+	require.NoError(t, err)
+	p, err := passage.Compile(q)
+	require.NoError(t, err)
+	in, err := newest[0].Input(p)
+	require.NoError(t, err)
+	kept := Record(p, in, p.Walker().Walk(in))
+	assert.Equal(t, newest[0].Through(p), in)
+	assert.ElementsMatch(t, newest[0].Answers, kept.Answers)
+}
+
+func numbersOf(list []Response) (numbers []int) {
+	for _, r := range list {
+		numbers = append(numbers, r.Number)
+	}
+	return numbers
+}
+
+// figuresAreRight counts a second way, over the responses themselves, after each of what may
+// happen to them: more come, one is deleted, a segment is damaged, all is forgotten.
+func figuresAreRight(t *testing.T, s *Store) {
+	z, r := add(t, s, asked("Bees"))
+	rs := s.Responses
+	many(t, s, r, 70)
+	pears := tally.Part{Of: tally.Property{Kind: tally.Answer, Key: "crop"}, Values: []string{"pears"}}
+	trees := tally.Part{Of: tally.Property{Kind: tally.Amount, Key: "trees"}, From: 10_000_000, To: 30_000_000}
+	look := func(when string) {
+		t.Helper()
+		want, split := []int(nil), map[string]int{}
+		require.NoError(t, rs.Each(t.Context(), z.ID, func(one *Response) bool {
+			in, has := false, false
+			for _, a := range one.Answers {
+				in = in || a.Question == "crop" && a.Answer == "pears"
+				has = has || a.Question == "trees" && len(a.Answer) == 2 && a.Answer <= "30"
+			}
+			if in && has {
+				want = append(want, one.Number)
+				split[one.Outcome]++
+			}
+			return true
+		}))
+		list, all, err := rs.Find(t.Context(), z.ID, []tally.Part{pears, trees}, tally.Order{}, 0, 1000)
+		require.NoError(t, err)
+		assert.Equal(t, want, numbersOf(list), when)
+		assert.Equal(t, len(want), all, when)
+		require.NoError(t, rs.Tally(t.Context(), z.ID, func(k *tally.Tally) {
+			for _, c := range k.Slice(pears, trees).Split(tally.Property{Kind: tally.Outcome}) {
+				assert.Equal(t, split[c.Value], c.Count, when)
+			}
+		}))
+	}
+	look("at first")
+	many(t, s, r, 30)
+	look("with more")
+	require.NoError(t, rs.DeleteResponse(t.Context(), z.ID, 5, 1))
+	look("without one")
+	// As if 65,536 had come.
+	require.NoError(t, rs.db(t.Context()).Model(&Response{}).Where("number > 60").UpdateColumn("number", gorm.Expr("number + 65536")).Error)
+	rs.indexes.forget(z.ID)
+	look("in two segments")
+	var kept []Segment
+	require.NoError(t, rs.db(t.Context()).Find(&kept).Error)
+	require.Len(t, kept, 1, "the first is whole")
+	rs.indexes.forget(z.ID)
+	look("read from its segment")
+	require.NoError(t, rs.db(t.Context()).Model(&Segment{}).Where("segment = 0").UpdateColumn("data", []byte{7, 7}).Error)
+	rs.indexes.forget(z.ID)
+	look("made anew")
+	require.NoError(t, rs.DeleteResponse(t.Context(), z.ID, 6, 1))
+	require.NoError(t, rs.db(t.Context()).Find(&kept).Error)
+	assert.Empty(t, kept, "nothing is left of one that is deleted")
+	look("without another")
+	require.NoError(t, rs.Index(t.Context()))
+	require.NoError(t, s.Definitions.DeleteQuiz(t.Context(), z.ID))
+	n, err := s.ForgetDeleted(t.Context(), time.Now().Add(time.Hour))
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	look("gone")
+}
+
+func appointmentsAreKept(t *testing.T, s *Store) {
+	rs := s.Responses
+	at := time.Date(2026, 4, 1, 9, 0, 0, 0, time.UTC)
+	require.NoError(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at, Response: "ann"}))
+	assert.ErrorIs(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at, Response: "ben"}), ErrTaken)
+	require.NoError(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at.Add(time.Hour), Response: "ann"}))
+	require.NoError(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at, Response: "ben"}), "ann has another")
+	list, err := rs.Bookings(t.Context(), "visits", at, at.Add(time.Hour))
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+	mine, err := rs.BookingOf(t.Context(), "visits", "ann")
+	require.NoError(t, err)
+	assert.True(t, mine.Start.Equal(at.Add(time.Hour)))
+}
+
+func peopleAreKept(t *testing.T, s *Store) {
+	ps := s.People
+	require.NoError(t, ps.PutUser(t.Context(), "Ann@example.org", "Ann", "two bees and a hive"))
+	require.NoError(t, ps.PutUser(t.Context(), "ann@example.org", "", "three bees and a hive"))
+	ann, err := ps.SignIn(t.Context(), "ann@example.org", "three bees and a hive")
+	require.NoError(t, err)
+	assert.Equal(t, []any{"Ann", 1}, []any{ann.Name, ann.Changes})
+	same, err := ps.User(t.Context(), ann.ID)
+	require.NoError(t, err)
+	assert.Equal(t, ann.Email, same.Email)
+	list, err := ps.Users(t.Context())
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+	sessions := ps.Sessions(t.Context())
+	require.NoError(t, sessions.Commit("a", []byte("data"), time.Now().Add(time.Hour)))
+	require.NoError(t, sessions.Commit("b", []byte("old"), time.Now().Add(-time.Hour)))
+	data, there, err := sessions.Find("a")
+	require.NoError(t, err)
+	assert.Equal(t, []any{"data", true}, []any{string(data), there})
+	_, there, err = sessions.Find("b")
+	require.NoError(t, err)
+	assert.False(t, there)
+	require.NoError(t, sessions.Delete("a"))
+	_, there, _ = sessions.Find("a")
+	assert.False(t, there)
+}
+
+// workspacesAreApart puts the same into two workspaces of one file: each has its own, and
+// nobody comes from one to the other by a number.
+func workspacesAreApart(t *testing.T, s *Store) {
+	other, err := s.AddWorkspace(t.Context(), " Second ")
+	require.NoError(t, err)
+	list, err := s.Workspaces(t.Context())
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	assert.Equal(t, "Second", list[1].Name)
+	same, err := s.In(t.Context(), WorkspaceID(list[1].ID))
+	require.NoError(t, err)
+	assert.Same(t, other, same)
+	_, err = s.In(t.Context(), 99)
+	assert.ErrorIs(t, err, ErrNotFound)
+
+	var quizzes []*Quiz
+	var releases []*Release
+	var begun []*Passage
+	for i, in := range []*Store{s, other} {
+		watched(t, in)
+		d := in.Definitions
+		z, r := add(t, in, asked("Bees"))
+		assert.Equal(t, "bees", z.Slug)
+		quizzes, releases = append(quizzes, z), append(releases, r)
+		many(t, in, r, 10+i)
+		name := fmt.Sprint("of ", i)
+		require.NoError(t, d.PutProducts(t.Context(), []Product{{Key: "hive", Name: name, InStock: true}}))
+		require.NoError(t, d.PutSignposts(t.Context(), []Signpost{{Table: "t", Row: "r", Address: fmt.Sprint("https://example.org/", i)}}, 1))
+		require.NoError(t, d.PutPlaces(t.Context(), []Place{{Table: "t", Key: "k", Name: name}}))
+		_, err := d.AddPicture(t.Context(), Picture{Type: "image/png", Data: []byte("bees")})
+		require.NoError(t, err)
+		require.NoError(t, in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Response: name}))
+		require.NoError(t, in.People.PutUser(t.Context(), "ann@example.org", name, "two bees and a hive"))
+		p, err := in.Responses.Start(t.Context(), r, z.Slug, passage.Visitor{})
+		require.NoError(t, err)
+		begun = append(begun, p)
+	}
+	require.NoError(t, other.People.PutUser(t.Context(), "ben@example.org", "", "two bees and a hive"))
+	for i, in := range []*Store{s, other} {
+		d, rs, name := in.Definitions, in.Responses, fmt.Sprint("of ", i)
+		products, err := d.Products(t.Context())
+		require.NoError(t, err)
+		require.Len(t, products, 1)
+		assert.Equal(t, name, products[0].Name)
+		address, err := d.Signpost(t.Context(), "t", "r")
+		require.NoError(t, err)
+		assert.Equal(t, fmt.Sprint("https://example.org/", i), address)
+		assert.Equal(t, name, d.PlaceName(t.Context(), "t", "k"))
+		booked, err := rs.BookingOf(t.Context(), "c", name)
+		require.NoError(t, err)
+		assert.Equal(t, name, booked.Response)
+		users, err := in.People.Users(t.Context())
+		require.NoError(t, err)
+		assert.Len(t, users, 1+i, "whoever is in both is one person")
+		public, err := d.Public(t.Context(), "bees")
+		require.NoError(t, err)
+		assert.Equal(t, releases[i].ID, public.ID)
+
+		theirs, release, passed := quizzes[1-i], releases[1-i], begun[1-i]
+		for what, err := range map[string]error{
+			"quiz":     errOf(d.Quiz(t.Context(), theirs.ID)),
+			"delete":   d.DeleteQuiz(t.Context(), theirs.ID),
+			"copy":     errOf(d.CopyQuiz(t.Context(), theirs.ID)),
+			"release":  errOf(d.Release(t.Context(), theirs.ID, theirs.Revision, 1)),
+			"read":     errOf(d.ReleaseByID(t.Context(), release.ID)),
+			"response": errOf(rs.Response(t.Context(), theirs.ID, 1)),
+			"erase":    rs.DeleteResponse(t.Context(), theirs.ID, 1, 1),
+			"passage":  errOf(rs.Passage(t.Context(), passed.ID)),
+			"typed":    rs.SaveTyped(t.Context(), passed, nil),
+		} {
+			assert.ErrorIs(t, err, ErrNotFound, what)
+		}
+		s.passages.Clear()
+		assert.ErrorIs(t, errOf(rs.Passage(t.Context(), passed.ID)), ErrNotFound, "from the disk")
+		_, _, err = d.Edit(t.Context(), theirs.ID, theirs.Revision, set("/title", `"Mine"`), 1)
+		assert.ErrorIs(t, err, ErrNotFound)
+		found, all, err := rs.Find(t.Context(), theirs.ID, nil, tally.Order{}, 0, 10)
+		require.NoError(t, err)
+		assert.True(t, len(found) == 0 && all == 0)
+		mine, err := rs.Answered(t.Context(), quizzes[i].ID)
+		require.NoError(t, err)
+		assert.Equal(t, 10+i, mine)
+	}
+	n, err := s.Responses.ForgetUnfinished(t.Context(), time.Now().Add(time.Hour))
+	require.NoError(t, err)
+	assert.Equal(t, 1, n, "the other's is left")
+	require.NoError(t, s.Definitions.DeleteQuiz(t.Context(), quizzes[0].ID))
+	_, err = s.ForgetDeleted(t.Context(), time.Now().Add(time.Hour))
+	require.NoError(t, err)
+	assert.NoError(t, errOf(other.Responses.Response(t.Context(), quizzes[1].ID, 1)))
+}
+
+func errOf[T any](_ T, err error) error { return err }
+
+// nothingAfterItsTime asks in vain when the time for an answer has passed.
+func nothingAfterItsTime(t *testing.T, s *Store) {
+	z, r := add(t, s, asked("Bees"))
+	many(t, s, r, 3)
+	ended, end := context.WithCancel(t.Context())
+	end()
+	for what, err := range map[string]error{
+		"read":    errOf(s.Definitions.Quizzes(ended)),
+		"write":   s.Definitions.PutProducts(ended, []Product{{Key: "hive", Name: "Hive"}}),
+		"passage": errOf(s.Responses.Start(ended, r, z.Slug, passage.Visitor{})),
+		"figures": s.Responses.Tally(ended, z.ID, func(*tally.Tally) {}),
+		"people":  errOf(s.People.Users(ended)),
+	} {
+		assert.ErrorIs(t, err, context.Canceled, what)
+	}
+}
