@@ -50,9 +50,10 @@ bench:
 RESPONSES ?= 1000000
 bench-million: build
 	@rm -rf .cache/million && mkdir -p .cache/million
-	./bin/omphalos demo --only-make --workspace .cache/million/few.db
+	./bin/omphalos demo --only-make --responses 128 --workspace .cache/million/few.db
 	time ./bin/omphalos demo --only-make --responses $(RESPONSES) --workspace .cache/million/many.db
 	$(GO) test ./store -run '^$$' -bench '^BenchmarkResponses$$' -few $(CURDIR)/.cache/million/few.db -million $(CURDIR)/.cache/million/many.db
+	$(GO) test ./web -run '^$$' -bench '^BenchmarkMillion$$' -few $(CURDIR)/.cache/million/few.db -million $(CURDIR)/.cache/million/many.db
 
 # How many pages and finished passages there are under a rush of visitors, beside bare
 # handlers, on loopback and for a minute or so.

@@ -45,7 +45,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 }
 
 // scoped are the tables of which every row belongs to a workspace.
-var scoped = regexp.MustCompile("(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|products|signposts|signpost_changes|places|bookings|pictures|members)\\b")
+var scoped = regexp.MustCompile("(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members)\\b")
 
 // A watch sees that no statement reaches beyond a workspace.
 type watch struct {
@@ -323,7 +323,7 @@ func many(t *testing.T, s *Store, r *Release, n int) []*Response {
 				one.Answers = append(one.Answers, ResponseAnswer{Question: "crop", Answer: crop})
 			}
 		}
-		one.of(begun)
+		one.Of(begun)
 		one.Started = began.Add(time.Duration(i) * time.Hour)
 		one.Finished = one.Started.Add(time.Duration(30+chance.IntN(90)) * time.Second)
 		list = append(list, one)

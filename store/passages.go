@@ -116,6 +116,11 @@ func (p *Passage) with(typed map[string]passage.Typed, finished bool) *Passage {
 	return &next
 }
 
+// Type puts what has been typed until a time into a passage, without keeping it.
+func (p *Passage) Type(typed map[string]passage.Typed, at time.Time) {
+	p.Answers, p.Updated = toJSON(typed), at
+}
+
 // SaveTyped keeps what has been typed so far. A finished passage stays as it is. The
 // error wraps ErrBusy where too much is waiting to be written. What waits is written though
 // the context ends.
@@ -134,7 +139,7 @@ func (rs *Responses) SaveTyped(ctx context.Context, p *Passage, typed map[string
 func (rs *Responses) Finish(ctx context.Context, p *Passage, typed map[string]passage.Typed, r *Response) (*Response, error) {
 	e := &entry{passage: p.with(typed, true)}
 	kept := *r
-	kept.of(p)
+	kept.Of(p)
 	kept.Finished = e.passage.Updated
 	e.response = &kept
 	if err := rs.write(ctx, e); err != nil {

@@ -43,6 +43,7 @@ type Response struct {
 	Answers  []ResponseAnswer `gorm:"-"`
 	Contacts []Contact        `gorm:"constraint:OnDelete:CASCADE"`
 	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
+	Lead     *Lead            // nil where nothing has come of it yet
 }
 
 // BeforeCreate packs the answers, and takes down what is asked of many responses.
@@ -80,6 +81,20 @@ type Consent struct {
 	Given       time.Time
 }
 
+// A Lead is what has come of a response since.
+type Lead struct {
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
+	State       string      // Won, Lost, or what people call theirs
+	Changed     time.Time
+}
+
+// The states in which a lead can end.
+const (
+	Won  = "won"
+	Lost = "lost"
+)
+
 // A ResponseScore is what a scale came to.
 type ResponseScore struct {
 	Scale      string
@@ -103,8 +118,8 @@ type Parting struct {
 	Count       int
 }
 
-// of takes over what is known of a passage before it is finished.
-func (r *Response) of(p *Passage) {
+// Of takes over what is known of a passage before it is finished.
+func (r *Response) Of(p *Passage) {
 	r.WorkspaceID, r.QuizID, r.ReleaseID, r.Passage, r.Slug, r.Visitor = p.WorkspaceID, p.QuizID, p.ReleaseID, p.ID, p.Slug, p.Visitor
 	r.Owner, r.Framed, r.Started = p.Device, p.Framed, p.Started
 }
@@ -152,7 +167,7 @@ func (rs *Responses) Partings(ctx context.Context, quiz uint) (int, error) {
 // Response returns one response of a quiz by its number, whole.
 func (rs *Responses) Response(ctx context.Context, quiz uint, number int) (*Response, error) {
 	var r Response
-	err := rs.db(ctx).Preload("Consents").Preload("Contacts").
+	err := rs.db(ctx).Preload("Consents").Preload("Contacts").Preload("Lead").
 		Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
 	return &r, found(err, "the response %d", number)
 }
@@ -275,6 +290,11 @@ func (rs *Responses) Newest(ctx context.Context, quiz uint, most int) ([]Respons
 	var list []Response
 	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
 	return list, found(err, "reading the newest responses of quiz %d", quiz)
+}
+
+// AddPassages keeps passages that are under way in one commit, as they come from elsewhere.
+func (rs *Responses) AddPassages(ctx context.Context, list []*Passage) error {
+	return found(rs.db(ctx).Transaction(func(tx *gorm.DB) error { return create(tx, list) }), "keeping passages")
 }
 
 // AddResponses keeps finished responses in one commit, as they come from elsewhere: there are

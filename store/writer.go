@@ -291,7 +291,12 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 	}
 	var contacts []Contact
 	var consents []Consent
+	var leads []*Lead
 	for _, r := range list {
+		if r.Lead != nil {
+			r.Lead.ResponseID = r.ID
+			leads = append(leads, r.Lead)
+		}
 		for i := range r.Consents {
 			r.Consents[i].ResponseID, r.Consents[i].Given = r.ID, r.Finished
 		}
@@ -301,6 +306,9 @@ func createResponses(tx *gorm.DB, list []*Response) error {
 		contacts, consents = append(contacts, r.Contacts...), append(consents, r.Consents...)
 	}
 	if err := create(tx, contacts); err != nil {
+		return err
+	}
+	if err := create(tx, leads); err != nil {
 		return err
 	}
 	return create(tx, consents)

@@ -126,7 +126,7 @@ func TestOneEntryAtFault(t *testing.T) {
 	twice.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}} // against the primary key
 	group := []*entry{{passage: good.with(given, true), response: answered(), done: make(chan error, 1)}, {passage: bad.with(given, true), response: twice, done: make(chan error, 1)}}
 	for i, p := range []*Passage{good, bad} {
-		group[i].response.of(p)
+		group[i].response.Of(p)
 	}
 	require.Error(t, s.commit(group, false), "together they fail")
 	_, err := s.Responses.ByPassage(t.Context(), good.ID)

@@ -57,7 +57,12 @@ func newAppWith(t testing.TB, with web.Options) *app {
 
 func openApp(t testing.TB, with web.Options, front func(http.Handler) http.Handler) *app {
 	t.Helper()
-	file := filepath.Join(t.TempDir(), "omphalos.db")
+	return openFile(t, filepath.Join(t.TempDir(), "omphalos.db"), with, front)
+}
+
+// openFile serves the workspace in a file.
+func openFile(t testing.TB, file string, with web.Options, front func(http.Handler) http.Handler) *app {
+	t.Helper()
 	s, err := store.Open(file)
 	require.NoError(t, err)
 	require.NoError(t, s.People.PutUser(t.Context(), email, "Quillbrook marketing", password))

@@ -254,7 +254,7 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	whole, err := a.store.Responses.Response(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	require.Len(t, whole.Answers, 2)
-	assert.Equal(t, []store.Contact{{ResponseID: whole.ID, Field: "email", Value: "ann@example.org"}, {ResponseID: whole.ID, Field: "name", Value: "Ann Weaver"}}, whole.Contacts)
+	assert.Equal(t, []store.Contact{{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Value: "ann@example.org"}, {WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Value: "Ann Weaver"}}, whole.Contacts)
 }
 
 // What leaves for other systems is a number that opens nothing; and the address of a

@@ -90,7 +90,7 @@ func TestPlaces(t *testing.T) {
 	b.axe("Places")
 	list, err := a.store.Definitions.Places(t.Context(), "yards")
 	require.NoError(t, err)
-	assert.Equal(t, []store.Place{{Table: "yards", Key: "river_yard", Name: "River yard", Latitude: 52.7, Longitude: -8.6}}, list)
+	assert.Equal(t, []store.Place{{WorkspaceID: store.First, Table: "yards", Key: "river_yard", Name: "River yard", Latitude: 52.7, Longitude: -8.6}}, list)
 	b.click("tbody .link")
 	b.fill("[name=address]", "By the ferry")
 	b.do(chromedp.KeyEvent(kb.Enter))

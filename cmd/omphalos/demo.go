@@ -4,16 +4,13 @@ import (
 	"context"
 	_ "embed"
 	"fmt"
-	"math/rand/v2"
 	"net"
 	"os"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/spf13/cobra"
 
-	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/interchange/country"
 	"omphalos/store"
@@ -35,6 +32,12 @@ var finder []byte
 
 //go:embed demo/day.json
 var day []byte
+
+// season has ten questions and a contact section: it is there where many responses are
+// wanted, and they are its.
+//
+//go:embed demo/season.json
+var season []byte
 
 // The demo's sign-in. It opens nothing but invented data on this machine.
 const (
@@ -89,7 +92,7 @@ func demoCommand() *cobra.Command {
 	c.Flags().StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
 	c.Flags().StringVar(&standIns, "stand-ins", portAfter, "address of the stand-ins")
-	c.Flags().IntVar(&responses, "responses", responses, "how many responses the demo's first quiz has")
+	c.Flags().IntVar(&responses, "responses", responses, "how many responses the demo has; those beyond 64 are of a quiz with ten questions")
 	c.Flags().BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
 	c.Flags().BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
 	return c
@@ -168,7 +171,7 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if err != nil {
 		return err
 	}
-	if err := answerDemo(ctx, s, r, z.Slug, responses); err != nil {
+	if err := answerDemo(ctx, s, r, z.Slug, min(responses, demoResponses)); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(finder); err != nil {
@@ -196,8 +199,19 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if z, err = s.Definitions.AddQuiz(ctx, q); err != nil {
 		return err
 	}
-	_, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1)
-	return err
+	if _, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1); err != nil || responses <= demoResponses {
+		return err
+	}
+	if q, err = quiz.Read(season); err != nil {
+		return fmt.Errorf("the demo's season: %w", err)
+	}
+	if z, err = s.Definitions.AddQuiz(ctx, q); err != nil {
+		return err
+	}
+	if r, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1); err != nil {
+		return err
+	}
+	return answerSeason(ctx, s, r, z.Slug, responses-demoResponses)
 }
 
 // fillTables puts the demo's products into the catalogue, and its signposts up.
@@ -225,94 +239,4 @@ func fillTables(ctx context.Context, s *store.Store, standIns string) error {
 		{Table: "visits", Row: "GB", Address: "http://" + standIns + "/standin/booking?yard=gb&passage={passage}"},
 		{Table: "visits", Row: "shelf", Address: "https://quillbrook.example/new"},
 	}, 1)
-}
-
-// demoDays is over how many days the demo's responses have come in.
-const demoDays = 90
-
-// demoBatch is how many responses are kept in one commit where there are many.
-const demoBatch = 4000
-
-// answerDemo lets invented respondents answer, the same ones every time: the newest as they
-// would through the pages, those before them over ninety days, from several sources.
-func answerDemo(ctx context.Context, s *store.Store, r *store.Release, slug string, respondents int) error {
-	q, err := r.Read()
-	if err != nil {
-		return err
-	}
-	program, err := passage.Compile(q)
-	if err != nil {
-		return err
-	}
-	d := demoRespondents{rand.New(rand.NewPCG(7, 11)), program, program.Walker()}
-	earlier := respondents - demoResponses
-	now := time.Now().UTC()
-	var batch []*store.Response
-	for i := range max(earlier, 0) {
-		begun := store.Begin("", r, slug, passage.Visitor{
-			Language: []string{"en", "en", "de", "nl"}[d.chance.IntN(4)], Device: []string{"phone", "phone", "desktop", "tablet"}[d.chance.IntN(4)],
-			Country: []string{"IE", "IE", "GB", "NL", "DE"}[d.chance.IntN(5)], Source: []string{"", "letter", "letter", "search", "fair"}[d.chance.IntN(5)]})
-		response, _, err := d.answers(begun)
-		if err != nil {
-			return err
-		}
-		left := time.Duration(float64(demoDays*24*time.Hour) * (1 - float64(i)/float64(earlier)))
-		response.QuizID, response.ReleaseID, response.Passage, response.Visitor = begun.QuizID, begun.ReleaseID, begun.ID, begun.Visitor
-		response.Finished = now.Add(-left - time.Duration(d.chance.IntN(3600))*time.Second)
-		response.Started = response.Finished.Add(-time.Duration(20+d.chance.IntN(160)) * time.Second)
-		if batch = append(batch, response); len(batch) == demoBatch || i == earlier-1 {
-			if err := s.Responses.AddResponses(ctx, batch); err != nil {
-				return err
-			}
-			batch = nil
-		}
-	}
-	for range min(respondents, demoResponses) {
-		begun, err := s.Responses.Start(ctx, r, slug, passage.Visitor{Language: "en", Device: []string{"phone", "desktop"}[d.chance.IntN(2)]})
-		if err != nil {
-			return err
-		}
-		response, typed, err := d.answers(begun)
-		if err != nil {
-			return err
-		}
-		if _, err := s.Responses.Finish(ctx, begun, typed, response); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// demoResponses is how many responses the demo has by itself.
-const demoResponses = 64
-
-// demoRespondents answer by chance: most of them grow something and have thought about it a
-// little.
-type demoRespondents struct {
-	chance  *rand.Rand
-	program *passage.Program
-	walker  *passage.Walker
-}
-
-func (d *demoRespondents) answers(begun *store.Passage) (*store.Response, map[string]passage.Typed, error) {
-	in := passage.Input{Answers: make(passage.Answers, d.program.Questions()), Visitor: begun.Facts()}
-	typed := map[string]passage.Typed{}
-	for i := range in.Answers {
-		keys := d.program.AnswerKeys(i)
-		t := passage.Typed{Values: []string{keys[min(d.chance.IntN(len(keys)), d.chance.IntN(len(keys)+1))]}}
-		var err error
-		if in.Answers[i], err = d.program.Read(i, t); err != nil {
-			return nil, nil, err
-		}
-		typed[d.program.Key(i)] = t
-	}
-	result := d.walker.Walk(in)
-	response := store.Record(d.program, in, result)
-	if template := d.program.AddressOf(result); template != nil {
-		var err error
-		if response.Address, err = d.program.Filler(in, result, store.ResponseNumber(begun.ID)).Address(template); err != nil {
-			return nil, nil, err
-		}
-	}
-	return response, typed, nil
 }

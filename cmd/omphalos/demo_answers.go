@@ -1,0 +1,220 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"time"
+
+	"golang.org/x/sync/errgroup"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+// demoResponses is how many responses the demo has by itself.
+const demoResponses = 64
+
+// demoDays is over how many days many responses have come in.
+const demoDays = 90
+
+// demoBatch is how many responses are kept in one commit where there are many.
+const demoBatch = 4000
+
+// demoRespondents answer by chance, the same ones every time.
+type demoRespondents struct {
+	chance  *rand.Rand
+	program *passage.Program
+	walker  *passage.Walker
+}
+
+func newRespondents(r *store.Release) (*demoRespondents, error) {
+	q, err := r.Read()
+	if err != nil {
+		return nil, err
+	}
+	program, err := passage.Compile(q)
+	if err != nil {
+		return nil, err
+	}
+	return &demoRespondents{rand.New(rand.NewPCG(7, 11)), program, program.Walker()}, nil
+}
+
+// oneOf picks one, each as likely as it is often there.
+func (d *demoRespondents) oneOf(list ...string) string { return list[d.chance.IntN(len(list))] }
+
+// answerDemo lets invented respondents answer as they would through the pages.
+func answerDemo(ctx context.Context, s *store.Store, r *store.Release, slug string, respondents int) error {
+	d, err := newRespondents(r)
+	if err != nil {
+		return err
+	}
+	for range respondents {
+		begun, err := s.Responses.Start(ctx, r, slug, passage.Visitor{Language: "en", Device: d.oneOf("phone", "desktop")})
+		if err != nil {
+			return err
+		}
+		response, typed, err := d.answers(begun)
+		if err != nil {
+			return err
+		}
+		if _, err := s.Responses.Finish(ctx, begun, typed, response); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// answerSeason lets many answer over ninety days, from several sources, more of them each
+// day. A third leaves on the way. Half of those who are not turned away leave an address;
+// most of these leads have been won or lost since, and what makes them won is known here.
+func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug string, respondents int) error {
+	d, err := newRespondents(r)
+	if err != nil {
+		return err
+	}
+	now := time.Now().UTC()
+	begin := now.AddDate(0, 0, -demoDays)
+	type kept struct {
+		responses []*store.Response
+		left      []*store.Passage
+	}
+	made := make(chan kept, 2)
+	var keeping errgroup.Group // while the next are made up
+	keeping.Go(func() error {
+		var failed error
+		for k := range made {
+			if failed == nil {
+				failed = errors.Join(s.Responses.AddResponses(ctx, k.responses), s.Responses.AddPassages(ctx, k.left))
+			}
+		}
+		return failed
+	})
+	var next kept
+	for i := range respondents {
+		at := begin.Add(time.Duration(float64(now.Sub(begin)) * math.Sqrt((float64(i)+d.chance.Float64())/float64(respondents))))
+		begun := store.Begin("", r, slug, d.visitor())
+		response, typed, err := d.answers(begun)
+		if err != nil {
+			close(made)
+			return errors.Join(err, keeping.Wait())
+		}
+		begun.Started = at.Add(-time.Duration(40+d.chance.ExpFloat64()*60) * time.Second)
+		response.Of(begun)
+		response.Finished = at
+		d.lead(response, now)
+		next.responses = append(next.responses, response)
+		if d.chance.IntN(2) == 0 && now.Sub(at) < unfinishedKept {
+			gone := store.Begin("", r, slug, d.visitor())
+			gone.Started = at
+			d.leaves(gone, typed, at)
+			next.left = append(next.left, gone)
+		}
+		if len(next.responses) == demoBatch || i == respondents-1 {
+			made <- next
+			next = kept{}
+		}
+	}
+	close(made)
+	if err := keeping.Wait(); err != nil {
+		return err
+	}
+	return s.Responses.Index(ctx)
+}
+
+func (d *demoRespondents) visitor() passage.Visitor {
+	v := passage.Visitor{Language: d.oneOf("en", "en", "en", "de", "nl"), Device: d.oneOf("phone", "phone", "desktop", "tablet"),
+		Country: d.oneOf("IE", "IE", "IE", "GB", "NL", "DE"), Source: d.oneOf("", "letter", "letter", "search", "fair")}
+	switch v.Source {
+	case "letter":
+		v.Medium, v.Campaign = "mail", d.oneOf("autumn", "winter")
+	case "search":
+		v.Medium = "cpc"
+	}
+	return v
+}
+
+// leaves has somebody leave a passage after some answers, sooner rather than later.
+func (d *demoRespondents) leaves(p *store.Passage, typed map[string]passage.Typed, at time.Time) {
+	kept := map[string]passage.Typed{}
+	for i := range min(d.chance.IntN(d.program.Questions()), d.chance.IntN(d.program.Questions())) {
+		kept[d.program.Key(i)] = typed[d.program.Key(i)]
+	}
+	p.Type(kept, at)
+}
+
+// lead has a respondent leave an address, and tells what has come of it since. The odds of
+// winning are e to the power of a sum: of the score, of who decides and of the source.
+func (d *demoRespondents) lead(r *store.Response, now time.Time) {
+	if r.Outcome == "wild" || d.chance.IntN(2) == 0 {
+		return
+	}
+	name := d.oneOf("Ada", "Bram", "Cleo", "Dara", "Egon", "Finn", "Greta", "Hugo", "Ida", "Jonas") + " " + d.oneOf("Alder", "Birch", "Elm", "Hazel", "Linden", "Oakes", "Rowan", "Thorn", "Willow", "Yew")
+	mail := fmt.Sprintf("%s.%d@example.org", strings.ToLower(strings.ReplaceAll(name, " ", ".")), d.chance.IntN(100_000))
+	r.Contacts = []store.Contact{{Field: "name", Value: name}, {Field: "mail", Value: mail}}
+	r.Consents = []store.Consent{{Field: "agree", Words: "Quillbrook may write to me about my answers.", Privacy: "https://quillbrook.example/privacy"}}
+	sum := -4.5
+	for _, s := range r.Scores {
+		sum += 0.18 * s.Millionths.Float64()
+	}
+	if slices.Contains(r.Answers, store.ResponseAnswer{Question: "decides", Answer: "me"}) {
+		sum += 0.8
+	}
+	if r.Source == "fair" {
+		sum += 0.5
+	}
+	after := time.Duration(d.chance.ExpFloat64() * float64(14*24*time.Hour))
+	switch {
+	case r.Finished.Add(after).After(now):
+	case d.chance.Float64() < 1/(1+math.Exp(-sum)):
+		r.Lead = &store.Lead{State: store.Won, Changed: r.Finished.Add(after)}
+	default:
+		r.Lead = &store.Lead{State: store.Lost, Changed: r.Finished.Add(after)}
+	}
+}
+
+// answers walks a passage with answers by chance: of those in a list the first ones are more
+// likely, for most people grow something and have thought about it a little.
+func (d *demoRespondents) answers(begun *store.Passage) (*store.Response, map[string]passage.Typed, error) {
+	in := passage.Input{Answers: make(passage.Answers, d.program.Questions()), Visitor: begun.Facts()}
+	typed := map[string]passage.Typed{}
+	for i := range in.Answers {
+		t := d.answer(i)
+		var err error
+		if in.Answers[i], err = d.program.Read(i, t); err != nil {
+			return nil, nil, err
+		}
+		typed[d.program.Key(i)] = t
+	}
+	result := d.walker.Walk(in)
+	response := store.Record(d.program, in, result)
+	if template := d.program.AddressOf(result); template != nil {
+		var err error
+		if response.Address, err = d.program.Filler(in, result, store.ResponseNumber(begun.ID)).Address(template); err != nil {
+			return nil, nil, err
+		}
+	}
+	return response, typed, nil
+}
+
+func (d *demoRespondents) answer(i int) passage.Typed {
+	q, keys := d.program.Question(i), d.program.AnswerKeys(i)
+	switch q.Kind {
+	case quiz.Number:
+		return passage.Typed{Values: []string{fmt.Sprint(int(d.chance.ExpFloat64()*8) % 61)}}
+	case quiz.Rating:
+		low, high := q.Range()
+		return passage.Typed{Values: []string{(low + decimal.Decimal(d.chance.IntN(int((high-low)/decimal.One)+1))*decimal.One).String()}}
+	case quiz.Several:
+		picks := slices.Clone(keys)
+		d.chance.Shuffle(len(picks), func(i, k int) { picks[i], picks[k] = picks[k], picks[i] })
+		return passage.Typed{Values: picks[:1+d.chance.IntN(2)]}
+	}
+	return passage.Typed{Values: []string{keys[min(d.chance.IntN(len(keys)), d.chance.IntN(len(keys)+1))]}}
+}

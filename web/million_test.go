@@ -1,0 +1,67 @@
+package web_test
+
+import (
+	"flag"
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"omphalos/web"
+)
+
+var (
+	few     = flag.String("few", "", "workspace of a demo with 64 responses to its season quiz")
+	million = flag.String("million", "", "workspace of a demo with many of them, see make bench-million")
+)
+
+// season is the number of the demo's quiz that has the many responses.
+const season = 5
+
+// BenchmarkMillion edits the sheet, and looks at the responses, of a quiz with a million and
+// of the same with 64.
+func BenchmarkMillion(b *testing.B) {
+	if *million == "" {
+		b.Skip("only make bench-million has so many")
+	}
+	quiet(b)
+	for _, of := range []struct{ name, file string }{{"few", *few}, {"million", *million}} {
+		c := openFile(b, of.file, web.Options{}, func(h http.Handler) http.Handler { return h }).client(b).signIn()
+		at := fmt.Sprintf("/studio/quizzes/%d", season)
+		weight := 0
+		for _, mode := range []string{"possible", "observed"} {
+			b.Run(of.name+"/an edit, "+mode, func(b *testing.B) {
+				r, page := c.get(at)
+				require.Contains(b, page, "What would our bees bring you")
+				mark := r.Header.Get("ETag")
+				for b.Loop() {
+					weight = weight%9 + 1
+					patch := fmt.Sprintf(`[{"op":"add","path":"/questions/crop/answers/apples/adds/promise","value":%d}]`, weight)
+					request, err := http.NewRequestWithContext(b.Context(), http.MethodPatch, c.app.URL+at, strings.NewReader(patch))
+					require.NoError(b, err)
+					request.Header.Set("If-Match", mark)
+					request.Header.Set("Content-Type", "application/json")
+					request.AddCookie(&http.Cookie{Name: "odds", Value: mode})
+					answer, err := c.Do(request)
+					require.NoError(b, err)
+					require.Equal(b, http.StatusOK, answer.StatusCode)
+					_, err = io.Copy(io.Discard, answer.Body)
+					require.NoError(b, err)
+					require.NoError(b, answer.Body.Close())
+					mark = answer.Header.Get("ETag")
+				}
+			})
+		}
+		for _, path := range []string{"/studio", at + "/learn"} {
+			b.Run(of.name+path, func(b *testing.B) {
+				for b.Loop() {
+					r, _ := c.get(path)
+					require.Equal(b, http.StatusOK, r.StatusCode)
+				}
+			})
+		}
+	}
+}
