@@ -194,7 +194,7 @@ func (rs *Responses) keepSegment(ctx context.Context, quiz uint, segment int, t 
 func (rs *Responses) addTo(ctx context.Context, quiz uint, x *index, from, to int) error {
 	var failed error
 	var e tally.Entry
-	err := rs.each(ctx, quiz, from, to, func(r *Response) bool {
+	err := rs.eachWhole(ctx, quiz, from, to, func(r *Response) bool {
 		kinds := x.kinds[r.ReleaseID]
 		if kinds == nil {
 			if kinds, failed = rs.kindsOf(ctx, r.ReleaseID); failed != nil {

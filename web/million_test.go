@@ -40,7 +40,7 @@ func BenchmarkMillion(b *testing.B) {
 				for b.Loop() {
 					weight = weight%9 + 1
 					patch := fmt.Sprintf(`[{"op":"add","path":"/questions/crop/answers/apples/adds/promise","value":%d}]`, weight)
-					request, err := http.NewRequestWithContext(b.Context(), http.MethodPatch, c.app.URL+at, strings.NewReader(patch))
+					request, err := http.NewRequestWithContext(b.Context(), http.MethodPatch, c.app.URL+at+"/draft", strings.NewReader(patch))
 					require.NoError(b, err)
 					request.Header.Set("If-Match", mark)
 					request.Header.Set("Content-Type", "application/json")

@@ -25,7 +25,7 @@ const demoResponses = 64
 const demoDays = 90
 
 // demoBatch is how many responses are kept in one commit where there are many.
-const demoBatch = 4000
+const demoBatch = 10_000
 
 // demoRespondents answer by chance, the same ones every time.
 type demoRespondents struct {
@@ -91,7 +91,7 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 		var failed error
 		for k := range made {
 			if failed == nil {
-				failed = errors.Join(s.Responses.AddResponses(ctx, k.responses), s.Responses.AddPassages(ctx, k.left))
+				failed = s.Responses.AddResponses(ctx, k.responses, k.left...)
 			}
 		}
 		return failed

@@ -85,15 +85,17 @@ func (c *column) value(n uint32) (int64, bool) {
 func (c *column) each(set *roaring.Bitmap, f func(n uint32, value int64) bool) {
 	var at *chunk
 	segment := uint32(1<<32 - 1)
-	given := roaring.And(set, c.given).Iterator()
-	for given.HasNext() {
-		n := given.Next()
-		if n>>segmentBits != segment {
-			segment = n >> segmentBits
-			at = c.chunks[segment]
-		}
-		if !f(n, at.at(n&(segmentSize-1))) {
-			return
+	given := roaring.And(set, c.given).ManyIterator()
+	var some [1024]uint32
+	for k := given.NextMany(some[:]); k > 0; k = given.NextMany(some[:]) {
+		for _, n := range some[:k] {
+			if n>>segmentBits != segment {
+				segment = n >> segmentBits
+				at = c.chunks[segment]
+			}
+			if !f(n, at.at(n&(segmentSize-1))) {
+				return
+			}
 		}
 	}
 }

@@ -301,14 +301,22 @@ func (s Slice) Values(of Property, unit int64) []Bin {
 		return nil
 	}
 	counts := map[int64]int{}
+	last, same := int64(0), 0 // neighbours often have the same
 	c.each(s.set, func(_ uint32, value int64) bool {
 		q := value / unit
 		if value%unit < 0 {
 			q--
 		}
-		counts[q]++
+		if q != last {
+			counts[last] += same
+			last, same = q, 0
+		}
+		same++
 		return true
 	})
+	if counts[last] += same; counts[0] == 0 {
+		delete(counts, 0)
+	}
 	bins := make([]Bin, 0, len(counts))
 	for _, value := range slices.Sorted(maps.Keys(counts)) {
 		bins = append(bins, Bin{value, counts[value]})

@@ -212,8 +212,9 @@ func (s *studio) observed(ctx context.Context, sh *sheet) (*odds.Odds, error) {
 		s.newest.Add(of, list)
 	}
 	inputs := make([]passage.Input, len(list))
+	reader := store.NewReader(sh.program)
 	for i := range list {
-		inputs[i] = list[i].Through(sh.program)
+		inputs[i] = reader.Input(&list[i])
 	}
 	return odds.Observe(sh.program, inputs), nil
 }

@@ -1,0 +1,79 @@
+package store
+
+import "omphalos/core/passage"
+
+// A Reader reads responses for a program that need not be their release's: what the program
+// does not ask, or does not take as an answer, is left out. An answer that many have given
+// is read once. It serves one goroutine at a time.
+type Reader struct {
+	program *passage.Program
+	contact map[string]bool
+	known   map[single]passage.Value
+}
+
+// A single answer is one to a question that takes one.
+type single struct {
+	question        int
+	answer, writeIn string
+}
+
+// mostKnown is how many answers are remembered.
+const mostKnown = 1 << 14
+
+// NewReader returns a Reader for a program.
+func NewReader(p *passage.Program) *Reader {
+	rd := &Reader{p, map[string]bool{}, map[single]passage.Value{}}
+	for _, key := range p.ContactKeys() {
+		rd.contact[key] = true
+	}
+	return rd
+}
+
+// Input returns what a passage through the program is computed from. It must not be changed.
+func (rd *Reader) Input(r *Response) passage.Input {
+	in := passage.Input{Answers: make(passage.Answers, rd.program.Questions()), Visitor: r.Facts()}
+	for _, c := range r.Contacts {
+		if rd.contact[c.Field] {
+			in.Contact = with(in.Contact, c.Field, c.Value)
+		} else {
+			rd.read(in.Answers, c.Field, passage.Typed{Values: []string{c.Value}})
+		}
+	}
+	for list := range r.byQuestion() {
+		rd.answer(in.Answers, list)
+	}
+	return in
+}
+
+// answer reads what was answered to one question.
+func (rd *Reader) answer(to passage.Answers, list []ResponseAnswer) {
+	first := list[0]
+	if len(list) > 1 || first.Row != "" {
+		rd.read(to, first.Question, typedOf(list))
+		return
+	}
+	i := rd.program.Position(first.Question)
+	if i < 0 {
+		return
+	}
+	one := single{i, first.Answer, first.WriteIn}
+	v, known := rd.known[one]
+	if !known {
+		var err error
+		if v, err = rd.program.Read(i, typedOf(list)); err != nil {
+			v = passage.Value{}
+		}
+		if len(rd.known) < mostKnown {
+			rd.known[one] = v
+		}
+	}
+	to[i] = v
+}
+
+func (rd *Reader) read(to passage.Answers, question string, t passage.Typed) {
+	if i := rd.program.Position(question); i >= 0 {
+		if v, err := rd.program.Read(i, t); err == nil {
+			to[i] = v
+		}
+	}
+}
