@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"crypto/sha256"
+	"database/sql"
 	"encoding/base32"
 	"encoding/json"
 	"errors"
@@ -68,9 +69,14 @@ func (rs *Responses) Passage(ctx context.Context, id string) (*Passage, error) {
 	if p, known := rs.disk.passages.Get(id); known && p.WorkspaceID == rs.in {
 		return &p, nil
 	}
-	p, err := rs.finished(ctx, id)
-	if errors.Is(err, ErrNotFound) {
-		p = new(Passage)
+	where, err := rs.where(id)
+	if err != nil {
+		return nil, found(err, "the passage")
+	}
+	p := new(Passage)
+	if where == inResponses {
+		p, err = rs.finished(ctx, id)
+	} else {
 		err = rs.db(ctx).Where("id = ?", id).Take(p).Error
 	}
 	if err != nil {
@@ -78,6 +84,24 @@ func (rs *Responses) Passage(ctx context.Context, id string) (*Passage, error) {
 	}
 	rs.disk.passages.AddNew(id, *p)
 	return p, nil
+}
+
+// Where a passage is kept.
+const (
+	inResponses = 1
+	inPassages  = 2
+)
+
+// where tells where a passage is kept. Most numbers that are not remembered are new ones, so
+// this is asked as plainly as can be, and of the connections that hold prepared statements.
+func (rs *Responses) where(id string) (where int, err error) {
+	const asked = `SELECT 1 FROM responses WHERE passage = ? AND workspace_id = ?
+		UNION ALL SELECT 2 FROM passages WHERE id = ? AND workspace_id = ?`
+	err = rs.disk.main.ConnPool.QueryRowContext(context.Background(), asked, id, rs.in, id, rs.in).Scan(&where)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return where, err
 }
 
 // finished returns a passage that has a response, from that.

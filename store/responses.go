@@ -18,7 +18,7 @@ import (
 
 // A Response is a finished passage. Numbers count from 1 per quiz.
 type Response struct {
-	ID          uint
+	ID          uint        `gorm:"primaryKey;autoIncrement:false"` // of the file
 	WorkspaceID WorkspaceID `gorm:"not null"`
 	QuizID      uint        `gorm:"not null"`
 	Number      int         `gorm:"not null"`
@@ -322,7 +322,7 @@ func (rs *Responses) AddResponses(ctx context.Context, list []*Response, begun .
 				return err
 			}
 		}
-		return errors.Join(createResponses(tx, list), create(tx, begun))
+		return errors.Join(rs.disk.createResponses(tx, list), create(tx, begun))
 	}}), "keeping responses")
 }
 

@@ -75,6 +75,8 @@ type disk struct {
 	writer   *gorm.DB // on a connection of its own, for writeGroups alone
 	passages *Memory[Passage]
 
+	responses uint // the largest ID of one, for the writer alone
+
 	opened sync.Mutex
 	stores map[WorkspaceID]*Store
 
@@ -111,6 +113,9 @@ func Open(file string) (*Store, error) {
 	d := &disk{file: file, main: db, writer: own, stores: map[WorkspaceID]*Store{},
 		queue: make(chan *entry, longestQueue), written: make(chan struct{})}
 	d.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
+	if err := d.countFrom(db); err != nil {
+		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
+	}
 	go d.writeGroups()
 	go d.noteUses()
 	return d.workspace(First), nil
@@ -150,6 +155,9 @@ type failures struct{ logger.Interface }
 
 // Trace is called by GORM after each statement.
 func (f failures) Trace(ctx context.Context, began time.Time, statement func() (string, int64), err error) {
+	if err == nil {
+		return
+	}
 	for _, answer := range []error{gorm.ErrRecordNotFound, gorm.ErrDuplicatedKey, context.Canceled, context.DeadlineExceeded} {
 		if errors.Is(err, answer) {
 			return

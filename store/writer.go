@@ -243,6 +243,11 @@ func (d *disk) writeResponses(tx *gorm.DB, group []*entry, care bool) error {
 			kept[r.Passage] = r
 		}
 	}
+	if care {
+		if err := d.countFrom(tx); err != nil {
+			return err
+		}
+	}
 	last := numbers{}
 	var fresh []*Response
 	for _, e := range group {
@@ -260,7 +265,7 @@ func (d *disk) writeResponses(tx *gorm.DB, group []*entry, care bool) error {
 		kept[r.Passage] = r
 		fresh = append(fresh, r)
 	}
-	return createResponses(tx, fresh)
+	return d.createResponses(tx, fresh)
 }
 
 // numbers are the numbers of the newest response by quiz, within one transaction.
@@ -282,7 +287,16 @@ func (n numbers) give(tx *gorm.DB, r *Response) error {
 	return nil
 }
 
-func createResponses(tx *gorm.DB, list []*Response) error {
+// countFrom takes up the count of responses' IDs, which no other process goes on with.
+func (d *disk) countFrom(db *gorm.DB) error {
+	return db.Raw("SELECT coalesce(max(id), 0) FROM responses -- of any workspace_id").Scan(&d.responses).Error
+}
+
+func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
+	for _, r := range list {
+		d.responses++
+		r.ID = d.responses
+	}
 	if err := create(tx.Omit(clause.Associations), list); err != nil {
 		return err
 	}

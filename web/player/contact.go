@@ -67,7 +67,7 @@ func (j *journey) readContact(c *gin.Context) map[string]string {
 			}
 			continue
 		}
-		j.typed[key] = t
+		j.put(key, t)
 	}
 	return wrongs
 }

@@ -26,6 +26,7 @@ type journey struct {
 	visitor *passage.Visitor
 	player  *player
 	fresh   bool // not on disk yet: its page is at the quiz's address
+	reckoned
 }
 
 func (p *player) newJourney(ctx context.Context, begun *store.Passage, r *released) *journey {
@@ -49,31 +50,6 @@ func (j *journey) parted() (lasting, personal map[string]passage.Typed) {
 	return lasting, personal
 }
 
-// placeName returns what a place of a table is called.
-func (j *journey) placeName(table, key string) string {
-	return j.player.store.Definitions.PlaceName(j.ctx, table, key)
-}
-
-// input returns what was typed as answers. What is not valid any more counts
-// as not asked.
-func (j *journey) input() passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor, Place: j.placeName}
-	for key, t := range j.typed {
-		if i := j.program.Position(key); i >= 0 {
-			in.Answers[i], _ = j.program.Read(i, t)
-		}
-	}
-	for i, key := range j.program.ContactKeys() {
-		if v, err := j.program.ReadContact(i, j.typed[key]); err == nil && v.State == passage.Given {
-			if in.Contact == nil {
-				in.Contact = map[string]string{}
-			}
-			in.Contact[key] = v.Text
-		}
-	}
-	return in
-}
-
 // contactPage is the last part of the address of the contact section, which no
 // question's key can be.
 const contactPage = "your-contact"
@@ -90,9 +66,7 @@ func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 			return false
 		}
 	}
-	in := j.input()
-	in.Stop = true
-	r := j.program.Walk(in)
+	r := j.walk()
 	return r.End != passage.Unfinished && len(r.Missing) == 0 && r.Contact
 }
 
@@ -101,34 +75,6 @@ func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 func (j *journey) response() string { return store.ResponseNumber(j.passage.ID) }
 
 func (j *journey) contactAddress() string { return "/p/" + j.passage.ID + "/" + contactPage }
-
-// walk returns where the passage has come to.
-func (j *journey) walk() *passage.Result {
-	in := j.input()
-	in.Stop = true
-	return j.program.Walk(in)
-}
-
-// path returns the questions passed through so far and, unless the passage is
-// at its end, those on the page to ask.
-func (j *journey) path() []int {
-	r := j.walk()
-	path := slices.Clone(r.Seen)
-	if r.End == passage.Unfinished {
-		for _, at := range j.program.Together(j.ahead(), r.Next) {
-			if !slices.Contains(path, at) {
-				path = append(path, at)
-			}
-		}
-	}
-	return path
-}
-
-// ahead returns the questions of the passage if all that are to come were skipped.
-func (j *journey) ahead() []int { return j.program.Walk(j.input()).Seen }
-
-// together returns the questions that are asked on one page with another.
-func (j *journey) together(at int) []int { return j.program.Together(j.path(), at) }
 
 func (j *journey) end() string { return "/p/" + j.passage.ID + "/end" }
 
@@ -245,7 +191,7 @@ func (j *journey) read(form url.Values) (asked []int) {
 			}
 			t.Rows[row] = form.Get(rowField(key, row))
 		}
-		j.typed[key] = t
+		j.put(key, t)
 	}
 	return asked
 }
@@ -268,7 +214,7 @@ func (j *journey) wrongs(asked []int) map[int]string {
 			}
 		}
 	}
-	if len(wrongs) == 0 && len(asked) > 0 && j.program.Walk(j.input()).Beyond {
+	if len(wrongs) == 0 && len(asked) > 0 && j.whole().Beyond {
 		at := asked[len(asked)-1]
 		for _, i := range asked {
 			if j.program.Question(i).Kind.Numeric() {
@@ -286,7 +232,7 @@ func (j *journey) complete(at int) {
 	key := j.program.Key(at)
 	if t := j.typed[key]; j.program.Question(at).Kind == quiz.Phone && len(t.Values) == 1 {
 		if whole, possible := passage.Phone(t.Values[0], j.visitor.Country); possible {
-			j.typed[key] = passage.Typed{Values: []string{whole}}
+			j.put(key, passage.Typed{Values: []string{whole}})
 		}
 	}
 }

@@ -243,7 +243,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 func (j *journey) filler() *passage.Filler {
 	in := j.input()
 	in.Stop = true
-	return j.program.Filler(in, j.program.Walk(in), j.response())
+	return j.program.Filler(in, j.walk(), j.response())
 }
 
 func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool) questionView {

@@ -286,7 +286,7 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 func (p *player) save(j *journey) error {
 	for key, t := range j.typed {
 		if at := j.program.Position(key); at >= 0 {
-			j.typed[key] = j.program.Keep(at, t)
+			j.put(key, j.program.Keep(at, t))
 		}
 	}
 	lasting, personal := j.parted()

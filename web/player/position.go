@@ -1,0 +1,91 @@
+package player
+
+import (
+	"slices"
+
+	"omphalos/core/passage"
+)
+
+// reckoned is where a journey has come to, each part worked out when it is first asked and
+// kept until something else is typed.
+type reckoned struct {
+	known *passage.Input
+	upTo  *passage.Result // the walk up to the first question without an answer
+	all   *passage.Result // the walk if all that are to come were skipped
+	way   []int
+}
+
+// put has something typed for a question.
+func (j *journey) put(key string, t passage.Typed) {
+	j.typed[key] = t
+	j.reckoned = reckoned{}
+}
+
+// placeName returns what a place of a table is called.
+func (j *journey) placeName(table, key string) string {
+	return j.player.store.Definitions.PlaceName(j.ctx, table, key)
+}
+
+// input returns what was typed as answers. What is not valid any more counts
+// as not asked. The answers must not be changed.
+func (j *journey) input() passage.Input {
+	if j.known != nil {
+		return *j.known
+	}
+	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor, Place: j.placeName}
+	for key, t := range j.typed {
+		if i := j.program.Position(key); i >= 0 {
+			in.Answers[i], _ = j.program.Read(i, t)
+		}
+	}
+	for i, key := range j.program.ContactKeys() {
+		if v, err := j.program.ReadContact(i, j.typed[key]); err == nil && v.State == passage.Given {
+			if in.Contact == nil {
+				in.Contact = map[string]string{}
+			}
+			in.Contact[key] = v.Text
+		}
+	}
+	j.known = &in
+	return in
+}
+
+// walk returns where the passage has come to.
+func (j *journey) walk() *passage.Result {
+	if j.upTo == nil {
+		in := j.input()
+		in.Stop = true
+		j.upTo = j.program.Walk(in)
+	}
+	return j.upTo
+}
+
+// whole returns the passage if all questions that are to come were skipped.
+func (j *journey) whole() *passage.Result {
+	if j.all == nil {
+		j.all = j.program.Walk(j.input())
+	}
+	return j.all
+}
+
+// path returns the questions passed through so far and, unless the passage is
+// at its end, those on the page to ask. It must not be changed.
+func (j *journey) path() []int {
+	if j.way != nil {
+		return j.way
+	}
+	r := j.walk()
+	path := slices.Clone(r.Seen)
+	if r.End == passage.Unfinished {
+		for _, at := range j.program.Together(j.whole().Seen, r.Next) {
+			if !slices.Contains(path, at) {
+				path = append(path, at)
+			}
+		}
+	}
+	j.way = path
+	return path
+}
+
+// together returns the questions that are asked on one page with another.
+func (j *journey) together(at int) []int { return j.program.Together(j.path(), at) }
