@@ -5,10 +5,7 @@ import (
 	"bytes"
 	"compress/gzip"
 	"context"
-	"crypto/rand"
-	"crypto/subtle"
 	_ "embed" // the list of common passwords
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"net/mail"
@@ -17,7 +14,7 @@ import (
 	"sync"
 	"time"
 
-	"golang.org/x/crypto/argon2"
+	"github.com/alexedwards/argon2id"
 	"golang.org/x/sync/semaphore"
 	"golang.org/x/text/cases"
 	"golang.org/x/text/unicode/norm"
@@ -152,10 +149,7 @@ var common = sync.OnceValue(func() map[string]bool {
 
 // The cost of argon2id: OWASP's first recommendation (19 MiB, 2 passes, 1 lane). Two are
 // worked out at a time, or one where a core would be left for nothing else.
-const (
-	hashMemory = 19 * 1024
-	hashPasses = 2
-)
+var hashCost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
 var (
 	hashesAtOnce = int64(min(2, max(1, runtime.GOMAXPROCS(0)-1)))
@@ -167,39 +161,29 @@ var nobody = sync.OnceValue(func() string {
 	return hashed
 })
 
-func hash(ctx context.Context, password string) (string, error) {
-	salt := make([]byte, 16)
-	_, _ = rand.Read(salt) // never fails
-	sum, err := derived(ctx, password, salt, hashPasses, hashMemory, 32)
-	if err != nil {
-		return "", err
-	}
-	encode := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=1$%s$%s", argon2.Version, hashMemory, hashPasses, encode(salt), encode(sum)), nil
+// hash works out what is kept of a password.
+func hash(ctx context.Context, password string) (kept string, err error) {
+	err = inTurn(ctx, func() error {
+		kept, err = argon2id.CreateHash(password, hashCost)
+		return err
+	})
+	return kept, err
 }
 
-func derived(ctx context.Context, password string, salt []byte, passes, memory, length uint32) ([]byte, error) {
+// matches tells whether a password is that of which something is kept.
+func matches(ctx context.Context, kept, password string) (matches bool, err error) {
+	err = inTurn(ctx, func() error {
+		matches, _ = argon2id.ComparePasswordAndHash(password, kept) // of another form it is nobody's
+		return nil
+	})
+	return matches, err
+}
+
+// inTurn does the work of one password when its turn comes.
+func inTurn(ctx context.Context, work func() error) error {
 	if hashing.Acquire(ctx, 1) != nil {
-		return nil, fmt.Errorf("working out a password: %w", ErrBusy)
+		return fmt.Errorf("working out a password: %w", ErrBusy)
 	}
 	defer hashing.Release(1)
-	return argon2.IDKey([]byte(password), salt, passes, memory, 1, length), nil
-}
-
-func matches(ctx context.Context, stored, password string) (bool, error) {
-	parts := strings.Split(stored, "$")
-	if len(parts) != 6 {
-		return false, nil
-	}
-	var memory, passes uint32
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=1", &memory, &passes); err != nil {
-		return false, nil
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	sum, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err1 != nil || err2 != nil || len(sum) == 0 {
-		return false, nil
-	}
-	typed, err := derived(ctx, password, salt, passes, memory, uint32(len(sum)))
-	return err == nil && subtle.ConstantTimeCompare(sum, typed) == 1, err
+	return work()
 }

@@ -16,6 +16,8 @@ import (
 	"math/bits"
 	"strconv"
 	"strings"
+
+	"omphalos/core/excerpt"
 )
 
 // Decimal is a number in millionths: Decimal(1_500_000) is 1.5.
@@ -93,30 +95,23 @@ func parsePlain(s string) (Decimal, bool) {
 
 func parseSlow(shown, s string) (Decimal, error) {
 	if s == "" || len(s) > 64 || strings.ContainsAny(s, "/_xXbBoOpPiInN") {
-		return 0, fmt.Errorf("%q %w", clip(shown), ErrSyntax)
+		return 0, fmt.Errorf("%q %w", excerpt.Of(shown, 41), ErrSyntax)
 	}
 	if i := strings.IndexAny(s, "eE"); i >= 0 && len(s)-i > 4 {
-		return 0, fmt.Errorf("%q %w", clip(shown), ErrRange)
+		return 0, fmt.Errorf("%q %w", excerpt.Of(shown, 41), ErrRange)
 	}
 	r, ok := new(big.Rat).SetString(s)
 	if !ok {
-		return 0, fmt.Errorf("%q %w", clip(shown), ErrSyntax)
+		return 0, fmt.Errorf("%q %w", excerpt.Of(shown, 41), ErrSyntax)
 	}
 	r.Mul(r, big.NewRat(int64(One), 1))
 	if !r.IsInt() {
-		return 0, fmt.Errorf("%q %w", clip(shown), ErrPlaces)
+		return 0, fmt.Errorf("%q %w", excerpt.Of(shown, 41), ErrPlaces)
 	}
 	if !r.Num().IsInt64() || Decimal(r.Num().Int64()) < Min {
-		return 0, fmt.Errorf("%q %w", clip(shown), ErrRange)
+		return 0, fmt.Errorf("%q %w", excerpt.Of(shown, 41), ErrRange)
 	}
 	return Decimal(r.Num().Int64()), nil
-}
-
-func clip(s string) string {
-	if len(s) > 40 {
-		return s[:40] + "…"
-	}
-	return s
 }
 
 // Must is Parse for constants in code; it panics where Parse fails.

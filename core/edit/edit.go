@@ -15,6 +15,7 @@ import (
 	jsonpatch "github.com/evanphx/json-patch/v5"
 	"github.com/wI2L/jsondiff"
 
+	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
 )
 
@@ -209,7 +210,7 @@ func bounded(path string) error {
 	return nil
 }
 
-func clip(s string) string { return s[:min(len(s), 80)] }
+func clip(s string) string { return excerpt.First(s, 80) }
 
 // newlyRefused returns what is wrong in itself after a change and was not before.
 func newlyRefused(before, after *quiz.Quiz) []quiz.Problem {

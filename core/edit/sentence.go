@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"omphalos/core/decimal"
+	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
 )
 
@@ -152,13 +153,7 @@ func fieldName(field string) string {
 	return field
 }
 
-func shorten(s string) string {
-	s = strings.Join(strings.Fields(s), " ")
-	if r := []rune(s); len(r) > 40 {
-		return string(r[:40]) + "…"
-	}
-	return s
-}
+func shorten(s string) string { return excerpt.Line(s, 41) }
 
 type naming struct{ before, after *quiz.Quiz }
 

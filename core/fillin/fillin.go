@@ -12,6 +12,8 @@ import (
 	"net/url"
 	"regexp"
 	"strings"
+
+	"omphalos/core/excerpt"
 )
 
 // name is what may stand between the braces: a variable name of RFC 6570 without percent signs.
@@ -98,7 +100,7 @@ type Address struct{ template *template }
 // ParseAddress reads an address template. The error wraps ErrScheme, ErrHost,
 // ErrTemplate or ErrLength and names the address.
 func ParseAddress(s string) (*Address, error) {
-	refuse := func(why error) (*Address, error) { return nil, fmt.Errorf("the address %q %w", clip(s), why) }
+	refuse := func(why error) (*Address, error) { return nil, fmt.Errorf("the address %q %w", excerpt.Of(s, 80), why) }
 	if len(s) > longest {
 		return refuse(ErrLength)
 	}
@@ -135,13 +137,6 @@ func cutScheme(s string) (rest string, ok bool) {
 	return "", false
 }
 
-func clip(s string) string {
-	if r := []rune(s); len(r) > 80 {
-		return string(r[:80]) + "…"
-	}
-	return s
-}
-
 // Names returns the names that the address fills in.
 func (a *Address) Names() []string { return a.template.names }
 
@@ -154,7 +149,7 @@ func (a *Address) String() string { return a.template.source }
 func (a *Address) Expand(look func(name string) []string) (string, error) {
 	s := a.template.expand(look)
 	if len(s) > longest {
-		return "", fmt.Errorf("the address %q %w once it is filled in", clip(s), ErrLength)
+		return "", fmt.Errorf("the address %q %w once it is filled in", excerpt.Of(s, 80), ErrLength)
 	}
 	return s, CheckAddress(s)
 }
@@ -166,10 +161,10 @@ const longest = 2000
 // respondent may be sent to.
 func CheckAddress(s string) error {
 	if _, ok := cutScheme(s); !ok {
-		return fmt.Errorf("the address %q %w", clip(s), ErrScheme)
+		return fmt.Errorf("the address %q %w", excerpt.Of(s, 80), ErrScheme)
 	}
 	if u, err := url.Parse(s); err != nil || u.Host == "" {
-		return fmt.Errorf("the address %q %w", clip(s), ErrHost)
+		return fmt.Errorf("the address %q %w", excerpt.Of(s, 80), ErrHost)
 	}
 	return nil
 }

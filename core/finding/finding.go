@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"omphalos/core/edit"
+	"omphalos/core/excerpt"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
@@ -230,10 +231,7 @@ func quote(words, key string) string {
 	if words == "" {
 		words = key
 	}
-	if r := []rune(words); len(r) > 60 {
-		words = string(r[:59]) + "…"
-	}
-	return "“" + words + "”"
+	return "“" + excerpt.Of(words, 60) + "”"
 }
 
 func percent(share float64) string {

@@ -3,7 +3,6 @@ package passage
 import (
 	"errors"
 	"fmt"
-	"math"
 	"regexp"
 	"slices"
 	"strings"
@@ -11,6 +10,7 @@ import (
 	"unicode"
 
 	"omphalos/core/decimal"
+	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
 )
 
@@ -92,7 +92,7 @@ func (p *Program) Read(i int, t Typed) (Value, error) {
 		}
 		v := Value{State: Given, Option: int16(o)}
 		if q.answers[o].writeIn {
-			v.Text = clipText(clean(t.WriteIn, false), writeInLength)
+			v.Text = excerpt.Bounded(clean(t.WriteIn, false), writeInLength)
 		}
 		return v, nil
 	}
@@ -126,7 +126,7 @@ func (p *Program) Keep(i int, t Typed) Typed {
 			}
 			kept.Values = append(kept.Values, v)
 			if q.answers[o].writeIn {
-				kept.WriteIn = clipText(clean(t.WriteIn, false), writeInLength)
+				kept.WriteIn = excerpt.Bounded(clean(t.WriteIn, false), writeInLength)
 			}
 		}
 		return kept
@@ -139,7 +139,7 @@ func (p *Program) Keep(i int, t Typed) Typed {
 		longest = min(longest, int(max(*q.high/decimal.One, 0)))
 	}
 	if len(t.Values) > 0 {
-		kept.Values = []string{clipText(clean(t.Values[0], q.kind == quiz.LongText), longest)}
+		kept.Values = []string{excerpt.Bounded(clean(t.Values[0], q.kind == quiz.LongText), longest)}
 	}
 	return kept
 }
@@ -201,7 +201,7 @@ func (p *Program) readSeveral(q *question, keys []string, writeIn string, refuse
 			v.Picks = append(v.Picks, int16(o))
 		}
 		if q.answers[o].writeIn {
-			v.Text = clipText(clean(writeIn, false), writeInLength)
+			v.Text = excerpt.Bounded(clean(writeIn, false), writeInLength)
 		}
 	}
 	slices.Sort(v.Picks)
@@ -428,7 +428,7 @@ func (p *Program) WriteIn(i int, words string, v *Value) {
 		takes = slices.ContainsFunc(v.Picks, func(o int16) bool { return q.answers[o].writeIn })
 	}
 	if takes {
-		v.Text = clipText(words, writeInLength)
+		v.Text = excerpt.Bounded(words, writeInLength)
 	}
 }
 
@@ -471,11 +471,4 @@ func (q *question) complete(v *Value) bool {
 	return q.form != ofGrid || !slices.Contains(v.Picks, -1)
 }
 
-func clip(s string) string { return clipText(s, 60) }
-
-func clipText(s string, most int) string {
-	if r := []rune(s); len(r) > most && most < math.MaxInt {
-		return string(r[:most])
-	}
-	return s
-}
+func clip(s string) string { return excerpt.Bounded(s, 60) }

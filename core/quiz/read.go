@@ -11,6 +11,7 @@ import (
 	"sync"
 
 	"omphalos/core/decimal"
+	"omphalos/core/excerpt"
 )
 
 // MaxSize is the length in bytes that a document may have.
@@ -236,12 +237,7 @@ func describe(v any) string {
 	return "an object"
 }
 
-func clip(s string) string {
-	if r := []rune(s); len(r) > 60 {
-		return string(r[:60]) + "…"
-	}
-	return s
-}
+func clip(s string) string { return excerpt.Of(s, 61) }
 
 var pointerEscapes = strings.NewReplacer("~", "~0", "/", "~1")
 

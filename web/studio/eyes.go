@@ -5,6 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/excerpt"
 	"omphalos/core/passage"
 	"omphalos/store"
 )
@@ -28,10 +29,7 @@ func (s *studio) lookAs(c *gin.Context, z *store.Quiz) {
 		if name == "country" {
 			value = strings.ToUpper(value)
 		}
-		if r := []rune(strings.ReplaceAll(value, "\n", " ")); len(r) > longestFact {
-			value = string(r[:longestFact])
-		}
-		facts = append(facts, value)
+		facts = append(facts, excerpt.Bounded(value, longestFact))
 	}
 	s.setCookie(c, eyesCookie, strings.Join(facts, "\n"), address(z), viewTime)
 }

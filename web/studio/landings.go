@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"omphalos/core/edit"
+	"omphalos/core/excerpt"
 	"omphalos/core/fillin"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
@@ -186,9 +187,7 @@ func (sh *sheet) fills() []fill {
 			if f.Sample = filler.Row(f.Name); sh.Doc.Questions[name] != nil {
 				f.Sample = filler.Plain(name)
 			}
-			if r := []rune(f.Sample); len(r) > longestSample {
-				f.Sample = string(r[:longestSample-1]) + "…"
-			}
+			f.Sample = excerpt.Of(f.Sample, longestSample)
 		}
 		sh.names = append(sh.names, f)
 	}

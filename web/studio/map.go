@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/excerpt"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
@@ -253,10 +254,8 @@ func wrapped(s string, letters, lines int) []string {
 	var out []string
 	line := ""
 	for _, w := range strings.Fields(s) {
-		if r := []rune(w); len(r) > letters {
-			w = string(r[:letters-1]) + "…"
-		}
-		if line != "" && len([]rune(line))+1+len([]rune(w)) > letters {
+		w = excerpt.Of(w, letters)
+		if line != "" && excerpt.Length(line)+1+excerpt.Length(w) > letters {
 			out = append(out, line)
 			line = ""
 		}
@@ -268,8 +267,7 @@ func wrapped(s string, letters, lines int) []string {
 	out = append(out, line)
 	if len(out) > lines {
 		out = out[:lines]
-		last := []rune(out[lines-1])
-		out[lines-1] = strings.TrimSpace(string(last[:min(len(last), letters-1)])) + "…"
+		out[lines-1] = strings.TrimSpace(excerpt.First(out[lines-1], letters-1)) + "…"
 	}
 	return out
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
 )
 
@@ -152,13 +153,7 @@ func (sh *sheet) subjects(path string) []optionGroup {
 	return groups
 }
 
-func short(s string) string {
-	s = strings.Join(strings.Fields(s), " ")
-	if r := []rune(s); len(r) > 60 {
-		return string(r[:58]) + "…"
-	}
-	return s
-}
+func short(s string) string { return excerpt.Line(s, 60) }
 
 func (w *whenBuilder) clause(c *quiz.Condition, at string) *whenClause {
 	q := w.sh.Doc.Ask(c.Answer)

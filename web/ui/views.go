@@ -25,6 +25,7 @@ import (
 	"golang.org/x/text/language"
 	"golang.org/x/text/language/display"
 
+	"omphalos/core/excerpt"
 	"omphalos/core/passage"
 	"omphalos/web/assets"
 )
@@ -126,11 +127,7 @@ func icon(name string) template.HTML {
 // fit shortens words to a width in pixels at the size of a drawing's labels.
 func fit(words string, width float64) string {
 	const perLetter = 7.2
-	r := []rune(words)
-	if most := int(width / perLetter); len(r) > most && most > 1 {
-		return strings.TrimSpace(string(r[:most-1])) + "…"
-	}
-	return words
+	return excerpt.Of(words, max(int(width/perLetter), 1))
 }
 
 // dict lets a template give several values to a part.
@@ -216,11 +213,7 @@ func Markdown(text string) template.HTML { return remembered(markdowns, text, re
 // Words returns the words of a Markdown text, at most so many characters, on one line.
 func Words(text string, most int) string {
 	plain := html.UnescapeString(bluemonday.StrictPolicy().Sanitize(string(Markdown(text))))
-	words := strings.Join(strings.Fields(plain), " ")
-	if r := []rune(words); len(r) > most {
-		return string(r[:most-1]) + "…"
-	}
-	return words
+	return excerpt.Line(plain, most)
 }
 
 func renderMarkdown(text string) template.HTML {
