@@ -96,7 +96,7 @@ func (d *Definitions) record(ctx context.Context, z *Quiz, c *edit.Change, user 
 	}
 	z.set(c.After, c.Document)
 	done := z.Done
-	e := Edit{QuizID: z.ID, Number: done + 1, Sentence: c.Sentence, Path: c.Paths[0],
+	e := Edit{QuizID: z.ID, Number: done + 1, Sentence: c.Sentence, Path: string(c.Paths[0]),
 		Patch: string(c.Patch), Inverse: string(c.Inverse), UserID: user, Made: now()}
 	last, err := d.typedInto(ctx, z, e, c)
 	if err != nil {

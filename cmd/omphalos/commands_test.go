@@ -83,7 +83,7 @@ func TestCheckForMachines(t *testing.T) {
 	require.Len(t, list.Findings, 2)
 	band := list.Findings[0]
 	assert.Equal(t, "The band from 30 for “Walk the rows together” is out of reach: Readiness goes from −1 to 29.", band.Sentence)
-	assert.Equal(t, "/decision/steps/bands/cuts/hot", band.Pointer)
+	assert.EqualValues(t, "/decision/steps/bands/cuts/hot", band.Pointer)
 	assert.Equal(t, "remove", band.Mend.Patch[0].Op)
 	assert.Equal(t, "unreachable-outcome", list.Findings[1].Code)
 	out, _, status = run(t, "", "check", quiz, "--format", "sarif")

@@ -17,25 +17,25 @@ var ErrAct = errors.New("can't be done here")
 // An Act is a change of the sheet's structure that becomes a patch: the patch
 // needs new keys, places between others, and references cleaned up.
 type Act struct {
-	Do   string `json:"do"`   // add, lines, copy, move, remove, turn; weigh, tag, merge; when; cells, alike
-	Path string `json:"path"` // of the thing; for add, of the things it joins
+	Do   string       `json:"do"`   // add, lines, copy, move, remove, turn; weigh, tag, merge; when; cells, alike
+	Path quiz.Pointer `json:"path"` // of the thing; for add, of the things it joins
 	// Paths are several things of one list, to copy, move or remove as a block, in order.
-	Paths  []string `json:"paths,omitempty"`
-	Before string   `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
-	After  string   `json:"after,omitempty"`  // or after
-	Kind   string   `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
-	Label  string   `json:"label,omitempty"`  // of the new thing; a keyword
-	Into   string   `json:"into,omitempty"`   // section that a question moves into
-	Scale  string   `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
-	By     string   `json:"by,omitempty"`     // what weights are multiplied by, or go up by
-	Link   string   `json:"link,omitempty"`   // path of what is to name a new outcome
-	At     string   `json:"at,omitempty"`     // part of a condition, see when
-	Part   string   `json:"part,omitempty"`   // what of it changes
+	Paths  []quiz.Pointer `json:"paths,omitempty"`
+	Before string         `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
+	After  string         `json:"after,omitempty"`  // or after
+	Kind   string         `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
+	Label  string         `json:"label,omitempty"`  // of the new thing; a keyword
+	Into   string         `json:"into,omitempty"`   // section that a question moves into
+	Scale  string         `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
+	By     string         `json:"by,omitempty"`     // what weights are multiplied by, or go up by
+	Link   quiz.Pointer   `json:"link,omitempty"`   // path of what is to name a new outcome
+	At     string         `json:"at,omitempty"`     // part of a condition, see when
+	Part   string         `json:"part,omitempty"`   // what of it changes
 }
 
 // Patch returns the patch that does the act, and the path of the thing that it
 // made or moved. The error wraps ErrAct.
-func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
+func (a Act) Patch(document []byte) (patch []byte, path quiz.Pointer, err error) {
 	if len(a.Paths) > 0 {
 		return a.block(document)
 	}
@@ -81,7 +81,7 @@ func (a Act) Patch(document []byte) (patch []byte, path string, err error) {
 
 // block does the act to each of several things, one after the other: what goes
 // before or after a place stays together, in order.
-func (a Act) block(document []byte) (patch []byte, path string, err error) {
+func (a Act) block(document []byte) (patch []byte, path quiz.Pointer, err error) {
 	if a.Do != "copy" && a.Do != "move" && a.Do != "remove" {
 		return nil, "", fmt.Errorf("%s of several things %w", a.Do, ErrAct)
 	}
@@ -89,7 +89,7 @@ func (a Act) block(document []byte) (patch []byte, path string, err error) {
 	one := a
 	one.Paths = nil
 	if a.Do == "copy" && a.After == "" && a.Before == "" {
-		_, one.After = split(a.Paths[len(a.Paths)-1])
+		_, one.After = a.Paths[len(a.Paths)-1].Split()
 	}
 	for i, p := range a.Paths {
 		one.Path = p
@@ -107,7 +107,7 @@ func (a Act) block(document []byte) (patch []byte, path string, err error) {
 		}
 		if a.Do != "remove" {
 			one.Before = ""
-			_, one.After = split(made)
+			_, one.After = made.Split()
 		}
 	}
 	patch, err = json.Marshal(ops)
@@ -118,49 +118,27 @@ type plan struct {
 	tree map[string]any
 	act  Act
 	ops  []Op
-	made string
+	made quiz.Pointer
 }
 
-func (t *plan) put(path string, value any) {
+func (t *plan) put(path quiz.Pointer, value any) {
 	t.ops = append(t.ops, Op{Op: "add", Path: path, Value: value})
 }
 
 // object returns the object at a path, nil where there is none.
-func (t *plan) object(path string) map[string]any {
-	here := t.tree
-	for _, part := range strings.Split(path, "/")[1:] {
-		here, _ = here[unescape(part)].(map[string]any)
-	}
-	return here
-}
-
-func unescape(part string) string {
-	return strings.NewReplacer("~1", "/", "~0", "~").Replace(part)
-}
-
-func split(path string) (parent, key string) {
-	i := strings.LastIndexByte(path, '/')
-	if i < 0 {
-		return "", path
-	}
-	return path[:i], unescape(path[i+1:])
+func (t *plan) object(path quiz.Pointer) map[string]any {
+	here, _ := path.In(t.tree)
+	object, _ := here.(map[string]any)
+	return object
 }
 
 // listed tells which objects of a document are lists of things with a place.
-func listed(path string) (what string, ok bool) {
-	parts := strings.Split(path, "/")
-	last := parts[len(parts)-1]
-	switch {
-	case len(parts) == 2 && (last == "questions" || last == "outcomes" || last == "scales" || last == "sections"),
-		len(parts) == 4 && parts[1] == "questions" && (last == "answers" || last == "rows"),
-		len(parts) == 4 && parts[1] == "outcomes" && last == "landings",
-		len(parts) == 6 && parts[1] == "outcomes" && last == "blocks",
-		path == "/decision/steps", path == "/contact/fields",
-		len(parts) == 4 && parts[1] == "questions" && last == "then",
-		len(parts) == 5 && parts[1] == "decision" && (last == "cuts" || last == "rules" || last == "columns" || last == "contenders"):
-		return last, true
-	}
-	return "", false
+func listed(path quiz.Pointer) (what string, ok bool) {
+	return path.Key(), path.FitsAny("/questions", "/outcomes", "/scales", "/sections",
+		"/questions/*/answers", "/questions/*/rows", "/questions/*/then",
+		"/outcomes/*/landings", "/outcomes/*/landings/*/blocks",
+		"/decision/steps", "/decision/steps/*/cuts", "/decision/steps/*/rules", "/decision/steps/*/columns", "/decision/steps/*/contenders",
+		"/contact/fields")
 }
 
 func (t *plan) add() error {
@@ -168,7 +146,7 @@ func (t *plan) add() error {
 	if !ok {
 		return fmt.Errorf("adding to %q %w", t.act.Path, ErrAct)
 	}
-	if parent, _ := split(t.act.Path); t.object(parent) == nil {
+	if parent, _ := t.act.Path.Split(); t.object(parent) == nil {
 		return fmt.Errorf("adding to %q %w: it is not there any more", t.act.Path, ErrAct)
 	}
 	siblings := t.object(t.act.Path)
@@ -177,9 +155,9 @@ func (t *plan) add() error {
 		fresh["order"] = t.place(siblings, "")
 	}
 	key := freeKey(siblings, strings.TrimSuffix(what, "s"))
-	t.made = t.act.Path + "/" + key
+	t.made = t.act.Path.Join(key)
 	t.put(t.made, fresh)
-	if link := t.act.Link; strings.HasSuffix(link, "/then") {
+	if link := t.act.Link; strings.HasSuffix(string(link), "/then") {
 		t.put(link, quiz.Then{Go: quiz.ToOutcome, To: key})
 	} else if link != "" {
 		t.put(link, key)
@@ -313,10 +291,10 @@ func (t *plan) place(siblings map[string]any, moving string) float64 {
 func (t *plan) renumber(siblings map[string]any, keys []string) {
 	path := t.act.Path
 	if t.act.Do != "add" {
-		path, _ = split(path)
+		path, _ = path.Split()
 	}
 	for i, k := range keys {
-		t.put(path+"/"+quiz.Escape(k)+"/order", float64(i+1))
+		t.put(path.Join(k, "order"), float64(i+1))
 	}
 }
 
@@ -351,8 +329,8 @@ func freeKey(taken map[string]any, base string) string {
 }
 
 // thing returns what the act is about, and its siblings.
-func (t *plan) thing() (parent, key string, siblings, thing map[string]any, err error) {
-	parent, key = split(t.act.Path)
+func (t *plan) thing() (parent quiz.Pointer, key string, siblings, thing map[string]any, err error) {
+	parent, key = t.act.Path.Split()
 	if _, ok := listed(parent); !ok {
 		return "", "", nil, nil, fmt.Errorf("%s of %q %w", t.act.Do, t.act.Path, ErrAct)
 	}
@@ -382,7 +360,7 @@ func (t *plan) copy() error {
 		twin["name"] = name + " (copy)"
 	}
 	base := strings.TrimRight(key, "0123456789")
-	t.made = parent + "/" + freeKey(siblings, strings.TrimSuffix(base, "_"))
+	t.made = parent.Join(freeKey(siblings, strings.TrimSuffix(base, "_")))
 	t.put(t.made, twin)
 	return nil
 }
@@ -393,7 +371,7 @@ func (t *plan) move() error {
 		return err
 	}
 	if parent == "/questions" && t.act.Into != "" {
-		if t.object("/sections/"+quiz.Escape(t.act.Into)) == nil {
+		if t.object(quiz.At("sections", t.act.Into)) == nil {
 			return fmt.Errorf("moving into the section %q %w: it is not there any more", t.act.Into, ErrAct)
 		}
 		t.put(t.act.Path+"/section", t.act.Into)
@@ -408,7 +386,7 @@ func (t *plan) move() error {
 }
 
 // each yields the things at a path by sorted key.
-func (t *plan) each(path string) func(yield func(string, map[string]any) bool) {
+func (t *plan) each(path quiz.Pointer) func(yield func(string, map[string]any) bool) {
 	things := t.object(path)
 	return func(yield func(string, map[string]any) bool) {
 		for _, k := range slices.Sorted(maps.Keys(things)) {

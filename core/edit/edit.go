@@ -42,10 +42,10 @@ func (r *Refused) Error() string { return r.Problems[0].Error() }
 
 // An Op is one operation of a patch.
 type Op struct {
-	Op    string `json:"op"`
-	Path  string `json:"path"`
-	From  string `json:"from,omitempty"`
-	Value any    `json:"value,omitempty"`
+	Op    string       `json:"op"`
+	Path  quiz.Pointer `json:"path"`
+	From  quiz.Pointer `json:"from,omitempty"`
+	Value any          `json:"value,omitempty"`
 }
 
 // MarshalJSON writes the value of add, replace and test even where it is false, "" or 0.
@@ -67,7 +67,7 @@ type Change struct {
 	Patch         []byte
 	Inverse       []byte // the patch that leads back to Before
 	Sentence      string
-	Paths         []string // what the patch addressed
+	Paths         []quiz.Pointer // what the patch addressed
 }
 
 // Apply applies a patch to a document. "add" makes missing objects on its way,
@@ -134,13 +134,14 @@ func expecting(before *quiz.Quiz, patch []byte) []byte {
 	}
 	made := map[string]bool{}
 	for i := 0; i < len(ops); i++ {
-		parts := strings.Split(ops[i].Path, "/")
-		if ops[i].Op != "add" || len(parts) != 5 || parts[1] != "questions" || parts[3] != "expect" || made[parts[2]] {
+		path := ops[i].Path
+		if ops[i].Op != "add" || !path.Fits("/questions/*/expect/*") {
 			continue
 		}
-		if q := before.Questions[parts[2]]; q != nil && q.Expect == nil {
-			made[parts[2]] = true
-			ops = slices.Insert(ops, i, Op{Op: "add", Path: strings.Join(parts[:4], "/"), Value: map[string]any{}})
+		key := path.Keys()[1]
+		if q := before.Questions[key]; q != nil && q.Expect == nil && !made[key] {
+			made[key] = true
+			ops = slices.Insert(ops, i, Op{Op: "add", Path: path.Parent(), Value: map[string]any{}})
 			i++
 		}
 	}
@@ -193,18 +194,17 @@ func apply(document, patch []byte, lenient bool) ([]Op, []byte, error) {
 // bounded tells whether a path is one that a patch may have. A list would be filled up with
 // nothing as far as an index that is far behind its end. Numbers that are keys are
 // expectations, and those stand in objects.
-func bounded(path string) error {
-	parts := strings.Split(path, "/")
-	if len(path) > MaxPath || len(parts) > MaxParts {
-		return fmt.Errorf("the path %q %w: it is too long", clip(path), ErrTarget)
+func bounded(path quiz.Pointer) error {
+	if len(path) > MaxPath || strings.Count(string(path), "/") >= MaxParts {
+		return fmt.Errorf("the path %q %w: it is too long", clip(string(path)), ErrTarget)
 	}
-	for i, part := range parts {
-		digits := strings.TrimLeft(part, "+-")
-		if digits == "" || strings.Trim(digits, "0123456789") != "" || i == 4 && parts[1] == "questions" && parts[3] == "expect" {
+	for i, key := range path.Keys() {
+		digits := strings.TrimLeft(key, "+-")
+		if digits == "" || strings.Trim(digits, "0123456789") != "" || i == 3 && path.Fits("/questions/*/expect/**") {
 			continue
 		}
 		if n, err := strconv.Atoi(digits); err != nil || n > MaxIndex {
-			return fmt.Errorf("the path %q %w: a list has at most %d items", clip(path), ErrTarget, MaxIndex)
+			return fmt.Errorf("the path %q %w: a list has at most %d items", clip(string(path)), ErrTarget, MaxIndex)
 		}
 	}
 	return nil
@@ -259,6 +259,5 @@ func IsText(patch []byte) bool {
 		return false
 	}
 	_, text := ops[0].Value.(string)
-	field := ops[0].Path[strings.LastIndexByte(ops[0].Path, '/')+1:]
-	return text && slices.Contains(typed, field) && (ops[0].Op == "add" || ops[0].Op == "replace")
+	return text && slices.Contains(typed, ops[0].Path.Key()) && (ops[0].Op == "add" || ops[0].Op == "replace")
 }

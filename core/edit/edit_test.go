@@ -52,7 +52,7 @@ func orchard(t *testing.T) []byte {
 	return q.Write()
 }
 
-func do(t *testing.T, document []byte, a Act) (*Change, string) {
+func do(t *testing.T, document []byte, a Act) (*Change, quiz.Pointer) {
 	t.Helper()
 	patch, made, err := a.Patch(document)
 	require.NoError(t, err)
@@ -69,32 +69,32 @@ func TestActs(t *testing.T) {
 		name     string
 		act      Act
 		sentence string
-		check    func(t *testing.T, q *quiz.Quiz, made string)
+		check    func(t *testing.T, q *quiz.Quiz, made quiz.Pointer)
 	}{
-		{"a question behind another", Act{Do: "add", Path: "/questions", After: "crop"}, "Added the question {question_7}", func(t *testing.T, q *quiz.Quiz, made string) {
-			assert.Equal(t, "/questions/question_7", made)
+		{"a question behind another", Act{Do: "add", Path: "/questions", After: "crop"}, "Added the question {question_7}", func(t *testing.T, q *quiz.Quiz, made quiz.Pointer) {
+			assert.EqualValues(t, "/questions/question_7", made)
 			assert.Equal(t, []string{"crop", "question_7", "size"}, q.QuestionKeys()[:3])
 			assert.Len(t, q.Questions["question_7"].Answers, 2)
 		}},
-		{"an answer first", Act{Do: "add", Path: "/questions/size/answers", Before: "small"}, "Added the answer {answer_4}", func(t *testing.T, q *quiz.Quiz, _ string) {
+		{"an answer first", Act{Do: "add", Path: "/questions/size/answers", Before: "small"}, "Added the answer {answer_4}", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Equal(t, []string{"answer_4", "small", "middle", "large"}, quiz.InOrder(q.Questions["size"].Answers))
 		}},
-		{"a moved outcome", Act{Do: "move", Path: "/outcomes/not_yet", Before: "walk"}, "Moved “Not this season”", func(t *testing.T, q *quiz.Quiz, _ string) {
+		{"a moved outcome", Act{Do: "move", Path: "/outcomes/not_yet", Before: "walk"}, "Moved “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Equal(t, "A", q.Letter("not_yet"))
 		}},
-		{"a copied question", Act{Do: "copy", Path: "/questions/crop"}, "Added the question “What do you grow?”", func(t *testing.T, q *quiz.Quiz, _ string) {
+		{"a copied question", Act{Do: "copy", Path: "/questions/crop"}, "Added the question “What do you grow?”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			twin := q.Questions[q.QuestionKeys()[1]]
 			assert.Equal(t, q.Questions["crop"].Answers, twin.Answers)
 		}},
-		{"a deleted outcome opens its bands", Act{Do: "remove", Path: "/outcomes/not_yet"}, "Deleted the outcome “Not this season”", func(t *testing.T, q *quiz.Quiz, _ string) {
+		{"a deleted outcome opens its bands", Act{Do: "remove", Path: "/outcomes/not_yet"}, "Deleted the outcome “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Empty(t, q.Decision.Otherwise)
 			assert.Empty(t, q.Decision.Steps["bands"].Lowest)
 		}},
-		{"a cut above the others", Act{Do: "add", Path: "/decision/steps/bands/cuts"}, "Changed the decision", func(t *testing.T, q *quiz.Quiz, _ string) {
+		{"a cut above the others", Act{Do: "add", Path: "/decision/steps/bands/cuts"}, "Changed the decision", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			s := q.Decision.Steps["bands"]
 			assert.Equal(t, "19", s.Cuts[s.CutKeys()[2]].At.String())
 		}},
-		{"a call to action", Act{Do: "add", Path: "/outcomes/walk/landings/booking/blocks"}, "Added the block “Walk the rows together”", func(t *testing.T, q *quiz.Quiz, _ string) {
+		{"a call to action", Act{Do: "add", Path: "/outcomes/walk/landings/booking/blocks"}, "Added the block “Walk the rows together”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Len(t, q.Outcomes["walk"].Landings["booking"].Blocks, 1)
 		}},
 	} {
@@ -112,7 +112,7 @@ func TestActs(t *testing.T) {
 func TestEveryKindTurnsIntoEveryOther(t *testing.T) {
 	for _, from := range quiz.Kinds {
 		first, made := do(t, orchard(t), Act{Do: "add", Path: "/questions", Kind: string(from), Label: "Which?"})
-		key := made[len("/questions/"):]
+		key := made.Key()
 		for _, to := range quiz.Kinds {
 			c, _ := do(t, first.Document, Act{Do: "turn", Path: made, Kind: string(to)})
 			q := c.After.Questions[key]
@@ -198,7 +198,7 @@ func TestLinesBecomeAnswers(t *testing.T) {
 	assert.Empty(t, q.Answers["answer_7"].Adds, "what is no number weighs nothing")
 
 	c, made := do(t, orchard(t), Act{Do: "add", Path: "/questions/crop/answers"})
-	c, _ = do(t, c.Document, Act{Do: "lines", Path: "/questions/crop/answers", After: made[len("/questions/crop/answers/"):], Label: "One\nTwo"})
+	c, _ = do(t, c.Document, Act{Do: "lines", Path: "/questions/crop/answers", After: made.Key(), Label: "One\nTwo"})
 	assert.Len(t, c.After.Questions["crop"].Answers, 6, "the empty answer takes the first line")
 	_, _, err := Act{Do: "lines", Path: "/questions/crop/answers", Label: " \n"}.Patch(orchard(t))
 	assert.ErrorIs(t, err, ErrAct)
@@ -207,7 +207,7 @@ func TestLinesBecomeAnswers(t *testing.T) {
 // Questions move between sections, and out of one that goes; the last can't go.
 func TestSections(t *testing.T) {
 	c, made := do(t, orchard(t), Act{Do: "add", Path: "/sections", Label: "About you"})
-	key := made[len("/sections/"):]
+	key := made.Key()
 	c, _ = do(t, c.Document, Act{Do: "move", Path: "/questions/crop", Into: key})
 	assert.Equal(t, "crop", c.After.QuestionKeys()[5])
 	c, _ = do(t, c.Document, Act{Do: "remove", Path: made})
@@ -245,14 +245,14 @@ func TestDeletingAScale(t *testing.T) {
 // However often something is put into the same place, there is room for it.
 func TestThereIsAlwaysRoomBetween(t *testing.T) {
 	document := orchard(t)
-	var last string
+	var last quiz.Pointer
 	for range 80 {
 		c, made := do(t, document, Act{Do: "add", Path: "/questions/crop/answers", After: "apples"})
 		keys := quiz.InOrder(c.After.Questions["crop"].Answers)
 		assert.Equal(t, "apples", keys[0])
-		assert.Equal(t, "/questions/crop/answers/"+keys[1], made)
+		assert.Equal(t, quiz.At("questions", "crop", "answers", keys[1]), made)
 		if last != "" {
-			assert.Equal(t, last, "/questions/crop/answers/"+keys[2])
+			assert.Equal(t, last, quiz.At("questions", "crop", "answers", keys[2]))
 		}
 		document, last = c.Document, made
 	}
@@ -285,7 +285,7 @@ func TestPatchesThatAreRefused(t *testing.T) {
 	var refused *Refused
 	_, err := Apply(document, []byte(`[{"op":"add","path":"/outcomes/walk/landings/booking/address","value":"ftp://x.example/"}]`))
 	require.ErrorAs(t, err, &refused)
-	assert.Equal(t, "/outcomes/walk/landings/booking/address", refused.Problems[0].Pointer)
+	assert.EqualValues(t, "/outcomes/walk/landings/booking/address", refused.Problems[0].Pointer)
 	for _, a := range []Act{{Do: "fly", Path: "/questions"}, {Do: "add", Path: "/title"}, {Do: "copy", Path: "/questions/gone"}, {Do: "remove", Path: "/scales"}} {
 		_, _, err := a.Patch(document)
 		assert.ErrorIs(t, err, ErrAct)
@@ -306,7 +306,7 @@ func TestReuse(t *testing.T) {
 	require.NoError(t, err)
 	c, err := Apply(orchard(t), patch)
 	require.NoError(t, err)
-	assert.Equal(t, "/questions/crop_7", path)
+	assert.EqualValues(t, "/questions/crop_7", path)
 	q := c.After.Questions["crop_7"]
 	assert.Equal(t, "4", q.Answers["apples"].Adds["readiness"].String())
 	assert.Nil(t, q.Answers["apples"].Then)
@@ -329,7 +329,7 @@ func TestBlocks(t *testing.T) {
 	before, err := quiz.Read(orchard(t))
 	require.NoError(t, err)
 	keys := before.QuestionKeys()
-	block := []string{"/questions/" + keys[0], "/questions/" + keys[1]}
+	block := []quiz.Pointer{quiz.At("questions", keys[0]), quiz.At("questions", keys[1])}
 
 	c, _ := do(t, orchard(t), Act{Do: "move", Paths: block, After: keys[3]})
 	assert.Equal(t, []string{keys[2], keys[3], keys[0], keys[1]}, c.After.QuestionKeys()[:4])
@@ -345,7 +345,7 @@ func TestBlocks(t *testing.T) {
 	now := c.After.QuestionKeys()
 	require.Len(t, now, len(keys)+2)
 	assert.Equal(t, keys[:2], now[:2])
-	assert.Equal(t, made, "/questions/"+now[2])
+	assert.EqualValues(t, made, "/questions/"+now[2])
 	for i := range 2 {
 		assert.Equal(t, c.After.Questions[keys[i]].Label, c.After.Questions[now[2+i]].Label)
 	}

@@ -40,11 +40,11 @@ func (t *plan) lines() error {
 			continue
 		}
 		label, adds := t.line(lines[0], scales, what)
-		t.put(t.act.Path+"/"+quiz.Escape(k)+"/label", label)
+		t.put(t.act.Path.Join(k, "label"), label)
 		for scale, amount := range adds {
-			t.put(t.act.Path+"/"+quiz.Escape(k)+"/adds/"+quiz.Escape(scale), amount)
+			t.put(t.act.Path.Join(k, "adds", scale), amount)
 		}
-		t.made = t.act.Path + "/" + quiz.Escape(k)
+		t.made = t.act.Path.Join(k)
 		into, lines = k, lines[1:]
 	}
 	// All others find a place between the one behind which they come and the next.
@@ -68,7 +68,7 @@ func (t *plan) lines() error {
 		}
 		key := freeKey(taken, strings.TrimSuffix(what, "s"))
 		taken[key] = fresh
-		t.made = t.act.Path + "/" + key
+		t.made = t.act.Path.Join(key)
 		t.put(t.made, fresh)
 	}
 	return nil
@@ -105,7 +105,7 @@ func (t *plan) forgetSection(key string, siblings map[string]any) error {
 	}
 	for q, question := range t.each("/questions") {
 		if question["section"] == key {
-			t.put("/questions/"+quiz.Escape(q)+"/section", into)
+			t.put(quiz.At("questions", q, "section"), into)
 		}
 	}
 	return nil

@@ -33,7 +33,7 @@ func (t *plan) forgetOutcome(key string) {
 		t.put("/decision/otherwise", "")
 	}
 	for k, step := range t.each("/decision/steps") {
-		path := "/decision/steps/" + quiz.Escape(k)
+		path := quiz.At("decision", "steps", k)
 		if step["lowest"] == key {
 			t.put(path+"/lowest", "")
 		}
@@ -42,13 +42,13 @@ func (t *plan) forgetOutcome(key string) {
 		}
 		for c, cut := range t.each(path + "/cuts") {
 			if cut["outcome"] == key {
-				t.put(path+"/cuts/"+quiz.Escape(c)+"/outcome", "")
+				t.put(path.Join("cuts", c, "outcome"), "")
 			}
 		}
 		for _, list := range []string{"rules", "contenders"} {
-			for r, thing := range t.each(path + "/" + list) {
+			for r, thing := range t.each(path.Join(list)) {
 				if thing["outcome"] == key {
-					t.put(path+"/"+list+"/"+quiz.Escape(r)+"/outcome", "")
+					t.put(path.Join(list, r, "outcome"), "")
 				}
 			}
 		}
@@ -57,25 +57,25 @@ func (t *plan) forgetOutcome(key string) {
 
 // forgetScale takes away what answers add to a scale that goes.
 func (t *plan) forgetScale(key string) {
-	gone := func(path string, adds map[string]any) {
+	gone := func(path quiz.Pointer, adds map[string]any) {
 		if _, has := adds[key]; has {
-			t.ops = append(t.ops, Op{Op: "remove", Path: path + "/" + quiz.Escape(key)})
+			t.ops = append(t.ops, Op{Op: "remove", Path: path.Join(key)})
 		}
 	}
 	for q, question := range t.each("/questions") {
-		path := "/questions/" + quiz.Escape(q)
+		path := quiz.At("questions", q)
 		for a, answer := range t.each(path + "/answers") {
 			adds, _ := answer["adds"].(map[string]any)
-			gone(path+"/answers/"+quiz.Escape(a)+"/adds", adds)
+			gone(path.Join("answers", a, "adds"), adds)
 		}
 		for r := range t.each(path + "/rows") {
-			for column, adds := range t.each(path + "/rows/" + quiz.Escape(r) + "/adds") {
-				gone(path+"/rows/"+quiz.Escape(r)+"/adds/"+quiz.Escape(column), adds)
+			for column, adds := range t.each(path.Join("rows", r, "adds")) {
+				gone(path.Join("rows", r, "adds", column), adds)
 			}
 		}
 		for _, field := range []string{"weigh", "cap"} {
 			things, _ := question[field].(map[string]any)
-			gone(path+"/"+field, things)
+			gone(path.Join(field), things)
 		}
 	}
 }
@@ -86,24 +86,24 @@ func (t *plan) forgetThens(way, other, key string) {
 		return then != nil && then["to"] == key && (then["go"] == way || then["go"] == other)
 	}
 	for q := range t.each("/questions") {
-		path := "/questions/" + quiz.Escape(q)
+		path := quiz.At("questions", q)
 		if t.gone(path) {
 			continue
 		}
 		for a, answer := range t.each(path + "/answers") {
 			if then, _ := answer["then"].(map[string]any); leads(then) {
-				t.ops = append(t.ops, Op{Op: "remove", Path: path + "/answers/" + quiz.Escape(a) + "/then"})
+				t.ops = append(t.ops, Op{Op: "remove", Path: path.Join("answers", a, "then")})
 			}
 		}
 		for r, rule := range t.each(path + "/then") {
 			if leads(rule) {
-				t.ops = append(t.ops, Op{Op: "remove", Path: path + "/then/" + quiz.Escape(r)})
+				t.ops = append(t.ops, Op{Op: "remove", Path: path.Join("then", r)})
 			}
 		}
 	}
 }
 
 // gone tells whether the plan takes a thing away.
-func (t *plan) gone(path string) bool {
+func (t *plan) gone(path quiz.Pointer) bool {
 	return slices.ContainsFunc(t.ops, func(op Op) bool { return op.Op == "remove" && op.Path == path })
 }

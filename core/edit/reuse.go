@@ -11,7 +11,7 @@ import (
 // document, and its path. Words, answers and limits come along; weights come along
 // on the scales that this quiz has under the same key; conditions and thens, which
 // lead elsewhere, stay behind.
-func Reuse(document []byte, question *quiz.Quiz, key string) (patch []byte, path string, err error) {
+func Reuse(document []byte, question *quiz.Quiz, key string) (patch []byte, path quiz.Pointer, err error) {
 	q := question.Questions[key]
 	if q == nil {
 		return nil, "", fmt.Errorf("reusing the question %q %w: it is not there any more", key, ErrAct)
@@ -64,7 +64,7 @@ func Reuse(document []byte, question *quiz.Quiz, key string) (patch []byte, path
 	if siblings[fresh] != nil || scales[fresh] != nil {
 		fresh = freeKey(siblings, key)
 	}
-	t.put("/questions/"+quiz.Escape(fresh), twin)
+	t.put(quiz.At("questions", fresh), twin)
 	patch, err = json.Marshal(t.ops)
-	return patch, "/questions/" + fresh, err
+	return patch, quiz.At("questions", fresh), err
 }

@@ -20,7 +20,7 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 	}
 	said := ""
 	for _, op := range ops {
-		if strings.HasSuffix(op.Path, "/order") && len(ops) > 1 && said == "" {
+		if op.Path.Key() == "order" && len(ops) > 1 && said == "" {
 			said = tell(before, after, op)
 			continue
 		}
@@ -37,15 +37,14 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 func several(ops []Op) string {
 	added, removed, moved := 0, 0, map[string]bool{}
 	for _, op := range ops {
-		parts := strings.Split(op.Path, "/")
 		switch {
-		case len(parts) == 3 && parts[1] == "questions" && op.Op == "add":
+		case op.Path.Fits("/questions/*") && op.Op == "add":
 			added++
-		case len(parts) == 3 && parts[1] == "questions" && op.Op == "remove":
+		case op.Path.Fits("/questions/*") && op.Op == "remove":
 			removed++
-		case len(parts) == 4 && parts[1] == "questions" && (parts[3] == "order" || parts[3] == "section"):
-			moved[parts[2]] = true
-		case op.Op == "remove" && parts[len(parts)-1] == "then": // led to one that goes
+		case op.Path.FitsAny("/questions/*/order", "/questions/*/section"):
+			moved[op.Path.Keys()[1]] = true
+		case op.Op == "remove" && op.Path.Key() == "then": // led to one that goes
 		default:
 			return ""
 		}
@@ -65,11 +64,11 @@ func several(ops []Op) string {
 func weights(before, after *quiz.Quiz, ops []Op) string {
 	questions := map[string]bool{}
 	for _, op := range ops {
-		parts := strings.Split(op.Path, "/")
-		if len(parts) < 6 || parts[1] != "questions" || parts[5] != "adds" && parts[3] != "weigh" {
+		keys := op.Path.Keys()
+		if len(keys) < 5 || !op.Path.FitsAny("/questions/*/*/*/adds/**", "/questions/*/weigh/**") {
 			return ""
 		}
-		questions[parts[2]] = true
+		questions[keys[1]] = true
 	}
 	if len(ops) < 2 {
 		return ""
@@ -82,54 +81,58 @@ func weights(before, after *quiz.Quiz, ops []Op) string {
 	return fmt.Sprintf("%s of %s changed", quiz.Count(len(ops), "weight"), quiz.Count(len(questions), "question"))
 }
 
+// A saying tells what one operation did at a place of a form; keys are those on the way.
+type saying struct {
+	form string
+	say  func(n naming, op Op, keys []string) string
+}
+
+// sayings are looked through in order: the first that fits tells.
+var sayings = []saying{
+	{"/questions/*", func(n naming, op Op, k []string) string { return made(op, "question", n.question(k[1])) }},
+	{"/outcomes/*", func(n naming, op Op, k []string) string { return made(op, "outcome", n.outcome(k[1])) }},
+	{"/scales/*", func(n naming, op Op, k []string) string { return made(op, "scale", n.scale(k[1])) }},
+	{"/sections/*", func(n naming, op Op, k []string) string { return made(op, "section", n.section(k[1])) }},
+	{"/questions/*/kind", func(n naming, op Op, k []string) string {
+		return fmt.Sprintf("%s is of the kind “%v” now", n.question(k[1]), op.Value)
+	}},
+	{"/questions/*/rows/*", func(n naming, op Op, k []string) string { return made(op, "row", n.row(k[1], k[3])) }},
+	{"/questions/*/weigh/*/**", func(n naming, _ Op, k []string) string {
+		return fmt.Sprintf("Changed how %s weighs on %s", n.question(k[1]), n.scale(k[3]))
+	}},
+	{"/questions/*/expect/**", func(n naming, _ Op, k []string) string { return "Changed what is expected of " + n.question(k[1]) }},
+	{"/questions/*/answers/*", func(n naming, op Op, k []string) string { return made(op, "answer", n.answer(k[1], k[3])) }},
+	{"/outcomes/*/landings/*/blocks/*", func(n naming, op Op, k []string) string { return made(op, "block", n.outcome(k[1])) }},
+	{"/questions/*/*/*/adds/*", func(n naming, _ Op, k []string) string { return n.weight(k[1], k[3], k[5]) }},
+	{"/decision/steps/*/cuts/*/at", func(n naming, op Op, k []string) string { return n.cut(k[2], k[4], op) }},
+	{"/contact", func(_ naming, op Op, _ []string) string { return made(op, "contact section", "") }},
+	{"/contact/fields/*", func(n naming, op Op, k []string) string { return made(op, "field", n.question(k[2])) }},
+}
+
 // tell says what one operation did. The names of things are taken from where
 // they still are.
 func tell(before, after *quiz.Quiz, op Op) string {
-	parts := strings.Split(strings.TrimPrefix(op.Path, "/"), "/")
-	n := naming{before, after}
-	field := parts[len(parts)-1]
+	n, keys := naming{before, after}, op.Path.Keys()
+	for _, s := range sayings {
+		if op.Path.Fits(s.form) {
+			return s.say(n, op, keys)
+		}
+	}
+	parent, field := op.Path.Split()
 	switch {
-	case parts[0] == "questions" && len(parts) == 2:
-		return made(op, "question", n.question(parts[1]))
-	case parts[0] == "outcomes" && len(parts) == 2:
-		return made(op, "outcome", n.outcome(parts[1]))
-	case parts[0] == "questions" && len(parts) == 3 && field == "kind":
-		return fmt.Sprintf("%s is of the kind “%v” now", n.question(parts[1]), op.Value)
-	case parts[0] == "scales" && len(parts) == 2:
-		return made(op, "scale", n.scale(parts[1]))
-	case parts[0] == "sections" && len(parts) == 2:
-		return made(op, "section", n.section(parts[1]))
-	case parts[0] == "questions" && len(parts) == 4 && parts[2] == "rows":
-		return made(op, "row", n.row(parts[1], parts[3]))
-	case parts[0] == "questions" && len(parts) >= 4 && parts[2] == "weigh":
-		return fmt.Sprintf("Changed how %s weighs on %s", n.question(parts[1]), n.scale(parts[3]))
-	case parts[0] == "questions" && len(parts) >= 3 && parts[2] == "expect":
-		return fmt.Sprintf("Changed what is expected of %s", n.question(parts[1]))
-	case parts[0] == "questions" && len(parts) == 4 && parts[2] == "answers":
-		return made(op, "answer", n.answer(parts[1], parts[3]))
-	case parts[0] == "outcomes" && len(parts) == 6 && parts[4] == "blocks":
-		return made(op, "block", n.outcome(parts[1]))
-	case parts[0] == "questions" && len(parts) == 6 && parts[4] == "adds":
-		return n.weight(parts[1], parts[3], parts[5])
-	case field == "order" && len(parts) >= 3:
-		return "Moved " + n.thing(parts[:len(parts)-1])
-	case parts[0] == "decision" && len(parts) == 6 && field == "at":
-		return n.cut(parts[2], parts[4], op)
-	case parts[0] == "contact" && len(parts) == 1:
-		return made(op, "contact section", "")
-	case parts[0] == "contact" && len(parts) == 3:
-		return made(op, "field", n.question(parts[2]))
-	case parts[0] == "decision":
+	case field == "order" && len(keys) >= 3:
+		return "Moved " + n.thing(parent)
+	case op.Path.Within("/decision"):
 		return "Changed the decision"
 	}
-	if words, ok := op.Value.(string); ok && len(parts) > 1 {
-		return fmt.Sprintf("%s of %s is now “%s”", fieldName(field), n.thing(parts[:len(parts)-1]), shorten(words))
-	}
-	if len(parts) > 1 {
-		return fmt.Sprintf("Changed %s of %s", strings.ToLower(fieldName(field)), n.thing(parts[:len(parts)-1]))
-	}
-	if words, ok := op.Value.(string); ok {
+	words, text := op.Value.(string)
+	switch {
+	case text && parent != "":
+		return fmt.Sprintf("%s of %s is now “%s”", fieldName(field), n.thing(parent), shorten(words))
+	case text:
 		return fmt.Sprintf("%s is now “%s”", fieldName(field), shorten(words))
+	case parent != "":
+		return fmt.Sprintf("Changed %s of %s", strings.ToLower(fieldName(field)), n.thing(parent))
 	}
 	return "Changed " + strings.ToLower(fieldName(field))
 }
@@ -218,26 +221,21 @@ func (n naming) row(question, key string) string {
 	return "{" + key + "}"
 }
 
-// thing names what a path leads to.
-func (n naming) thing(parts []string) string {
-	switch parts[0] {
-	case "questions":
-		if len(parts) >= 4 && parts[2] == "answers" {
-			return n.answer(parts[1], parts[3])
-		}
-		if len(parts) >= 2 {
-			return n.question(parts[1])
-		}
-	case "outcomes":
-		if len(parts) >= 2 {
-			return n.outcome(parts[1])
-		}
-	case "scales":
-		if len(parts) >= 2 {
-			return "“" + n.scale(parts[1]) + "”"
-		}
+// thing names what a place belongs to.
+func (n naming) thing(place quiz.Pointer) string {
+	keys := place.Keys()
+	switch {
+	case place.Fits("/questions/*/answers/*/**"):
+		return n.answer(keys[1], keys[3])
+	case len(keys) < 2:
+	case keys[0] == "questions":
+		return n.question(keys[1])
+	case keys[0] == "outcomes":
+		return n.outcome(keys[1])
+	case keys[0] == "scales":
+		return "“" + n.scale(keys[1]) + "”"
 	}
-	return "the " + parts[0]
+	return "the " + keys[0]
 }
 
 func (n naming) weight(question, answer, scale string) string {

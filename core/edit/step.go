@@ -75,7 +75,7 @@ func (t *plan) freshColumn(columns map[string]any) map[string]any {
 }
 
 // freshWhen returns a condition to begin with.
-func (t *plan) freshWhen(path string) *quiz.Condition {
+func (t *plan) freshWhen(path quiz.Pointer) *quiz.Condition {
 	q, err := t.quiz()
 	if err != nil {
 		return nil

@@ -94,7 +94,7 @@ func (t *plan) table() (*quiz.Quiz, *quiz.Step, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	_, key := split(t.act.Path)
+	_, key := t.act.Path.Split()
 	s := q.Decision.Steps[key]
 	if s == nil || s.Kind != quiz.TableStep {
 		return nil, nil, fmt.Errorf("this table %w: it is not there any more", ErrAct)

@@ -17,7 +17,7 @@ func (t *plan) turn() error {
 		return err
 	}
 	if parent == "/scales" {
-		return t.turnScale(parent+"/"+quiz.Escape(key), thing)
+		return t.turnScale(parent.Join(key), thing)
 	}
 	to := quiz.Kind(t.act.Kind)
 	if parent != "/questions" || !slices.Contains(quiz.Kinds, to) {
@@ -25,16 +25,16 @@ func (t *plan) turn() error {
 	}
 	was, _ := thing["kind"].(string)
 	turned := turnedInto(thing, quiz.Kind(was), to)
-	t.made = parent + "/" + quiz.Escape(key)
+	t.made = parent.Join(key)
 	t.ops = append(t.ops, Op{Op: "replace", Path: t.made + "/kind", Value: string(to)})
 	for _, field := range slices.Sorted(maps.Keys(thing)) {
 		if _, kept := turned[field]; !kept {
-			t.ops = append(t.ops, Op{Op: "remove", Path: t.made + "/" + field})
+			t.ops = append(t.ops, Op{Op: "remove", Path: t.made.Join(field)})
 		}
 	}
 	for _, field := range []string{"answers", "rows", "limits"} {
 		if value, has := turned[field]; has {
-			t.put(t.made+"/"+field, value)
+			t.put(t.made.Join(field), value)
 		}
 	}
 	return nil
@@ -42,7 +42,7 @@ func (t *plan) turn() error {
 
 // turnScale lets a scale count something else, and takes away what only the other
 // kind can have.
-func (t *plan) turnScale(path string, scale map[string]any) error {
+func (t *plan) turnScale(path quiz.Pointer, scale map[string]any) error {
 	to := quiz.ScaleKind(t.act.Kind)
 	var drop []string
 	switch to {
@@ -59,7 +59,7 @@ func (t *plan) turnScale(path string, scale map[string]any) error {
 	t.ops = append(t.ops, Op{Op: "replace", Path: path + "/kind", Value: string(to)})
 	for _, field := range drop {
 		if _, has := scale[field]; has {
-			t.ops = append(t.ops, Op{Op: "remove", Path: path + "/" + field})
+			t.ops = append(t.ops, Op{Op: "remove", Path: path.Join(field)})
 		}
 	}
 	if _, has := scale["currency"]; to == quiz.Money && !has {

@@ -12,7 +12,7 @@ import (
 // weigh changes all weights of a question at once, on one scale or on all: evenly
 // from 0 up by a step, times a number, or none.
 func (t *plan) weigh() error {
-	parent, key := split(t.act.Path)
+	parent, key := t.act.Path.Split()
 	question, _ := t.object(parent)[key].(map[string]any)
 	if parent != "/questions" || question == nil {
 		return fmt.Errorf("weighing %q %w", t.act.Path, ErrAct)
@@ -25,10 +25,10 @@ func (t *plan) weigh() error {
 	case "evenly":
 		answers, _ := question["answers"].(map[string]any)
 		for i, k := range ordered(answers) {
-			t.put(t.act.Path+"/answers/"+quiz.Escape(k)+"/adds/"+quiz.Escape(t.act.Scale), number(by.Mul(decimal.FromInt(int64(i)))))
+			t.put(t.act.Path.Join("answers", k, "adds", t.act.Scale), number(by.Mul(decimal.FromInt(int64(i)))))
 		}
 	case "times", "clear":
-		t.amounts(t.act.Path, question, func(path string, amount decimal.Decimal) {
+		t.amounts(t.act.Path, question, func(path quiz.Pointer, amount decimal.Decimal) {
 			if t.act.Kind == "clear" {
 				t.ops = append(t.ops, Op{Op: "remove", Path: path})
 			} else {
@@ -46,21 +46,21 @@ func (t *plan) weigh() error {
 func number(d decimal.Decimal) json.Number { return json.Number(d.String()) }
 
 // amounts calls f with everything that a question adds, on the act's scale or on all.
-func (t *plan) amounts(path string, question map[string]any, f func(path string, amount decimal.Decimal)) {
-	each := func(path string, v any) {
+func (t *plan) amounts(path quiz.Pointer, question map[string]any, f func(path quiz.Pointer, amount decimal.Decimal)) {
+	each := func(path quiz.Pointer, v any) {
 		adds, _ := v.(map[string]any)
 		for scale := range keysOf(adds) {
 			if n, ok := adds[scale].(float64); ok && (t.act.Scale == "" || t.act.Scale == scale) {
-				f(path+"/"+quiz.Escape(scale), decimal.Must(json.Number(fmt.Sprintf("%.6f", n)).String()))
+				f(path.Join(scale), decimal.Must(json.Number(fmt.Sprintf("%.6f", n)).String()))
 			}
 		}
 	}
 	for k, answer := range t.each(path + "/answers") {
-		each(path+"/answers/"+quiz.Escape(k)+"/adds", answer["adds"])
+		each(path.Join("answers", k, "adds"), answer["adds"])
 	}
 	for r := range t.each(path + "/rows") {
-		for column := range t.each(path + "/rows/" + quiz.Escape(r) + "/adds") {
-			at := path + "/rows/" + quiz.Escape(r) + "/adds/" + quiz.Escape(column)
+		for column := range t.each(path.Join("rows", r, "adds")) {
+			at := path.Join("rows", r, "adds", column)
 			each(at, t.object(at))
 		}
 	}
@@ -68,13 +68,13 @@ func (t *plan) amounts(path string, question map[string]any, f func(path string,
 		if t.act.Scale != "" && t.act.Scale != scale {
 			continue
 		}
-		at := path + "/weigh/" + quiz.Escape(scale)
+		at := path.Join("weigh", scale)
 		if n, ok := w["factor"].(float64); ok {
 			f(at+"/factor", decimal.Must(fmt.Sprintf("%.6f", n)))
 		}
 		for b, bracket := range t.each(at + "/brackets") {
 			if n, ok := bracket["adds"].(float64); ok && t.act.Kind != "clear" {
-				f(at+"/brackets/"+quiz.Escape(b)+"/adds", decimal.Must(fmt.Sprintf("%.6f", n)))
+				f(at.Join("brackets", b, "adds"), decimal.Must(fmt.Sprintf("%.6f", n)))
 			}
 		}
 	}
@@ -94,9 +94,8 @@ func keysOf(m map[string]any) func(yield func(string) bool) {
 // tag puts a keyword on an answer: the one of that name, or a new one.
 func (t *plan) tag() error {
 	answer := t.object(t.act.Path)
-	parts := strings.Split(t.act.Path, "/")
 	word := strings.Join(strings.Fields(t.act.Label), " ")
-	if answer == nil || len(parts) != 5 || parts[3] != "answers" || word == "" {
+	if answer == nil || !t.act.Path.Fits("/questions/*/answers/*") || word == "" {
 		return fmt.Errorf("a keyword for %q %w", t.act.Path, ErrAct)
 	}
 	scales, _ := t.tree["scales"].(map[string]any)
@@ -114,9 +113,9 @@ func (t *plan) tag() error {
 		for _, s := range t.each("/scales") {
 			last = max(last, orderOf(s))
 		}
-		t.put("/scales/"+key, map[string]any{"order": last + 1, "name": word, "kind": string(quiz.Keyword)})
+		t.put(quiz.At("scales", key), map[string]any{"order": last + 1, "name": word, "kind": string(quiz.Keyword)})
 	}
-	t.put(t.act.Path+"/adds/"+key, 1)
+	t.put(t.act.Path.Join("adds", key), 1)
 	return nil
 }
 
@@ -127,18 +126,19 @@ func (t *plan) merge() error {
 		return err
 	}
 	into := t.act.Scale
-	if t.object("/scales/"+quiz.Escape(into)) == nil || into == from || !strings.HasPrefix(t.act.Path, "/scales/") {
+	if t.object(quiz.At("scales", into)) == nil || into == from || !t.act.Path.Within("/scales") {
 		return fmt.Errorf("merging %q into %q %w", t.act.Path, into, ErrAct)
 	}
 	t.act.Scale = from
 	for q, question := range t.each("/questions") {
-		path := "/questions/" + quiz.Escape(q)
-		t.amounts(path, question, func(at string, amount decimal.Decimal) {
-			other := strings.TrimSuffix(at, quiz.Escape(from)) + quiz.Escape(into)
-			if !strings.HasSuffix(at, "/"+quiz.Escape(from)) {
+		path := quiz.At("questions", q)
+		t.amounts(path, question, func(at quiz.Pointer, amount decimal.Decimal) {
+			parent, key := at.Split()
+			if key != from {
 				return // a number's own weighing goes with its scale
 			}
-			parent, key := split(other)
+			other := parent.Join(into)
+			key = into
 			if n, has := t.object(parent)[key].(float64); has {
 				amount = amount.Add(decimal.Must(fmt.Sprintf("%.6f", n)))
 			}

@@ -52,14 +52,14 @@ func (t *plan) quiz() (*quiz.Quiz, error) {
 
 type whenPlan struct {
 	q    *quiz.Quiz
-	path string
+	path quiz.Pointer
 	root *quiz.Condition
 }
 
 // find returns a copy of the condition at the path, as a group.
 func (w *whenPlan) find() *quiz.Condition {
 	var found *quiz.Condition
-	w.q.EachCondition(func(pointer string, c *quiz.Condition) {
+	w.q.EachCondition(func(pointer quiz.Pointer, c *quiz.Condition) {
 		if pointer == w.path {
 			found = c
 		}
@@ -106,7 +106,7 @@ func setGroup(c *quiz.Condition, how string, parts []*quiz.Condition) {
 	}
 }
 
-func (w *whenPlan) change(at, part, label string) error {
+func (w *whenPlan) change(at string, part, label string) error {
 	c, group, i, err := w.at(at)
 	if err != nil {
 		return err

@@ -21,7 +21,7 @@ func TestConditionsByActs(t *testing.T) {
 	m.Ask("topics", quiz.Several, "x", "y")
 	m.Ask("acres", quiz.Number)
 	document := m.Write()
-	path := "/questions/acres/showWhen"
+	path := quiz.Pointer("/questions/acres/showWhen")
 	for _, step := range []struct{ at, part, label, sentence string }{
 		{"", "begin", "", "“topics” is one of “x”"},
 		{"all/0", "toggle", "y", "“topics” is one of “x”, “y”"},
@@ -65,7 +65,7 @@ func TestMergedRulesDecideAlike(t *testing.T) {
 			rules += fmt.Sprintf("%s\t%s\t%s\n", cell.Draw(t, "x"), cell.Draw(t, "y"), rapid.SampledFrom([]string{"a", "b"}).Draw(t, "outcome"))
 		}
 		m.Decide(quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{"x": {Order: 1, Subject: quiz.Subject{Answer: "x"}}, "y": {Order: 2, Subject: quiz.Subject{Answer: "y"}}}})
-		table := "/decision/steps/step_a"
+		table := quiz.Pointer("/decision/steps/step_a")
 		made := func(document []byte, a Act) *Change {
 			patch, _, err := a.Patch(document)
 			if err != nil {

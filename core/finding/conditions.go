@@ -12,7 +12,7 @@ import (
 
 // A placed condition stands at a pointer; late ones are asked when all scores stand.
 type placed struct {
-	pointer string
+	pointer quiz.Pointer
 	c       *quiz.Condition
 	late    bool
 }
@@ -20,47 +20,47 @@ type placed struct {
 // placed returns all conditions of the document.
 func (f *finder) placed() []placed {
 	var list []placed
-	add := func(pointer string, c *quiz.Condition, late bool) {
+	add := func(pointer quiz.Pointer, c *quiz.Condition, late bool) {
 		if c != nil {
 			list = append(list, placed{pointer, c, late})
 		}
 	}
 	for _, k := range quiz.InOrder(f.q.Sections) {
-		add(at("sections", k, "showWhen"), f.q.Sections[k].ShowWhen, false)
+		add(quiz.At("sections", k, "showWhen"), f.q.Sections[k].ShowWhen, false)
 	}
 	for _, k := range f.q.QuestionKeys() {
 		q := f.q.Questions[k]
-		add(at("questions", k, "showWhen"), q.ShowWhen, false)
+		add(quiz.At("questions", k, "showWhen"), q.ShowWhen, false)
 		for _, r := range quiz.InOrder(q.Then) {
-			add(at("questions", k, "then", r, "when"), q.Then[r].When, false)
+			add(quiz.At("questions", k, "then", r, "when"), q.Then[r].When, false)
 		}
 	}
 	for _, k := range quiz.InOrder(f.q.Decision.Steps) {
-		add(at("decision", "steps", k, "when"), f.q.Decision.Steps[k].When, true)
+		add(quiz.At("decision", "steps", k, "when"), f.q.Decision.Steps[k].When, true)
 	}
 	for _, k := range quiz.InOrder(f.q.Outcomes) {
 		for _, l := range quiz.InOrder(f.q.Outcomes[k].Landings) {
 			landing := f.q.Outcomes[k].Landings[l]
-			pointer := at("outcomes", k, "landings", l)
+			pointer := quiz.At("outcomes", k, "landings", l)
 			add(pointer+"/when", landing.When, true)
 			for _, b := range quiz.InOrder(landing.Blocks) {
-				add(pointer+at("blocks", b, "when"), landing.Blocks[b].When, true)
+				add(pointer.Join("blocks", b, "when"), landing.Blocks[b].When, true)
 			}
 		}
 	}
 	if f.q.Contact != nil {
-		add(at("contact", "when"), f.q.Contact.When, true)
+		add(quiz.At("contact", "when"), f.q.Contact.When, true)
 	}
 	return list
 }
 
 // each calls do with every part of a condition and its pointer, groups first.
-func each(pointer string, c *quiz.Condition, do func(pointer string, c *quiz.Condition)) {
+func each(pointer quiz.Pointer, c *quiz.Condition, do func(pointer quiz.Pointer, c *quiz.Condition)) {
 	do(pointer, c)
 	how, parts := c.Group()
 	for i, part := range parts {
 		if part != nil {
-			each(pointer+"/"+how+"/"+strconv.Itoa(i), part, do)
+			each(pointer.Join(how, strconv.Itoa(i)), part, do)
 		}
 	}
 }
@@ -68,7 +68,7 @@ func each(pointer string, c *quiz.Condition, do func(pointer string, c *quiz.Con
 // conditions notes what can't be whatever is answered, and what is always so.
 func (f *finder) conditions() {
 	for _, p := range f.placed() {
-		each(p.pointer, p.c, func(pointer string, c *quiz.Condition) {
+		each(p.pointer, p.c, func(pointer quiz.Pointer, c *quiz.Condition) {
 			f.contradiction(pointer, c)
 			if p.late && f.o != nil {
 				f.beyond(pointer, c)
@@ -82,7 +82,7 @@ func (f *finder) conditions() {
 		for _, r := range quiz.InOrder(f.q.Questions[k].Then) {
 			then := f.q.Questions[k].Then[r]
 			verdict, asked := f.o.Held[then.When]
-			pointer := at("questions", k, "then", r)
+			pointer := quiz.At("questions", k, "then", r)
 			switch {
 			case then.When == nil || !asked:
 			case !verdict.Held:
@@ -97,7 +97,7 @@ func (f *finder) conditions() {
 }
 
 // contradiction notes a group that asks for two answers of one question at once.
-func (f *finder) contradiction(pointer string, c *quiz.Condition) {
+func (f *finder) contradiction(pointer quiz.Pointer, c *quiz.Condition) {
 	how, parts := c.Group()
 	if how != "all" {
 		return
@@ -151,7 +151,7 @@ func (f *finder) excludes(a, b *quiz.Condition) bool {
 }
 
 // beyond notes a comparison that no score, or every score, meets.
-func (f *finder) beyond(pointer string, c *quiz.Condition) {
+func (f *finder) beyond(pointer quiz.Pointer, c *quiz.Condition) {
 	if c.Scale == "" || f.q.Scales[c.Scale] == nil {
 		return
 	}

@@ -30,7 +30,7 @@ func (f *finder) decision() {
 	}
 	for i, k := range steps {
 		s := f.q.Decision.Steps[k]
-		pointer := at("decision", "steps", k)
+		pointer := quiz.At("decision", "steps", k)
 		if s.Kind != quiz.RuleStep && f.exactEnds() && !f.comesTo(steps[i:]) {
 			f.note("shadowed", pointer, mend("Remove the step", remove(pointer)), "Nobody comes to this step: the steps before it always name an outcome.")
 			continue
@@ -53,7 +53,7 @@ func (f *finder) decision() {
 }
 
 // unsettled notes that a lead which is asked for leaves no tie to be settled.
-func (f *finder) unsettled(pointer string, s *quiz.Step, last bool) {
+func (f *finder) unsettled(pointer quiz.Pointer, s *quiz.Step, last bool) {
 	if s.Lead == nil || *s.Lead <= 0 || s.Ties == nil || s.Ties.By == quiz.TieNext {
 		return
 	}
@@ -75,7 +75,7 @@ func (f *finder) comesTo(steps []string) bool {
 	return f.o.Open > 0
 }
 
-func (f *finder) rule(pointer, key string, s *quiz.Step, more bool) {
+func (f *finder) rule(pointer quiz.Pointer, key string, s *quiz.Step, more bool) {
 	if s.When == nil || !f.exactEnds() {
 		return
 	}
@@ -91,26 +91,26 @@ func (f *finder) rule(pointer, key string, s *quiz.Step, more bool) {
 }
 
 // noted tells whether something has been found at a place or below.
-func (f *finder) noted(code, pointer string) bool {
+func (f *finder) noted(code string, pointer quiz.Pointer) bool {
 	return slices.ContainsFunc(f.list, func(n Finding) bool {
-		return n.Code == code && (n.Pointer == pointer || strings.HasPrefix(n.Pointer, pointer+"/"))
+		return n.Code == code && n.Pointer.Within(pointer)
 	})
 }
 
-func (f *finder) table(pointer, key string, s *quiz.Step, last bool) {
+func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool) {
 	c, err := coverage.OfTable(f.p, key, f.o.Range)
 	hidden := map[string]bool{}
 	if err == nil {
 		for _, r := range c.Rules {
 			if r.New.Sign() == 0 && r.Again.Sign() > 0 {
 				hidden[r.Key] = true
-				rule := pointer + at("rules", r.Key)
+				rule := pointer.Join("rules", r.Key)
 				f.note("shadowed", rule, mend("Remove the row", remove(rule)), "Row %d of the table never decides: the rows before it take all that it asks for.", place(s.Rules, r.Key))
 			}
 		}
 	}
 	for _, k := range quiz.InOrder(s.Rules) {
-		rule := pointer + at("rules", k)
+		rule := pointer.Join("rules", k)
 		verdict := f.o.Rows[key][k]
 		_, decides := f.o.Steps[key][k]
 		switch {
@@ -136,7 +136,7 @@ func (f *finder) table(pointer, key string, s *quiz.Step, last bool) {
 	}
 	for i, row := range c.Left {
 		k := free(i, func(key string) bool { return s.Rules[key] != nil })
-		changes = append(changes, put(pointer+at("rules", k), &quiz.TableRule{Order: most + float64(i) + 1, Cells: row.Cells, Outcome: f.q.Decision.Otherwise}))
+		changes = append(changes, put(pointer.Join("rules", k), &quiz.TableRule{Order: most + float64(i) + 1, Cells: row.Cells, Outcome: f.q.Decision.Otherwise}))
 	}
 	rows := "row"
 	if len(c.Left) > 1 {
@@ -193,18 +193,18 @@ func (f *finder) rulesTogether(steps []string) {
 	}
 	var changes []edit.Op
 	for i, row := range c.Left {
-		changes = append(changes, put(at("decision", "steps", free(i, func(key string) bool { return f.q.Decision.Steps[key] != nil })), &quiz.Step{Kind: quiz.RuleStep, Order: last + float64(i) + 1, When: c.Condition(row), Outcome: f.q.Decision.Otherwise}))
+		changes = append(changes, put(quiz.At("decision", "steps", free(i, func(key string) bool { return f.q.Decision.Steps[key] != nil })), &quiz.Step{Kind: quiz.RuleStep, Order: last + float64(i) + 1, When: c.Condition(row), Outcome: f.q.Decision.Otherwise}))
 	}
 	written := mend("Write them out as "+quiz.Count(len(c.Left), "rule"), changes...)
 	if slices.ContainsFunc(c.Left, func(r coverage.Row) bool { return len(r.Cells) == 0 }) {
 		written = nil // no test can say it
 	}
-	f.note("not-covered", at("decision", "steps"), written,
+	f.note("not-covered", quiz.At("decision", "steps"), written,
 		"The rules cover %s of %s combinations; the other %s go to “otherwise”: %s.", c.Covered, c.All, new(big.Int).Sub(c.All, c.Covered), f.left(c))
 }
 
 // bands that no score lies in, or that nobody gets to.
-func (f *finder) bands(pointer, key string, s *quiz.Step) {
+func (f *finder) bands(pointer quiz.Pointer, key string, s *quiz.Step) {
 	if !f.weighing() {
 		return
 	}
@@ -213,7 +213,7 @@ func (f *finder) bands(pointer, key string, s *quiz.Step) {
 		in, _ := f.meets(s.Scale, bandTest(s, cuts, i))
 		part, outcome, where := "", s.Lowest, pointer+"/lowest"
 		if i > 0 {
-			part, outcome, where = cuts[i-1], s.Cuts[cuts[i-1]].Outcome, pointer+at("cuts", cuts[i-1])
+			part, outcome, where = cuts[i-1], s.Cuts[cuts[i-1]].Outcome, pointer.Join("cuts", cuts[i-1])
 		}
 		_, decides := f.o.Steps[key][part]
 		switch {
@@ -257,9 +257,9 @@ func (f *finder) band(s *quiz.Step, cuts []string, i int) string {
 }
 
 // withoutBand removes a band: the lowest gives its place to the next.
-func (f *finder) withoutBand(pointer string, s *quiz.Step, cuts []string, i int) *Mend {
+func (f *finder) withoutBand(pointer quiz.Pointer, s *quiz.Step, cuts []string, i int) *Mend {
 	if i > 0 {
-		return mend("Remove the band", remove(pointer+at("cuts", cuts[i-1])))
+		return mend("Remove the band", remove(pointer.Join("cuts", cuts[i-1])))
 	}
 	next := s.Cuts[cuts[0]].Outcome
 	first := remove(pointer + "/lowest")
@@ -267,7 +267,7 @@ func (f *finder) withoutBand(pointer string, s *quiz.Step, cuts []string, i int)
 	case next != "":
 		first = put(pointer+"/lowest", next)
 	case s.Lowest == "":
-		return mend("Remove the band", remove(pointer+at("cuts", cuts[0])))
+		return mend("Remove the band", remove(pointer.Join("cuts", cuts[0])))
 	}
-	return mend("Remove the band", first, remove(pointer+at("cuts", cuts[0])))
+	return mend("Remove the band", first, remove(pointer.Join("cuts", cuts[0])))
 }

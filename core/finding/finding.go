@@ -34,12 +34,12 @@ const (
 
 // A Finding is one thing that was noticed.
 type Finding struct {
-	Code     string `json:"code"` // of Codes, or of a quiz.Problem; stable
-	Level    Level  `json:"level"`
-	Pointer  string `json:"pointer"`       // RFC 6901: the place in the document
-	Key      string `json:"key,omitempty"` // of the thing at the place
-	Sentence string `json:"sentence"`      // for a marketer
-	Mend     *Mend  `json:"mend,omitempty"`
+	Code     string       `json:"code"` // of Codes, or of a quiz.Problem; stable
+	Level    Level        `json:"level"`
+	Pointer  quiz.Pointer `json:"pointer"`       // RFC 6901: the place in the document
+	Key      string       `json:"key,omitempty"` // of the thing at the place
+	Sentence string       `json:"sentence"`      // for a marketer
+	Mend     *Mend        `json:"mend,omitempty"`
 }
 
 // A Mend makes a finding go away.
@@ -167,7 +167,7 @@ type finder struct {
 }
 
 // note adds a finding; mend may be nil.
-func (f *finder) note(code, pointer string, mend *Mend, format string, args ...any) {
+func (f *finder) note(code string, pointer quiz.Pointer, mend *Mend, format string, args ...any) {
 	f.list = append(f.list, Finding{Code: code, Level: Codes[code].Level, Pointer: pointer, Sentence: fmt.Sprintf(format, args...), Mend: mend})
 }
 
@@ -181,26 +181,25 @@ func (f *finder) said(p quiz.Problem) string {
 }
 
 // subject names what a pointer leads to where a problem's message does not.
-func (f *finder) subject(pointer string) string {
-	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
-	named := ""
+func (f *finder) subject(pointer quiz.Pointer) string {
+	keys := pointer.Keys()
 	switch {
-	case len(parts) > 3 && parts[0] == "questions" && parts[2] == "answers":
-		if q := f.q.Questions[parts[1]]; q != nil && q.Answers[parts[3]] != nil {
-			named = fmt.Sprintf("%s, answer %s: ", f.label(parts[1]), quote(q.Answers[parts[3]].Label, parts[3]))
+	case pointer.Fits("/questions/*/answers/*/**"):
+		if q := f.q.Questions[keys[1]]; q != nil && q.Answers[keys[3]] != nil {
+			return fmt.Sprintf("%s, answer %s: ", f.label(keys[1]), quote(q.Answers[keys[3]].Label, keys[3]))
 		}
-	case len(parts) > 1 && parts[0] == "questions":
-		named = f.label(parts[1]) + ": "
-	case len(parts) > 1 && parts[0] == "outcomes" && f.q.Outcomes[parts[1]] != nil:
-		named = quote(f.q.Outcomes[parts[1]].Name, parts[1]) + ": "
-	case len(parts) > 1 && parts[0] == "scales" && f.q.Scales[parts[1]] != nil:
-		named = f.scale(parts[1]) + ": "
-	case parts[0] == "decision":
-		named = "Decision: "
-	case parts[0] == "contact":
-		named = "Contact: "
+	case pointer.Fits("/questions/*/**"):
+		return f.label(keys[1]) + ": "
+	case pointer.Fits("/outcomes/*/**") && f.q.Outcomes[keys[1]] != nil:
+		return quote(f.q.Outcomes[keys[1]].Name, keys[1]) + ": "
+	case pointer.Fits("/scales/*/**") && f.q.Scales[keys[1]] != nil:
+		return f.scale(keys[1]) + ": "
+	case pointer.Within("/decision"):
+		return "Decision: "
+	case pointer.Within("/contact"):
+		return "Contact: "
 	}
-	return named
+	return ""
 }
 
 func (f *finder) label(question string) string {
@@ -245,27 +244,19 @@ func percent(share float64) string {
 }
 
 // keyOf returns the last part of a pointer that is a key, which no field name is.
-func keyOf(pointer string) string {
-	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+func keyOf(pointer quiz.Pointer) string {
+	parts := pointer.Keys()
 	kinds := []string{"sections", "questions", "answers", "rows", "scales", "steps", "rules", "columns", "cuts", "contenders", "outcomes", "landings", "blocks", "fields", "fees", "brackets", "then", "weigh"}
 	for i := len(parts) - 1; i > 0; i-- {
 		if slices.Contains(kinds, parts[i-1]) {
-			return strings.NewReplacer("~1", "/", "~0", "~").Replace(parts[i])
+			return parts[i]
 		}
 	}
 	return ""
 }
 
-// at makes a pointer of keys and field names.
-func at(parts ...string) string {
-	for i, p := range parts {
-		parts[i] = "/" + quiz.Escape(p)
-	}
-	return strings.Join(parts, "")
-}
-
 // ranks orders pointers as the sheet does.
-func (f *finder) ranks() func(pointer string) int {
+func (f *finder) ranks() func(pointer quiz.Pointer) int {
 	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact"}
 	place := map[string]int{}
 	for i, k := range f.q.QuestionKeys() {
@@ -274,22 +265,19 @@ func (f *finder) ranks() func(pointer string) int {
 	for i, k := range quiz.InOrder(f.q.Outcomes) {
 		place["outcomes/"+k] = i + 1
 	}
-	return func(pointer string) int {
-		parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
-		room := slices.Index(rooms, parts[0])
+	return func(pointer quiz.Pointer) int {
+		keys := append(pointer.Keys(), "", "")
+		room := slices.Index(rooms, keys[0])
 		if room < 0 {
 			room = len(rooms)
 		}
-		if len(parts) < 2 {
-			return room * 10000
-		}
-		return room*10000 + place[parts[0]+"/"+parts[1]]
+		return room*10000 + place[keys[0]+"/"+keys[1]]
 	}
 }
 
 // mend makes a Mend of operations.
 func mend(label string, ops ...edit.Op) *Mend { return &Mend{label, ops} }
 
-func remove(path string) edit.Op { return edit.Op{Op: "remove", Path: path} }
+func remove(path quiz.Pointer) edit.Op { return edit.Op{Op: "remove", Path: path} }
 
-func put(path string, value any) edit.Op { return edit.Op{Op: "add", Path: path, Value: value} }
+func put(path quiz.Pointer, value any) edit.Op { return edit.Op{Op: "add", Path: path, Value: value} }

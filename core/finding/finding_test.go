@@ -475,7 +475,7 @@ func found(t *testing.T, document []byte) []finding.Finding {
 	return list
 }
 
-func with(list []finding.Finding, code, pointer string) *finding.Finding {
+func with(list []finding.Finding, code string, pointer quiz.Pointer) *finding.Finding {
 	i := slices.IndexFunc(list, func(f finding.Finding) bool { return f.Code == code && f.Pointer == pointer })
 	if i < 0 {
 		return nil
@@ -496,11 +496,11 @@ func TestEachFinding(t *testing.T) {
 		t.Run(s.code+" "+s.pointer, func(t *testing.T) {
 			m := plain()
 			s.near(m)
-			assert.Nil(t, with(found(t, m.Write()), s.code, s.pointer), "the near miss")
+			assert.Nil(t, with(found(t, m.Write()), s.code, quiz.Pointer(s.pointer)), "the near miss")
 			m = plain()
 			s.has(m)
 			list := found(t, m.Write())
-			f := with(list, s.code, s.pointer)
+			f := with(list, s.code, quiz.Pointer(s.pointer))
 			require.NotNil(t, f, "%+v", list)
 			assert.Equal(t, s.says, f.Sentence)
 			require.Equal(t, s.mends, f.Mend != nil)
@@ -512,7 +512,7 @@ func TestEachFinding(t *testing.T) {
 			require.NoError(t, err)
 			change, err := edit.Apply(m.Write(), patch)
 			require.NoError(t, err, "%s", patch)
-			assert.Nil(t, with(found(t, change.Document), s.code, s.pointer), "after the mend %s", patch)
+			assert.Nil(t, with(found(t, change.Document), s.code, quiz.Pointer(s.pointer)), "after the mend %s", patch)
 		})
 	}
 	for code := range finding.Codes {

@@ -77,7 +77,7 @@ func (f *finder) look() {
 			return
 		}
 		better := readable(colour, l.Paper, enough)
-		f.note("contrast", "/look/"+field, mend("Take "+better, put("/look/"+field, better)),
+		f.note("contrast", quiz.At("look", field), mend("Take "+better, put(quiz.At("look", field), better)),
 			"%s %s is hard to see on %s: the contrast is %.1f to 1, and should be %v to 1.", name, colour, l.Paper, math.Floor(ratio*10)/10, enough)
 	}
 	check("ink", l.Ink, "Text in", textContrast)
@@ -86,7 +86,7 @@ func (f *finder) look() {
 
 // pictures without a description are nothing to those who can't see them.
 func (f *finder) pictures() {
-	check := func(pointer string, p *quiz.Picture, of string) {
+	check := func(pointer quiz.Pointer, p *quiz.Picture, of string) {
 		if p != nil && p.Elsewhere() {
 			f.note("picture-elsewhere", pointer, mend("Take the picture away", edit.Op{Op: "remove", Path: pointer}), "The picture %s is on another site, from where it is not shown: save it, and take it in here.", of)
 		}
@@ -99,16 +99,16 @@ func (f *finder) pictures() {
 	}
 	for _, k := range f.q.QuestionKeys() {
 		q := f.q.Questions[k]
-		check(at("questions", k, "picture"), q.Picture, "of "+f.label(k))
+		check(quiz.At("questions", k, "picture"), q.Picture, "of "+f.label(k))
 		for _, a := range quiz.InOrder(q.Answers) {
-			check(at("questions", k, "answers", a, "picture"), q.Answers[a].Picture, fmt.Sprintf("of the answer %s", quote(q.Answers[a].Label, a)))
+			check(quiz.At("questions", k, "answers", a, "picture"), q.Answers[a].Picture, fmt.Sprintf("of the answer %s", quote(q.Answers[a].Label, a)))
 		}
 	}
 	for _, k := range quiz.InOrder(f.q.Outcomes) {
-		check(at("outcomes", k, "picture"), f.q.Outcomes[k].Picture, "of "+f.outcome(k))
+		check(quiz.At("outcomes", k, "picture"), f.q.Outcomes[k].Picture, "of "+f.outcome(k))
 		for _, l := range quiz.InOrder(f.q.Outcomes[k].Landings) {
 			for b, block := range f.q.Outcomes[k].Landings[l].Blocks {
-				check(at("outcomes", k, "landings", l, "blocks", b, "picture"), block.Picture, "on a landing of "+f.outcome(k))
+				check(quiz.At("outcomes", k, "landings", l, "blocks", b, "picture"), block.Picture, "on a landing of "+f.outcome(k))
 			}
 		}
 	}

@@ -3,6 +3,7 @@ package finding
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"omphalos/core/passage"
@@ -19,7 +20,7 @@ func (f *finder) outcomes() {
 	keys := quiz.InOrder(f.q.Outcomes)
 	for _, key := range keys {
 		o := f.q.Outcomes[key]
-		pointer := at("outcomes", key)
+		pointer := quiz.At("outcomes", key)
 		share, reached := f.o.Outcomes[key]
 		switch {
 		case !reached && !f.o.Possible[key] && f.weighing():
@@ -45,7 +46,7 @@ func (f *finder) whyNot(key string) string {
 		if s.Off {
 			continue
 		}
-		pointer := at("decision", "steps", k)
+		pointer := quiz.At("decision", "steps", k)
 		switch {
 		case s.Kind == quiz.RuleStep && s.Outcome == key:
 			named = append(named, "the rule that names it never decides")
@@ -96,7 +97,7 @@ func (f *finder) whyNot(key string) string {
 
 func ends(w quiz.Way) bool { return w == quiz.ToOutcome || w == quiz.PartWays }
 
-func (f *finder) landings(pointer, key string, o *quiz.Outcome) {
+func (f *finder) landings(pointer quiz.Pointer, key string, o *quiz.Outcome) {
 	if !f.exactEnds() {
 		return
 	}
@@ -104,7 +105,7 @@ func (f *finder) landings(pointer, key string, o *quiz.Outcome) {
 	for i, l := range landings {
 		when := o.Landings[l].When
 		verdict, asked := f.o.Held[when]
-		place := pointer + at("landings", l)
+		place := pointer.Join("landings", l)
 		if when != nil && asked && verdict.Held && !verdict.Failed && i+1 < len(landings) && !f.noted("always-holds", place) {
 			f.note("always-holds", place+"/when", nil, "%s always lands here: %s. No landing behind it is used.", f.outcome(key), f.q.Sentence(when))
 		}
@@ -120,25 +121,25 @@ func (f *finder) landings(pointer, key string, o *quiz.Outcome) {
 }
 
 // outsideOf notes signposts and products that are not there.
-func (f *finder) outsideOf(pointer string, o *quiz.Outcome) {
-	signpost := func(pointer string, s *quiz.Signpost) {
+func (f *finder) outsideOf(pointer quiz.Pointer, o *quiz.Outcome) {
+	signpost := func(pointer quiz.Pointer, s *quiz.Signpost) {
 		if s != nil && f.outside.Signpost != nil && !strings.Contains(s.Row, "{") && !f.outside.Signpost(s.Table, s.Row) {
 			f.note("signpost-missing", pointer+"/signpost", nil, "There is no signpost “%s” in the table “%s”: respondents get the page instead.", s.Row, s.Table)
 		}
 	}
 	for _, l := range quiz.InOrder(o.Landings) {
 		landing := o.Landings[l]
-		place := pointer + at("landings", l)
+		place := pointer.Join("landings", l)
 		signpost(place, landing.Signpost)
 		for _, b := range quiz.InOrder(landing.Blocks) {
-			signpost(place+at("blocks", b), landing.Blocks[b].Signpost)
+			signpost(place.Join("blocks", b), landing.Blocks[b].Signpost)
 		}
 		if landing.Products == nil || f.outside.Product == nil {
 			continue
 		}
 		for i, p := range landing.Products.Named {
 			if !f.outside.Product(p.Key) {
-				where := place + fmt.Sprintf("/products/named/%d", i)
+				where := place.Join("products", "named", strconv.Itoa(i))
 				f.note("product-missing", where, mend("Take it off the landing", remove(where)), "The catalogue has no product “%s”: respondents do not see it.", p.Key)
 			}
 		}
@@ -160,7 +161,7 @@ func (f *finder) contact() {
 	if c.When == nil {
 		return
 	}
-	each("/contact/when", c.When, func(pointer string, c *quiz.Condition) {
+	each("/contact/when", c.When, func(pointer quiz.Pointer, c *quiz.Condition) {
 		if !c.Outcome || c.Value == nil || c.Op != quiz.Is && c.Op != quiz.IsOneOf {
 			return
 		}

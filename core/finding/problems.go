@@ -1,36 +1,40 @@
 package finding
 
 import (
-	"slices"
-	"strings"
-
 	"omphalos/core/quiz"
 )
 
 // mendProblem offers a patch where a machine can mend a problem of the document.
 func (f *finder) mendProblem(p quiz.Problem) *Mend {
-	parts := strings.Split(strings.TrimPrefix(p.Pointer, "/"), "/")
 	switch p.Code {
 	case "otherwise":
 		if key := f.lastResort(); key != "" {
 			return mend("Let it be "+f.outcome(key), put("/decision/otherwise", key))
 		}
 	case "landing":
-		if strings.HasSuffix(p.Pointer, "/when") {
+		if p.Pointer.Key() == "when" {
 			return mend("Remove its condition", remove(p.Pointer))
 		}
 		return mend("Give it a page", put(p.Pointer, map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}}))
 	case "backwards":
-		return mend("Go on in order instead", remove(strings.TrimSuffix(p.Pointer, "/to")))
+		return mend("Go on in order instead", remove(thenOf(p.Pointer)))
 	case "unknown":
-		if i := slices.Index(parts, "adds"); i == len(parts)-2 {
+		if p.Pointer.Parent().Key() == "adds" {
 			return mend("Remove the weight", remove(p.Pointer))
 		}
-		if len(parts) == 3 && parts[2] == "showScore" {
+		if p.Pointer.Fits("/outcomes/*/showScore") {
 			return mend("Show no score", remove(p.Pointer))
 		}
 	}
 	return nil
+}
+
+// thenOf returns the place of what leads on, from its own or from that of its goal.
+func thenOf(p quiz.Pointer) quiz.Pointer {
+	if parent, key := p.Split(); key == "to" {
+		return parent
+	}
+	return p
 }
 
 // lastResort is the outcome that fits best where nothing else does: one that is not

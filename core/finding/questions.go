@@ -32,13 +32,13 @@ func (f *finder) questions() {
 		f.ownAmounts(key, q)
 		f.expectations(key, q)
 		if n := len(q.Answers); n > longList && q.Kind == quiz.Single {
-			f.note("long-list", at("questions", key, "kind"), mend("Make it a drop-down", put(at("questions", key, "kind"), quiz.Dropdown)),
+			f.note("long-list", quiz.At("questions", key, "kind"), mend("Make it a drop-down", put(quiz.At("questions", key, "kind"), quiz.Dropdown)),
 				"%s has %d answers: a drop-down is shorter on a phone.", f.label(key), n)
 		}
 		if q.Kind == quiz.Location && q.Table != "" && f.outside.Places != nil && !f.outside.Places(q.Table) {
-			f.note("places-missing", at("questions", key, "table"), nil, "%s offers the places of the table “%s”, which has none: respondents can't answer.", f.label(key), q.Table)
+			f.note("places-missing", quiz.At("questions", key, "table"), nil, "%s offers the places of the table “%s”, which has none: respondents can't answer.", f.label(key), q.Table)
 		}
-		f.missing(at("questions", key), f.label(key), textsOf(at("questions", key), q))
+		f.missing(quiz.At("questions", key), f.label(key), textsOf(quiz.At("questions", key), q))
 	}
 }
 
@@ -61,7 +61,7 @@ func (f *finder) sections() {
 	for _, key := range quiz.InOrder(f.q.Sections) {
 		s := f.q.Sections[key]
 		if v, asked := f.o.Held[s.ShowWhen]; s.ShowWhen != nil && asked && !v.Held {
-			f.note("never-holds", at("sections", key, "showWhen"), mend("Always show the section", remove(at("sections", key, "showWhen"))),
+			f.note("never-holds", quiz.At("sections", key, "showWhen"), mend("Always show the section", remove(quiz.At("sections", key, "showWhen"))),
 				"The section %s never shows: %s.%s", quote(s.Heading, key), f.q.Sentence(s.ShowWhen), f.why(s.ShowWhen))
 		}
 	}
@@ -69,7 +69,7 @@ func (f *finder) sections() {
 
 // unreached notes a question that nobody comes to, and a condition that lets everybody pass.
 func (f *finder) unreached(i int, key string, q *quiz.Question) {
-	when := at("questions", key, "showWhen")
+	when := quiz.At("questions", key, "showWhen")
 	verdict, asked := f.o.Held[q.ShowWhen]
 	if _, seen := f.o.Seen[key]; seen {
 		if q.ShowWhen != nil && asked && !verdict.Failed {
@@ -78,7 +78,7 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 		}
 		return
 	}
-	pointer := at("questions", key)
+	pointer := quiz.At("questions", key)
 	section := f.q.Sections[q.Section]
 	switch {
 	case q.ShowWhen != nil && asked && !verdict.Held:
@@ -95,7 +95,7 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 
 // useless notes a question whose answer makes no difference to anything.
 func (f *finder) useless(key string, q *quiz.Question) {
-	if !(q.Kind.HasAnswers() || q.Kind.Numeric()) || len(q.Then) > 0 || weighs(q) || f.askedFor(key) || f.unfinished(at("questions", key)) || !f.weighing() {
+	if !(q.Kind.HasAnswers() || q.Kind.Numeric()) || len(q.Then) > 0 || weighs(q) || f.askedFor(key) || f.unfinished(quiz.At("questions", key)) || !f.weighing() {
 		return
 	}
 	for _, a := range q.Answers {
@@ -103,7 +103,7 @@ func (f *finder) useless(key string, q *quiz.Question) {
 			return
 		}
 	}
-	f.note("changes-nothing", at("questions", key), nil,
+	f.note("changes-nothing", quiz.At("questions", key), nil,
 		"%s changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.", f.label(key))
 }
 
@@ -118,9 +118,9 @@ func (f *finder) weighing() bool {
 }
 
 // unfinished tells whether there are errors at a place, which come first.
-func (f *finder) unfinished(pointer string) bool {
+func (f *finder) unfinished(pointer quiz.Pointer) bool {
 	return slices.ContainsFunc(f.list, func(n Finding) bool {
-		return n.Level == Error && strings.HasPrefix(n.Pointer+"/", pointer+"/")
+		return n.Level == Error && n.Pointer.Within(pointer)
 	})
 }
 
@@ -156,7 +156,7 @@ func (f *finder) askedFor(key string) bool {
 	if f.asked == nil {
 		f.asked = map[string]bool{}
 		for _, p := range f.placed() {
-			each(p.pointer, p.c, func(_ string, c *quiz.Condition) { f.asked[c.Answer] = true })
+			each(p.pointer, p.c, func(_ quiz.Pointer, c *quiz.Condition) { f.asked[c.Answer] = true })
 		}
 		for _, s := range f.q.Decision.Steps {
 			for _, c := range s.Columns {
@@ -207,7 +207,7 @@ func (f *finder) unweighted(key string, q *quiz.Question) {
 		for scale := range scales {
 			adds[scale] = 0
 		}
-		changes = append(changes, put(at("questions", key, "answers", k, "adds"), adds))
+		changes = append(changes, put(quiz.At("questions", key, "answers", k, "adds"), adds))
 	}
 	names := make([]string, len(bare))
 	for i, k := range bare {
@@ -217,7 +217,7 @@ func (f *finder) unweighted(key string, q *quiz.Question) {
 	if len(bare) > 1 {
 		has = "have no weight"
 	}
-	f.note("unweighted", at("questions", key, "answers", bare[0], "adds"), mend("Write 0", changes...),
+	f.note("unweighted", quiz.At("questions", key, "answers", bare[0], "adds"), mend("Write 0", changes...),
 		"%s: %s %s, and other answers do.", f.label(key), listed(names, 3), has)
 }
 
@@ -239,7 +239,7 @@ func (f *finder) ownAmounts(key string, q *quiz.Question) {
 				}
 			}
 			if len(lost) > 0 {
-				f.note("own-amounts", at("questions", key, "rows", k, "adds"), nil,
+				f.note("own-amounts", quiz.At("questions", key, "rows", k, "adds"), nil,
 					"%s: the row %s has amounts of its own on %s, so that %s add nothing to it there. Give the row an amount for each column.",
 					f.label(key), quote(q.Rows[k].Label, k), f.scale(scale), listed(lost, 3))
 			}
@@ -281,7 +281,7 @@ func (f *finder) brackets(key string, q *quiz.Question) {
 			if values.Within(low, high).Count() > 0 {
 				continue
 			}
-			pointer := at("questions", key, "weigh", scale, "brackets", k)
+			pointer := quiz.At("questions", key, "weigh", scale, "brackets", k)
 			f.note("unreachable-answer", pointer, mend("Remove the bracket", remove(pointer)),
 				"%s: nothing that can be answered is in the bracket %s; %s.", f.label(key), bracketWords(w.Brackets, keys, i), valueWords(q, values))
 		}
@@ -330,32 +330,35 @@ func (f *finder) expectations(key string, q *quiz.Question) {
 	names := f.p.Names(f.p.Position(key))
 	for name := range q.Expect {
 		if !slices.Contains(names, name) {
-			pointer := at("questions", key, "expect", name)
+			pointer := quiz.At("questions", key, "expect", name)
 			f.note("stale-expectation", pointer, mend("Remove it", remove(pointer)), "%s expects the answer “%s”, which is not there.", f.label(key), name)
 		}
 	}
 }
 
 // A text stands at a place of the document.
-type text struct{ pointer, text string }
+type text struct {
+	pointer quiz.Pointer
+	text    string
+}
 
-func textsOf(pointer string, q *quiz.Question) []text {
+func textsOf(pointer quiz.Pointer, q *quiz.Question) []text {
 	list := []text{{pointer + "/label", q.Label}, {pointer + "/help", q.Help}}
 	for _, k := range quiz.InOrder(q.Answers) {
-		list = append(list, text{pointer + at("answers", k, "label"), q.Answers[k].Label})
+		list = append(list, text{pointer.Join("answers", k, "label"), q.Answers[k].Label})
 	}
 	return list
 }
 
-func outcomeTexts(pointer string, o *quiz.Outcome) []text {
+func outcomeTexts(pointer quiz.Pointer, o *quiz.Outcome) []text {
 	list := []text{{pointer + "/headline", o.Headline}, {pointer + "/text", o.Text}}
 	for _, l := range quiz.InOrder(o.Landings) {
 		landing := o.Landings[l]
 		for _, b := range quiz.InOrder(landing.Blocks) {
-			p := pointer + at("landings", l, "blocks", b)
+			p := pointer.Join("landings", l, "blocks", b)
 			list = append(list, text{p + "/text", landing.Blocks[b].Text}, text{p + "/label", landing.Blocks[b].Label}, text{p + "/address", landing.Blocks[b].Address})
 		}
-		list = append(list, text{pointer + at("landings", l, "address"), landing.Address})
+		list = append(list, text{pointer.Join("landings", l, "address"), landing.Address})
 	}
 	return list
 }
@@ -364,23 +367,23 @@ func outcomeTexts(pointer string, o *quiz.Outcome) []text {
 func (f *finder) texts() []text {
 	var list []text
 	for k, s := range f.q.Sections {
-		list = append(list, text{at("sections", k, "heading"), s.Heading}, text{at("sections", k, "text"), s.Text})
+		list = append(list, text{quiz.At("sections", k, "heading"), s.Heading}, text{quiz.At("sections", k, "text"), s.Text})
 	}
 	for k, q := range f.q.Questions {
-		list = append(list, textsOf(at("questions", k), q)...)
+		list = append(list, textsOf(quiz.At("questions", k), q)...)
 	}
 	for k, o := range f.q.Outcomes {
-		list = append(list, outcomeTexts(at("outcomes", k), o)...)
+		list = append(list, outcomeTexts(quiz.At("outcomes", k), o)...)
 	}
 	return list
 }
 
 // missing notes fill-ins of answers that some of those who read them have not given.
-func (f *finder) missing(place, name string, texts []text) {
+func (f *finder) missing(place quiz.Pointer, name string, texts []text) {
 	if f.o == nil {
 		return
 	}
-	for _, key := range f.o.Missing[place] {
+	for _, key := range f.o.Missing[string(place)] {
 		asked := f.q.Questions[key]
 		pointer := place
 		for _, t := range texts {
@@ -390,7 +393,7 @@ func (f *finder) missing(place, name string, texts []text) {
 			}
 		}
 		if f.o.Seen[key] > 1-1e-9 && !asked.Required {
-			f.note("fill-in-missing", pointer, mend("Make "+f.label(key)+" required", put(at("questions", key, "required"), true)),
+			f.note("fill-in-missing", pointer, mend("Make "+f.label(key)+" required", put(quiz.At("questions", key, "required"), true)),
 				"%s fills in the answer to %s, which respondents may pass by: nothing would stand there.", name, f.label(key))
 			continue
 		}

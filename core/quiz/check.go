@@ -81,20 +81,11 @@ type checker struct {
 	problems  []Problem
 }
 
-func at(parts ...string) string {
-	for i, p := range parts {
-		if !strings.HasPrefix(p, "/") {
-			parts[i] = "/" + Escape(p)
-		}
-	}
-	return strings.Join(parts, "")
-}
-
-func (c *checker) note(code, pointer, format string, args ...any) {
+func (c *checker) note(code string, pointer Pointer, format string, args ...any) {
 	c.problems = append(c.problems, Problem{Code: code, Pointer: pointer, Message: fmt.Sprintf(format, args...)})
 }
 
-func (c *checker) refuse(code, pointer, format string, args ...any) {
+func (c *checker) refuse(code string, pointer Pointer, format string, args ...any) {
 	c.problems = append(c.problems, Problem{Code: code, Pointer: pointer, Message: fmt.Sprintf(format, args...), Refuse: true})
 }
 
@@ -112,7 +103,7 @@ func (c *checker) document() {
 		c.picture("/opening/picture", q.Opening.Picture)
 	}
 	for name, n := range map[string]int{"sections": len(q.Sections), "questions": len(q.Questions), "scales": len(q.Scales), "outcomes": len(q.Outcomes)} {
-		c.many("/"+name, n, "a quiz")
+		c.many(At(name), n, "a quiz")
 	}
 	if len(q.Questions) == 0 {
 		c.note("empty", "/questions", "the quiz asks nothing yet; add a question")
@@ -135,7 +126,7 @@ func (c *checker) document() {
 			}
 		}
 		for name, words := range map[string]string{"next": s.Next, "back": s.Back, "finish": s.Finish, "timeZone": s.TimeZone} {
-			c.text("/settings/"+name, words, MaxTitle)
+			c.text(At("settings", name), words, MaxTitle)
 		}
 	}
 }
@@ -159,7 +150,7 @@ func (c *checker) look(l *Look) {
 	}
 	for name, v := range map[string]string{"ink": l.Ink, "paper": l.Paper, "accent": l.Accent} {
 		if v != "" && !colour.MatchString(v) {
-			c.refuse("colour", "/look/"+name, "%q is not a colour such as #17627a", clip(v))
+			c.refuse("colour", At("look", name), "%q is not a colour such as #17627a", clip(v))
 		}
 	}
 	c.oneOf("/look/typeface", string(l.Typeface), "", string(Commissioner), string(Literata), string(Atkinson))
@@ -169,7 +160,7 @@ func (c *checker) look(l *Look) {
 }
 
 // key checks the shape of a key; named ones are what fill-ins and formulas can name.
-func (c *checker) key(pointer, key string, named bool) {
+func (c *checker) key(pointer Pointer, key string, named bool) {
 	switch {
 	case !keyShape.MatchString(key):
 		c.refuse("key", pointer, "the key %q must start with a small letter and go on in small letters, digits and _, 60 at most", clip(key))
@@ -178,13 +169,13 @@ func (c *checker) key(pointer, key string, named bool) {
 	}
 }
 
-func (c *checker) text(pointer, s string, most int) {
+func (c *checker) text(pointer Pointer, s string, most int) {
 	if n := len([]rune(s)); n > most {
 		c.refuse("long", pointer, "has %d characters; at most %d fit. Shorten it", n, most)
 	}
 }
 
-func (c *checker) label(pointer, s string) {
+func (c *checker) label(pointer Pointer, s string) {
 	c.fillins(pointer, s, MaxLabel)
 	if strings.TrimSpace(s) == "" {
 		c.note("empty", pointer, "has no words yet")
@@ -192,7 +183,7 @@ func (c *checker) label(pointer, s string) {
 }
 
 // fillins checks a text and that each name it fills in is known.
-func (c *checker) fillins(pointer, s string, most int) {
+func (c *checker) fillins(pointer Pointer, s string, most int) {
 	c.text(pointer, s, most)
 	for _, name := range fillin.Names(s) {
 		if !c.fills(name) {
@@ -225,7 +216,7 @@ func knownFact(fact string) bool {
 	return slices.Contains(Facts, fact) || (strings.HasPrefix(fact, "query.") && len(fact) > 6)
 }
 
-func (c *checker) picture(pointer string, p *Picture) {
+func (c *checker) picture(pointer Pointer, p *Picture) {
 	if p == nil {
 		return
 	}
@@ -237,7 +228,7 @@ func (c *checker) picture(pointer string, p *Picture) {
 	}
 }
 
-func (c *checker) oneOf(pointer, value string, allowed ...string) bool {
+func (c *checker) oneOf(pointer Pointer, value string, allowed ...string) bool {
 	if slices.Contains(allowed, value) {
 		return true
 	}
@@ -245,14 +236,14 @@ func (c *checker) oneOf(pointer, value string, allowed ...string) bool {
 	return false
 }
 
-func (c *checker) amount(pointer string, d decimal.Decimal) {
+func (c *checker) amount(pointer Pointer, d decimal.Decimal) {
 	if d > largest || d < -largest {
 		c.refuse("large", pointer, "%s is beyond a thousand million either way", d)
 	}
 }
 
 func (c *checker) section(key string, s *Section) {
-	p := at("sections", key)
+	p := At("sections", key)
 	c.key(p, key, false)
 	c.fillins(p+"/heading", s.Heading, MaxLabel)
 	c.fillins(p+"/text", s.Text, MaxText)
@@ -267,7 +258,7 @@ func (c *checker) section(key string, s *Section) {
 }
 
 func (c *checker) scale(key string, s *Scale) {
-	p := at("scales", key)
+	p := At("scales", key)
 	c.key(p, key, true)
 	if c.q.Ask(key) != nil {
 		c.refuse("key", p, "the key %q is a question's, too; a fill-in could not tell which is meant", key)
@@ -295,10 +286,10 @@ func (c *checker) scale(key string, s *Scale) {
 		c.refuse("start", p+"/start", "keyword counts and pulls start at 0")
 	}
 	for _, k := range InOrder(s.Fees) {
-		c.key(at(p, "fees", k), k, false)
-		c.text(at(p, "fees", k, "name"), s.Fees[k].Name, MaxTitle)
-		c.amount(at(p, "fees", k, "percent"), s.Fees[k].Percent)
-		c.amount(at(p, "fees", k, "fixed"), s.Fees[k].Fixed)
+		c.key(p.Join("fees", k), k, false)
+		c.text(p.Join("fees", k, "name"), s.Fees[k].Name, MaxTitle)
+		c.amount(p.Join("fees", k, "percent"), s.Fees[k].Percent)
+		c.amount(p.Join("fees", k, "fixed"), s.Fees[k].Fixed)
 	}
 }
 
@@ -313,14 +304,14 @@ func (c *checker) formulas() {
 		}
 		f, err := formula.Compile(s.Formula, names)
 		if err != nil {
-			c.note("formula", at("scales", key, "formula"), "%s", c.formulaWords(key, err))
+			c.note("formula", At("scales", key, "formula"), "%s", c.formulaWords(key, err))
 			continue
 		}
 		reads[key] = f.Names()
 	}
 	for _, key := range sortedKeys(reads) {
 		if leadsTo(reads, key, key, map[string]bool{}) {
-			c.note("circle", at("scales", key, "formula"), "the formula of %s needs its own value", key)
+			c.note("circle", At("scales", key, "formula"), "the formula of %s needs its own value", key)
 		}
 	}
 }
@@ -402,7 +393,7 @@ func (q *Quiz) FormulaNames() []string {
 }
 
 // many refuses more of something than there may be.
-func (c *checker) many(pointer string, n int, of string) {
+func (c *checker) many(pointer Pointer, n int, of string) {
 	if n > Most {
 		c.refuse("many", pointer, "there are %d; %s has at most %d", n, of, Most)
 	}

@@ -9,13 +9,13 @@ const deepest = 20
 
 // condition checks a condition that is asked before the question at position
 // here; outcomes tells whether it may ask for the outcome.
-func (c *checker) condition(p string, cond *Condition, here int, outcomes bool) {
+func (c *checker) condition(p Pointer, cond *Condition, here int, outcomes bool) {
 	if cond != nil {
 		c.part(p, cond, here, outcomes, 0)
 	}
 }
 
-func (c *checker) part(p string, cond *Condition, here int, outcomes bool, depth int) {
+func (c *checker) part(p Pointer, cond *Condition, here int, outcomes bool, depth int) {
 	if depth > deepest {
 		c.refuse("condition", p, "conditions are nested at most %d deep", deepest)
 		return
@@ -36,19 +36,19 @@ func (c *checker) part(p string, cond *Condition, here int, outcomes bool, depth
 	default:
 		how, parts := cond.Group()
 		if len(parts) == 0 {
-			c.note("condition", at(p, how), "has nothing in it yet")
+			c.note("condition", p.Join(how), "has nothing in it yet")
 		}
 		for i, inner := range parts {
 			if inner == nil {
-				c.refuse("condition", at(p, how), "holds null")
+				c.refuse("condition", p.Join(how), "holds null")
 				continue
 			}
-			c.part(at(p, how)+"/"+strconv.Itoa(i), inner, here, outcomes, depth+1)
+			c.part(p.Join(how).Join(strconv.Itoa(i)), inner, here, outcomes, depth+1)
 		}
 	}
 }
 
-func (c *checker) subject(p string, s Subject, here int, outcomes bool) {
+func (c *checker) subject(p Pointer, s Subject, here int, outcomes bool) {
 	named := 0
 	for _, set := range []bool{s.Answer != "", s.Scale != "", s.Visitor != "", s.Outcome} {
 		if set {
@@ -73,7 +73,7 @@ func (c *checker) subject(p string, s Subject, here int, outcomes bool) {
 	}
 }
 
-func (c *checker) asked(p string, s Subject, here int, outcomes bool) {
+func (c *checker) asked(p Pointer, s Subject, here int, outcomes bool) {
 	q := c.q.Ask(s.Answer)
 	if q == nil {
 		c.note("unknown", p, "asks for the question %q, which does not exist", clip(s.Answer))
@@ -94,7 +94,7 @@ func (c *checker) asked(p string, s Subject, here int, outcomes bool) {
 }
 
 // test checks that the operator fits the subject and the value the operator.
-func (c *checker) test(p string, s Subject, t Test) {
+func (c *checker) test(p Pointer, s Subject, t Test) {
 	if !slices.Contains(Ops, t.Op) {
 		c.refuse("word", p+"/op", "is %q, which is no comparison", clip(string(t.Op)))
 		return
@@ -132,7 +132,7 @@ func ordered(op Op) bool {
 	return op == AtLeast || op == AtMost || op == MoreThan || op == LessThan || op == Between
 }
 
-func (c *checker) fitting(p string, s Subject, t Test) {
+func (c *checker) fitting(p Pointer, s Subject, t Test) {
 	q := c.q.Ask(s.Answer)
 	switch {
 	case q != nil && q.Kind.HasAnswers():

@@ -13,7 +13,7 @@ const after = 1 << 30
 func (c *checker) decision() {
 	d := c.q.Decision
 	for _, k := range InOrder(d.Steps) {
-		s, p := d.Steps[k], at("decision", "steps", k)
+		s, p := d.Steps[k], At("decision", "steps", k)
 		c.key(p, k, false)
 		switch s.Kind {
 		case RuleStep:
@@ -36,28 +36,28 @@ func (c *checker) decision() {
 	}
 }
 
-func (c *checker) table(p string, s *Step) {
+func (c *checker) table(p Pointer, s *Step) {
 	c.many(p+"/columns", len(s.Columns), "a table")
 	c.many(p+"/rules", len(s.Rules), "a table")
 	for _, k := range InOrder(s.Columns) {
-		c.key(at(p, "columns", k), k, false)
-		c.subject(at(p, "columns", k), s.Columns[k].Subject, after, false)
+		c.key(p.Join("columns", k), k, false)
+		c.subject(p.Join("columns", k), s.Columns[k].Subject, after, false)
 	}
 	for _, k := range InOrder(s.Rules) {
-		r, rp := s.Rules[k], at(p, "rules", k)
+		r, rp := s.Rules[k], p.Join("rules", k)
 		c.key(rp, k, false)
 		for _, column := range sortedKeys(r.Cells) {
 			if col := s.Columns[column]; col == nil {
-				c.note("unknown", at(rp, "cells", column), "the table has no column %q", clip(column))
+				c.note("unknown", rp.Join("cells", column), "the table has no column %q", clip(column))
 			} else if r.Cells[column] != nil {
-				c.test(at(rp, "cells", column), col.Subject, *r.Cells[column])
+				c.test(rp.Join("cells", column), col.Subject, *r.Cells[column])
 			}
 		}
 		c.named(rp+"/outcome", r.Outcome, "names")
 	}
 }
 
-func (c *checker) bands(p string, s *Step) {
+func (c *checker) bands(p Pointer, s *Step) {
 	c.many(p+"/cuts", len(s.Cuts), "a step")
 	if c.q.Scales[s.Scale] == nil {
 		c.note("unknown", p+"/scale", "measures the scale %q, which does not exist", clip(s.Scale))
@@ -67,7 +67,7 @@ func (c *checker) bands(p string, s *Step) {
 	}
 	seen := map[decimal.Decimal]bool{}
 	for _, k := range s.CutKeys() {
-		cut, cp := s.Cuts[k], at(p, "cuts", k)
+		cut, cp := s.Cuts[k], p.Join("cuts", k)
 		c.key(cp, k, false)
 		c.amount(cp+"/at", cut.At)
 		if seen[cut.At] {
@@ -80,12 +80,12 @@ func (c *checker) bands(p string, s *Step) {
 	}
 }
 
-func (c *checker) leader(p string, s *Step) {
+func (c *checker) leader(p Pointer, s *Step) {
 	if len(s.Contenders) < 2 {
 		c.note("leader", p+"/contenders", "a leader needs at least two scales to choose from")
 	}
 	for _, k := range InOrder(s.Contenders) {
-		cp := at(p, "contenders", k)
+		cp := p.Join("contenders", k)
 		scale, outcome := c.q.Scales[k], s.Contenders[k].Outcome
 		if scale == nil {
 			c.note("unknown", cp, "measures the scale %q, which does not exist", clip(k))
@@ -98,7 +98,7 @@ func (c *checker) leader(p string, s *Step) {
 	}
 	for name, d := range map[string]*decimal.Decimal{"lead": s.Lead, "least": s.Least} {
 		if d != nil {
-			c.amount(p+"/"+name, *d)
+			c.amount(p.Join(name), *d)
 		}
 	}
 	if s.Lead != nil && *s.Lead < 0 {
@@ -134,18 +134,18 @@ func (c *checker) contact() {
 	for _, k := range InOrder(contact.Fields) {
 		f := contact.Fields[k]
 		if !f.Kind.Contact() {
-			c.refuse("word", at("contact", "fields", k, "kind"), "is %q, and must be name, email, phone, company, country or consent", clip(string(f.Kind)))
+			c.refuse("word", At("contact", "fields", k, "kind"), "is %q, and must be name, email, phone, company, country or consent", clip(string(f.Kind)))
 			continue
 		}
 		if c.q.Questions[k] != nil {
-			c.refuse("key", at("contact", "fields", k), "the key %q is a question's, too", k)
+			c.refuse("key", At("contact", "fields", k), "the key %q is a question's, too", k)
 		}
 		c.question("/contact/fields", k, f)
 	}
 }
 
 func (c *checker) outcome(key string, o *Outcome) {
-	p := at("outcomes", key)
+	p := At("outcomes", key)
 	c.key(p, key, false)
 	c.text(p+"/name", o.Name, MaxTitle)
 	if o.Name == "" {
@@ -164,20 +164,20 @@ func (c *checker) outcome(key string, o *Outcome) {
 		return
 	}
 	for _, k := range keys {
-		c.landing(at(p, "landings", k), k, o.Landings[k])
+		c.landing(p.Join("landings", k), k, o.Landings[k])
 	}
 	if last := keys[len(keys)-1]; o.Landings[last].When != nil {
-		c.note("landing", at(p, "landings", last, "when"), "the last landing must have no condition, or some respondents would land nowhere")
+		c.note("landing", p.Join("landings", last, "when"), "the last landing must have no condition, or some respondents would land nowhere")
 	}
 }
 
-func (c *checker) landing(p, key string, l *Landing) {
+func (c *checker) landing(p Pointer, key string, l *Landing) {
 	c.key(p, key, false)
 	c.condition(p+"/when", l.When, after, true)
 	switch l.Kind {
 	case PageLanding:
 		for _, k := range InOrder(l.Blocks) {
-			c.block(at(p, "blocks", k), k, l.Blocks[k])
+			c.block(p.Join("blocks", k), k, l.Blocks[k])
 		}
 	case ProductsLanding:
 		if l.Products == nil || len(l.Products.Named)+len(l.Products.Tags) == 0 {
@@ -197,7 +197,7 @@ func (c *checker) landing(p, key string, l *Landing) {
 	}
 }
 
-func (c *checker) block(p, key string, b *Block) {
+func (c *checker) block(p Pointer, key string, b *Block) {
 	c.key(p, key, false)
 	c.condition(p+"/when", b.When, after, true)
 	switch b.Kind {
@@ -218,7 +218,7 @@ func (c *checker) block(p, key string, b *Block) {
 }
 
 // target checks an address or a signpost, of which there must be one.
-func (c *checker) target(p, address string, s *Signpost) {
+func (c *checker) target(p Pointer, address string, s *Signpost) {
 	switch {
 	case s != nil:
 		if s.Table == "" || s.Row == "" {
@@ -232,7 +232,7 @@ func (c *checker) target(p, address string, s *Signpost) {
 	}
 }
 
-func (c *checker) address(p, s string) {
+func (c *checker) address(p Pointer, s string) {
 	a, err := fillin.ParseAddress(s)
 	if err != nil {
 		c.refuse("address", p, "%v", err)

@@ -4,8 +4,8 @@ import (
 	"omphalos/core/decimal"
 )
 
-func (c *checker) question(parent, key string, q *Question) {
-	p := at(parent, key)
+func (c *checker) question(parent Pointer, key string, q *Question) {
+	p := parent.Join(key)
 	c.key(p, key, true)
 	if !q.Kind.known() {
 		c.refuse("word", p+"/kind", "is %q, which is no kind of question", clip(string(q.Kind)))
@@ -31,13 +31,13 @@ func (c *checker) question(parent, key string, q *Question) {
 	here := c.position[key]
 	c.condition(p+"/showWhen", q.ShowWhen, here, false)
 	for _, k := range InOrder(q.Then) {
-		c.key(at(p, "then", k), k, false)
-		c.condition(at(p, "then", k, "when"), q.Then[k].When, here+1, false)
-		c.then(at(p, "then", k), &q.Then[k].Then, here)
+		c.key(p.Join("then", k), k, false)
+		c.condition(p.Join("then", k, "when"), q.Then[k].When, here+1, false)
+		c.then(p.Join("then", k), &q.Then[k].Then, here)
 	}
 }
 
-func (c *checker) answers(p string, q *Question) {
+func (c *checker) answers(p Pointer, q *Question) {
 	if !q.Kind.HasAnswers() {
 		if len(q.Answers) > 0 {
 			c.refuse("answers", p+"/answers", "a question of the kind %s lists no answers", q.Kind)
@@ -52,13 +52,13 @@ func (c *checker) answers(p string, q *Question) {
 		c.note("answers", p+"/answers", "a yes/no question has two answers, this one has %d", len(q.Answers))
 	}
 	for _, k := range InOrder(q.Answers) {
-		a, ap := q.Answers[k], at(p, "answers", k)
+		a, ap := q.Answers[k], p.Join("answers", k)
 		c.key(ap, k, false)
 		c.label(ap+"/label", a.Label)
 		c.picture(ap+"/picture", a.Picture)
 		c.adds(ap+"/adds", a.Adds)
 		if a.Then != nil {
-			c.then(ap+"/then", a.Then, c.position[keyOf(p)])
+			c.then(ap+"/then", a.Then, c.position[p.Key()])
 		}
 	}
 	if q.Picks != nil {
@@ -66,28 +66,18 @@ func (c *checker) answers(p string, q *Question) {
 	}
 	for _, name := range sortedKeys(q.Expect) {
 		if q.Expect[name] < 0 || q.Expect[name] > 100*decimal.One {
-			c.refuse("expect", at(p, "expect", name), "an expectation is 0 to 100 percent")
+			c.refuse("expect", p.Join("expect", name), "an expectation is 0 to 100 percent")
 		}
 	}
 	for _, scale := range sortedKeys(q.Cap) {
-		c.feeds(at(p, "cap", scale), scale)
+		c.feeds(p.Join("cap", scale), scale)
 		if q.Cap[scale] <= 0 {
-			c.refuse("cap", at(p, "cap", scale), "a cap is more than 0")
+			c.refuse("cap", p.Join("cap", scale), "a cap is more than 0")
 		}
 	}
 }
 
-// keyOf returns the last part of a pointer.
-func keyOf(pointer string) string {
-	for i := len(pointer) - 1; i >= 0; i-- {
-		if pointer[i] == '/' {
-			return pointer[i+1:]
-		}
-	}
-	return pointer
-}
-
-func (c *checker) picks(p string, q *Question) {
+func (c *checker) picks(p Pointer, q *Question) {
 	n := len(q.Answers)
 	switch most := q.Picks.Max; {
 	case q.Kind != Several:
@@ -101,15 +91,15 @@ func (c *checker) picks(p string, q *Question) {
 	}
 }
 
-func (c *checker) adds(p string, adds map[string]decimal.Decimal) {
+func (c *checker) adds(p Pointer, adds map[string]decimal.Decimal) {
 	for _, scale := range sortedKeys(adds) {
-		c.feeds(at(p, scale), scale)
-		c.amount(at(p, scale), adds[scale])
+		c.feeds(p.Join(scale), scale)
+		c.amount(p.Join(scale), adds[scale])
 	}
 }
 
 // feeds checks that something may add to the scale.
-func (c *checker) feeds(p, scale string) {
+func (c *checker) feeds(p Pointer, scale string) {
 	s := c.q.Scales[scale]
 	switch {
 	case s == nil:
@@ -119,7 +109,7 @@ func (c *checker) feeds(p, scale string) {
 	}
 }
 
-func (c *checker) rows(p string, q *Question) {
+func (c *checker) rows(p Pointer, q *Question) {
 	if q.Kind != Grid {
 		if len(q.Rows) > 0 {
 			c.refuse("rows", p+"/rows", "only a grid has rows")
@@ -131,14 +121,14 @@ func (c *checker) rows(p string, q *Question) {
 	}
 	c.many(p+"/rows", len(q.Rows), "a grid")
 	for _, k := range InOrder(q.Rows) {
-		r, rp := q.Rows[k], at(p, "rows", k)
+		r, rp := q.Rows[k], p.Join("rows", k)
 		c.key(rp, k, false)
 		c.label(rp+"/label", r.Label)
 		for _, column := range sortedKeys(r.Adds) {
 			if q.Answers[column] == nil {
-				c.note("unknown", at(rp, "adds", column), "the grid has no column %q", clip(column))
+				c.note("unknown", rp.Join("adds", column), "the grid has no column %q", clip(column))
 			}
-			c.adds(at(rp, "adds", column), r.Adds[column])
+			c.adds(rp.Join("adds", column), r.Adds[column])
 		}
 		for _, scale := range r.Scales {
 			c.feeds(rp+"/scales", scale)
@@ -146,7 +136,7 @@ func (c *checker) rows(p string, q *Question) {
 	}
 }
 
-func (c *checker) limits(p string, q *Question) {
+func (c *checker) limits(p Pointer, q *Question) {
 	l := q.Limits
 	if l == nil {
 		return
@@ -161,9 +151,9 @@ func (c *checker) limits(p string, q *Question) {
 			continue
 		}
 		if b.IsDay() != (q.Kind == Date) {
-			c.refuse("limits", p+"/"+name, "must be %s", map[bool]string{true: "a date such as 2026-04-30", false: "a number"}[q.Kind == Date])
+			c.refuse("limits", p.Join(name), "must be %s", map[bool]string{true: "a date such as 2026-04-30", false: "a number"}[q.Kind == Date])
 		} else if !b.IsDay() {
-			c.amount(p+"/"+name, b.Value())
+			c.amount(p.Join(name), b.Value())
 		}
 	}
 	low, high := q.Bounds()
@@ -183,9 +173,9 @@ func (c *checker) limits(p string, q *Question) {
 	c.text(p+"/highWords", l.HighWords, MaxTitle)
 }
 
-func (c *checker) weighings(p string, q *Question) {
+func (c *checker) weighings(p Pointer, q *Question) {
 	for _, scale := range sortedKeys(q.Weigh) {
-		w, wp := q.Weigh[scale], at(p, "weigh", scale)
+		w, wp := q.Weigh[scale], p.Join("weigh", scale)
 		if w == nil {
 			continue
 		}
@@ -215,10 +205,10 @@ func (c *checker) weighings(p string, q *Question) {
 	}
 }
 
-func (c *checker) brackets(p string, days bool, brackets map[string]*Bracket) {
+func (c *checker) brackets(p Pointer, days bool, brackets map[string]*Bracket) {
 	starts := map[string]bool{}
 	for _, k := range sortedKeys(brackets) {
-		b, bp := brackets[k], at(p, k)
+		b, bp := brackets[k], p.Join(k)
 		if b == nil {
 			continue
 		}
@@ -239,7 +229,7 @@ func (c *checker) brackets(p string, days bool, brackets map[string]*Bracket) {
 }
 
 // then checks where a passage goes on from the question at position here.
-func (c *checker) then(p string, t *Then, here int) {
+func (c *checker) then(p Pointer, t *Then, here int) {
 	switch t.Go {
 	case ToQuestion:
 		to, known := c.position[t.To]
@@ -279,7 +269,7 @@ func (c *checker) sectionStart(key string) int {
 }
 
 // named checks that an outcome that something names is there.
-func (c *checker) named(p, outcome, how string) {
+func (c *checker) named(p Pointer, outcome, how string) {
 	switch {
 	case outcome == "":
 		c.note("outcome", p, "%s no outcome yet; choose one", how)

@@ -122,7 +122,7 @@ func TestCheck(t *testing.T) {
 		require.NoError(t, err, "%s = %s", c.at, c.value)
 		var found []quiz.Problem
 		for _, p := range q.Check() {
-			if p.Pointer == c.pointer && strings.Contains(p.Message, c.says) {
+			if p.Pointer == quiz.Pointer(c.pointer) && strings.Contains(p.Message, c.says) {
 				found = append(found, p)
 			}
 		}

@@ -11,12 +11,12 @@ func (p *Picture) Elsewhere() bool {
 }
 
 // Pictures returns all pictures of a quiz with their pointers.
-func (q *Quiz) Pictures() iter.Seq2[string, *Picture] {
-	return func(yield func(string, *Picture) bool) {
+func (q *Quiz) Pictures() iter.Seq2[Pointer, *Picture] {
+	return func(yield func(Pointer, *Picture) bool) {
 		on := true
 		give := func(p *Picture, parts ...string) {
 			if on && p != nil {
-				on = yield("/"+strings.Join(parts, "/")+"/picture", p)
+				on = yield(At(parts...)+"/picture", p)
 			}
 		}
 		if q.Opening != nil {
@@ -39,7 +39,7 @@ func (q *Quiz) Pictures() iter.Seq2[string, *Picture] {
 		if q.Look != nil && on {
 			for name, p := range map[string]*Picture{"logo": q.Look.Logo, "background": q.Look.Background} {
 				if on && p != nil {
-					on = yield("/look/"+name, p)
+					on = yield(At("look", name), p)
 				}
 			}
 		}

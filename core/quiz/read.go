@@ -7,6 +7,7 @@ import (
 	"maps"
 	"reflect"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -20,9 +21,9 @@ const MaxSize = 4 << 20
 // A Problem is something wrong with a document: Pointer (RFC 6901) says where,
 // Message what is wrong and what to do.
 type Problem struct {
-	Code    string `json:"code"`
-	Pointer string `json:"pointer"`
-	Message string `json:"message"`
+	Code    string  `json:"code"`
+	Pointer Pointer `json:"pointer"`
+	Message string  `json:"message"`
 	// Refuse marks what is wrong in itself, such as an address that is none, and
 	// is not let into a draft. The rest is unfinished, and keeps a draft from
 	// being released.
@@ -30,11 +31,10 @@ type Problem struct {
 }
 
 func (p Problem) Error() string {
-	at := p.Pointer
-	if at == "" {
-		at = "the document"
+	if p.Pointer == "" {
+		return "the document: " + p.Message
 	}
-	return at + ": " + p.Message
+	return string(p.Pointer) + ": " + p.Message
 }
 
 // Read reads a document, in today's words or in those of an earlier version. The error is a Problem: it names the place of the
@@ -82,7 +82,7 @@ func (q *Quiz) Write() []byte {
 }
 
 // match holds a JSON value against a Go type and returns the first difference.
-func match(v any, t reflect.Type, at string) *Problem {
+func match(v any, t reflect.Type, at Pointer) *Problem {
 	wrong := func(format string, args ...any) *Problem {
 		return &Problem{Code: "format", Pointer: at, Message: fmt.Sprintf(format, args...), Refuse: true}
 	}
@@ -125,7 +125,7 @@ func match(v any, t reflect.Type, at string) *Problem {
 			return wrong("is %s, and must be a list in [ ]", describe(v))
 		}
 		for i, item := range list {
-			if p := match(item, t.Elem(), fmt.Sprintf("%s/%d", at, i)); p != nil {
+			if p := match(item, t.Elem(), at.Join(strconv.Itoa(i))); p != nil {
 				return p
 			}
 		}
@@ -139,7 +139,7 @@ func match(v any, t reflect.Type, at string) *Problem {
 	return nil
 }
 
-func matchObject(object map[string]any, t reflect.Type, at string) *Problem {
+func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
 	var known map[string]reflect.Type
 	if t.Kind() == reflect.Struct {
 		f := fieldsOf(t)
@@ -151,7 +151,7 @@ func matchObject(object map[string]any, t reflect.Type, at string) *Problem {
 		}
 	}
 	for _, name := range sortedKeys(object) {
-		inside := at + "/" + Escape(name)
+		inside := at.Join(name)
 		element := t
 		if known != nil {
 			var found bool
@@ -238,11 +238,6 @@ func describe(v any) string {
 }
 
 func clip(s string) string { return excerpt.Of(s, 61) }
-
-var pointerEscapes = strings.NewReplacer("~", "~0", "/", "~1")
-
-// Escape writes a key as a part of a JSON pointer.
-func Escape(key string) string { return pointerEscapes.Replace(key) }
 
 func sortedKeys[V any](m map[string]V) []string {
 	keys := make([]string, 0, len(m))

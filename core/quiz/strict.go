@@ -56,7 +56,7 @@ type reader struct {
 }
 
 // value reads the value at a pointer.
-func (r *reader) value(at string, depth int) (any, error) {
+func (r *reader) value(at Pointer, depth int) (any, error) {
 	if depth > deepestJSON {
 		return nil, Problem{Code: "deep", Pointer: at, Message: fmt.Sprintf("is nested more than %d deep", deepestJSON), Refuse: true}
 	}
@@ -77,7 +77,7 @@ func (r *reader) value(at string, depth int) (any, error) {
 	return token, nil
 }
 
-func (r *reader) object(at string, depth int) (any, error) {
+func (r *reader) object(at Pointer, depth int) (any, error) {
 	object := map[string]any{}
 	for r.d.More() {
 		from := r.d.InputOffset()
@@ -86,7 +86,7 @@ func (r *reader) object(at string, depth int) (any, error) {
 			return nil, err
 		}
 		key, _ := token.(string)
-		inside := at + "/" + Escape(key)
+		inside := at.Join(key)
 		if err := r.text(inside, from); err != nil {
 			return nil, err
 		}
@@ -101,10 +101,10 @@ func (r *reader) object(at string, depth int) (any, error) {
 	return object, err
 }
 
-func (r *reader) list(at string, depth int) (any, error) {
+func (r *reader) list(at Pointer, depth int) (any, error) {
 	list := []any{}
 	for r.d.More() {
-		v, err := r.value(at+"/"+strconv.Itoa(len(list)), depth+1)
+		v, err := r.value(at.Join(strconv.Itoa(len(list))), depth+1)
 		if err != nil {
 			return nil, err
 		}
@@ -115,10 +115,10 @@ func (r *reader) list(at string, depth int) (any, error) {
 }
 
 // text looks at a string as it is written, between an offset and where reading stands.
-func (r *reader) text(at string, from int64) error {
+func (r *reader) text(at Pointer, from int64) error {
 	raw := r.data[from:r.d.InputOffset()]
 	refuse := func(format string, args ...any) error {
-		return Problem{Code: "encoding", Pointer: strings.ToValidUTF8(at, "�"), Message: fmt.Sprintf(format, args...), Refuse: true}
+		return Problem{Code: "encoding", Pointer: Pointer(strings.ToValidUTF8(string(at), "�")), Message: fmt.Sprintf(format, args...), Refuse: true}
 	}
 	if !utf8.Valid(raw) {
 		return refuse("is not UTF-8; save the document as UTF-8")

@@ -3,30 +3,30 @@ package quiz
 import "strings"
 
 // EachCondition calls f with every condition of the quiz and its JSON Pointer.
-func (q *Quiz) EachCondition(f func(pointer string, c *Condition)) {
-	visit := func(pointer string, c *Condition) {
+func (q *Quiz) EachCondition(f func(pointer Pointer, c *Condition)) {
+	visit := func(pointer Pointer, c *Condition) {
 		if c != nil {
 			f(pointer, c)
 		}
 	}
 	for k, s := range q.Sections {
-		visit("/sections/"+k+"/showWhen", s.ShowWhen)
+		visit(At("sections", k, "showWhen"), s.ShowWhen)
 	}
 	for k, asked := range q.Questions {
-		visit("/questions/"+k+"/showWhen", asked.ShowWhen)
+		visit(At("questions", k, "showWhen"), asked.ShowWhen)
 		for r, rule := range asked.Then {
-			visit("/questions/"+k+"/then/"+r+"/when", rule.When)
+			visit(At("questions", k, "then", r, "when"), rule.When)
 		}
 	}
 	for k, s := range q.Decision.Steps {
-		visit("/decision/steps/"+k+"/when", s.When)
+		visit(At("decision", "steps", k, "when"), s.When)
 	}
 	for k, o := range q.Outcomes {
 		for l, landing := range o.Landings {
-			at := "/outcomes/" + k + "/landings/" + l
+			at := At("outcomes", k, "landings", l)
 			visit(at+"/when", landing.When)
 			for b, block := range landing.Blocks {
-				visit(at+"/blocks/"+b+"/when", block.When)
+				visit(at.Join("blocks", b, "when"), block.When)
 			}
 		}
 	}
@@ -37,19 +37,16 @@ func (q *Quiz) EachCondition(f func(pointer string, c *Condition)) {
 
 // AskedBefore returns how many questions, in the order of QuestionKeys, are asked
 // before a condition at a pointer is looked at.
-func (q *Quiz) AskedBefore(pointer string) int {
-	parts := strings.Split(pointer, "/")
+func (q *Quiz) AskedBefore(pointer Pointer) int {
 	keys := q.QuestionKeys()
-	if len(parts) < 4 {
-		return len(keys)
-	}
 	for i, k := range keys {
+		question := At("questions", k)
 		switch {
-		case parts[1] == "questions" && k == parts[2] && parts[3] == "showWhen":
+		case pointer.Within(question + "/showWhen"):
 			return i
-		case parts[1] == "questions" && k == parts[2]:
+		case pointer.Within(question) && pointer != question:
 			return i + 1 // a then is looked at when the question has been answered
-		case parts[1] == "sections" && q.Questions[k].Section == parts[2]:
+		case pointer.Within(At("sections", q.Questions[k].Section) + "/showWhen"):
 			return i
 		}
 	}

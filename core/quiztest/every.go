@@ -225,7 +225,7 @@ func Tests(q *quiz.Quiz, key string, f func(quiz.Test)) {
 			visit(part)
 		}
 	}
-	q.EachCondition(func(_ string, c *quiz.Condition) { visit(c) })
+	q.EachCondition(func(_ quiz.Pointer, c *quiz.Condition) { visit(c) })
 	for _, s := range q.Decision.Steps {
 		for k, c := range s.Columns {
 			for _, r := range s.Rules {

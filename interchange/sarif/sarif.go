@@ -11,7 +11,6 @@ import (
 	"maps"
 	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/owenrumney/go-sarif/v3/pkg/report/v210/sarif"
 
@@ -38,7 +37,7 @@ func Write(w io.Writer, address string, document []byte, list []finding.Finding)
 		place := sarif.NewPhysicalLocation().
 			WithArtifactLocation(sarif.NewArtifactLocation().WithURI(address)).
 			WithRegion(sarif.NewRegion().WithStartLine(lineOf(lines, f.Pointer)))
-		thing := sarif.NewLogicalLocation().WithFullyQualifiedName(f.Pointer)
+		thing := sarif.NewLogicalLocation().WithFullyQualifiedName(string(f.Pointer))
 		if f.Key != "" {
 			thing.WithName(f.Key)
 		}
@@ -62,22 +61,21 @@ func codes(list []finding.Finding) []string {
 }
 
 // lineOf returns the line of a pointer, or of the nearest thing around it.
-func lineOf(lines map[string]int, pointer string) int {
+func lineOf(lines map[quiz.Pointer]int, pointer quiz.Pointer) int {
 	for {
 		if line, known := lines[pointer]; known {
 			return line
 		}
-		i := strings.LastIndexByte(pointer, '/')
-		if i < 0 {
+		if pointer == "" {
 			return 1
 		}
-		pointer = pointer[:i]
+		pointer = pointer.Parent()
 	}
 }
 
 // lines finds the line, from 1, on which each value of a JSON document begins.
-func lines(document []byte) map[string]int {
-	found := map[string]int{}
+func lines(document []byte) map[quiz.Pointer]int {
+	found := map[quiz.Pointer]int{}
 	d := json.NewDecoder(bytes.NewReader(document))
 	line, counted := 1, int64(0)
 	here := func() int {
@@ -86,8 +84,8 @@ func lines(document []byte) map[string]int {
 		counted = at
 		return line
 	}
-	var value func(pointer string) bool
-	value = func(pointer string) bool {
+	var value func(pointer quiz.Pointer) bool
+	value = func(pointer quiz.Pointer) bool {
 		token, err := d.Token()
 		if err != nil {
 			return false
@@ -102,7 +100,7 @@ func lines(document []byte) map[string]int {
 				if err != nil {
 					return false
 				}
-				inner := pointer + "/" + quiz.Escape(fmt.Sprint(key))
+				inner := pointer.Join(fmt.Sprint(key))
 				found[inner] = here()
 				if !value(inner) {
 					return false
@@ -110,7 +108,7 @@ func lines(document []byte) map[string]int {
 			}
 		case json.Delim('['):
 			for i := 0; d.More(); i++ {
-				if !value(pointer + "/" + strconv.Itoa(i)) {
+				if !value(pointer.Join(strconv.Itoa(i))) {
 					return false
 				}
 			}

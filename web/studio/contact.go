@@ -29,10 +29,11 @@ type patchChoice struct {
 
 type fieldRow struct {
 	*quiz.Question
-	Key, Path string
-	Number    int
-	First     bool
-	Last      bool
+	Path   quiz.Pointer
+	Key    string
+	Number int
+	First  bool
+	Last   bool
 }
 
 var contactKinds = kindGroups[3].Kinds
@@ -63,7 +64,7 @@ func (sh *sheet) contact() contactPart {
 	}
 	keys := quiz.InOrder(c.Fields)
 	for i, k := range keys {
-		p.Fields = append(p.Fields, fieldRow{c.Fields[k], k, "/contact/fields/" + k, i + 1, i == 0, i == len(keys)-1})
+		p.Fields = append(p.Fields, fieldRow{c.Fields[k], quiz.At("contact", "fields", k), k, i + 1, i == 0, i == len(keys)-1})
 	}
 	return p
 }

@@ -41,15 +41,15 @@ func TestThreadsAreWhole(t *testing.T) {
 	o := oddsOf(t, q)
 	m := threads(q, o)
 
-	rows := []string{"/opening"}
+	rows := []quiz.Pointer{"/opening"}
 	for _, k := range q.QuestionKeys() {
-		rows = append(rows, "/questions/"+k)
+		rows = append(rows, quiz.At("questions", k))
 		for _, a := range quiz.InOrder(q.Questions[k].Answers) {
-			rows = append(rows, "/questions/"+k+"/answers/"+a)
+			rows = append(rows, quiz.At("questions", k, "answers", a))
 		}
 	}
 	rows = append(rows, "/decision", "/outcomes/walk", "/outcomes/plan", "/outcomes/not_yet")
-	follow := func(name, from, to string) {
+	follow := func(name, from, to quiz.Pointer) {
 		inside, x := false, 0.0
 		for _, row := range rows {
 			var found *piece
@@ -79,7 +79,7 @@ func TestThreadsAreWhole(t *testing.T) {
 	follow("/questions/bloom/answers/not_now", "/questions/bloom/answers/not_now", "/questions/budget")
 	follow("/questions/hives/answers/enough", "/questions/hives/answers/enough", "/decision")
 	for _, k := range []string{"walk", "plan", "not_yet"} {
-		follow("/outcomes/"+k, "/decision", "/outcomes/"+k)
+		follow(quiz.At("outcomes", k), "/decision", quiz.At("outcomes", k))
 	}
 	for _, row := range rows {
 		lanes := map[float64]int{}

@@ -28,9 +28,9 @@ type update struct {
 	Orders   map[string][]string `json:"orders"` // IDs of the parts in each list
 	Sentence string              `json:"sentence,omitempty"`
 	Told     string              `json:"told,omitempty"`    // how it went, in words
-	Made     string              `json:"made,omitempty"`    // path of what an act made
+	Made     quiz.Pointer        `json:"made,omitempty"`    // path of what an act made
 	Message  string              `json:"message,omitempty"` // why an edit was not kept
-	Pointer  string              `json:"pointer,omitempty"` // where
+	Pointer  quiz.Pointer        `json:"pointer,omitempty"` // where
 }
 
 func etag(revision int) string { return `"` + strconv.Itoa(revision) + `"` }
@@ -93,7 +93,7 @@ func (s *studio) act(c *gin.Context) {
 }
 
 // make keeps a patch that makes something at a path, and answers with what changed.
-func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made string) {
+func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made quiz.Pointer) {
 	after, change, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, base, patch, s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
@@ -137,7 +137,7 @@ func (s *studio) aim(c *gin.Context) {
 	}
 	var ops []edit.Op
 	for i, k := range cuts {
-		ops = append(ops, edit.Op{Op: "add", Path: "/decision/steps/" + key + "/cuts/" + k + "/at", Value: at[i]})
+		ops = append(ops, edit.Op{Op: "add", Path: quiz.At("decision", "steps", key, "cuts", k, "at"), Value: at[i]})
 	}
 	told := "Placed. The bands take"
 	for i, share := range shares {

@@ -50,26 +50,27 @@ func (sh *sheet) Feet() []foot {
 
 type outcomePart struct {
 	*quiz.Outcome
-	Key, Path string
-	Letter    string
-	Class     string
-	Thread    threadRow
-	Passing   threadRow
-	Share     float64
-	Told      bool // Share can be told
-	Sampled   bool // from a sample
-	Landings  []landingPart
-	Shown     picturePart
-	Reviewed  bool     // right answers can be shown with the result
-	Shows     []choice // scales whose score may be shown
-	Mind      *mind
-	First     bool
-	Last      bool
+	Path     quiz.Pointer
+	Key      string
+	Letter   string
+	Class    string
+	Thread   threadRow
+	Passing  threadRow
+	Share    float64
+	Told     bool // Share can be told
+	Sampled  bool // from a sample
+	Landings []landingPart
+	Shown    picturePart
+	Reviewed bool     // right answers can be shown with the result
+	Shows    []choice // scales whose score may be shown
+	Mind     *mind
+	First    bool
+	Last     bool
 }
 
 func (sh *sheet) outcome(key string) outcomePart {
 	o := sh.Doc.Outcomes[key]
-	path := "/outcomes/" + key
+	path := quiz.At("outcomes", key)
 	keys := quiz.InOrder(sh.Doc.Outcomes)
 	i := slices.Index(keys, key)
 	p := outcomePart{Outcome: o, Key: key, Path: path, Letter: sh.Doc.Letter(key), Class: hue(i), Thread: sh.threads[path],

@@ -33,10 +33,10 @@ func (sh *sheet) tell(f finding.Finding) told {
 }
 
 // findings returns what is noticed at a place and below, the gravest first.
-func (sh *sheet) findings(path string) []finding.Finding {
+func (sh *sheet) findings(path quiz.Pointer) []finding.Finding {
 	var list []finding.Finding
 	for _, f := range sh.Findings {
-		if f.Pointer == path || strings.HasPrefix(f.Pointer, path+"/") {
+		if f.Pointer.Within(path) {
 			list = append(list, f)
 		}
 	}
@@ -57,7 +57,7 @@ type mind struct {
 	More int // findings there beside it
 }
 
-func (sh *sheet) mind(path string) *mind {
+func (sh *sheet) mind(path quiz.Pointer) *mind {
 	list := sh.findings(path)
 	if len(list) == 0 {
 		return nil
@@ -106,47 +106,47 @@ func (sh *sheet) Errors() []told {
 	return list
 }
 
-// Jump returns the ID of the part that a pointer lies in.
-func (sh *sheet) Jump(pointer string) string {
-	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
+// Jump returns the ID of the part that a place lies in.
+func (sh *sheet) Jump(place quiz.Pointer) string {
+	keys := place.Keys()
 	switch {
-	case parts[0] == "questions" && len(parts) > 1:
-		return "part-q-" + parts[1]
-	case parts[0] == "sections" && len(parts) > 1:
-		return "part-sec-" + parts[1]
-	case parts[0] == "scales", parts[0] == "contact", parts[0] == "look":
-		return "part-" + parts[0]
-	case parts[0] == "outcomes" && len(parts) > 1:
-		return "part-o-" + parts[1]
-	case parts[0] == "decision" && len(parts) > 2:
-		return "part-s-" + parts[2]
-	case parts[0] == "decision":
+	case place.Fits("/questions/*/**"):
+		return "part-q-" + keys[1]
+	case place.Fits("/sections/*/**"):
+		return "part-sec-" + keys[1]
+	case place.FitsAny("/scales/**", "/contact/**", "/look/**"):
+		return "part-" + keys[0]
+	case place.Fits("/outcomes/*/**"):
+		return "part-o-" + keys[1]
+	case place.Fits("/decision/*/*/**"):
+		return "part-s-" + keys[2]
+	case place.Within("/decision"):
 		return "part-otherwise"
-	case parts[0] == "questions":
+	case place == "/questions":
 		return "add-question"
 	}
 	return "part-opening"
 }
 
-// Where names the thing that a pointer leads to, for the list of findings.
-func (sh *sheet) Where(pointer string) string {
-	parts := strings.Split(strings.TrimPrefix(pointer, "/"), "/")
-	if len(parts) < 2 {
+// Where names the thing that a place belongs to, for the list of findings.
+func (sh *sheet) Where(place quiz.Pointer) string {
+	keys := place.Keys()
+	if len(keys) < 2 {
 		return "Quiz"
 	}
-	switch parts[0] {
+	switch keys[0] {
 	case "questions":
-		i := slices.Index(sh.Doc.QuestionKeys(), parts[1])
-		if len(parts) > 3 && parts[2] == "answers" && i >= 0 {
-			j := slices.Index(quiz.InOrder(sh.Doc.Questions[parts[1]].Answers), parts[3])
+		i := slices.Index(sh.Doc.QuestionKeys(), keys[1])
+		if i >= 0 && place.Fits("/questions/*/answers/*/**") {
+			j := slices.Index(quiz.InOrder(sh.Doc.Questions[keys[1]].Answers), keys[3])
 			return fmt.Sprintf("Question %d, answer %d", i+1, j+1)
 		}
 		return fmt.Sprintf("Question %d", i+1)
 	case "outcomes":
-		return "Outcome " + sh.Doc.Letter(parts[1])
+		return "Outcome " + sh.Doc.Letter(keys[1])
 	case "decision":
-		if len(parts) > 2 {
-			return fmt.Sprintf("Step %d", slices.Index(quiz.InOrder(sh.Doc.Decision.Steps), parts[2])+1)
+		if len(keys) > 2 {
+			return fmt.Sprintf("Step %d", slices.Index(quiz.InOrder(sh.Doc.Decision.Steps), keys[2])+1)
 		}
 		return "Decision"
 	case "scales":

@@ -93,15 +93,16 @@ func positive(n int) string {
 // A gridRow is a row of a grid on the sheet.
 type gridRow struct {
 	*quiz.Row
-	Key, Path string
-	Number    int
-	Feeds     []patchChoice // which scales the row feeds, where there are several
-	Apart     []apartRow    // where the row weighs by itself: a line for each column
-	Weigh     string        // patch that lets it weigh by itself, "" where nothing weighs
-	Alike     string        // patch that lets it weigh as the columns do
-	Spread    []slide
-	First     bool
-	Last      bool
+	Path   quiz.Pointer
+	Key    string
+	Number int
+	Feeds  []patchChoice // which scales the row feeds, where there are several
+	Apart  []apartRow    // where the row weighs by itself: a line for each column
+	Weigh  string        // patch that lets it weigh by itself, "" where nothing weighs
+	Alike  string        // patch that lets it weigh as the columns do
+	Spread []slide
+	First  bool
+	Last   bool
 }
 
 // An apartRow is what one column adds in a row of a grid that weighs by itself.
@@ -110,11 +111,11 @@ type apartRow struct {
 	Cells []cell
 }
 
-func (sh *sheet) gridRows(q *quiz.Question, key, path string) []gridRow {
+func (sh *sheet) gridRows(q *quiz.Question, key string, path quiz.Pointer) []gridRow {
 	var rows []gridRow
 	keys, columns := quiz.InOrder(q.Rows), quiz.InOrder(q.Answers)
 	for i, k := range keys {
-		row := gridRow{Row: q.Rows[k], Key: k, Path: path + "/rows/" + k, Number: i + 1, First: i == 0, Last: i == len(keys)-1}
+		row := gridRow{Row: q.Rows[k], Key: k, Path: path.Join("rows", k), Number: i + 1, First: i == 0, Last: i == len(keys)-1}
 		row.Feeds = sh.feeds(row)
 		row.Alike = patchText([]edit.Op{{Op: "remove", Path: row.Path + "/adds"}})
 		own := map[string]map[string]decimal.Decimal{}
@@ -157,7 +158,7 @@ func (sh *sheet) feeds(row gridRow) []patchChoice {
 func (sh *sheet) apart(row gridRow, column string, a *quiz.Answer) apartRow {
 	line := apartRow{Label: cmp.Or(a.Label, column)}
 	for n, col := range sh.Columns {
-		c := cell{Path: row.Path + "/adds/" + column + "/" + col.Key, Class: "none", Column: n, Type: "number",
+		c := cell{Path: row.Path.Join("adds", column, col.Key), Class: "none", Column: n, Type: "number",
 			Label: fmt.Sprintf("%s of %s in row %d", col.Name, line.Label, row.Number)}
 		if amount, set := row.Row.Adds[column][col.Key]; set {
 			c.Value, c.Class = amount.Signed(), shade(amount, col.most)
@@ -171,14 +172,15 @@ func (sh *sheet) apart(row gridRow, column string, a *quiz.Answer) apartRow {
 
 // A slide is an expected share that can be dragged.
 type slide struct {
-	Path, Name string
-	Words      string // for what is read out
-	Share      float64
-	Set        bool
+	Path  quiz.Pointer
+	Name  string
+	Words string // for what is read out
+	Share float64
+	Set   bool
 }
 
-func (sh *sheet) slide(question, name, path, label string) slide {
-	s := slide{Path: path + "/expect/" + quiz.Escape(name), Name: label, Words: fmt.Sprintf("Expected share of %s", label)}
+func (sh *sheet) slide(question, name string, path quiz.Pointer, label string) slide {
+	s := slide{Path: path.Join("expect", name), Name: label, Words: fmt.Sprintf("Expected share of %s", label)}
 	if sh.odds != nil && sh.odds.Seen[question] > 0 {
 		s.Share = sh.odds.Answers[question][name] / sh.odds.Seen[question]
 	}
@@ -190,7 +192,7 @@ func (sh *sheet) slide(question, name, path, label string) slide {
 const mostSlides = 21
 
 // spread lists the points of a rating with their shares.
-func (sh *sheet) spread(q *quiz.Question, key, path string) []slide {
+func (sh *sheet) spread(q *quiz.Question, key string, path quiz.Pointer) []slide {
 	if sh.Observed || q.Kind != quiz.Rating && q.Kind != quiz.Stars {
 		return nil
 	}
@@ -208,7 +210,7 @@ func (sh *sheet) spread(q *quiz.Question, key, path string) []slide {
 
 // heard lists the ways in which conditions tell the answers to a question in words
 // apart, with their shares: nobody can count those, so the marketer says what to expect.
-func (sh *sheet) heard(q *quiz.Question, key, path string) []slide {
+func (sh *sheet) heard(q *quiz.Question, key string, path quiz.Pointer) []slide {
 	if sh.program == nil || q.Kind.HasAnswers() || q.Kind.Numeric() || q.Kind == quiz.Date {
 		return nil
 	}
@@ -244,9 +246,9 @@ type value struct {
 }
 
 type bracketRow struct {
-	From   string // "" for the one below the others
-	Path   string // of the lower end on the first scale
-	Also   string // of the others
+	From   string       // "" for the one below the others
+	Path   quiz.Pointer // of the lower end on the first scale
+	Also   string       // of the others
 	Cells  []cell
 	Remove string // patch
 }
@@ -282,7 +284,7 @@ func mapKeys[V any](m map[string]V) func(func(string) bool) {
 	}
 }
 
-func (sh *sheet) value(q *quiz.Question, key, path string) *value {
+func (sh *sheet) value(q *quiz.Question, key string, path quiz.Pointer) *value {
 	if !q.Kind.Numeric() && q.Kind != quiz.Date {
 		return nil
 	}
@@ -291,7 +293,7 @@ func (sh *sheet) value(q *quiz.Question, key, path string) *value {
 	var on, off []edit.Op
 	for n, col := range sh.Columns {
 		w := q.Weigh[col.Key]
-		at := path + "/weigh/" + col.Key
+		at := path.Join("weigh", col.Key)
 		if w != nil {
 			v.Reversed = v.Reversed || w.Reversed
 			on, off = append(on, edit.Op{Op: "add", Path: at + "/reversed", Value: true}), append(off, edit.Op{Op: "add", Path: at + "/reversed", Value: false})
@@ -320,7 +322,7 @@ func (sh *sheet) value(q *quiz.Question, key, path string) *value {
 			row.From = from[k].String()
 		}
 		for n, col := range sh.Columns {
-			at := path + "/weigh/" + col.Key + "/brackets/" + k
+			at := path.Join("weigh", col.Key, "brackets", k)
 			c := cell{Path: at, Type: "bracket", Class: "none", Column: n, Label: fmt.Sprintf("%s from %s", col.Name, cmp.Or(row.From, "the lowest on"))}
 			if from[k] != nil {
 				c.From = jsonText(from[k])
@@ -331,10 +333,10 @@ func (sh *sheet) value(q *quiz.Question, key, path string) *value {
 				if row.Path == "" {
 					row.Path = at + "/from"
 				} else {
-					row.Also += at + "/from "
+					row.Also += string(at) + "/from "
 				}
 			} else if w != nil && w.Factor != nil {
-				c.Path, c.Replaces = path+"/weigh/"+col.Key, k
+				c.Path, c.Replaces = path.Join("weigh", col.Key), k
 			}
 			row.Cells = append(row.Cells, c)
 		}
@@ -347,7 +349,7 @@ func (sh *sheet) value(q *quiz.Question, key, path string) *value {
 
 // addBracket prepares the patch that adds a bracket above the others, on the scales
 // that have brackets, or on the first.
-func (sh *sheet) addBracket(q *quiz.Question, path string, keys []string, from map[string]*quiz.Bound) string {
+func (sh *sheet) addBracket(q *quiz.Question, path quiz.Pointer, keys []string, from map[string]*quiz.Bound) string {
 	var start *quiz.Bound
 	if len(keys) > 0 {
 		start = quiz.NumberBound(decimal.One)
@@ -372,11 +374,11 @@ func (sh *sheet) addBracket(q *quiz.Question, path string, keys []string, from m
 	var ops []edit.Op
 	for _, col := range sh.Columns {
 		if w := q.Weigh[col.Key]; w != nil && len(w.Brackets) > 0 {
-			ops = append(ops, edit.Op{Op: "add", Path: path + "/weigh/" + col.Key + "/brackets/" + key, Value: fresh})
+			ops = append(ops, edit.Op{Op: "add", Path: path.Join("weigh", col.Key, "brackets", key), Value: fresh})
 		}
 	}
 	if ops == nil && len(sh.Columns) > 0 {
-		ops = append(ops, edit.Op{Op: "add", Path: path + "/weigh/" + sh.Columns[0].Key, Value: &quiz.Weighing{Brackets: map[string]*quiz.Bracket{key: fresh}}})
+		ops = append(ops, edit.Op{Op: "add", Path: path.Join("weigh", sh.Columns[0].Key), Value: &quiz.Weighing{Brackets: map[string]*quiz.Bracket{key: fresh}}})
 	}
 	if ops == nil {
 		return ""
@@ -439,13 +441,14 @@ func shade(amount, most decimal.Decimal) string {
 // A sectionPart heads the questions of a section.
 type sectionPart struct {
 	*quiz.Section
-	Key, Path string
-	Number    int
-	Thread    threadRow
-	When      whenPart
-	Mind      *mind
-	First     bool
-	Last      bool
+	Path   quiz.Pointer
+	Key    string
+	Number int
+	Thread threadRow
+	When   whenPart
+	Mind   *mind
+	First  bool
+	Last   bool
 }
 
 // headed tells whether sections are told apart on the sheet: a single one without
@@ -462,7 +465,7 @@ func (sh *sheet) headed() bool {
 
 func (sh *sheet) section(i int, key string, before threadRow) sectionPart {
 	s := sh.Doc.Sections[key]
-	p := sectionPart{Section: s, Key: key, Path: "/sections/" + key, Number: i + 1, Thread: before, Mind: sh.mind("/sections/" + key), First: i == 0, Last: i == len(sh.Doc.Sections)-1}
+	p := sectionPart{Section: s, Key: key, Path: quiz.At("sections", key), Number: i + 1, Thread: before, Mind: sh.mind(quiz.At("sections", key)), First: i == 0, Last: i == len(sh.Doc.Sections)-1}
 	p.When = sh.when(p.Path+"/showWhen", fmt.Sprintf("section %d shows", p.Number), s.ShowWhen)
 	return p
 }

@@ -18,24 +18,25 @@ import (
 // A landingPart is a landing of an outcome on the sheet.
 type landingPart struct {
 	*quiz.Landing
-	Key, Path string
-	Number    int
-	Letter    string // of the outcome
-	When      whenPart
-	MayAsk    bool // it is not the last, so it may have a condition
-	Share     float64
-	Told      bool
-	Target    targetPart
-	Blocks    []blockPart
-	Named     []productChoice
-	Tags      []productChoice
-	First     bool
-	Last      bool
+	Path   quiz.Pointer
+	Key    string
+	Number int
+	Letter string // of the outcome
+	When   whenPart
+	MayAsk bool // it is not the last, so it may have a condition
+	Share  float64
+	Told   bool
+	Target targetPart
+	Blocks []blockPart
+	Named  []productChoice
+	Tags   []productChoice
+	First  bool
+	Last   bool
 }
 
 // A targetPart is where a redirect, a button or a link leads: an address, or a signpost.
 type targetPart struct {
-	Path     string
+	Path     quiz.Pointer
 	Of       string // what leads there, for what is read out
 	Address  string
 	Sign     *quiz.Signpost
@@ -51,14 +52,15 @@ type targetPart struct {
 
 type blockPart struct {
 	*quiz.Block
-	Key, Path string
-	Number    int
-	When      whenPart
-	Target    targetPart
-	Shown     picturePart
-	Bills     []choice
-	First     bool
-	Last      bool
+	Path   quiz.Pointer
+	Key    string
+	Number int
+	When   whenPart
+	Target targetPart
+	Shown  picturePart
+	Bills  []choice
+	First  bool
+	Last   bool
 }
 
 // A productChoice is a product or a tag that a landing may show.
@@ -68,17 +70,17 @@ type productChoice struct {
 	Gone        bool // it is not in the catalogue
 }
 
-func (sh *sheet) landings(o *quiz.Outcome, outcome, letter string) []landingPart {
+func (sh *sheet) landings(o *quiz.Outcome, outcome quiz.Pointer, letter string) []landingPart {
 	var list []landingPart
 	keys := quiz.InOrder(o.Landings)
 	for i, k := range keys {
 		l := o.Landings[k]
-		p := landingPart{Landing: l, Key: k, Path: outcome + "/landings/" + k, Number: i + 1, Letter: letter, First: i == 0, Last: i == len(keys)-1}
+		p := landingPart{Landing: l, Key: k, Path: outcome.Join("landings", k), Number: i + 1, Letter: letter, First: i == 0, Last: i == len(keys)-1}
 		p.MayAsk = !p.Last || l.When != nil
 		of := fmt.Sprintf("landing %d of outcome %s", i+1, letter)
 		p.When = sh.when(p.Path+"/when", of, l.When)
 		if sh.odds != nil && sh.odds.Landings != nil && len(keys) > 1 {
-			p.Share, p.Told = sh.odds.Landings[outcome[len("/outcomes/"):]][k], true
+			p.Share, p.Told = sh.odds.Landings[outcome.Key()][k], true
 		}
 		switch l.Kind {
 		case quiz.RedirectLanding:
@@ -93,12 +95,12 @@ func (sh *sheet) landings(o *quiz.Outcome, outcome, letter string) []landingPart
 	return list
 }
 
-func (sh *sheet) blocks(l *quiz.Landing, path, of string) []blockPart {
+func (sh *sheet) blocks(l *quiz.Landing, path quiz.Pointer, of string) []blockPart {
 	var list []blockPart
 	keys := quiz.InOrder(l.Blocks)
 	for i, k := range keys {
 		b := l.Blocks[k]
-		p := blockPart{Block: b, Key: k, Path: path + "/blocks/" + k, Number: i + 1, First: i == 0, Last: i == len(keys)-1}
+		p := blockPart{Block: b, Key: k, Path: path.Join("blocks", k), Number: i + 1, First: i == 0, Last: i == len(keys)-1}
 		which := fmt.Sprintf("block %d of %s", i+1, of)
 		p.When = sh.when(p.Path+"/when", which, b.When)
 		switch b.Kind {
@@ -118,7 +120,7 @@ func (sh *sheet) blocks(l *quiz.Landing, path, of string) []blockPart {
 	return list
 }
 
-func (sh *sheet) target(path, of, address string, sign *quiz.Signpost) targetPart {
+func (sh *sheet) target(path quiz.Pointer, of, address string, sign *quiz.Signpost) targetPart {
 	t := targetPart{Path: path, Of: of, Address: address, Sign: sign}
 	for _, s := range sh.signposts {
 		if !slices.Contains(t.Tables, s.Table) {
@@ -218,7 +220,7 @@ func (sh *sheet) sample() (passage.Input, *passage.Result) {
 }
 
 // products lists the catalogue and its tags, with what a landing shows.
-func (sh *sheet) products(l *quiz.Landing, path string) (named, tags []productChoice) {
+func (sh *sheet) products(l *quiz.Landing, path quiz.Pointer) (named, tags []productChoice) {
 	var now quiz.Products
 	if l.Products != nil {
 		now = *l.Products

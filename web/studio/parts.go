@@ -24,41 +24,43 @@ func (sh *sheet) opening() openingPart {
 
 type questionPart struct {
 	*quiz.Question
-	Key, Path string
-	Number    int
-	Kinds     []kindGroup
-	Shown     picturePart
-	Setup     setup
-	Grid      []gridRow
-	Value     *value   // of numbers and dates
-	Heard     []slide  // of words: what conditions tell apart
-	Columns   []column // of the ledger
-	Even      []column // scales that can be weighed on, where it weighs
-	Thread    threadRow
-	After     threadRow // beside what follows the answers
-	Rows      []answerRow
-	When      whenPart
-	Thens     []thenRule
-	Mind      *mind
-	HasRight  bool   // an answer is marked as right
-	Seen      string // the share that sees it, where that is not everybody
-	First     bool
-	Last      bool
+	Path     quiz.Pointer
+	Key      string
+	Number   int
+	Kinds    []kindGroup
+	Shown    picturePart
+	Setup    setup
+	Grid     []gridRow
+	Value    *value   // of numbers and dates
+	Heard    []slide  // of words: what conditions tell apart
+	Columns  []column // of the ledger
+	Even     []column // scales that can be weighed on, where it weighs
+	Thread   threadRow
+	After    threadRow // beside what follows the answers
+	Rows     []answerRow
+	When     whenPart
+	Thens    []thenRule
+	Mind     *mind
+	HasRight bool   // an answer is marked as right
+	Seen     string // the share that sees it, where that is not everybody
+	First    bool
+	Last     bool
 }
 
 type answerRow struct {
 	*quiz.Answer
-	Key, Path  string
+	Path       quiz.Pointer
+	Key        string
 	Number     int
 	Thread     threadRow
 	Cells      []cell
 	Shown      picturePart
 	Share      float64
-	Expect     string // path of what is expected of it, "" where that can not be set
-	Set        bool   // it has been set
-	MayWrite   bool   // the kind takes own words
-	MayBeRight bool   // answers of the quiz can be right
-	Tagging    bool   // the quiz has keywords
+	Expect     quiz.Pointer // path of what is expected of it, "" where that can not be set
+	Set        bool         // it has been set
+	MayWrite   bool         // the kind takes own words
+	MayBeRight bool         // answers of the quiz can be right
+	Tagging    bool         // the quiz has keywords
 	Tags       []keywordTag
 	Way        wayPart
 	First      bool
@@ -67,17 +69,18 @@ type answerRow struct {
 
 // A cell of the ledger holds what one answer adds to one scale.
 type cell struct {
-	Path, Value, Class, Label string
-	Column                    int
-	Type                      string // number; of what weighs by its value: factor, times or bracket
-	From                      string // of a bracket: JSON of its lower end
-	Replaces                  string // of a bracket: it takes the place of the factor, under this key
-	Hint                      string
+	Path                quiz.Pointer
+	Value, Class, Label string
+	Column              int
+	Type                string // number; of what weighs by its value: factor, times or bracket
+	From                string // of a bracket: JSON of its lower end
+	Replaces            string // of a bracket: it takes the place of the factor, under this key
+	Hint                string
 }
 
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
-	path := "/questions/" + key
+	path := quiz.At("questions", key)
 	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path), Heard: sh.heard(q, key, path), Columns: sh.Columns,
 		When: sh.when(path+"/showWhen", fmt.Sprintf("question %d shows", i+1), q.ShowWhen), Thens: sh.thenRules(q, path, i),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
@@ -94,13 +97,13 @@ func (sh *sheet) question(i int, key string) questionPart {
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
-		row := answerRow{Answer: a, Shown: pictureOf(a.Picture, path+"/answers/"+k+"/picture", fmt.Sprintf("answer %d", j+1)), Key: k, Path: path + "/answers/" + k, Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid, MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
-			Thread: sh.threads[path+"/answers/"+k], First: j == 0, Last: j == len(keys)-1}
+		row := answerRow{Answer: a, Shown: pictureOf(a.Picture, path.Join("answers", k, "picture"), fmt.Sprintf("answer %d", j+1)), Key: k, Path: path.Join("answers", k), Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid, MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
+			Thread: sh.threads[path.Join("answers", k)], First: j == 0, Last: j == len(keys)-1}
 		p.HasRight = p.HasRight || a.Right
 		row.Thread.Loose = row.Path + "/then"
 		row.Way = sh.wayOf(a.Then, row.Path+"/then", i, fmt.Sprintf("Answer %d of question %d", j+1, i+1))
 		if _, row.Set = q.Expect[k]; q.Kind != quiz.Grid && !sh.Observed {
-			row.Expect = path + "/expect/" + k
+			row.Expect = path.Join("expect", k)
 		}
 		row.Tagging, row.Tags = sh.tagging(), sh.tags(a, row.Path)
 		for n, col := range sh.Columns {
@@ -129,8 +132,8 @@ func (sh *sheet) share(question, answer string, answers int) float64 {
 	return given[answer] / sh.odds.Seen[question]
 }
 
-func cellOf(a *quiz.Answer, path string, col column, n int) cell {
-	to := cell{Path: path + "/adds/" + col.Key, Class: "none", Column: n, Type: "number",
+func cellOf(a *quiz.Answer, path quiz.Pointer, col column, n int) cell {
+	to := cell{Path: path.Join("adds", col.Key), Class: "none", Column: n, Type: "number",
 		Label: fmt.Sprintf("%s of %s", col.Name, cmp.Or(a.Label, "an answer without words"))}
 	amount, set := a.Adds[col.Key]
 	if !set {

@@ -11,7 +11,7 @@ import (
 // A wayPart is a then on the sheet: a button that says where it leads, and opens the
 // list of where it may.
 type wayPart struct {
-	Path  string
+	Path  quiz.Pointer
 	From  int    // position of the question that it leads from
 	Now   string // "question hive", "" for the next one
 	Words string
@@ -54,7 +54,7 @@ func (sh *sheet) Targets() string {
 	return jsonText(list)
 }
 
-func (sh *sheet) wayOf(t *quiz.Then, path string, from int, label string) wayPart {
+func (sh *sheet) wayOf(t *quiz.Then, path quiz.Pointer, from int, label string) wayPart {
 	w := wayPart{Path: path, From: from, Words: "then …", Label: label}
 	if t == nil {
 		return w
@@ -90,7 +90,7 @@ func (sh *sheet) way(t *quiz.Then) string {
 
 // A thenRule of a question leads on where its condition holds.
 type thenRule struct {
-	Path   string
+	Path   quiz.Pointer
 	Number int
 	When   whenPart
 	Way    wayPart
@@ -98,12 +98,12 @@ type thenRule struct {
 	Last   bool
 }
 
-func (sh *sheet) thenRules(q *quiz.Question, path string, at int) []thenRule {
+func (sh *sheet) thenRules(q *quiz.Question, path quiz.Pointer, at int) []thenRule {
 	var rules []thenRule
 	keys := quiz.InOrder(q.Then)
 	for i, k := range keys {
 		r := q.Then[k]
-		here := path + "/then/" + k
+		here := path.Join("then", k)
 		of := fmt.Sprintf("rule %d of question %d", i+1, at+1)
 		rules = append(rules, thenRule{here, i + 1, sh.when(here+"/when", of, r.When), sh.wayOf(&r.Then, here, at, of), i == 0, i == len(keys)-1})
 	}

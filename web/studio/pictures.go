@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/edit"
 	"omphalos/core/quiz"
 	"omphalos/interchange/picture"
 	"omphalos/store"
@@ -21,13 +22,16 @@ const PicturesPath = "/studio/pictures"
 // A picturePart is a picture on the sheet, or the place for one.
 type picturePart struct {
 	*quiz.Picture
-	Path   string
+	Path   quiz.Pointer
 	Of     string // what it belongs to, for what is read out
 	Remove string // patch
 }
 
-func pictureOf(p *quiz.Picture, path, of string) picturePart {
-	return picturePart{p, path, of, `[{"op":"remove","path":"` + path + `"}]`}
+// removal is the patch that takes away what stands at a place.
+func removal(path quiz.Pointer) string { return patchText([]edit.Op{{Op: "remove", Path: path}}) }
+
+func pictureOf(p *quiz.Picture, path quiz.Pointer, of string) picturePart {
+	return picturePart{p, path, of, removal(path)}
 }
 
 // drawings are the pictures that ship with the application.

@@ -36,15 +36,16 @@ type tick struct {
 }
 
 type cutMark struct {
-	Key, Path, At string
-	X             float64
-	Below, Above  string // private names, for what is read out
+	Path         quiz.Pointer
+	Key, At      string
+	X            float64
+	Below, Above string // private names, for what is read out
 }
 
 // A band of the ruler, from the lowest.
 type band struct {
-	Path    string // of the field that names its outcome
-	CutPath string // of the cut that begins it, "" for the lowest
+	Path    quiz.Pointer // of the field that names its outcome
+	CutPath quiz.Pointer // of the cut that begins it, "" for the lowest
 	CutKey  string
 	Outcome string
 	Name    string
@@ -221,7 +222,7 @@ func (r *ruler) ticks(low, high, unit decimal.Decimal, x func(decimal.Decimal) f
 }
 
 func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Point, x func(decimal.Decimal) float64) {
-	path := "/decision/steps/" + key
+	path := quiz.At("decision", "steps", key)
 	add := func(b band) {
 		b.Letter, b.Class = "", "to-none"
 		if o := q.Outcomes[b.Outcome]; o != nil {
@@ -232,7 +233,7 @@ func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Poin
 	add(band{Path: path + "/lowest", Outcome: s.Lowest})
 	for _, k := range s.CutKeys() {
 		c := s.Cuts[k]
-		add(band{Path: path + "/cuts/" + k + "/outcome", CutPath: path + "/cuts/" + k, CutKey: k, Outcome: c.Outcome, From: c.At.Words()})
+		add(band{Path: path.Join("cuts", k, "outcome"), CutPath: path.Join("cuts", k), CutKey: k, Outcome: c.Outcome, From: c.At.Words()})
 	}
 	left := float64(rulerLeft)
 	for i, k := range append(s.CutKeys(), "") {
@@ -254,6 +255,6 @@ func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Poin
 		r.Bands[i].Share += p.Share - p.Named - p.Parted
 	}
 	for i, k := range s.CutKeys() {
-		r.Cuts = append(r.Cuts, cutMark{k, path + "/cuts/" + k + "/at", s.Cuts[k].At.String(), x(s.Cuts[k].At), r.Bands[i].Name, r.Bands[i+1].Name})
+		r.Cuts = append(r.Cuts, cutMark{path.Join("cuts", k, "at"), k, s.Cuts[k].At.String(), x(s.Cuts[k].At), r.Bands[i].Name, r.Bands[i+1].Name})
 	}
 }

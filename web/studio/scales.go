@@ -6,31 +6,33 @@ import (
 
 	"golang.org/x/text/currency"
 
+	"omphalos/core/edit"
 	"omphalos/core/quiz"
 )
 
 // A scaleRow is a scale as it is set up under the ledger.
 type scaleRow struct {
 	*quiz.Scale
-	Key, Path string
-	Column    int
-	Kinds     []choice
-	Methods   []choice
-	Outcomes  []choice
-	Others    []choice // keywords that it can be merged into
-	Names     []string // what a formula can name
-	Fees      []feeRow
-	Decimals  string
-	Fraction  bool // it is rounded to decimals
-	Counts    bool // it starts at 0 and is a sum
-	Mind      *mind
-	First     bool
-	Last      bool
+	Path     quiz.Pointer
+	Key      string
+	Column   int
+	Kinds    []choice
+	Methods  []choice
+	Outcomes []choice
+	Others   []choice // keywords that it can be merged into
+	Names    []string // what a formula can name
+	Fees     []feeRow
+	Decimals string
+	Fraction bool // it is rounded to decimals
+	Counts   bool // it starts at 0 and is a sum
+	Mind     *mind
+	First    bool
+	Last     bool
 }
 
 type feeRow struct {
 	*quiz.Fee
-	Path string
+	Path quiz.Pointer
 }
 
 var scaleKinds = []choice{{string(quiz.Points), "points", ""}, {string(quiz.Keyword), "a keyword", ""}, {string(quiz.Pull), "a pull", ""}, {string(quiz.Money), "money", ""}}
@@ -49,7 +51,7 @@ func (sh *sheet) Scales() []scaleRow {
 	keys := quiz.InOrder(sh.Doc.Scales)
 	for i, k := range keys {
 		s := sh.Doc.Scales[k]
-		path := "/scales/" + k
+		path := quiz.At("scales", k)
 		r := scaleRow{Scale: s, Key: k, Path: path, Column: i, Kinds: scaleKinds, Methods: methods, Outcomes: sh.choices(), Mind: sh.mind(path), First: i == 0, Last: i == len(keys)-1,
 			Counts: s.Kind == quiz.Keyword || s.Kind == quiz.Pull, Fraction: s.Method == quiz.Mean || s.Method == quiz.Percent || s.Method == quiz.Formula}
 		if s.Decimals != nil {
@@ -64,7 +66,7 @@ func (sh *sheet) Scales() []scaleRow {
 			}
 		}
 		for _, fee := range quiz.InOrder(s.Fees) {
-			r.Fees = append(r.Fees, feeRow{s.Fees[fee], path + "/fees/" + fee})
+			r.Fees = append(r.Fees, feeRow{s.Fees[fee], path.Join("fees", fee)})
 		}
 		rows = append(rows, r)
 	}
@@ -76,7 +78,8 @@ func (r scaleRow) NewFee() string {
 	for i := 1; ; i++ {
 		key := "fee_" + itoa(uint(i))
 		if r.Scale.Fees[key] == nil {
-			return `[{"op":"add","path":"` + r.Path + "/fees/" + key + `","value":{"order":` + itoa(uint(i)) + `,"name":""}}]`
+			fresh := &quiz.Fee{Order: float64(i)}
+			return patchText([]edit.Op{{Op: "add", Path: r.Path.Join("fees", key), Value: fresh}})
 		}
 	}
 }
@@ -85,11 +88,11 @@ func (r scaleRow) NewFee() string {
 type keywordTag struct{ Name, Remove string }
 
 // tags returns the keywords of an answer.
-func (sh *sheet) tags(a *quiz.Answer, path string) []keywordTag {
+func (sh *sheet) tags(a *quiz.Answer, path quiz.Pointer) []keywordTag {
 	var list []keywordTag
 	for _, k := range quiz.InOrder(sh.Doc.Scales) {
 		if s := sh.Doc.Scales[k]; s.Kind == quiz.Keyword && a.Adds[k] != 0 {
-			list = append(list, keywordTag{strings.TrimSpace(s.Name), `[{"op":"remove","path":"` + path + "/adds/" + k + `"}]`})
+			list = append(list, keywordTag{strings.TrimSpace(s.Name), removal(path.Join("adds", k))})
 		}
 	}
 	return list

@@ -13,7 +13,8 @@ import (
 // A stepPart is a step of the decision on the sheet.
 type stepPart struct {
 	*quiz.Step
-	Key, Path  string
+	Path       quiz.Pointer
+	Key        string
 	Quiz       uint
 	Number     int
 	When       whenPart
@@ -40,13 +41,14 @@ type choice struct{ Key, Name, Letter string }
 
 // A contenderRow is a scale that a leader step compares, and what it stands for.
 type contenderRow struct {
-	Key, Path, Name string
-	Outcome         string
-	Own             bool // it is a pull, and stands for its own outcome
-	Share           float64
-	Class           string
-	First           bool
-	Last            bool
+	Path      quiz.Pointer
+	Key, Name string
+	Outcome   string
+	Own       bool // it is a pull, and stands for its own outcome
+	Share     float64
+	Class     string
+	First     bool
+	Last      bool
 }
 
 // A tiesPart says how ties are settled, and how many there are.
@@ -61,7 +63,7 @@ type tiesPart struct {
 
 func (sh *sheet) step(key string) stepPart {
 	s := sh.Doc.Decision.Steps[key]
-	path := "/decision/steps/" + key
+	path := quiz.At("decision", "steps", key)
 	p := stepPart{Step: s, Key: key, Quiz: sh.Quiz.ID, Path: path, Choices: sh.choices(), Mind: sh.mind(path), Passing: sh.Passing()}
 	keys := quiz.InOrder(sh.Doc.Decision.Steps)
 	p.Number = slices.Index(keys, key) + 1
@@ -93,7 +95,7 @@ func (sh *sheet) leader(p *stepPart) {
 	p.Even = p.Share / float64(max(len(keys), 1))
 	for i, k := range keys {
 		c := p.Step.Contenders[k]
-		row := contenderRow{Key: k, Path: p.Path + "/contenders/" + k, Name: k, Outcome: c.Outcome, First: i == 0, Last: i == len(keys)-1}
+		row := contenderRow{Key: k, Path: p.Path.Join("contenders", k), Name: k, Outcome: c.Outcome, First: i == 0, Last: i == len(keys)-1}
 		if scale := sh.Doc.Scales[k]; scale != nil {
 			row.Name, row.Own = cmp.Or(scale.Name, k), scale.Kind == quiz.Pull
 			row.Outcome = cmp.Or(row.Outcome, scale.Outcome)
@@ -147,7 +149,7 @@ func (sh *sheet) leader(p *stepPart) {
 
 // A tablePart is a decision table on the sheet.
 type tablePart struct {
-	Path    string
+	Path    quiz.Pointer
 	Columns []tableColumn
 	Rules   []tableRow
 	Covered string // "8 of 8 combinations"
@@ -160,23 +162,25 @@ type tablePart struct {
 }
 
 type tableColumn struct {
-	Key, Path string
-	Subject   string
-	Name      string
-	Subjects  []patchChoice
-	Answers   []string // what may be typed
+	Path     quiz.Pointer
+	Key      string
+	Subject  string
+	Name     string
+	Subjects []patchChoice
+	Answers  []string // what may be typed
 }
 
 type tableRow struct {
-	Key, Path string
-	Number    int
-	Cells     []tableCell
-	Outcome   string
-	Letter    string
-	Class     string
-	Share     float64
-	First     bool
-	Last      bool
+	Path    quiz.Pointer
+	Key     string
+	Number  int
+	Cells   []tableCell
+	Outcome string
+	Letter  string
+	Class   string
+	Share   float64
+	First   bool
+	Last    bool
 }
 
 type tableCell struct{ At, Text, Label, List string }
@@ -185,11 +189,11 @@ type tableCell struct{ At, Text, Label, List string }
 const mostFilled = 64
 
 func (sh *sheet) table(key string, s *quiz.Step) tablePart {
-	p := tablePart{Path: "/decision/steps/" + key}
+	p := tablePart{Path: quiz.At("decision", "steps", key)}
 	columns := quiz.InOrder(s.Columns)
 	for _, k := range columns {
 		c := s.Columns[k]
-		column := tableColumn{Key: k, Path: p.Path + "/columns/" + k, Subject: subjectKey(c.Subject), Name: sh.subjectName(c.Subject)}
+		column := tableColumn{Key: k, Path: p.Path.Join("columns", k), Subject: subjectKey(c.Subject), Name: sh.subjectName(c.Subject)}
 		if q := sh.Doc.Ask(c.Answer); q != nil && q.Kind.HasAnswers() {
 			for _, a := range quiz.InOrder(q.Answers) {
 				column.Answers = append(column.Answers, sh.Doc.CellText(c.Subject, &quiz.Test{Op: quiz.Is, Value: quiz.Words(a)}))
@@ -205,7 +209,7 @@ func (sh *sheet) table(key string, s *quiz.Step) tablePart {
 	rules := quiz.InOrder(s.Rules)
 	for i, k := range rules {
 		r := s.Rules[k]
-		row := tableRow{Key: k, Path: p.Path + "/rules/" + k, Number: i + 1, Outcome: r.Outcome, Letter: "", Class: hueOf(sh.Doc, r.Outcome), First: i == 0, Last: i == len(rules)-1}
+		row := tableRow{Key: k, Path: p.Path.Join("rules", k), Number: i + 1, Outcome: r.Outcome, Letter: "", Class: hueOf(sh.Doc, r.Outcome), First: i == 0, Last: i == len(rules)-1}
 		if sh.Doc.Outcomes[r.Outcome] != nil {
 			row.Letter = sh.Doc.Letter(r.Outcome)
 		}
@@ -271,7 +275,7 @@ func (sh *sheet) cover(p *tablePart, key string, s *quiz.Step) {
 }
 
 // columnPatch gives a column another subject; what its cells asked for goes.
-func (sh *sheet) columnPatch(s *quiz.Step, path, column, subject string) string {
+func (sh *sheet) columnPatch(s *quiz.Step, path quiz.Pointer, column, subject string) string {
 	c := *s.Columns[column]
 	c.Subject, _ = quiz.ReadSubject(subject)
 	ops := fmt.Sprintf(`[{"op":"add","path":"%s/columns/%s","value":%s}`, path, column, jsonText(c))

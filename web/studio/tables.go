@@ -82,6 +82,6 @@ func (s *studio) takeTable(c *gin.Context) {
 		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(err.Error())})
 		return
 	}
-	path := "/decision/steps/" + key
+	path := quiz.At("decision", "steps", key)
 	s.make(c, z, base, []byte(patchText([]edit.Op{{Op: "add", Path: path + "/columns", Value: table.Columns}, {Op: "add", Path: path + "/rules", Value: table.Rules}})), path)
 }

@@ -19,7 +19,7 @@ type threadRow struct {
 	Knot   bool    // the diamond of a step of the way
 	KnotX  float64 // its middle
 	Pieces []piece
-	Loose  string // path of the then that is re-routed by dragging here
+	Loose  quiz.Pointer // path of the then that is re-routed by dragging here
 }
 
 // A piece is one stroke in one row.
@@ -27,9 +27,9 @@ type piece struct {
 	Shape pieceShape
 	X     float64 // of the lane
 	Width float64
-	Class string // "next", "jump", "part", "to-0" … for outcomes
-	Name  string // of the thread, to light it as a whole: the row that it begins at
-	End   string // the row that it leads to, where that is not the next on the trunk
+	Class string       // "next", "jump", "part", "to-0" … for outcomes
+	Name  quiz.Pointer // of the thread, to light it as a whole: the row that it begins at
+	End   quiz.Pointer // the row that it leads to, where that is not the next on the trunk
 }
 
 type pieceShape string
@@ -54,7 +54,7 @@ type thread struct {
 	from, to int // rows
 	share    float64
 	class    string
-	name     string
+	name     quiz.Pointer
 	straight bool // begins at a knot, not at the text
 	trunk    bool // keeps to the trunk
 	lane     int  // 1 is the nearest to the trunk
@@ -62,8 +62,8 @@ type thread struct {
 
 // A margin works out the threads of a sheet.
 type margin struct {
-	rows    map[string]int // row by pointer
-	names   []string
+	rows    map[quiz.Pointer]int // row by pointer
+	names   []quiz.Pointer
 	threads []thread
 	knots   map[int]bool
 }
@@ -71,20 +71,20 @@ type margin struct {
 // threads returns the path margin of a quiz, by the pointer of the row:
 // "/opening", "/questions/crop", "/questions/crop/answers/apples",
 // "/decision", "/outcomes/a". o may be nil.
-func threads(q *quiz.Quiz, o *odds.Odds) map[string]threadRow {
-	m := margin{rows: map[string]int{}, knots: map[int]bool{}}
+func threads(q *quiz.Quiz, o *odds.Odds) map[quiz.Pointer]threadRow {
+	m := margin{rows: map[quiz.Pointer]int{}, knots: map[int]bool{}}
 	questions := q.QuestionKeys()
 	m.row("/opening", true)
 	for _, k := range questions {
-		m.row("/questions/"+k, true)
+		m.row(quiz.At("questions", k), true)
 		for _, a := range quiz.InOrder(q.Questions[k].Answers) {
-			m.row("/questions/"+k+"/answers/"+a, false)
+			m.row(quiz.At("questions", k, "answers", a), false)
 		}
 	}
 	m.row("/decision", true)
 	outcomes := quiz.InOrder(q.Outcomes)
 	for _, k := range outcomes {
-		m.row("/outcomes/"+k, false)
+		m.row(quiz.At("outcomes", k), false)
 	}
 	m.connect(q, questions, o)
 	m.decide(q, outcomes, o)
@@ -92,7 +92,7 @@ func threads(q *quiz.Quiz, o *odds.Odds) map[string]threadRow {
 	return m.draw()
 }
 
-func (m *margin) row(pointer string, knot bool) {
+func (m *margin) row(pointer quiz.Pointer, knot bool) {
 	m.rows[pointer] = len(m.names)
 	m.knots[len(m.names)] = knot
 	m.names = append(m.names, pointer)
@@ -100,9 +100,9 @@ func (m *margin) row(pointer string, knot bool) {
 
 // connect adds the ordinary way, knot by knot, and a thread for each answer.
 func (m *margin) connect(q *quiz.Quiz, questions []string, o *odds.Odds) {
-	here := "/opening"
+	here := quiz.Pointer("/opening")
 	for i, k := range append(slices.Clone(questions), "") {
-		next := "/questions/" + k
+		next := quiz.At("questions", k)
 		if k == "" {
 			next = "/decision"
 		}
@@ -111,19 +111,19 @@ func (m *margin) connect(q *quiz.Quiz, questions []string, o *odds.Odds) {
 		if k == "" {
 			break
 		}
-		after := "/decision"
+		after := quiz.Pointer("/decision")
 		if i+1 < len(questions) {
-			after = "/questions/" + questions[i+1]
+			after = quiz.At("questions", questions[i+1])
 		}
 		m.answers(q, k, after, o)
 	}
 }
 
-func (m *margin) answers(q *quiz.Quiz, question, after string, o *odds.Odds) {
+func (m *margin) answers(q *quiz.Quiz, question string, after quiz.Pointer, o *odds.Odds) {
 	answers := quiz.InOrder(q.Questions[question].Answers)
 	for _, k := range answers {
 		a := q.Questions[question].Answers[k]
-		pointer := "/questions/" + question + "/answers/" + k
+		pointer := quiz.At("questions", question, "answers", k)
 		t := thread{from: m.rows[pointer], to: m.rows[after], share: 1 / float64(len(answers)), class: "next", name: pointer, trunk: true}
 		if o != nil {
 			t.share = o.Answers[question][k]
@@ -141,18 +141,18 @@ func (m *margin) answers(q *quiz.Quiz, question, after string, o *odds.Odds) {
 }
 
 // target returns the row that a then leads to.
-func target(q *quiz.Quiz, t *quiz.Then) string {
+func target(q *quiz.Quiz, t *quiz.Then) quiz.Pointer {
 	switch t.Go {
 	case quiz.ToQuestion:
-		return "/questions/" + t.To
+		return quiz.At("questions", t.To)
 	case quiz.ToSection:
 		for _, k := range q.QuestionKeys() {
 			if q.Questions[k].Section == t.To {
-				return "/questions/" + k
+				return quiz.At("questions", k)
 			}
 		}
 	case quiz.ToOutcome, quiz.PartWays:
-		return "/outcomes/" + t.To
+		return quiz.At("outcomes", t.To)
 	}
 	return "/decision"
 }
@@ -167,8 +167,8 @@ func (m *margin) decide(q *quiz.Quiz, outcomes []string, o *odds.Odds) {
 		if !named(q, k) {
 			continue
 		}
-		m.threads = append(m.threads, thread{from: m.rows["/decision"], to: m.rows["/outcomes/"+k], share: share,
-			class: hue(i), name: "/outcomes/" + k, straight: true})
+		m.threads = append(m.threads, thread{from: m.rows["/decision"], to: m.rows[quiz.At("outcomes", k)], share: share,
+			class: hue(i), name: quiz.At("outcomes", k), straight: true})
 	}
 }
 
@@ -240,7 +240,7 @@ func (t *thread) x() float64 {
 // strokeWidth is the thickness of a thread in pixels: 1.25 for nobody, 7 for all.
 func strokeWidth(share float64) float64 { return 1.25 + 5.75*share }
 
-func (m *margin) draw() map[string]threadRow {
+func (m *margin) draw() map[quiz.Pointer]threadRow {
 	rows := make([]threadRow, len(m.names))
 	for i := range rows {
 		rows[i] = threadRow{Knot: m.knots[i], KnotX: trunkX}
@@ -272,7 +272,7 @@ func (m *margin) draw() map[string]threadRow {
 			rows[i].Pieces = append(rows[i].Pieces, p)
 		}
 	}
-	by := make(map[string]threadRow, len(rows))
+	by := make(map[quiz.Pointer]threadRow, len(rows))
 	for i, name := range m.names {
 		by[name] = rows[i]
 	}

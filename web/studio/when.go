@@ -12,19 +12,20 @@ import (
 
 // A whenPart is a condition on the sheet: a sentence that is edited in place.
 type whenPart struct {
-	Path string
+	Path quiz.Pointer
 	Of   string // what it decides, for what is read out
 	Root *whenGroup
 }
 
 // A whenGroup is all, any or none of its parts.
 type whenGroup struct {
-	Path, At string // of the condition, and within it
-	How      string
-	Of       string
-	Parts    []whenItem
-	Inside   bool
-	Either   bool // asks for two answers of one question at once, where only one can be chosen
+	Path   quiz.Pointer
+	At     string // of the condition, and within it
+	How    string
+	Of     string
+	Parts  []whenItem
+	Inside bool
+	Either bool // asks for two answers of one question at once, where only one can be chosen
 }
 
 // A whenItem of a group is a comparison or another group.
@@ -35,7 +36,8 @@ type whenItem struct {
 }
 
 type whenClause struct {
-	Path, At string
+	Path     quiz.Pointer
+	At       string
 	Of       string
 	Subjects []optionGroup
 	Subject  string
@@ -58,7 +60,7 @@ type optionGroup struct {
 }
 
 // when builds the editor of a condition at a path; nil is none yet.
-func (sh *sheet) when(path, of string, c *quiz.Condition) whenPart {
+func (sh *sheet) when(path quiz.Pointer, of string, c *quiz.Condition) whenPart {
 	p := whenPart{Path: path, Of: of}
 	if c == nil {
 		return p
@@ -73,7 +75,8 @@ func (sh *sheet) when(path, of string, c *quiz.Condition) whenPart {
 
 type whenBuilder struct {
 	sh       *sheet
-	path, of string
+	path     quiz.Pointer
+	of       string
 	subjects []optionGroup
 }
 
@@ -113,7 +116,7 @@ func subjectKey(s quiz.Subject) string {
 }
 
 // subjects lists what a condition at a path may ask for.
-func (sh *sheet) subjects(path string) []optionGroup {
+func (sh *sheet) subjects(path quiz.Pointer) []optionGroup {
 	var asked, contact, scales, facts []choice
 	keys := sh.Doc.QuestionKeys()
 	for i, k := range keys[:sh.Doc.AskedBefore(path)] {
@@ -135,7 +138,7 @@ func (sh *sheet) subjects(path string) []optionGroup {
 	for _, f := range quiz.Facts {
 		facts = append(facts, choice{Key: "visitor " + f, Name: "the visitor’s " + f})
 	}
-	after := strings.HasPrefix(path, "/outcomes/") || strings.HasPrefix(path, "/contact/")
+	after := path.Fits("/outcomes/*/**") || path.Fits("/contact/**")
 	if after && sh.Doc.Contact != nil {
 		for _, k := range quiz.InOrder(sh.Doc.Contact.Fields) {
 			contact = append(contact, choice{Key: "answer " + k, Name: short(cmp.Or(sh.Doc.Contact.Fields[k].Label, k))})
@@ -147,7 +150,7 @@ func (sh *sheet) subjects(path string) []optionGroup {
 			groups = append(groups, g)
 		}
 	}
-	if strings.HasPrefix(path, "/contact/") {
+	if path.Fits("/contact/**") {
 		groups = append(groups, optionGroup{"Result", []choice{{Key: "outcome", Name: "the outcome"}}})
 	}
 	return groups
