@@ -20,13 +20,19 @@ func At(keys ...string) Pointer { return Pointer("").Join(keys...) }
 
 // Join returns the place that keys lead to from here.
 func (p Pointer) Join(keys ...string) Pointer {
-	var b strings.Builder
-	b.WriteString(string(p))
+	long := len(p)
 	for _, key := range keys {
-		b.WriteByte('/')
-		_, _ = pointerEscapes.WriteString(&b, key) // a Builder takes everything
+		long += 1 + len(key)
 	}
-	return Pointer(b.String())
+	joined := append(make([]byte, 0, long), p...)
+	for _, key := range keys {
+		joined = append(joined, '/')
+		if strings.ContainsAny(key, "~/") {
+			key = pointerEscapes.Replace(key)
+		}
+		joined = append(joined, key...)
+	}
+	return Pointer(joined)
 }
 
 // Keys returns the keys on the way, none for the document itself.

@@ -81,7 +81,7 @@ type cell struct {
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := quiz.At("questions", key)
-	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path), Heard: sh.heard(q, key, path), Columns: sh.Columns,
+	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path), Heard: sh.heard(q, key, path), Columns: sh.named(),
 		When: sh.when(path+"/showWhen", fmt.Sprintf("question %d shows", i+1), q.ShowWhen), Thens: sh.thenRules(q, path, i),
 		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
@@ -113,6 +113,16 @@ func (sh *sheet) question(i int, key string) questionPart {
 		p.After = row.Thread.Under()
 	}
 	return p
+}
+
+// named returns the columns without what is reckoned at their foot, so that a question is
+// the same as before when that changes.
+func (sh *sheet) named() []column {
+	named := make([]column, len(sh.Columns))
+	for i, c := range sh.Columns {
+		named[i] = column{Key: c.Key, Name: c.Name, Place: c.Place}
+	}
+	return named
 }
 
 // share is the part of those who see a question that gives an answer; of a grid,
