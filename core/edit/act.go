@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -16,109 +17,106 @@ var ErrAct = errors.New("can't be done here")
 
 // An Act is a change of the sheet's structure that becomes a patch: the patch
 // needs new keys, places between others, and references cleaned up.
-type Act struct {
-	Do   string       `json:"do"`   // add, lines, copy, move, remove, turn; weigh, tag, merge; when; cells, alike
-	Path quiz.Pointer `json:"path"` // of the thing; for add, of the things it joins
-	// Paths are several things of one list, to copy, move or remove as a block, in order.
-	Paths  []quiz.Pointer `json:"paths,omitempty"`
-	Before string         `json:"before,omitempty"` // key of the sibling that it goes before; "" is the end
-	After  string         `json:"after,omitempty"`  // or after
-	Kind   string         `json:"kind,omitempty"`   // of a new question or block, or that a question turns into
-	Label  string         `json:"label,omitempty"`  // of the new thing; a keyword
-	Into   string         `json:"into,omitempty"`   // section that a question moves into
-	Scale  string         `json:"scale,omitempty"`  // to weigh on, "" for all; to merge into
-	By     string         `json:"by,omitempty"`     // what weights are multiplied by, or go up by
-	Link   quiz.Pointer   `json:"link,omitempty"`   // path of what is to name a new outcome
-	At     string         `json:"at,omitempty"`     // part of a condition, see when
-	Part   string         `json:"part,omitempty"`   // what of it changes
+type Act interface {
+	// do plans the act. The error wraps ErrAct.
+	do(t *plan) error
 }
 
-// Patch returns the patch that does the act, and the path of the thing that it
+// Beside says between which siblings something goes: behind one, before one, or at the end.
+// The siblings are named by their keys.
+type Beside struct {
+	Before string `json:"before,omitempty"`
+	After  string `json:"after,omitempty"`
+}
+
+func (b Beside) neighbour() string { return cmp.Or(b.After, b.Before) }
+
+// acts are the acts by the names under which the sheet sends them.
+var acts = map[string]func() Act{
+	"add":    func() Act { return new(Add) },
+	"lines":  func() Act { return new(Lines) },
+	"copy":   func() Act { return new(Copy) },
+	"move":   func() Act { return new(Move) },
+	"remove": func() Act { return new(Remove) },
+	"turn":   func() Act { return new(Turn) },
+	"weigh":  func() Act { return new(Weigh) },
+	"tag":    func() Act { return new(Tag) },
+	"merge":  func() Act { return new(Merge) },
+	"when":   func() Act { return new(When) },
+	"cells":  func() Act { return new(Cells) },
+	"alike":  func() Act { return new(Alike) },
+}
+
+// ReadAct reads an act as the sheet sends it: its fields, and its name under "do". The error
+// wraps ErrAct where there is none of the name.
+func ReadAct(data []byte) (Act, error) {
+	var named struct{ Do string }
+	if err := json.Unmarshal(data, &named); err != nil {
+		return nil, fmt.Errorf("reading an act: %w", err)
+	}
+	make, known := acts[named.Do]
+	if !known {
+		return nil, fmt.Errorf("%q %w", clip(named.Do), ErrAct)
+	}
+	act := make()
+	if err := json.Unmarshal(data, act); err != nil {
+		return nil, fmt.Errorf("reading an act: %w", err)
+	}
+	return act, nil
+}
+
+// Patch returns the patch that does an act, and the path of the thing that it
 // made or moved. The error wraps ErrAct.
-func (a Act) Patch(document []byte) (patch []byte, path quiz.Pointer, err error) {
-	if len(a.Paths) > 0 {
-		return a.block(document)
-	}
-	var tree map[string]any
-	if err := json.Unmarshal(document, &tree); err != nil {
-		return nil, "", fmt.Errorf("reading the document: %w", err)
-	}
-	t := plan{tree: tree, act: a}
-	switch a.Do {
-	case "add":
-		err = t.add()
-	case "lines":
-		err = t.lines()
-	case "copy":
-		err = t.copy()
-	case "move":
-		err = t.move()
-	case "remove":
-		err = t.remove()
-	case "turn":
-		err = t.turn()
-	case "weigh":
-		err = t.weigh()
-	case "tag":
-		err = t.tag()
-	case "merge":
-		err = t.merge()
-	case "when":
-		err = t.when()
-	case "cells":
-		err = t.cells()
-	case "alike":
-		err = t.alike()
-	default:
-		err = fmt.Errorf("%q %w", a.Do, ErrAct)
-	}
+func Patch(act Act, document []byte) (patch []byte, path quiz.Pointer, err error) {
+	t, err := planned(document)
 	if err != nil {
+		return nil, "", err
+	}
+	if err := act.do(t); err != nil {
 		return nil, "", err
 	}
 	patch, err = json.Marshal(t.ops)
 	return patch, t.made, err
 }
 
-// block does the act to each of several things, one after the other: what goes
-// before or after a place stays together, in order.
-func (a Act) block(document []byte) (patch []byte, path quiz.Pointer, err error) {
-	if a.Do != "copy" && a.Do != "move" && a.Do != "remove" {
-		return nil, "", fmt.Errorf("%s of several things %w", a.Do, ErrAct)
-	}
-	var ops []Op
-	one := a
-	one.Paths = nil
-	if a.Do == "copy" && a.After == "" && a.Before == "" {
-		_, one.After = a.Paths[len(a.Paths)-1].Split()
-	}
-	for i, p := range a.Paths {
-		one.Path = p
-		part, made, err := one.Patch(document)
-		if err != nil {
-			return nil, "", err
-		}
-		did, changed, err := apply(document, part, true)
-		if err != nil {
-			return nil, "", err
-		}
-		ops, document = append(ops, did...), changed
-		if i == 0 {
-			path = made
-		}
-		if a.Do != "remove" {
-			one.Before = ""
-			_, one.After = made.Split()
-		}
-	}
-	patch, err = json.Marshal(ops)
-	return patch, path, err
+// A plan is what an act comes to: operations on a document.
+type plan struct {
+	document []byte
+	tree     map[string]any
+	ops      []Op
+	made     quiz.Pointer
 }
 
-type plan struct {
-	tree map[string]any
-	act  Act
-	ops  []Op
-	made quiz.Pointer
+func planned(document []byte) (*plan, error) {
+	t := &plan{document: document}
+	if err := json.Unmarshal(document, &t.tree); err != nil {
+		return nil, fmt.Errorf("reading the document: %w", err)
+	}
+	return t, nil
+}
+
+// inTurn does an act to each of several things of a list, one after the other: what goes
+// before or after a place stays together, in order.
+func (t *plan) inTurn(paths []quiz.Pointer, beside Beside, act func(path quiz.Pointer, beside Beside) Act) error {
+	document := t.document
+	for i, path := range paths {
+		patch, made, err := Patch(act(path, beside), document)
+		if err != nil {
+			return err
+		}
+		did, changed, err := apply(document, patch, true)
+		if err != nil {
+			return err
+		}
+		t.ops, document = append(t.ops, did...), changed
+		if i == 0 {
+			t.made = made
+		}
+		if made != "" {
+			beside = Beside{After: made.Key()}
+		}
+	}
+	return nil
 }
 
 func (t *plan) put(path quiz.Pointer, value any) {
@@ -141,91 +139,100 @@ func listed(path quiz.Pointer) (what string, ok bool) {
 		"/contact/fields")
 }
 
-func (t *plan) add() error {
-	what, ok := listed(t.act.Path)
+// Add adds a thing of its kind to a list of things, filled in as far as the quiz tells.
+type Add struct {
+	Path quiz.Pointer `json:"path"` // of the list
+	Beside
+	Kind  string       `json:"kind,omitempty"`  // of a question, a block, a step, …; "" is the usual one
+	Label string       `json:"label,omitempty"` // its words
+	Link  quiz.Pointer `json:"link,omitempty"`  // place of what is to name a new outcome
+}
+
+func (a Add) do(t *plan) error {
+	what, ok := listed(a.Path)
 	if !ok {
-		return fmt.Errorf("adding to %q %w", t.act.Path, ErrAct)
+		return fmt.Errorf("adding to %q %w", a.Path, ErrAct)
 	}
-	if parent, _ := t.act.Path.Split(); t.object(parent) == nil {
-		return fmt.Errorf("adding to %q %w: it is not there any more", t.act.Path, ErrAct)
+	if t.object(a.Path.Parent()) == nil {
+		return fmt.Errorf("adding to %q %w: it is not there any more", a.Path, ErrAct)
 	}
-	siblings := t.object(t.act.Path)
-	fresh := t.fresh(what, siblings)
+	siblings := t.object(a.Path)
+	fresh := a.fresh(t, what, siblings)
 	if what != "cuts" {
-		fresh["order"] = t.place(siblings, "")
+		fresh["order"] = t.place(a.Path, a.Beside, "")
 	}
 	key := freeKey(siblings, strings.TrimSuffix(what, "s"))
-	t.made = t.act.Path.Join(key)
+	t.made = a.Path.Join(key)
 	t.put(t.made, fresh)
-	if link := t.act.Link; strings.HasSuffix(string(link), "/then") {
-		t.put(link, quiz.Then{Go: quiz.ToOutcome, To: key})
-	} else if link != "" {
-		t.put(link, key)
+	if a.Link.Key() == "then" {
+		t.put(a.Link, quiz.Then{Go: quiz.ToOutcome, To: key})
+	} else if a.Link != "" {
+		t.put(a.Link, key)
 	}
 	return nil
 }
 
 // fresh returns a new thing of its kind.
-func (t *plan) fresh(what string, siblings map[string]any) map[string]any {
+func (a Add) fresh(t *plan, what string, siblings map[string]any) map[string]any {
 	switch what {
 	case "questions":
 		section := ""
-		if s, ok := siblings[t.neighbour()].(map[string]any); ok {
+		if s, ok := siblings[a.neighbour()].(map[string]any); ok {
 			section, _ = s["section"].(string)
 		}
 		if section == "" {
 			section = t.lastSection()
 		}
-		kind := t.act.Kind
+		kind := a.Kind
 		if kind == "" {
 			kind = string(quiz.Single)
 		}
-		blank := map[string]any{"section": section, "label": t.act.Label, "required": true}
+		blank := map[string]any{"section": section, "label": a.Label, "required": true}
 		return turnedInto(blank, quiz.Kind(kind), quiz.Kind(kind))
 	case "sections":
-		return map[string]any{"heading": t.act.Label}
+		return map[string]any{"heading": a.Label}
 	case "fields":
-		kind := quiz.Kind(t.act.Kind)
+		kind := quiz.Kind(a.Kind)
 		if !kind.Contact() {
 			kind = quiz.Email
 		}
 		label := map[quiz.Kind]string{quiz.Name: "Name", quiz.Email: "E-mail", quiz.Phone: "Phone", quiz.Company: "Company", quiz.Country: "Country", quiz.Consent: "You may write to me about this."}[kind]
 		return map[string]any{"kind": string(kind), "label": label}
 	case "answers", "rows":
-		return map[string]any{"label": t.act.Label}
+		return map[string]any{"label": a.Label}
 	case "outcomes":
-		name := t.act.Label
+		name := a.Label
 		if name == "" {
 			name = "New outcome"
 		}
 		return map[string]any{"name": name, "headline": "", "landings": map[string]any{
 			"page": map[string]any{"order": 1, "kind": string(quiz.PageLanding)}}}
 	case "scales":
-		kind := t.act.Kind
+		kind := a.Kind
 		if kind == "" {
 			kind = string(quiz.Points)
 		}
-		fresh := map[string]any{"name": t.act.Label, "kind": kind}
+		fresh := map[string]any{"name": a.Label, "kind": kind}
 		if kind == string(quiz.Money) {
 			fresh["currency"] = "EUR"
 		}
 		return fresh
 	case "blocks":
-		kind := t.act.Kind
+		kind := a.Kind
 		if kind == "" {
 			kind = string(quiz.ActionBlock)
 		}
-		return map[string]any{"kind": kind, "label": t.act.Label}
+		return map[string]any{"kind": kind, "label": a.Label}
 	case "landings":
 		return map[string]any{"kind": string(quiz.PageLanding), "when": map[string]any{"all": []any{map[string]any{"visitor": "country", "op": "is", "value": ""}}}}
 	case "steps":
-		return t.freshStep(quiz.StepKind(t.act.Kind))
+		return t.freshStep(quiz.StepKind(a.Kind))
 	case "columns":
 		return t.freshColumn(siblings)
 	case "rules":
 		return map[string]any{"outcome": ""}
 	case "then":
-		return map[string]any{"go": string(quiz.Decide), "when": t.freshWhen(t.act.Path + "/new/when")}
+		return map[string]any{"go": string(quiz.Decide), "when": t.freshWhen(a.Path + "/new/when")}
 	case "cuts":
 		return map[string]any{"at": t.freeCut(siblings)}
 	}
@@ -253,21 +260,14 @@ func (t *plan) lastSection() string {
 	return keys[len(keys)-1]
 }
 
-func (t *plan) neighbour() string {
-	if t.act.After != "" {
-		return t.act.After
-	}
-	return t.act.Before
-}
-
-// place returns an order that puts a thing where the act says, among siblings
-// without moving.
-func (t *plan) place(siblings map[string]any, moving string) float64 {
+// place returns an order that puts a thing where it is to go, among the others of a list.
+func (t *plan) place(list quiz.Pointer, beside Beside, moving string) float64 {
+	siblings := t.object(list)
 	keys := slices.DeleteFunc(ordered(siblings), func(k string) bool { return k == moving })
 	at := len(keys)
-	if i := slices.Index(keys, t.act.After); t.act.After != "" && i >= 0 {
+	if i := slices.Index(keys, beside.After); beside.After != "" && i >= 0 {
 		at = i + 1
-	} else if i := slices.Index(keys, t.act.Before); t.act.Before != "" && i >= 0 {
+	} else if i := slices.Index(keys, beside.Before); beside.Before != "" && i >= 0 {
 		at = i
 	}
 	switch {
@@ -284,18 +284,10 @@ func (t *plan) place(siblings map[string]any, moving string) float64 {
 		return middle
 	}
 	// No room is left between the two: number all siblings anew.
-	t.renumber(siblings, keys)
-	return float64(at) + 0.5
-}
-
-func (t *plan) renumber(siblings map[string]any, keys []string) {
-	path := t.act.Path
-	if t.act.Do != "add" {
-		path, _ = path.Split()
-	}
 	for i, k := range keys {
-		t.put(path.Join(k, "order"), float64(i+1))
+		t.put(list.Join(k, "order"), float64(i+1))
 	}
+	return float64(at) + 0.5
 }
 
 func orderOf(v any) float64 {
@@ -328,31 +320,43 @@ func freeKey(taken map[string]any, base string) string {
 	}
 }
 
-// thing returns what the act is about, and its siblings.
-func (t *plan) thing() (parent quiz.Pointer, key string, siblings, thing map[string]any, err error) {
-	parent, key = t.act.Path.Split()
-	if _, ok := listed(parent); !ok {
-		return "", "", nil, nil, fmt.Errorf("%s of %q %w", t.act.Do, t.act.Path, ErrAct)
+// thing returns what stands at a place of a list, the list, and its key there. What is done
+// to it is for the error.
+func (t *plan) thing(path quiz.Pointer, what string) (list quiz.Pointer, key string, thing map[string]any, err error) {
+	list, key = path.Split()
+	if _, ok := listed(list); !ok {
+		return "", "", nil, fmt.Errorf("%s of %q %w", what, path, ErrAct)
 	}
-	siblings = t.object(parent)
-	thing, _ = siblings[key].(map[string]any)
-	if thing == nil {
-		err = fmt.Errorf("%s of %q %w: it is not there any more", t.act.Do, t.act.Path, ErrAct)
+	if thing = t.object(path); thing == nil {
+		err = fmt.Errorf("%s of %q %w: it is not there any more", what, path, ErrAct)
 	}
-	return parent, key, siblings, thing, err
+	return list, key, thing, err
 }
 
-func (t *plan) copy() error {
-	parent, key, siblings, thing, err := t.thing()
+// Copy makes a twin of a thing behind it or beside another, or of several of one list.
+type Copy struct {
+	Path  quiz.Pointer   `json:"path"`
+	Paths []quiz.Pointer `json:"paths,omitempty"` // instead, in order
+	Beside
+}
+
+func (a Copy) do(t *plan) error {
+	if len(a.Paths) > 0 {
+		if a.Beside == (Beside{}) {
+			a.After = a.Paths[len(a.Paths)-1].Key()
+		}
+		return t.inTurn(a.Paths, a.Beside, func(path quiz.Pointer, beside Beside) Act { return Copy{Path: path, Beside: beside} })
+	}
+	list, key, thing, err := t.thing(a.Path, "copy")
 	if err != nil {
 		return err
 	}
-	if t.act.After == "" && t.act.Before == "" {
-		t.act.After = key
+	if a.Beside == (Beside{}) {
+		a.After = key
 	}
-	twin := maps.Clone(thing)
+	siblings, twin := t.object(list), maps.Clone(thing)
 	if _, placed := thing["order"]; placed {
-		twin["order"] = t.place(siblings, "")
+		twin["order"] = t.place(list, a.Beside, "")
 	} else {
 		twin["at"] = t.freeCut(siblings)
 	}
@@ -360,28 +364,41 @@ func (t *plan) copy() error {
 		twin["name"] = name + " (copy)"
 	}
 	base := strings.TrimRight(key, "0123456789")
-	t.made = parent.Join(freeKey(siblings, strings.TrimSuffix(base, "_")))
+	t.made = list.Join(freeKey(siblings, strings.TrimSuffix(base, "_")))
 	t.put(t.made, twin)
 	return nil
 }
 
-func (t *plan) move() error {
-	parent, key, siblings, thing, err := t.thing()
+// Move puts a thing beside another, or several of one list.
+type Move struct {
+	Path  quiz.Pointer   `json:"path"`
+	Paths []quiz.Pointer `json:"paths,omitempty"` // instead, in order
+	Beside
+	Into string `json:"into,omitempty"` // section that a question moves into
+}
+
+func (a Move) do(t *plan) error {
+	if len(a.Paths) > 0 {
+		return t.inTurn(a.Paths, a.Beside, func(path quiz.Pointer, beside Beside) Act {
+			return Move{Path: path, Beside: beside, Into: a.Into}
+		})
+	}
+	list, key, thing, err := t.thing(a.Path, "move")
 	if err != nil {
 		return err
 	}
-	if parent == "/questions" && t.act.Into != "" {
-		if t.object(quiz.At("sections", t.act.Into)) == nil {
-			return fmt.Errorf("moving into the section %q %w: it is not there any more", t.act.Into, ErrAct)
+	if list == "/questions" && a.Into != "" {
+		if t.object(quiz.At("sections", a.Into)) == nil {
+			return fmt.Errorf("moving into the section %q %w: it is not there any more", a.Into, ErrAct)
 		}
-		t.put(t.act.Path+"/section", t.act.Into)
-	} else if parent == "/questions" {
-		if next, ok := siblings[t.neighbour()].(map[string]any); ok && next["section"] != thing["section"] {
-			t.put(t.act.Path+"/section", next["section"])
+		t.put(a.Path+"/section", a.Into)
+	} else if list == "/questions" {
+		if next := t.object(list.Join(a.neighbour())); next != nil && next["section"] != thing["section"] {
+			t.put(a.Path+"/section", next["section"])
 		}
 	}
-	t.put(t.act.Path+"/order", t.place(siblings, key))
-	t.made = t.act.Path
+	t.put(a.Path+"/order", t.place(list, a.Beside, key))
+	t.made = a.Path
 	return nil
 }
 

@@ -54,7 +54,7 @@ func orchard(t *testing.T) []byte {
 
 func do(t *testing.T, document []byte, a Act) (*Change, quiz.Pointer) {
 	t.Helper()
-	patch, made, err := a.Patch(document)
+	patch, made, err := Patch(a, document)
 	require.NoError(t, err)
 	c, err := Apply(document, patch)
 	require.NoError(t, err)
@@ -71,30 +71,30 @@ func TestActs(t *testing.T) {
 		sentence string
 		check    func(t *testing.T, q *quiz.Quiz, made quiz.Pointer)
 	}{
-		{"a question behind another", Act{Do: "add", Path: "/questions", After: "crop"}, "Added the question {question_7}", func(t *testing.T, q *quiz.Quiz, made quiz.Pointer) {
+		{"a question behind another", Add{Path: "/questions", Beside: Beside{After: "crop"}}, "Added the question {question_7}", func(t *testing.T, q *quiz.Quiz, made quiz.Pointer) {
 			assert.EqualValues(t, "/questions/question_7", made)
 			assert.Equal(t, []string{"crop", "question_7", "size"}, q.QuestionKeys()[:3])
 			assert.Len(t, q.Questions["question_7"].Answers, 2)
 		}},
-		{"an answer first", Act{Do: "add", Path: "/questions/size/answers", Before: "small"}, "Added the answer {answer_4}", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+		{"an answer first", Add{Path: "/questions/size/answers", Beside: Beside{Before: "small"}}, "Added the answer {answer_4}", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Equal(t, []string{"answer_4", "small", "middle", "large"}, quiz.InOrder(q.Questions["size"].Answers))
 		}},
-		{"a moved outcome", Act{Do: "move", Path: "/outcomes/not_yet", Before: "walk"}, "Moved “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+		{"a moved outcome", Move{Path: "/outcomes/not_yet", Beside: Beside{Before: "walk"}}, "Moved “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Equal(t, "A", q.Letter("not_yet"))
 		}},
-		{"a copied question", Act{Do: "copy", Path: "/questions/crop"}, "Added the question “What do you grow?”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+		{"a copied question", Copy{Path: "/questions/crop"}, "Added the question “What do you grow?”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			twin := q.Questions[q.QuestionKeys()[1]]
 			assert.Equal(t, q.Questions["crop"].Answers, twin.Answers)
 		}},
-		{"a deleted outcome opens its bands", Act{Do: "remove", Path: "/outcomes/not_yet"}, "Deleted the outcome “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+		{"a deleted outcome opens its bands", Remove{Path: "/outcomes/not_yet"}, "Deleted the outcome “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Empty(t, q.Decision.Otherwise)
 			assert.Empty(t, q.Decision.Steps["bands"].Lowest)
 		}},
-		{"a cut above the others", Act{Do: "add", Path: "/decision/steps/bands/cuts"}, "Changed the decision", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+		{"a cut above the others", Add{Path: "/decision/steps/bands/cuts"}, "Changed the decision", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			s := q.Decision.Steps["bands"]
 			assert.Equal(t, "19", s.Cuts[s.CutKeys()[2]].At.String())
 		}},
-		{"a call to action", Act{Do: "add", Path: "/outcomes/walk/landings/booking/blocks"}, "Added the block “Walk the rows together”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+		{"a call to action", Add{Path: "/outcomes/walk/landings/booking/blocks"}, "Added the block “Walk the rows together”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
 			assert.Len(t, q.Outcomes["walk"].Landings["booking"].Blocks, 1)
 		}},
 	} {
@@ -111,10 +111,10 @@ func TestActs(t *testing.T) {
 // that the new kind can have; undone, it is as before.
 func TestEveryKindTurnsIntoEveryOther(t *testing.T) {
 	for _, from := range quiz.Kinds {
-		first, made := do(t, orchard(t), Act{Do: "add", Path: "/questions", Kind: string(from), Label: "Which?"})
+		first, made := do(t, orchard(t), Add{Path: "/questions", Kind: string(from), Label: "Which?"})
 		key := made.Key()
 		for _, to := range quiz.Kinds {
-			c, _ := do(t, first.Document, Act{Do: "turn", Path: made, Kind: string(to)})
+			c, _ := do(t, first.Document, Turn{Path: made, Kind: string(to)})
 			q := c.After.Questions[key]
 			require.Equal(t, to, q.Kind)
 			assert.Equal(t, "Which?", q.Label)
@@ -128,15 +128,15 @@ func TestEveryKindTurnsIntoEveryOther(t *testing.T) {
 }
 
 func TestTurningKeepsWhatItCan(t *testing.T) {
-	c, _ := do(t, orchard(t), Act{Do: "turn", Path: "/questions/crop", Kind: "several"})
+	c, _ := do(t, orchard(t), Turn{Path: "/questions/crop", Kind: "several"})
 	assert.Equal(t, decimal.FromInt(4), c.After.Questions["crop"].Answers["apples"].Adds["readiness"])
-	c, _ = do(t, c.Document, Act{Do: "turn", Path: "/questions/crop", Kind: "grid"})
+	c, _ = do(t, c.Document, Turn{Path: "/questions/crop", Kind: "grid"})
 	assert.Len(t, c.After.Questions["crop"].Answers, 4, "the answers are the columns")
-	c, _ = do(t, orchard(t), Act{Do: "add", Path: "/questions", Kind: "number"})
+	c, _ = do(t, orchard(t), Add{Path: "/questions", Kind: "number"})
 	patched, err := Apply(c.Document, []byte(`[{"op":"add","path":"/questions/question_7/limits/low","value":1},{"op":"add","path":"/questions/question_7/limits/high","value":7},
 		{"op":"add","path":"/questions/question_7/weigh/readiness","value":{"factor":2}}]`))
 	require.NoError(t, err)
-	c, _ = do(t, patched.Document, Act{Do: "turn", Path: "/questions/question_7", Kind: "stars"})
+	c, _ = do(t, patched.Document, Turn{Path: "/questions/question_7", Kind: "stars"})
 	low, high := c.After.Questions["question_7"].Range()
 	assert.Equal(t, "1 7", low.String()+" "+high.String())
 	assert.Equal(t, "2", c.After.Questions["question_7"].Weigh["readiness"].Factor.String())
@@ -153,16 +153,16 @@ func TestWeighingAWholeQuestion(t *testing.T) {
 		}
 		return list
 	}
-	c, _ := do(t, orchard(t), Act{Do: "weigh", Path: "/questions/crop", Kind: "evenly", Scale: "readiness", By: "0.1"})
+	c, _ := do(t, orchard(t), Weigh{Path: "/questions/crop", Kind: "evenly", Scale: "readiness", By: "0.1"})
 	assert.Equal(t, []string{"0", "0.1", "0.2", "0.3"}, adds(c.After))
-	c, _ = do(t, c.Document, Act{Do: "weigh", Path: "/questions/crop", Kind: "times", By: "-3"})
+	c, _ = do(t, c.Document, Weigh{Path: "/questions/crop", Kind: "times", By: "-3"})
 	assert.Equal(t, []string{"0", "-0.3", "-0.6", "-0.9"}, adds(c.After))
-	c, _ = do(t, c.Document, Act{Do: "weigh", Path: "/questions/crop", Kind: "clear"})
+	c, _ = do(t, c.Document, Weigh{Path: "/questions/crop", Kind: "clear"})
 	for _, a := range c.After.Questions["crop"].Answers {
 		assert.Empty(t, a.Adds)
 	}
-	for _, bad := range []Act{{Do: "weigh", Path: "/questions/crop", Kind: "times", By: "much"}, {Do: "weigh", Path: "/questions/none", Kind: "clear"}, {Do: "weigh", Path: "/questions/crop", Kind: "guess", By: "1"}} {
-		_, _, err := bad.Patch(orchard(t))
+	for _, bad := range []Act{Weigh{Path: "/questions/crop", Kind: "times", By: "much"}, Weigh{Path: "/questions/none", Kind: "clear"}, Weigh{Path: "/questions/crop", Kind: "guess", By: "1"}} {
+		_, _, err := Patch(bad, orchard(t))
 		assert.ErrorIs(t, err, ErrAct)
 	}
 }
@@ -170,24 +170,24 @@ func TestWeighingAWholeQuestion(t *testing.T) {
 // A keyword typed onto an answer is made once, whatever its capitals; two that mean
 // the same are merged, and what both had is added up.
 func TestKeywords(t *testing.T) {
-	c, _ := do(t, orchard(t), Act{Do: "tag", Path: "/questions/crop/answers/apples", Label: "early"})
-	c, _ = do(t, c.Document, Act{Do: "tag", Path: "/questions/crop/answers/cherries", Label: " Early "})
-	c, _ = do(t, c.Document, Act{Do: "tag", Path: "/questions/crop/answers/cherries", Label: "soon"})
+	c, _ := do(t, orchard(t), Tag{Path: "/questions/crop/answers/apples", Label: "early"})
+	c, _ = do(t, c.Document, Tag{Path: "/questions/crop/answers/cherries", Label: " Early "})
+	c, _ = do(t, c.Document, Tag{Path: "/questions/crop/answers/cherries", Label: "soon"})
 	require.Len(t, c.After.Scales, 3)
 	assert.Equal(t, quiz.Keyword, c.After.Scales["keyword_2"].Kind)
-	c, _ = do(t, c.Document, Act{Do: "merge", Path: "/scales/keyword_3", Scale: "keyword_2"})
+	c, _ = do(t, c.Document, Merge{Path: "/scales/keyword_3", Scale: "keyword_2"})
 	require.Len(t, c.After.Scales, 2)
 	assert.Equal(t, "2", c.After.Questions["crop"].Answers["cherries"].Adds["keyword_2"].String())
 	assert.Equal(t, "1", c.After.Questions["crop"].Answers["apples"].Adds["keyword_2"].String())
-	_, _, err := Act{Do: "tag", Path: "/questions/crop/answers/apples", Label: "  "}.Patch(c.Document)
+	_, _, err := Patch(Tag{Path: "/questions/crop/answers/apples", Label: "  "}, c.Document)
 	assert.ErrorIs(t, err, ErrAct)
-	_, _, err = Act{Do: "merge", Path: "/scales/keyword_2", Scale: "keyword_2"}.Patch(c.Document)
+	_, _, err = Patch(Merge{Path: "/scales/keyword_2", Scale: "keyword_2"}, c.Document)
 	assert.ErrorIs(t, err, ErrAct)
 }
 
 // Ten lines become ten answers, where they were pasted; numbers behind tabs weigh.
 func TestLinesBecomeAnswers(t *testing.T) {
-	c, _ := do(t, orchard(t), Act{Do: "lines", Path: "/questions/crop/answers", After: "apples", Label: "Figs\t+2,5\r\n\n Nuts \nVines\tmany"})
+	c, _ := do(t, orchard(t), Lines{Path: "/questions/crop/answers", After: "apples", Label: "Figs\t+2,5\r\n\n Nuts \nVines\tmany"})
 	q := c.After.Questions["crop"]
 	var labels []string
 	for _, k := range quiz.InOrder(q.Answers) {
@@ -197,24 +197,24 @@ func TestLinesBecomeAnswers(t *testing.T) {
 	assert.Equal(t, "2.5", q.Answers["answer_5"].Adds["readiness"].String())
 	assert.Empty(t, q.Answers["answer_7"].Adds, "what is no number weighs nothing")
 
-	c, made := do(t, orchard(t), Act{Do: "add", Path: "/questions/crop/answers"})
-	c, _ = do(t, c.Document, Act{Do: "lines", Path: "/questions/crop/answers", After: made.Key(), Label: "One\nTwo"})
+	c, made := do(t, orchard(t), Add{Path: "/questions/crop/answers"})
+	c, _ = do(t, c.Document, Lines{Path: "/questions/crop/answers", After: made.Key(), Label: "One\nTwo"})
 	assert.Len(t, c.After.Questions["crop"].Answers, 6, "the empty answer takes the first line")
-	_, _, err := Act{Do: "lines", Path: "/questions/crop/answers", Label: " \n"}.Patch(orchard(t))
+	_, _, err := Patch(Lines{Path: "/questions/crop/answers", Label: " \n"}, orchard(t))
 	assert.ErrorIs(t, err, ErrAct)
 }
 
 // Questions move between sections, and out of one that goes; the last can't go.
 func TestSections(t *testing.T) {
-	c, made := do(t, orchard(t), Act{Do: "add", Path: "/sections", Label: "About you"})
+	c, made := do(t, orchard(t), Add{Path: "/sections", Label: "About you"})
 	key := made.Key()
-	c, _ = do(t, c.Document, Act{Do: "move", Path: "/questions/crop", Into: key})
+	c, _ = do(t, c.Document, Move{Path: "/questions/crop", Into: key})
 	assert.Equal(t, "crop", c.After.QuestionKeys()[5])
-	c, _ = do(t, c.Document, Act{Do: "remove", Path: made})
+	c, _ = do(t, c.Document, Remove{Path: made})
 	assert.Equal(t, "main", c.After.Questions["crop"].Section)
-	_, _, err := Act{Do: "remove", Path: "/sections/main"}.Patch(c.Document)
+	_, _, err := Patch(Remove{Path: "/sections/main"}, c.Document)
 	assert.ErrorIs(t, err, ErrAct)
-	_, _, err = Act{Do: "move", Path: "/questions/crop", Into: "gone"}.Patch(c.Document)
+	_, _, err = Patch(Move{Path: "/questions/crop", Into: "gone"}, c.Document)
 	assert.ErrorIs(t, err, ErrAct)
 }
 
@@ -222,9 +222,9 @@ func TestSections(t *testing.T) {
 func TestScalesTurn(t *testing.T) {
 	kinds := []string{"points", "keyword", "pull", "money"}
 	for _, from := range kinds {
-		c, made := do(t, orchard(t), Act{Do: "add", Path: "/scales", Kind: from, Label: "Other"})
+		c, made := do(t, orchard(t), Add{Path: "/scales", Kind: from, Label: "Other"})
 		for _, to := range kinds {
-			turned, _ := do(t, c.Document, Act{Do: "turn", Path: made, Kind: to})
+			turned, _ := do(t, c.Document, Turn{Path: made, Kind: to})
 			assert.Equal(t, quiz.ScaleKind(to), turned.After.Scales["scale_2"].Kind)
 			assert.Equal(t, to == "money", turned.After.Scales["scale_2"].Currency != "")
 		}
@@ -233,7 +233,7 @@ func TestScalesTurn(t *testing.T) {
 
 // A scale that goes takes along what was added to it.
 func TestDeletingAScale(t *testing.T) {
-	c, _ := do(t, orchard(t), Act{Do: "remove", Path: "/scales/readiness"})
+	c, _ := do(t, orchard(t), Remove{Path: "/scales/readiness"})
 	assert.Equal(t, "Deleted the scale Readiness", c.Sentence)
 	for _, q := range c.After.Questions {
 		for _, a := range q.Answers {
@@ -247,7 +247,7 @@ func TestThereIsAlwaysRoomBetween(t *testing.T) {
 	document := orchard(t)
 	var last quiz.Pointer
 	for range 80 {
-		c, made := do(t, document, Act{Do: "add", Path: "/questions/crop/answers", After: "apples"})
+		c, made := do(t, document, Add{Path: "/questions/crop/answers", Beside: Beside{After: "apples"}})
 		keys := quiz.InOrder(c.After.Questions["crop"].Answers)
 		assert.Equal(t, "apples", keys[0])
 		assert.Equal(t, quiz.At("questions", "crop", "answers", keys[1]), made)
@@ -286,8 +286,12 @@ func TestPatchesThatAreRefused(t *testing.T) {
 	_, err := Apply(document, []byte(`[{"op":"add","path":"/outcomes/walk/landings/booking/address","value":"ftp://x.example/"}]`))
 	require.ErrorAs(t, err, &refused)
 	assert.EqualValues(t, "/outcomes/walk/landings/booking/address", refused.Problems[0].Pointer)
-	for _, a := range []Act{{Do: "fly", Path: "/questions"}, {Do: "add", Path: "/title"}, {Do: "copy", Path: "/questions/gone"}, {Do: "remove", Path: "/scales"}} {
-		_, _, err := a.Patch(document)
+	_, err = ReadAct([]byte(`{"do": "fly", "path": "/questions"}`))
+	assert.ErrorIs(t, err, ErrAct)
+	_, err = ReadAct([]byte(`{"do": `))
+	assert.Error(t, err)
+	for _, a := range []Act{Add{Path: "/title"}, Copy{Path: "/questions/gone"}, Remove{Path: "/scales"}} {
+		_, _, err := Patch(a, document)
 		assert.ErrorIs(t, err, ErrAct)
 	}
 	op, err := json.Marshal(Op{Op: "add", Path: "/x", Value: false})
@@ -331,17 +335,17 @@ func TestBlocks(t *testing.T) {
 	keys := before.QuestionKeys()
 	block := []quiz.Pointer{quiz.At("questions", keys[0]), quiz.At("questions", keys[1])}
 
-	c, _ := do(t, orchard(t), Act{Do: "move", Paths: block, After: keys[3]})
+	c, _ := do(t, orchard(t), Move{Paths: block, Beside: Beside{After: keys[3]}})
 	assert.Equal(t, []string{keys[2], keys[3], keys[0], keys[1]}, c.After.QuestionKeys()[:4])
 	assert.Equal(t, "Moved 2 questions", c.Sentence)
 	back, err := Apply(c.Document, c.Inverse)
 	require.NoError(t, err)
 	assert.Equal(t, keys, back.After.QuestionKeys())
 
-	c, _ = do(t, orchard(t), Act{Do: "move", Paths: block[1:], Before: keys[0]})
+	c, _ = do(t, orchard(t), Move{Paths: block[1:], Beside: Beside{Before: keys[0]}})
 	assert.Equal(t, []string{keys[1], keys[0]}, c.After.QuestionKeys()[:2])
 
-	c, made := do(t, orchard(t), Act{Do: "copy", Paths: block})
+	c, made := do(t, orchard(t), Copy{Paths: block})
 	now := c.After.QuestionKeys()
 	require.Len(t, now, len(keys)+2)
 	assert.Equal(t, keys[:2], now[:2])
@@ -351,10 +355,12 @@ func TestBlocks(t *testing.T) {
 	}
 	assert.Equal(t, "Added 2 questions", c.Sentence)
 
-	c, _ = do(t, orchard(t), Act{Do: "remove", Paths: block})
+	c, _ = do(t, orchard(t), Remove{Paths: block})
 	assert.Equal(t, keys[2:], c.After.QuestionKeys())
 	assert.Equal(t, "Deleted 2 questions", c.Sentence)
 
-	_, _, err = Act{Do: "turn", Paths: block}.Patch(orchard(t))
+	several, err := ReadAct([]byte(`{"do": "turn", "paths": ["/questions/crop", "/questions/size"]}`))
+	require.NoError(t, err)
+	_, _, err = Patch(several, orchard(t))
 	assert.ErrorIs(t, err, ErrAct)
 }

@@ -31,7 +31,7 @@ func ExampleApply() {
 
 // An act finds the key and the place of what is new, and what else has to change.
 func ExampleAct() {
-	patch, path, err := edit.Act{Do: "copy", Path: "/questions/crop"}.Patch(orchard())
+	patch, path, err := edit.Patch(edit.Copy{Path: "/questions/crop"}, orchard())
 	fmt.Println(path, err)
 	change, _ := edit.Apply(orchard(), patch)
 	fmt.Println(change.Sentence)

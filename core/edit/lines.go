@@ -8,23 +8,29 @@ import (
 	"omphalos/core/quiz"
 )
 
-// lines makes an answer, or a row, of each line of a text: those that have no words yet
-// take the first of them, the others come behind the last of these, or behind another one. What stands behind a tab is what the
-// answer adds to the scales, in their order.
-func (t *plan) lines() error {
-	siblings := t.object(t.act.Path)
-	what, ok := listed(t.act.Path)
+// Lines makes an answer, or a row, of each line of a text: those that have no words yet
+// take the first of them, the others come behind the last of these, or behind another one.
+// What stands behind a tab is what the answer adds to the scales, in their order.
+type Lines struct {
+	Path  quiz.Pointer `json:"path"` // of the answers or the rows
+	After string       `json:"after,omitempty"`
+	Label string       `json:"label"` // the text
+}
+
+func (a Lines) do(t *plan) error {
+	siblings := t.object(a.Path)
+	what, ok := listed(a.Path)
 	if !ok || what != "answers" && what != "rows" || siblings == nil {
-		return fmt.Errorf("lines for %q %w", t.act.Path, ErrAct)
+		return fmt.Errorf("lines for %q %w", a.Path, ErrAct)
 	}
 	var lines []string
-	for _, line := range strings.Split(strings.ReplaceAll(t.act.Label, "\r", ""), "\n") {
+	for _, line := range strings.Split(strings.ReplaceAll(a.Label, "\r", ""), "\n") {
 		if strings.TrimSpace(line) != "" {
 			lines = append(lines, line)
 		}
 	}
 	if len(lines) == 0 || len(lines)+len(siblings) > quiz.Most {
-		return fmt.Errorf("lines for %q %w: there are %d", t.act.Path, ErrAct, len(lines))
+		return fmt.Errorf("lines for %q %w: there are %d", a.Path, ErrAct, len(lines))
 	}
 	scales, _ := t.tree["scales"].(map[string]any)
 	taken := map[string]any{}
@@ -32,7 +38,7 @@ func (t *plan) lines() error {
 		taken[k] = v
 	}
 	// Those that have no words yet take the first lines.
-	into := t.act.After
+	into := a.After
 	keys := ordered(siblings)
 	for _, k := range keys {
 		at, _ := siblings[k].(map[string]any)
@@ -40,11 +46,11 @@ func (t *plan) lines() error {
 			continue
 		}
 		label, adds := t.line(lines[0], scales, what)
-		t.put(t.act.Path.Join(k, "label"), label)
+		t.put(a.Path.Join(k, "label"), label)
 		for scale, amount := range adds {
-			t.put(t.act.Path.Join(k, "adds", scale), amount)
+			t.put(a.Path.Join(k, "adds", scale), amount)
 		}
-		t.made = t.act.Path.Join(k)
+		t.made = a.Path.Join(k)
 		into, lines = k, lines[1:]
 	}
 	// All others find a place between the one behind which they come and the next.
@@ -68,7 +74,7 @@ func (t *plan) lines() error {
 		}
 		key := freeKey(taken, strings.TrimSuffix(what, "s"))
 		taken[key] = fresh
-		t.made = t.act.Path.Join(key)
+		t.made = a.Path.Join(key)
 		t.put(t.made, fresh)
 	}
 	return nil

@@ -6,15 +6,24 @@ import (
 	"omphalos/core/quiz"
 )
 
-func (t *plan) remove() error {
-	parent, key, siblings, _, err := t.thing()
+// Remove takes a thing away, or several of one list, with what refers to it.
+type Remove struct {
+	Path  quiz.Pointer   `json:"path"`
+	Paths []quiz.Pointer `json:"paths,omitempty"` // instead
+}
+
+func (a Remove) do(t *plan) error {
+	if len(a.Paths) > 0 {
+		return t.inTurn(a.Paths, Beside{}, func(path quiz.Pointer, _ Beside) Act { return Remove{Path: path} })
+	}
+	list, key, _, err := t.thing(a.Path, "remove")
 	if err != nil {
 		return err
 	}
-	t.ops = append(t.ops, Op{Op: "remove", Path: t.act.Path})
-	switch parent {
+	t.ops = append(t.ops, Op{Op: "remove", Path: a.Path})
+	switch list {
 	case "/sections":
-		return t.forgetSection(key, siblings)
+		return t.forgetSection(key, t.object(list))
 	case "/outcomes":
 		t.forgetOutcome(key)
 		t.forgetThens(string(quiz.ToOutcome), string(quiz.PartWays), key)

@@ -16,13 +16,11 @@ func Reuse(document []byte, question *quiz.Quiz, key string) (patch []byte, path
 	if q == nil {
 		return nil, "", fmt.Errorf("reusing the question %q %w: it is not there any more", key, ErrAct)
 	}
-	var tree map[string]any
-	if err := json.Unmarshal(document, &tree); err != nil {
-		return nil, "", fmt.Errorf("reading the document: %w", err)
+	t, err := planned(document)
+	if err != nil {
+		return nil, "", err
 	}
-	t := plan{tree: tree, act: Act{Do: "add", Path: "/questions"}}
-	scales, _ := tree["scales"].(map[string]any)
-	siblings, _ := tree["questions"].(map[string]any)
+	scales, siblings := t.object("/scales"), t.object("/questions")
 	var twin map[string]any
 	written, err := json.Marshal(q)
 	if err != nil {
@@ -59,7 +57,7 @@ func Reuse(document []byte, question *quiz.Quiz, key string) (patch []byte, path
 			known(adds)
 		}
 	}
-	twin["section"], twin["order"] = t.lastSection(), t.place(siblings, "")
+	twin["section"], twin["order"] = t.lastSection(), t.place("/questions", Beside{}, "")
 	fresh := key
 	if siblings[fresh] != nil || scales[fresh] != nil {
 		fresh = freeKey(siblings, key)

@@ -9,16 +9,20 @@ import (
 	"omphalos/core/quiz"
 )
 
-// cells puts a block of texts into a decision table: the act's Path is the table's, At
-// the rule and the column at its upper left ("rule_1/crop"; "outcome" is the last
-// column), and Label the texts, tab-separated, a line each. Lines beyond the last rule
-// make new ones. Where one text can't be read nothing is changed.
-func (t *plan) cells() error {
-	q, table, err := t.table()
+// Cells puts a block of texts into a decision table. Lines beyond the last rule make new
+// ones. Where one text can't be read nothing is changed.
+type Cells struct {
+	Path  quiz.Pointer `json:"path"`  // of the table
+	At    string       `json:"at"`    // rule and column at the upper left: "rule_1/crop"; "outcome" is the last column
+	Label string       `json:"label"` // the texts, tab-separated, a line each
+}
+
+func (a Cells) do(t *plan) error {
+	q, table, err := t.table(a.Path)
 	if err != nil {
 		return err
 	}
-	rule, column, _ := strings.Cut(t.act.At, "/")
+	rule, column, _ := strings.Cut(a.At, "/")
 	columns := append(quiz.InOrder(table.Columns), "outcome")
 	rules := quiz.InOrder(table.Rules)
 	top, left := slices.Index(rules, rule), slices.Index(columns, column)
@@ -28,7 +32,7 @@ func (t *plan) cells() error {
 	if rule == "" {
 		top = len(rules)
 	}
-	lines := strings.Split(strings.TrimRight(strings.ReplaceAll(t.act.Label, "\r\n", "\n"), "\n"), "\n")
+	lines := strings.Split(strings.TrimRight(strings.ReplaceAll(a.Label, "\r\n", "\n"), "\n"), "\n")
 	if table.Rules == nil {
 		table.Rules = map[string]*quiz.TableRule{}
 	}
@@ -53,8 +57,8 @@ func (t *plan) cells() error {
 			}
 		}
 	}
-	t.put(t.act.Path+"/rules", table.Rules)
-	t.made = t.act.Path
+	t.put(a.Path+"/rules", table.Rules)
+	t.made = a.Path
 	return nil
 }
 
@@ -88,24 +92,27 @@ func freeRule(table *quiz.Step) string {
 	}
 }
 
-// table returns the decision table at the act's path, free to be changed.
-func (t *plan) table() (*quiz.Quiz, *quiz.Step, error) {
+// table returns the decision table at a place, free to be changed.
+func (t *plan) table(path quiz.Pointer) (*quiz.Quiz, *quiz.Step, error) {
 	q, err := t.quiz()
 	if err != nil {
 		return nil, nil, err
 	}
-	_, key := t.act.Path.Split()
-	s := q.Decision.Steps[key]
+	s := q.Decision.Steps[path.Key()]
 	if s == nil || s.Kind != quiz.TableStep {
 		return nil, nil, fmt.Errorf("this table %w: it is not there any more", ErrAct)
 	}
 	return q, s, nil
 }
 
-// alike merges rules that follow each other with the same outcome and differ in the
+// Alike merges rules that follow each other with the same outcome and differ in the
 // answers of one column only, until there are no more.
-func (t *plan) alike() error {
-	q, table, err := t.table()
+type Alike struct {
+	Path quiz.Pointer `json:"path"` // of the table
+}
+
+func (a Alike) do(t *plan) error {
+	q, table, err := t.table(a.Path)
 	if err != nil {
 		return err
 	}
@@ -127,8 +134,8 @@ func (t *plan) alike() error {
 	if len(table.Rules) == before {
 		return fmt.Errorf("no two rules that follow each other differ in one column only; this %w", ErrAct)
 	}
-	t.put(t.act.Path+"/rules", table.Rules)
-	t.made = t.act.Path
+	t.put(a.Path+"/rules", table.Rules)
+	t.made = a.Path
 	return nil
 }
 

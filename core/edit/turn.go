@@ -8,20 +8,25 @@ import (
 	"omphalos/core/quiz"
 )
 
-// turn makes a question one of another kind and keeps what the new kind can have:
-// answers among kinds that list some (they are the columns of a grid), limits and
+// Turn makes a question or a scale one of another kind and keeps what the new kind can
+// have: answers among kinds that list some (they are the columns of a grid), limits and
 // weights among numbers, limits among texts.
-func (t *plan) turn() error {
-	parent, key, _, thing, err := t.thing()
+type Turn struct {
+	Path quiz.Pointer `json:"path"`
+	Kind string       `json:"kind"`
+}
+
+func (a Turn) do(t *plan) error {
+	parent, key, thing, err := t.thing(a.Path, "turn")
 	if err != nil {
 		return err
 	}
 	if parent == "/scales" {
-		return t.turnScale(parent.Join(key), thing)
+		return a.turnScale(t, thing)
 	}
-	to := quiz.Kind(t.act.Kind)
+	to := quiz.Kind(a.Kind)
 	if parent != "/questions" || !slices.Contains(quiz.Kinds, to) {
-		return fmt.Errorf("turning %q into %q %w", t.act.Path, t.act.Kind, ErrAct)
+		return fmt.Errorf("turning %q into %q %w", a.Path, a.Kind, ErrAct)
 	}
 	was, _ := thing["kind"].(string)
 	turned := turnedInto(thing, quiz.Kind(was), to)
@@ -42,8 +47,9 @@ func (t *plan) turn() error {
 
 // turnScale lets a scale count something else, and takes away what only the other
 // kind can have.
-func (t *plan) turnScale(path quiz.Pointer, scale map[string]any) error {
-	to := quiz.ScaleKind(t.act.Kind)
+func (a Turn) turnScale(t *plan, scale map[string]any) error {
+	path := a.Path
+	to := quiz.ScaleKind(a.Kind)
 	var drop []string
 	switch to {
 	case quiz.Points:
@@ -53,7 +59,7 @@ func (t *plan) turnScale(path quiz.Pointer, scale map[string]any) error {
 	case quiz.Money:
 		drop = []string{"outcome", "unit"}
 	default:
-		return fmt.Errorf("turning %q into %q %w", t.act.Path, t.act.Kind, ErrAct)
+		return fmt.Errorf("turning %q into %q %w", a.Path, a.Kind, ErrAct)
 	}
 	t.made = path
 	t.ops = append(t.ops, Op{Op: "replace", Path: path + "/kind", Value: string(to)})

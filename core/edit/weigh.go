@@ -9,34 +9,39 @@ import (
 	"omphalos/core/quiz"
 )
 
-// weigh changes all weights of a question at once, on one scale or on all: evenly
-// from 0 up by a step, times a number, or none.
-func (t *plan) weigh() error {
-	parent, key := t.act.Path.Split()
-	question, _ := t.object(parent)[key].(map[string]any)
-	if parent != "/questions" || question == nil {
-		return fmt.Errorf("weighing %q %w", t.act.Path, ErrAct)
+// Weigh changes all weights of a question at once, on one scale or on all.
+type Weigh struct {
+	Path  quiz.Pointer `json:"path"`
+	Kind  string       `json:"kind"`            // "evenly", from 0 up by a step; "times" a number; "clear"
+	By    string       `json:"by,omitempty"`    // the step or the number
+	Scale string       `json:"scale,omitempty"` // "" is all
+}
+
+func (a Weigh) do(t *plan) error {
+	question := t.object(a.Path)
+	if !a.Path.Fits("/questions/*") || question == nil {
+		return fmt.Errorf("weighing %q %w", a.Path, ErrAct)
 	}
-	by, err := decimal.Parse(t.act.By)
-	if err != nil && t.act.Kind != "clear" {
-		return fmt.Errorf("weighing %q by %q %w: that is no number", t.act.Path, t.act.By, ErrAct)
+	by, err := decimal.Parse(a.By)
+	if err != nil && a.Kind != "clear" {
+		return fmt.Errorf("weighing %q by %q %w: that is no number", a.Path, a.By, ErrAct)
 	}
-	switch t.act.Kind {
+	switch a.Kind {
 	case "evenly":
 		answers, _ := question["answers"].(map[string]any)
 		for i, k := range ordered(answers) {
-			t.put(t.act.Path.Join("answers", k, "adds", t.act.Scale), number(by.Mul(decimal.FromInt(int64(i)))))
+			t.put(a.Path.Join("answers", k, "adds", a.Scale), number(by.Mul(decimal.FromInt(int64(i)))))
 		}
 	case "times", "clear":
-		t.amounts(t.act.Path, question, func(path quiz.Pointer, amount decimal.Decimal) {
-			if t.act.Kind == "clear" {
+		t.amounts(a.Path, question, a.Scale, a.Kind != "clear", func(path quiz.Pointer, amount decimal.Decimal) {
+			if a.Kind == "clear" {
 				t.ops = append(t.ops, Op{Op: "remove", Path: path})
 			} else {
 				t.put(path, number(amount.Mul(by)))
 			}
 		})
 	default:
-		return fmt.Errorf("weighing %q %w", t.act.Kind, ErrAct)
+		return fmt.Errorf("weighing %q %w", a.Kind, ErrAct)
 	}
 	t.made = ""
 	return nil
@@ -45,12 +50,13 @@ func (t *plan) weigh() error {
 // number writes an exact decimal as a JSON number.
 func number(d decimal.Decimal) json.Number { return json.Number(d.String()) }
 
-// amounts calls f with everything that a question adds, on the act's scale or on all.
-func (t *plan) amounts(path quiz.Pointer, question map[string]any, f func(path quiz.Pointer, amount decimal.Decimal)) {
+// amounts calls f with everything that a question adds, on one scale or on all for "", with
+// the amounts of brackets or without.
+func (t *plan) amounts(path quiz.Pointer, question map[string]any, on string, brackets bool, f func(path quiz.Pointer, amount decimal.Decimal)) {
 	each := func(path quiz.Pointer, v any) {
 		adds, _ := v.(map[string]any)
 		for scale := range keysOf(adds) {
-			if n, ok := adds[scale].(float64); ok && (t.act.Scale == "" || t.act.Scale == scale) {
+			if n, ok := adds[scale].(float64); ok && (on == "" || on == scale) {
 				f(path.Join(scale), decimal.Must(json.Number(fmt.Sprintf("%.6f", n)).String()))
 			}
 		}
@@ -65,7 +71,7 @@ func (t *plan) amounts(path quiz.Pointer, question map[string]any, f func(path q
 		}
 	}
 	for scale, w := range t.each(path + "/weigh") {
-		if t.act.Scale != "" && t.act.Scale != scale {
+		if on != "" && on != scale {
 			continue
 		}
 		at := path.Join("weigh", scale)
@@ -73,7 +79,7 @@ func (t *plan) amounts(path quiz.Pointer, question map[string]any, f func(path q
 			f(at+"/factor", decimal.Must(fmt.Sprintf("%.6f", n)))
 		}
 		for b, bracket := range t.each(at + "/brackets") {
-			if n, ok := bracket["adds"].(float64); ok && t.act.Kind != "clear" {
+			if n, ok := bracket["adds"].(float64); ok && brackets {
 				f(at.Join("brackets", b, "adds"), decimal.Must(fmt.Sprintf("%.6f", n)))
 			}
 		}
@@ -91,12 +97,17 @@ func keysOf(m map[string]any) func(yield func(string) bool) {
 	}
 }
 
-// tag puts a keyword on an answer: the one of that name, or a new one.
-func (t *plan) tag() error {
-	answer := t.object(t.act.Path)
-	word := strings.Join(strings.Fields(t.act.Label), " ")
-	if answer == nil || !t.act.Path.Fits("/questions/*/answers/*") || word == "" {
-		return fmt.Errorf("a keyword for %q %w", t.act.Path, ErrAct)
+// Tag puts a keyword on an answer: the one of that name, or a new one.
+type Tag struct {
+	Path  quiz.Pointer `json:"path"`
+	Label string       `json:"label"` // the keyword
+}
+
+func (a Tag) do(t *plan) error {
+	answer := t.object(a.Path)
+	word := strings.Join(strings.Fields(a.Label), " ")
+	if answer == nil || !a.Path.Fits("/questions/*/answers/*") || word == "" {
+		return fmt.Errorf("a keyword for %q %w", a.Path, ErrAct)
 	}
 	scales, _ := t.tree["scales"].(map[string]any)
 	key := ""
@@ -115,24 +126,28 @@ func (t *plan) tag() error {
 		}
 		t.put(quiz.At("scales", key), map[string]any{"order": last + 1, "name": word, "kind": string(quiz.Keyword)})
 	}
-	t.put(t.act.Path.Join("adds", key), 1)
+	t.put(a.Path.Join("adds", key), 1)
 	return nil
 }
 
-// merge lets what was added to one scale be added to another, and takes the first away.
-func (t *plan) merge() error {
-	_, from, _, _, err := t.thing()
+// Merge lets what was added to one scale be added to another, and takes the first away.
+type Merge struct {
+	Path  quiz.Pointer `json:"path"`
+	Scale string       `json:"scale"` // the key of the other
+}
+
+func (a Merge) do(t *plan) error {
+	_, from, _, err := t.thing(a.Path, "merging")
 	if err != nil {
 		return err
 	}
-	into := t.act.Scale
-	if t.object(quiz.At("scales", into)) == nil || into == from || !t.act.Path.Within("/scales") {
-		return fmt.Errorf("merging %q into %q %w", t.act.Path, into, ErrAct)
+	into := a.Scale
+	if t.object(quiz.At("scales", into)) == nil || into == from || !a.Path.Within("/scales") {
+		return fmt.Errorf("merging %q into %q %w", a.Path, into, ErrAct)
 	}
-	t.act.Scale = from
 	for q, question := range t.each("/questions") {
 		path := quiz.At("questions", q)
-		t.amounts(path, question, func(at quiz.Pointer, amount decimal.Decimal) {
+		t.amounts(path, question, from, true, func(at quiz.Pointer, amount decimal.Decimal) {
 			parent, key := at.Split()
 			if key != from {
 				return // a number's own weighing goes with its scale
@@ -145,7 +160,7 @@ func (t *plan) merge() error {
 			t.put(other, number(amount))
 		})
 	}
-	t.ops = append(t.ops, Op{Op: "remove", Path: t.act.Path})
+	t.ops = append(t.ops, Op{Op: "remove", Path: a.Path})
 	t.forgetScale(from)
 	return nil
 }

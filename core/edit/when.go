@@ -11,9 +11,9 @@ import (
 	"omphalos/core/quiz"
 )
 
-// when changes a condition in one place. The condition is at the act's Path; At leads
-// within it to a group or a comparison ("all/0/any/1", "" for the whole); Part says
-// what is changed there, and Label what it becomes:
+// When changes a condition in one place. At leads within it to a group or a comparison
+// ("all/0/any/1", "" for the whole); Part says what is changed there, and Label what it
+// becomes:
 //
 //	begin    a first comparison, where there is no condition yet
 //	how      a group to "all", "any" or "none"
@@ -22,22 +22,29 @@ import (
 //	op       an operator
 //	value    what it compares with; toggle takes one of several in or out; from and to
 //	remove   the part goes; what is empty then goes with it
-func (t *plan) when() error {
+type When struct {
+	Path  quiz.Pointer `json:"path"` // of the condition
+	At    string       `json:"at,omitempty"`
+	Part  string       `json:"part"`
+	Label string       `json:"label,omitempty"`
+}
+
+func (a When) do(t *plan) error {
 	q, err := t.quiz()
 	if err != nil {
 		return err
 	}
-	w := whenPlan{q: q, path: t.act.Path}
+	w := whenPlan{q: q, path: a.Path}
 	w.root = w.find()
-	if err := w.change(t.act.At, t.act.Part, t.act.Label); err != nil {
+	if err := w.change(a.At, a.Part, a.Label); err != nil {
 		return err
 	}
-	t.made = t.act.Path
+	t.made = a.Path
 	if how, parts := w.root.Group(); how == "" || len(parts) == 0 {
-		t.ops = append(t.ops, Op{Op: "remove", Path: t.act.Path})
+		t.ops = append(t.ops, Op{Op: "remove", Path: a.Path})
 		return nil
 	}
-	t.put(t.act.Path, w.root)
+	t.put(a.Path, w.root)
 	return nil
 }
 

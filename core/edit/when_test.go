@@ -41,14 +41,14 @@ func TestConditionsByActs(t *testing.T) {
 		{"any/0", "value", "IE, GB", "the visitor's country is one of “IE”, “GB”"},
 		{"", "remove", "", "always"},
 	} {
-		patch, _, err := Act{Do: "when", Path: path, At: step.at, Part: step.part, Label: step.label}.Patch(document)
+		patch, _, err := Patch(When{Path: path, At: step.at, Part: step.part, Label: step.label}, document)
 		require.NoError(t, err, step)
 		c, err := Apply(document, patch)
 		require.NoError(t, err, step)
 		document = c.Document
 		assert.Equal(t, step.sentence, c.After.Sentence(c.After.Questions["acres"].ShowWhen), "%v", step)
 	}
-	_, _, err := Act{Do: "when", Path: path, At: "all/4", Part: "op", Label: "is"}.Patch(document)
+	_, _, err := Patch(When{Path: path, At: "all/4", Part: "op", Label: "is"}, document)
 	assert.ErrorIs(t, err, ErrAct)
 }
 
@@ -67,7 +67,7 @@ func TestMergedRulesDecideAlike(t *testing.T) {
 		m.Decide(quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{"x": {Order: 1, Subject: quiz.Subject{Answer: "x"}}, "y": {Order: 2, Subject: quiz.Subject{Answer: "y"}}}})
 		table := quiz.Pointer("/decision/steps/step_a")
 		made := func(document []byte, a Act) *Change {
-			patch, _, err := a.Patch(document)
+			patch, _, err := Patch(a, document)
 			if err != nil {
 				assert.ErrorIs(t, err, ErrAct)
 				return nil
@@ -76,9 +76,9 @@ func TestMergedRulesDecideAlike(t *testing.T) {
 			require.NoError(t, err)
 			return c
 		}
-		full := made(m.Write(), Act{Do: "cells", Path: table, At: "/x", Label: rules})
+		full := made(m.Write(), Cells{Path: table, At: "/x", Label: rules})
 		require.NotNil(t, full)
-		merged := made(full.Document, Act{Do: "alike", Path: table})
+		merged := made(full.Document, Alike{Path: table})
 		if merged == nil {
 			return
 		}

@@ -72,8 +72,12 @@ func (s *studio) act(c *gin.Context) {
 	if !ok {
 		return
 	}
-	var act edit.Act
-	if err := json.Unmarshal(body, &act); err != nil {
+	act, err := edit.ReadAct(body)
+	if errors.Is(err, edit.ErrAct) {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	if err != nil {
 		c.JSON(http.StatusBadRequest, update{Message: "The request can't be read. Load the page again."})
 		return
 	}
@@ -81,12 +85,12 @@ func (s *studio) act(c *gin.Context) {
 		s.refuse(c, z.ID, store.ErrStale)
 		return
 	}
-	patch, made, err := act.Patch([]byte(z.Draft))
+	patch, made, err := edit.Patch(act, []byte(z.Draft))
 	if err != nil {
 		s.refuse(c, z.ID, err)
 		return
 	}
-	if act.Do == "turn" { // the control that did it keeps the focus
+	if _, turns := act.(*edit.Turn); turns { // the control that did it keeps the focus
 		made = ""
 	}
 	s.make(c, z, base, patch, made)
