@@ -45,7 +45,9 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 }
 
 // scoped are the tables of which every row belongs to a workspace.
-var scoped = regexp.MustCompile("(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members)\\b")
+var scoped = regexp.MustCompile(
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members)\\b",
+)
 
 // A watch sees that no statement reaches beyond a workspace.
 type watch struct {
@@ -207,7 +209,10 @@ func tablesAreKept(t *testing.T, s *Store) {
 	}
 	assert.ErrorIs(t, d.PutProducts(t.Context(), []Product{jar, jar}), ErrProduct)
 
-	up := []Signpost{{Table: "visits", Row: "IE", Address: "https://example.org/ie"}, {Table: "visits", Row: "GB", Address: "https://example.org/gb"}}
+	up := []Signpost{
+		{Table: "visits", Row: "IE", Address: "https://example.org/ie"},
+		{Table: "visits", Row: "GB", Address: "https://example.org/gb"},
+	}
 	require.NoError(t, d.PutSignposts(t.Context(), up, 3))
 	up[0].Address, up[1].Address = "https://example.org/ireland", ""
 	require.NoError(t, d.PutSignposts(t.Context(), up, 3))
@@ -225,10 +230,20 @@ func tablesAreKept(t *testing.T, s *Store) {
 	changes, err := d.SignpostChanges(t.Context(), 10)
 	require.NoError(t, err)
 	assert.Len(t, changes, 4)
-	assert.ErrorIs(t, d.PutSignposts(t.Context(), []Signpost{{Table: "visits", Row: "x", Address: "nowhere"}}, 1), ErrSignpost)
+	assert.ErrorIs(
+		t,
+		d.PutSignposts(t.Context(), []Signpost{{Table: "visits", Row: "x", Address: "nowhere"}}, 1),
+		ErrSignpost,
+	)
 	assert.ErrorIs(t, d.PutSignposts(t.Context(), []Signpost{{Row: "x"}}, 1), ErrSignpost)
 
-	require.NoError(t, d.PutPlaces(t.Context(), []Place{{Table: "yards", Name: "River yard", Latitude: 52}, {Table: "yards", Key: "hill", Name: "Hill"}}))
+	require.NoError(
+		t,
+		d.PutPlaces(
+			t.Context(),
+			[]Place{{Table: "yards", Name: "River yard", Latitude: 52}, {Table: "yards", Key: "hill", Name: "Hill"}},
+		),
+	)
 	yards, err := d.Places(t.Context(), "yards")
 	require.NoError(t, err)
 	require.Len(t, yards, 2)
@@ -279,8 +294,21 @@ func passagesAreKept(t *testing.T, s *Store) {
 	back.Framed = true
 	_, err = rs.Finish(t.Context(), back, typed, one)
 	require.NoError(t, err)
-	require.NoError(t, rs.AddContact(t.Context(), back, typed, []Contact{{Field: "mail", Value: "ann@example.org"}}, []Consent{{Field: "ok", Words: "Write to me"}}))
-	require.NoError(t, rs.AddContact(t.Context(), back, typed, []Contact{{Field: "mail", Value: "other@example.org"}}, nil), "what is there stays")
+	require.NoError(
+		t,
+		rs.AddContact(
+			t.Context(),
+			back,
+			typed,
+			[]Contact{{Field: "mail", Value: "ann@example.org"}},
+			[]Consent{{Field: "ok", Words: "Write to me"}},
+		),
+	)
+	require.NoError(
+		t,
+		rs.AddContact(t.Context(), back, typed, []Contact{{Field: "mail", Value: "other@example.org"}}, nil),
+		"what is there stays",
+	)
 	s.passages.Clear()
 	back, err = rs.Passage(t.Context(), begun.ID)
 	require.NoError(t, err)
@@ -316,8 +344,15 @@ func many(t *testing.T, s *Store, r *Release, n int) []*Response {
 	var list []*Response
 	for i := range n {
 		begun := Begin("", r, "bees", passage.Visitor{Source: pick("", "fair", "letter"), Country: pick("IE", "GB")})
-		one := &Response{End: "decided", Outcome: pick("fit", "not"), Scores: []ResponseScore{{"points", 1_000_000 * 5}},
-			Answers: []ResponseAnswer{{Question: "want", Answer: pick("yes", "no")}, {Question: "trees", Answer: fmt.Sprint(chance.IntN(40))}}}
+		one := &Response{
+			End:     "decided",
+			Outcome: pick("fit", "not"),
+			Scores:  []ResponseScore{{"points", 1_000_000 * 5}},
+			Answers: []ResponseAnswer{
+				{Question: "want", Answer: pick("yes", "no")},
+				{Question: "trees", Answer: fmt.Sprint(chance.IntN(40))},
+			},
+		}
 		for _, crop := range []string{"apples", "pears", "plums"} {
 			if chance.IntN(2) == 0 {
 				one.Answers = append(one.Answers, ResponseAnswer{Question: "crop", Answer: crop})
@@ -426,7 +461,14 @@ func figuresAreRight(t *testing.T, s *Store) {
 	require.NoError(t, rs.DeleteResponse(t.Context(), z.ID, 5, 1))
 	look("without one")
 	// As if 65,536 had come.
-	require.NoError(t, rs.db(t.Context()).Model(&Response{}).Where("number > 60").UpdateColumn("number", gorm.Expr("number + 65536")).Error)
+	require.NoError(
+		t,
+		rs.db(t.Context()).
+			Model(&Response{}).
+			Where("number > 60").
+			UpdateColumn("number", gorm.Expr("number + 65536")).
+			Error,
+	)
 	rs.indexes.forget(z.ID)
 	look("in two segments")
 	var kept []Segment
@@ -434,7 +476,10 @@ func figuresAreRight(t *testing.T, s *Store) {
 	require.Len(t, kept, 1, "the first is whole")
 	rs.indexes.forget(z.ID)
 	look("read from its segment")
-	require.NoError(t, rs.db(t.Context()).Model(&Segment{}).Where("segment = 0").UpdateColumn("data", []byte{7, 7}).Error)
+	require.NoError(
+		t,
+		rs.db(t.Context()).Model(&Segment{}).Where("segment = 0").UpdateColumn("data", []byte{7, 7}).Error,
+	)
 	rs.indexes.forget(z.ID)
 	look("made anew")
 	require.NoError(t, rs.DeleteResponse(t.Context(), z.ID, 6, 1))
@@ -518,11 +563,21 @@ func workspacesAreApart(t *testing.T, s *Store) {
 		many(t, in, r, 10+i)
 		name := fmt.Sprint("of ", i)
 		require.NoError(t, d.PutProducts(t.Context(), []Product{{Key: "hive", Name: name, InStock: true}}))
-		require.NoError(t, d.PutSignposts(t.Context(), []Signpost{{Table: "t", Row: "r", Address: fmt.Sprint("https://example.org/", i)}}, 1))
+		require.NoError(
+			t,
+			d.PutSignposts(
+				t.Context(),
+				[]Signpost{{Table: "t", Row: "r", Address: fmt.Sprint("https://example.org/", i)}},
+				1,
+			),
+		)
 		require.NoError(t, d.PutPlaces(t.Context(), []Place{{Table: "t", Key: "k", Name: name}}))
 		_, err := d.AddPicture(t.Context(), Picture{Type: "image/png", Data: []byte("bees")})
 		require.NoError(t, err)
-		require.NoError(t, in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Response: name}))
+		require.NoError(
+			t,
+			in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Response: name}),
+		)
 		require.NoError(t, in.People.PutUser(t.Context(), "ann@example.org", name, "two bees and a hive"))
 		p, err := in.Responses.Start(t.Context(), r, z.Slug, passage.Visitor{})
 		require.NoError(t, err)

@@ -42,7 +42,13 @@ const typing = 4 * time.Second
 
 // Edit applies a patch to the draft at a revision. The error is ErrStale where
 // the draft is at another one, what edit.Apply says, or the context's.
-func (d *Definitions) Edit(ctx context.Context, id uint, revision int, patch []byte, user uint) (*Quiz, *edit.Change, error) {
+func (d *Definitions) Edit(
+	ctx context.Context,
+	id uint,
+	revision int,
+	patch []byte,
+	user uint,
+) (*Quiz, *edit.Change, error) {
 	var change *edit.Change
 	z, err := d.change(ctx, id, revision, func(z *Quiz) (keep, error) {
 		var err error
@@ -134,7 +140,8 @@ func (d *Definitions) typedInto(ctx context.Context, z *Quiz, e Edit, c *edit.Ch
 	if err != nil {
 		return nil, err
 	}
-	if last.Path != e.Path || last.UserID != e.UserID || e.Made.Sub(last.Made) > typing || !edit.IsText([]byte(last.Patch)) {
+	if last.Path != e.Path || last.UserID != e.UserID || e.Made.Sub(last.Made) > typing ||
+		!edit.IsText([]byte(last.Patch)) {
 		return nil, nil
 	}
 	last.Patch, last.Sentence, last.Made = e.Patch, e.Sentence, e.Made
@@ -151,7 +158,13 @@ func (d *Definitions) Redo(ctx context.Context, id uint, revision int) (*Quiz, *
 	return d.step(ctx, id, revision, 1, +1, func(e *Edit) string { return e.Patch }, ErrNoRedo)
 }
 
-func (d *Definitions) step(ctx context.Context, id uint, revision, offset, by int, patch func(*Edit) string, none error) (*Quiz, *Edit, error) {
+func (d *Definitions) step(
+	ctx context.Context,
+	id uint,
+	revision, offset, by int,
+	patch func(*Edit) string,
+	none error,
+) (*Quiz, *Edit, error) {
 	var e Edit
 	z, err := d.change(ctx, id, revision, func(z *Quiz) (keep, error) {
 		err := d.db(ctx).Where("quiz_id = ? AND number = ?", id, z.Done+offset).Take(&e).Error
@@ -175,7 +188,11 @@ func (d *Definitions) step(ctx context.Context, id uint, revision, offset, by in
 // History tells what undo would take back and redo do again, "" for nothing.
 func (d *Definitions) History(ctx context.Context, z *Quiz) (undo, redo string, err error) {
 	var near []Edit
-	err = d.db(ctx).Select("number", "sentence").Where("quiz_id = ? AND number IN ?", z.ID, []int{z.Done, z.Done + 1}).Find(&near).Error
+	err = d.db(ctx).
+		Select("number", "sentence").
+		Where("quiz_id = ? AND number IN ?", z.ID, []int{z.Done, z.Done + 1}).
+		Find(&near).
+		Error
 	for _, e := range near {
 		if e.Number == z.Done {
 			undo = e.Sentence

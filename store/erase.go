@@ -34,7 +34,8 @@ func (rs *Responses) DeleteResponse(ctx context.Context, quiz uint, number int, 
 func (rs *Responses) ErasePerson(ctx context.Context, value string, user uint) (int, error) {
 	var list []Response
 	err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome").
-		Where("id IN (?)", rs.db(ctx).Model(&Contact{}).Select("response_id").Where("lower(value) = lower(?)", strings.TrimSpace(value))).Find(&list).Error
+		Where("id IN (?)", rs.db(ctx).Model(&Contact{}).Select("response_id").Where("lower(value) = lower(?)", strings.TrimSpace(value))).
+		Find(&list).Error
 	if err != nil {
 		return 0, found(err, "looking for a person")
 	}

@@ -67,7 +67,13 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 	}
 	begun, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
 	require.NoError(t, err)
-	require.NoError(t, s.Responses.Book(t.Context(), Booking{Calendar: "visits", Start: time.Now().UTC(), Response: ResponseNumber(begun.ID)}))
+	require.NoError(
+		t,
+		s.Responses.Book(
+			t.Context(),
+			Booking{Calendar: "visits", Start: time.Now().UTC(), Response: ResponseNumber(begun.ID)},
+		),
+	)
 	require.NoError(t, s.Definitions.DeleteQuiz(t.Context(), r.QuizID))
 	n, err := s.ForgetDeleted(t.Context(), time.Now().AddDate(0, 0, -30))
 	require.NoError(t, err)

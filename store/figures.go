@@ -153,7 +153,10 @@ func (rs *Responses) readSegments(ctx context.Context, quiz uint, x *index, newe
 		whole := last <= newest
 		if whole && x.tally.Last() < first {
 			var kept Segment
-			err := rs.db(ctx).Where("quiz_id = ? AND segment = ? AND form = ?", quiz, segment, tally.Form).Take(&kept).Error
+			err := rs.db(ctx).
+				Where("quiz_id = ? AND segment = ? AND form = ?", quiz, segment, tally.Form).
+				Take(&kept).
+				Error
 			if err == nil {
 				if err := x.tally.Load(segment, kept.Data); err != nil {
 					return err
@@ -182,7 +185,10 @@ func (rs *Responses) keepSegment(ctx context.Context, quiz uint, segment int, t 
 	first, last := tally.Span(segment)
 	return rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		var there int64
-		err := tx.Model(&Response{}).Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, first, last).Count(&there).Error
+		err := tx.Model(&Response{}).
+			Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, first, last).
+			Count(&there).
+			Error
 		if err != nil || there != int64(t.Within(segment)) {
 			return err
 		}
@@ -251,7 +257,10 @@ func (r *Response) enter(e *tally.Entry, kinds map[string]quiz.Kind) {
 		}
 		switch kind := kinds[a.Question]; {
 		case kind.HasAnswers(), kind == quiz.Country, kind == quiz.Location, kind == quiz.Consent:
-			e.Sets = append(e.Sets, tally.Member{Of: tally.Property{Kind: tally.Answer, Key: a.Question, Row: a.Row}, Value: a.Answer})
+			e.Sets = append(
+				e.Sets,
+				tally.Member{Of: tally.Property{Kind: tally.Answer, Key: a.Question, Row: a.Row}, Value: a.Answer},
+			)
 		case kind.Numeric():
 			if n, err := decimal.Parse(a.Answer); err == nil {
 				value(tally.Property{Kind: tally.Amount, Key: a.Question}, int64(n))
@@ -266,7 +275,14 @@ func (r *Response) enter(e *tally.Entry, kinds map[string]quiz.Kind) {
 
 // Find returns the responses of a quiz that all parts name, in an order, after a mark and at
 // most so many; and how many there are altogether.
-func (rs *Responses) Find(ctx context.Context, quiz uint, parts []tally.Part, by tally.Order, after tally.Mark, most int) (list []Response, all int, err error) {
+func (rs *Responses) Find(
+	ctx context.Context,
+	quiz uint,
+	parts []tally.Part,
+	by tally.Order,
+	after tally.Mark,
+	most int,
+) (list []Response, all int, err error) {
 	var numbers []int
 	err = rs.Tally(ctx, quiz, func(t *tally.Tally) {
 		slice := t.Slice(parts...)

@@ -23,8 +23,10 @@ var (
 	ErrNewer    = errors.New("was written by a newer Omphalos: start that one, or restore a copy from before")
 	ErrDamaged  = errors.New("is damaged: restore a copy with “omphalos restore”")
 	ErrNoFile   = errors.New("is no workspace of Omphalos: name another file with --workspace")
-	ErrReadOnly = errors.New("can't be written: give yourself the right to write the file and its folder, or name another")
-	ErrServed   = errors.New("is being served already")
+	ErrReadOnly = errors.New(
+		"can't be written: give yourself the right to write the file and its folder, or name another",
+	)
+	ErrServed = errors.New("is being served already")
 )
 
 // checkTime bounds how long it is looked for damage when a workspace is opened.
@@ -120,7 +122,12 @@ func hold(file, who string) (*flock.Flock, error) {
 	}
 	if !mine {
 		holder, _ := os.ReadFile(file + ".lock")
-		return nil, fmt.Errorf("the workspace %s %w, by %s: stop that one first", file, ErrServed, strings.TrimSpace(string(holder)))
+		return nil, fmt.Errorf(
+			"the workspace %s %w, by %s: stop that one first",
+			file,
+			ErrServed,
+			strings.TrimSpace(string(holder)),
+		)
 	}
 	return lock, os.WriteFile(file+".lock", []byte(who+"\n"), 0o600)
 }

@@ -76,7 +76,12 @@ func TestTheFileOfAWorkspace(t *testing.T) {
 	require.NoError(t, other.Close())
 	r, err := s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 	require.NoError(t, err)
-	_, err = s.Responses.Finish(t.Context(), Begin("", r, z.Slug, passage.Visitor{}), given, answered()) // by the connection of the writer
+	_, err = s.Responses.Finish(
+		t.Context(),
+		Begin("", r, z.Slug, passage.Visitor{}),
+		given,
+		answered(),
+	) // by the connection of the writer
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	left, err := filepath.Glob(file + "*")

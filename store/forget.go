@@ -16,7 +16,13 @@ func (rs *Responses) ForgetUnfinished(ctx context.Context, since time.Time) (int
 	all, last := 0, ""
 	for {
 		var old []string
-		err := rs.db(ctx).Model(&Passage{}).Where("id > ? AND updated < ?", last, since.UTC()).Order("id").Limit(atATime).Pluck("id", &old).Error
+		err := rs.db(ctx).
+			Model(&Passage{}).
+			Where("id > ? AND updated < ?", last, since.UTC()).
+			Order("id").
+			Limit(atATime).
+			Pluck("id", &old).
+			Error
 		if err != nil || len(old) == 0 {
 			return all, found(err, "looking for unfinished passages")
 		}

@@ -31,7 +31,10 @@ const entrySize = 200
 // so long; 0 is for ever.
 func NewMemory[V any](most int, kept time.Duration, size func(V) int) *Memory[V] {
 	m := &Memory[V]{most: most, kept: kept, size: size}
-	m.by, _ = simplelru.NewLRU(most/entrySize+1, func(_ string, gone remembered[V]) { m.held -= gone.size }) // never fails
+	m.by, _ = simplelru.NewLRU(
+		most/entrySize+1,
+		func(_ string, gone remembered[V]) { m.held -= gone.size },
+	) // never fails
 	return m
 }
 

@@ -24,7 +24,10 @@ func packed20261125(db *gorm.DB) error {
 		"ALTER TABLE responses ADD COLUMN packed blob",
 		"CREATE TABLE contacts (response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, field text NOT NULL, value text NOT NULL, PRIMARY KEY (response_id, field)) WITHOUT ROWID",
 		"CREATE INDEX contacts_value ON contacts (lower(value))",
-		"DROP INDEX IF EXISTS idx_responses_outcome")(db)
+		"DROP INDEX IF EXISTS idx_responses_outcome",
+	)(
+		db,
+	)
 	if err != nil {
 		return err
 	}
@@ -38,7 +41,8 @@ func packed20261125(db *gorm.DB) error {
 			Visitor           string
 			Started, Finished time.Time
 		}
-		if err := db.Raw("SELECT id, release_id, visitor, started, finished FROM responses WHERE id > ? ORDER BY id LIMIT 500", last).Scan(&list).Error; err != nil || len(list) == 0 {
+		if err := db.Raw("SELECT id, release_id, visitor, started, finished FROM responses WHERE id > ? ORDER BY id LIMIT 500", last).Scan(&list).Error; err != nil ||
+			len(list) == 0 {
 			if err != nil {
 				return err
 			}
@@ -74,8 +78,21 @@ func packed20261125(db *gorm.DB) error {
 			var v map[string]any
 			_ = json.Unmarshal([]byte(r.Visitor), &v) // of a visitor of whom nothing is known
 			fact := func(name string) string { s, _ := v[name].(string); return s }
-			err := db.Exec("UPDATE responses SET packed = ?, seconds = ?, source = ?, medium = ?, campaign = ?, country = ?, language = ?, device = ? WHERE id = ?",
-				pack(toScores, toAnswers), int(r.Finished.Sub(r.Started).Seconds()), fact("source"), fact("medium"), fact("campaign"), fact("country"), fact("language"), fact("device"), r.ID).Error
+			err := db.Exec(
+				"UPDATE responses SET packed = ?, seconds = ?, source = ?, medium = ?, campaign = ?, country = ?, language = ?, device = ? WHERE id = ?",
+				pack(
+					toScores,
+					toAnswers,
+				),
+				int(r.Finished.Sub(r.Started).Seconds()),
+				fact("source"),
+				fact("medium"),
+				fact("campaign"),
+				fact("country"),
+				fact("language"),
+				fact("device"),
+				r.ID,
+			).Error
 			if err != nil {
 				return err
 			}

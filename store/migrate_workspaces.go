@@ -43,13 +43,15 @@ func workspaces20261125(db *gorm.DB) error {
 			"DROP TABLE "+t.name,
 			"ALTER TABLE fresh_"+t.name+" RENAME TO "+t.name)
 	}
-	list = append(list,
+	list = append(
+		list,
 		"CREATE TABLE fresh_pictures (workspace_id integer NOT NULL, name text NOT NULL, type text, width integer, height integer, made datetime, data blob, PRIMARY KEY (workspace_id, name))",
 		"INSERT INTO fresh_pictures SELECT 1, name, type, width, height, made, data FROM pictures",
 		"DROP TABLE pictures",
 		"ALTER TABLE fresh_pictures RENAME TO pictures",
 		"CREATE INDEX bookings_response ON bookings (workspace_id, response)",
 		"CREATE TABLE leads (workspace_id integer NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, state text NOT NULL, changed datetime NOT NULL, PRIMARY KEY (response_id)) WITHOUT ROWID",
-		"CREATE TABLE segments (workspace_id integer NOT NULL, quiz_id integer NOT NULL, segment integer NOT NULL, form integer NOT NULL, data blob NOT NULL, PRIMARY KEY (quiz_id, segment))")
+		"CREATE TABLE segments (workspace_id integer NOT NULL, quiz_id integer NOT NULL, segment integer NOT NULL, form integer NOT NULL, data blob NOT NULL, PRIMARY KEY (quiz_id, segment))",
+	)
 	return statements(list...)(db)
 }

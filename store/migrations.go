@@ -24,12 +24,17 @@ var migrations = []*gormigrate.Migration{
 	{ID: "2026-11-25-devices", Migrate: form20261125},
 	{ID: "2026-11-25-figures", Migrate: statements(
 		"CREATE TABLE outcome_counts (quiz_id integer NOT NULL, outcome text NOT NULL, count integer NOT NULL, PRIMARY KEY (quiz_id, outcome)) WITHOUT ROWID",
-		"INSERT INTO outcome_counts SELECT quiz_id, outcome, count(*) FROM responses GROUP BY quiz_id, outcome")},
+		"INSERT INTO outcome_counts SELECT quiz_id, outcome, count(*) FROM responses GROUP BY quiz_id, outcome",
+	)},
 	{ID: "2026-11-25-packed", Migrate: packed20261125},
 	{ID: "2026-11-25-erasures", Migrate: statements(
 		"CREATE TABLE erasures (id integer PRIMARY KEY AUTOINCREMENT, quiz_id integer NOT NULL, number integer NOT NULL, user_id integer, made datetime)",
-		"CREATE INDEX erasures_quiz ON erasures (quiz_id, number)")},
-	{ID: "2026-11-25-outlines", Migrate: statements("ALTER TABLE quizzes ADD COLUMN outcomes text NOT NULL DEFAULT ''")},
+		"CREATE INDEX erasures_quiz ON erasures (quiz_id, number)",
+	)},
+	{
+		ID:      "2026-11-25-outlines",
+		Migrate: statements("ALTER TABLE quizzes ADD COLUMN outcomes text NOT NULL DEFAULT ''"),
+	},
 	{ID: "2026-11-25-workspaces", Migrate: workspaces20261125},
 }
 
@@ -70,7 +75,10 @@ func form20261125(db *gorm.DB) error {
 	return statements(
 		"UPDATE quizzes SET release_of = (SELECT revision FROM releases WHERE quiz_id = quizzes.id AND number = quizzes.released) WHERE released > 0 AND release_of IS NULL",
 		"UPDATE quizzes SET differs = 0 WHERE differs < 0 AND coalesce(released, 0) = 0",
-		"UPDATE passages SET answers = '{}' WHERE finished AND id IN (SELECT passage FROM responses)")(db)
+		"UPDATE passages SET answers = '{}' WHERE finished AND id IN (SELECT passage FROM responses)",
+	)(
+		db,
+	)
 }
 
 func statements(list ...string) func(*gorm.DB) error {

@@ -19,19 +19,40 @@ import (
 func form(t *testing.T, s *Store) map[string][]string {
 	t.Helper()
 	var tables []string
-	require.NoError(t, raw(s).Raw("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").Scan(&tables).Error)
+	require.NoError(
+		t,
+		raw(
+			s,
+		).Raw("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").
+			Scan(&tables).
+			Error,
+	)
 	got := map[string][]string{}
 	for _, table := range tables {
 		var columns []struct {
 			Name, Type string
 			Pk         int
 		}
-		require.NoError(t, raw(s).Raw("SELECT name, lower(type) AS type, pk FROM pragma_table_info(?) ORDER BY name", table).Scan(&columns).Error)
+		require.NoError(
+			t,
+			raw(
+				s,
+			).Raw("SELECT name, lower(type) AS type, pk FROM pragma_table_info(?) ORDER BY name", table).
+				Scan(&columns).
+				Error,
+		)
 		for _, c := range columns {
 			got[table] = append(got[table], fmt.Sprint(c.Name, " ", c.Type, " ", c.Pk))
 		}
 		var indexes []string
-		require.NoError(t, raw(s).Raw("SELECT name FROM sqlite_schema WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL ORDER BY name", table).Scan(&indexes).Error)
+		require.NoError(
+			t,
+			raw(
+				s,
+			).Raw("SELECT name FROM sqlite_schema WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL ORDER BY name", table).
+				Scan(&indexes).
+				Error,
+		)
 		got[table] = append(got[table], indexes...)
 	}
 	return got

@@ -49,7 +49,11 @@ func unpack(packed []byte) (scores []ResponseScore, answers []ResponseAnswer, er
 }
 
 // unpackInto is unpack into the memory of slices that are not needed any more.
-func unpackInto(scores []ResponseScore, answers []ResponseAnswer, packed []byte) ([]ResponseScore, []ResponseAnswer, error) {
+func unpackInto(
+	scores []ResponseScore,
+	answers []ResponseAnswer,
+	packed []byte,
+) ([]ResponseScore, []ResponseAnswer, error) {
 	if len(packed) == 0 {
 		return nil, nil, nil
 	}

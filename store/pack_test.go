@@ -20,7 +20,12 @@ func TestPackedAnswersComeBack(t *testing.T) {
 		}
 		answers := make([]ResponseAnswer, rapid.IntRange(0, 20).Draw(t, "answers"))
 		for i := range answers {
-			answers[i] = ResponseAnswer{rapid.String().Draw(t, "question"), rapid.String().Draw(t, "row"), rapid.String().Draw(t, "answer"), rapid.String().Draw(t, "words")}
+			answers[i] = ResponseAnswer{
+				rapid.String().Draw(t, "question"),
+				rapid.String().Draw(t, "row"),
+				rapid.String().Draw(t, "answer"),
+				rapid.String().Draw(t, "words"),
+			}
 		}
 		packed := pack(scores, answers)
 		s, a, err := unpack(packed)
@@ -41,7 +46,14 @@ func TestThePackedForm(t *testing.T) {
 	scores, answers, err := unpack([]byte(kept))
 	require.NoError(t, err)
 	assert.Equal(t, []ResponseScore{{"points", decimal.One}}, scores)
-	assert.Equal(t, []ResponseAnswer{{Question: "crop", Answer: "apples"}, {Question: "rows", Row: "r", Answer: "e", WriteIn: "own"}}, answers)
+	assert.Equal(
+		t,
+		[]ResponseAnswer{
+			{Question: "crop", Answer: "apples"},
+			{Question: "rows", Row: "r", Answer: "e", WriteIn: "own"},
+		},
+		answers,
+	)
 	assert.Equal(t, kept, string(pack(scores, answers)))
 }
 

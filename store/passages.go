@@ -42,8 +42,19 @@ func Begin(number string, r *Release, slug string, visitor passage.Visitor) *Pas
 	if number == "" {
 		number = Token()
 	}
-	return &Passage{ID: number, WorkspaceID: r.WorkspaceID, QuizID: r.QuizID, ReleaseID: r.ID, Slug: slug, Answers: "{}",
-		Visitor: toJSON(visitor), Started: now(), Updated: now(), Device: Token(), fresh: true}
+	return &Passage{
+		ID:          number,
+		WorkspaceID: r.WorkspaceID,
+		QuizID:      r.QuizID,
+		ReleaseID:   r.ID,
+		Slug:        slug,
+		Answers:     "{}",
+		Visitor:     toJSON(visitor),
+		Started:     now(),
+		Updated:     now(),
+		Device:      Token(),
+		fresh:       true,
+	}
 }
 
 // ResponseNumber returns the number under which other systems know a passage, from the
@@ -110,8 +121,20 @@ func (rs *Responses) finished(ctx context.Context, id string) (*Passage, error) 
 	if err != nil {
 		return nil, err
 	}
-	return &Passage{ID: r.Passage, WorkspaceID: r.WorkspaceID, QuizID: r.QuizID, ReleaseID: r.ReleaseID, Slug: r.Slug, Answers: toJSON(r.typed()),
-		Visitor: r.Visitor, Started: r.Started, Updated: r.Finished, Finished: true, Framed: r.Framed, Device: r.Owner}, nil
+	return &Passage{
+		ID:          r.Passage,
+		WorkspaceID: r.WorkspaceID,
+		QuizID:      r.QuizID,
+		ReleaseID:   r.ReleaseID,
+		Slug:        r.Slug,
+		Answers:     toJSON(r.typed()),
+		Visitor:     r.Visitor,
+		Started:     r.Started,
+		Updated:     r.Finished,
+		Finished:    true,
+		Framed:      r.Framed,
+		Device:      r.Owner,
+	}, nil
 }
 
 // Typed returns what has been typed so far, by question.
@@ -160,7 +183,12 @@ func (rs *Responses) SaveTyped(ctx context.Context, p *Passage, typed map[string
 // Finish keeps a response and what was typed for it in one commit, once for each
 // passage: where the passage has a response already, that one is returned and
 // nothing changes. The error is as SaveTyped's.
-func (rs *Responses) Finish(ctx context.Context, p *Passage, typed map[string]passage.Typed, r *Response) (*Response, error) {
+func (rs *Responses) Finish(
+	ctx context.Context,
+	p *Passage,
+	typed map[string]passage.Typed,
+	r *Response,
+) (*Response, error) {
 	e := &entry{passage: p.with(typed, true)}
 	kept := *r
 	kept.Of(p)
@@ -175,7 +203,13 @@ func (rs *Responses) Finish(ctx context.Context, p *Passage, typed map[string]pa
 
 // AddContact adds what a respondent said of themselves after the result, in one
 // commit, once: a response that has it already stays as it is. The error is as SaveTyped's.
-func (rs *Responses) AddContact(ctx context.Context, p *Passage, typed map[string]passage.Typed, contacts []Contact, consents []Consent) error {
+func (rs *Responses) AddContact(
+	ctx context.Context,
+	p *Passage,
+	typed map[string]passage.Typed,
+	contacts []Contact,
+	consents []Consent,
+) error {
 	next := p.with(typed, true)
 	err := rs.write(ctx, &entry{passage: next, alone: func(tx *gorm.DB) error {
 		var r Response

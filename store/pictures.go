@@ -23,7 +23,10 @@ type Picture struct {
 func (d *Definitions) AddPicture(ctx context.Context, p Picture) (*Picture, error) {
 	sum := sha256.Sum256(p.Data)
 	p.Name, p.Made = hex.EncodeToString(sum[:16]), now()
-	err := d.db(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "workspace_id"}, {Name: "name"}}, DoUpdates: clause.AssignmentColumns([]string{"made"})}).Create(&p).Error
+	err := d.db(ctx).
+		Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "workspace_id"}, {Name: "name"}}, DoUpdates: clause.AssignmentColumns([]string{"made"})}).
+		Create(&p).
+		Error
 	return &p, found(err, "keeping the picture")
 }
 
@@ -44,6 +47,11 @@ func (d *Definitions) PictureSize(ctx context.Context, name string) (width, heig
 // Pictures returns the pictures that were used last, without what they hold.
 func (d *Definitions) Pictures(ctx context.Context, most int) ([]Picture, error) {
 	var list []Picture
-	err := d.db(ctx).Select("name", "type", "width", "height", "made").Order("made DESC, name").Limit(most).Find(&list).Error
+	err := d.db(ctx).
+		Select("name", "type", "width", "height", "made").
+		Order("made DESC, name").
+		Limit(most).
+		Find(&list).
+		Error
 	return list, found(err, "listing the pictures")
 }

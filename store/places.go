@@ -61,7 +61,15 @@ func (d *Definitions) PlaceName(ctx context.Context, table, key string) string {
 func (d *Definitions) PutPlaces(ctx context.Context, rows []Place) error {
 	for i := range rows {
 		r := &rows[i]
-		r.Table, r.Key, r.Name, r.Address = strings.TrimSpace(r.Table), strings.TrimSpace(r.Key), strings.TrimSpace(r.Name), strings.TrimSpace(r.Address)
+		r.Table, r.Key, r.Name, r.Address = strings.TrimSpace(
+			r.Table,
+		), strings.TrimSpace(
+			r.Key,
+		), strings.TrimSpace(
+			r.Name,
+		), strings.TrimSpace(
+			r.Address,
+		)
 		if r.Key == "" {
 			r.Key = strings.ReplaceAll(Slug(r.Name), "-", "_")
 		}
@@ -69,15 +77,29 @@ func (d *Definitions) PutPlaces(ctx context.Context, rows []Place) error {
 		case r.Table == "" || r.Name == "":
 			return fmt.Errorf("row %d %w: it needs a table and a name", i+1, ErrPlace)
 		case !placeKey.MatchString(r.Key) || len(r.Key) > 100:
-			return fmt.Errorf("row %d (%s) %w: the key %q may hold letters, digits, - and _", i+1, r.Name, ErrPlace, r.Key)
+			return fmt.Errorf(
+				"row %d (%s) %w: the key %q may hold letters, digits, - and _",
+				i+1,
+				r.Name,
+				ErrPlace,
+				r.Key,
+			)
 		case len(r.Table) > 100 || len(r.Name) > 200 || len(r.Address) > 500:
 			return fmt.Errorf("row %d %w: it is too long", i+1, ErrPlace)
 		case !r.Point().Valid():
-			return fmt.Errorf("row %d (%s) %w: the latitude goes from -90 to 90 and the longitude from -180 to 180", i+1, r.Name, ErrPlace)
+			return fmt.Errorf(
+				"row %d (%s) %w: the latitude goes from -90 to 90 and the longitude from -180 to 180",
+				i+1,
+				r.Name,
+				ErrPlace,
+			)
 		}
 	}
 	return d.db(ctx).Transaction(func(tx *gorm.DB) error {
-		return found(tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(rows, perStatement).Error, "keeping places")
+		return found(
+			tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(rows, perStatement).Error,
+			"keeping places",
+		)
 	})
 }
 

@@ -72,7 +72,11 @@ var productKey, currency = regexp.MustCompile(`^[a-z][a-z0-9_]{0,59}$`), regexp.
 // check tidies a product and says what is wrong with it.
 func (p *Product) check() error {
 	if p.Picture != "" && (!strings.HasPrefix(p.Picture, "/") || strings.HasPrefix(p.Picture, "//")) {
-		return fmt.Errorf("%q %w: its picture is on another site, from where it can't be shown: save it, and take it in here", p.Key, ErrProduct)
+		return fmt.Errorf(
+			"%q %w: its picture is on another site, from where it can't be shown: save it, and take it in here",
+			p.Key,
+			ErrProduct,
+		)
 	}
 	for _, field := range []*string{&p.Key, &p.Name, &p.Text, &p.Picture, &p.Description, &p.Price, &p.SalePrice, &p.Currency, &p.Tags, &p.Address} {
 		*field = strings.TrimSpace(*field)
@@ -152,7 +156,10 @@ func (d *Definitions) RemoveProduct(ctx context.Context, key string) error {
 
 // RestoreProduct brings a product back that was removed.
 func (d *Definitions) RestoreProduct(ctx context.Context, key string) error {
-	return found(d.db(ctx).Unscoped().Model(&Product{}).Where("key = ?", key).Update("deleted_at", nil).Error, "restoring a product")
+	return found(
+		d.db(ctx).Unscoped().Model(&Product{}).Where("key = ?", key).Update("deleted_at", nil).Error,
+		"restoring a product",
+	)
 }
 
 // ProductUses tells, by product, the titles of the quizzes whose drafts show it by its

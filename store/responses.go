@@ -287,7 +287,12 @@ func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 // Answered returns how many responses a quiz has.
 func (rs *Responses) Answered(ctx context.Context, quiz uint) (int, error) {
 	count := 0
-	err := rs.db(ctx).Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
+	err := rs.db(ctx).
+		Model(&OutcomeCount{}).
+		Where("quiz_id = ?", quiz).
+		Select("coalesce(sum(count), 0)").
+		Scan(&count).
+		Error
 	return count, found(err, "counting the responses of quiz %d", quiz)
 }
 
@@ -315,15 +320,18 @@ func (rs *Responses) AddResponses(ctx context.Context, list []*Response, begun .
 	for _, r := range list {
 		r.WorkspaceID = rs.in
 	}
-	return found(rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: func(tx *gorm.DB) error {
-		last := numbers{}
-		for _, r := range list {
-			if err := last.give(tx, r); err != nil {
-				return err
+	return found(
+		rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: func(tx *gorm.DB) error {
+			last := numbers{}
+			for _, r := range list {
+				if err := last.give(tx, r); err != nil {
+					return err
+				}
 			}
-		}
-		return errors.Join(rs.disk.createResponses(tx, list), create(tx, begun))
-	}}), "keeping responses")
+			return errors.Join(rs.disk.createResponses(tx, list), create(tx, begun))
+		}}),
+		"keeping responses",
+	)
 }
 
 // Each gives f the responses of a quiz in the order of their numbers, with scores and answers
@@ -344,7 +352,13 @@ func (rs *Responses) eachWhole(ctx context.Context, quiz uint, from, to int, f f
 }
 
 // each reads columns of responses of r's quiz into r, one after the other.
-func (rs *Responses) each(ctx context.Context, r *Response, from, to int, f func(*Response) bool, columns map[string]any) error {
+func (rs *Responses) each(
+	ctx context.Context,
+	r *Response,
+	from, to int,
+	f func(*Response) bool,
+	columns map[string]any,
+) error {
 	quiz, names := r.QuizID, slices.Sorted(maps.Keys(columns))
 	var into []any
 	for _, name := range names {

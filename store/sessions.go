@@ -37,7 +37,10 @@ func (s Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 
 // CommitCtx keeps a session's data.
 func (s Sessions) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
-	return s.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&session{token, data, expiry.UTC()}).Error
+	return s.db.WithContext(ctx).
+		Clauses(clause.OnConflict{UpdateAll: true}).
+		Create(&session{token, data, expiry.UTC()}).
+		Error
 }
 
 // DeleteCtx ends a session.

@@ -109,7 +109,10 @@ func putSignposts(tx *gorm.DB, rows []Signpost, user uint) error {
 		if before.Address == r.Address {
 			continue
 		}
-		changes = append(changes, SignpostChange{Board: r.Table, Sign: r.Row, From: before.Address, To: r.Address, UserID: user, Made: now()})
+		changes = append(
+			changes,
+			SignpostChange{Board: r.Table, Sign: r.Row, From: before.Address, To: r.Address, UserID: user, Made: now()},
+		)
 		delete(kept, k)
 		delete(gone, k)
 		if r.Updated, r.Used = now(), before.Used; r.Address == "" {
@@ -133,7 +136,9 @@ func putSignposts(tx *gorm.DB, rows []Signpost, user uint) error {
 	if len(kept) == 0 {
 		return nil
 	}
-	return tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(slices.Collect(maps.Values(kept)), perStatement).Error
+	return tx.Clauses(clause.OnConflict{UpdateAll: true}).
+		CreateInBatches(slices.Collect(maps.Values(kept)), perStatement).
+		Error
 }
 
 // Signpost returns the address of a row, "" where there is none, and notes that it was

@@ -45,7 +45,10 @@ func ownConnection(db *gorm.DB) (*gorm.DB, error) {
 	}
 	// Passages' numbers come in the order of chance, so that each commit changes pages all over
 	// their index: 32 MB of it are kept, and 16 MB of commits folded into the file at a time.
-	return writer, errors.Join(writer.Exec("PRAGMA cache_size = -32768").Error, writer.Exec("PRAGMA wal_autocheckpoint = 4096").Error)
+	return writer, errors.Join(
+		writer.Exec("PRAGMA cache_size = -32768").Error,
+		writer.Exec("PRAGMA wal_autocheckpoint = 4096").Error,
+	)
 }
 
 // beginWriting, endWriting and takeBack are a transaction on a connection of its own, in

@@ -142,7 +142,9 @@ func (d *disk) workspaces() []*Store {
 
 func config() *gorm.Config {
 	return &gorm.Config{
-		Logger:                 failures{logger.NewSlogLogger(slog.Default(), logger.Config{LogLevel: logger.Error, ParameterizedQueries: true})},
+		Logger: failures{
+			logger.NewSlogLogger(slog.Default(), logger.Config{LogLevel: logger.Error, ParameterizedQueries: true}),
+		},
 		SkipDefaultTransaction: true,
 		PrepareStmt:            true,
 		TranslateError:         true,

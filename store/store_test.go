@@ -84,7 +84,13 @@ func TestTypingIsOneEdit(t *testing.T) {
 	z := withOrchard(t, s)
 	first := z.Draft
 	for _, words := range []string{"W", "Wh", "Which crop?"} {
-		after, _, err := s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/label", fmt.Sprintf("%q", words)), 1)
+		after, _, err := s.Definitions.Edit(
+			t.Context(),
+			z.ID,
+			z.Revision,
+			set("/questions/crop/label", fmt.Sprintf("%q", words)),
+			1,
+		)
 		require.NoError(t, err)
 		z = after
 	}
@@ -128,7 +134,13 @@ func TestWhatIsAnEdit(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, undo)
 	for _, kind := range []string{"dropdown", "pictures"} {
-		z, _, err = s.Definitions.Edit(t.Context(), z.ID, z.Revision, set("/questions/crop/kind", fmt.Sprintf("%q", kind)), 1)
+		z, _, err = s.Definitions.Edit(
+			t.Context(),
+			z.ID,
+			z.Revision,
+			set("/questions/crop/kind", fmt.Sprintf("%q", kind)),
+			1,
+		)
 		require.NoError(t, err)
 	}
 	z, _, err = s.Definitions.Undo(t.Context(), z.ID, z.Revision)

@@ -55,7 +55,8 @@ var (
 // is said. All of the user's sessions end.
 func (ps *People) PutUser(ctx context.Context, email, name, password string) error {
 	email = Fold(email)
-	if at, err := mail.ParseAddress(email); err != nil || at.Address != email || !strings.Contains(email[strings.LastIndexByte(email, '@'):], ".") {
+	if at, err := mail.ParseAddress(email); err != nil || at.Address != email ||
+		!strings.Contains(email[strings.LastIndexByte(email, '@'):], ".") {
 		return ErrEmail
 	}
 	if len([]rune(password)) < 10 {
@@ -74,7 +75,9 @@ func (ps *People) PutUser(ctx context.Context, email, name, password string) err
 		renewed["name"] = name
 	}
 	return found(ps.db(ctx).Transaction(func(tx *gorm.DB) error {
-		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}}, DoUpdates: clause.Assignments(renewed)}).Create(&u).Error
+		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}}, DoUpdates: clause.Assignments(renewed)}).
+			Create(&u).
+			Error
 		if err != nil {
 			return err
 		}

@@ -175,7 +175,13 @@ func (d *disk) writePassages(tx *gorm.DB, group []*entry) error {
 		}
 	}
 	for _, p := range later {
-		err := tx.Exec("UPDATE passages SET answers = ?, updated = ? WHERE id = ? AND workspace_id = ?", p.Answers, p.Updated, p.ID, p.WorkspaceID).Error
+		err := tx.Exec(
+			"UPDATE passages SET answers = ?, updated = ? WHERE id = ? AND workspace_id = ?",
+			p.Answers,
+			p.Updated,
+			p.ID,
+			p.WorkspaceID,
+		).Error
 		if err != nil {
 			return err
 		}
@@ -276,7 +282,9 @@ func (n numbers) give(tx *gorm.DB, r *Response) error {
 	if _, known := n[r.QuizID]; !known {
 		newest := 0
 		err := tx.Raw("SELECT coalesce(max(number), 0) FROM (SELECT max(number) AS number FROM responses WHERE workspace_id = ? AND quiz_id = ? UNION ALL SELECT max(number) FROM erasures WHERE workspace_id = ? AND quiz_id = ?) AS newest",
-			r.WorkspaceID, r.QuizID, r.WorkspaceID, r.QuizID).Scan(&newest).Error
+			r.WorkspaceID, r.QuizID, r.WorkspaceID, r.QuizID).
+			Scan(&newest).
+			Error
 		if err != nil {
 			return err
 		}
@@ -335,8 +343,13 @@ func count(tx *gorm.DB, list []*Response) error {
 		more[OutcomeCount{WorkspaceID: r.WorkspaceID, QuizID: r.QuizID, Outcome: r.Outcome}]++
 	}
 	for at, n := range more {
-		err := tx.Exec("INSERT INTO outcome_counts (workspace_id, quiz_id, outcome, count) VALUES (?, ?, ?, ?) ON CONFLICT (quiz_id, outcome) DO UPDATE SET count = outcome_counts.count + excluded.count",
-			at.WorkspaceID, at.QuizID, at.Outcome, n).Error
+		err := tx.Exec(
+			"INSERT INTO outcome_counts (workspace_id, quiz_id, outcome, count) VALUES (?, ?, ?, ?) ON CONFLICT (quiz_id, outcome) DO UPDATE SET count = outcome_counts.count + excluded.count",
+			at.WorkspaceID,
+			at.QuizID,
+			at.Outcome,
+			n,
+		).Error
 		if err != nil {
 			return err
 		}

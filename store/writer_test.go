@@ -46,8 +46,12 @@ const patience = 20 * time.Second
 var given = map[string]passage.Typed{"crop": {Values: []string{"a"}}}
 
 func answered() *Response {
-	return &Response{End: "decided", Outcome: "fit", Scores: []ResponseScore{{Scale: "points", Millionths: decimal.One}},
-		Answers: []ResponseAnswer{{Question: "crop", Answer: "a"}}}
+	return &Response{
+		End:     "decided",
+		Outcome: "fit",
+		Scores:  []ResponseScore{{Scale: "points", Millionths: decimal.One}},
+		Answers: []ResponseAnswer{{Question: "crop", Answer: "a"}},
+	}
 }
 
 // Respondents who finish at once, each several times, have a response each, numbered
@@ -124,7 +128,10 @@ func TestOneEntryAtFault(t *testing.T) {
 	good, bad := Begin("", r, "quiz", passage.Visitor{}), Begin("", r, "quiz", passage.Visitor{})
 	twice := answered()
 	twice.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}} // against the primary key
-	group := []*entry{{passage: good.with(given, true), response: answered(), done: make(chan error, 1)}, {passage: bad.with(given, true), response: twice, done: make(chan error, 1)}}
+	group := []*entry{
+		{passage: good.with(given, true), response: answered(), done: make(chan error, 1)},
+		{passage: bad.with(given, true), response: twice, done: make(chan error, 1)},
+	}
 	for i, p := range []*Passage{good, bad} {
 		group[i].response.Of(p)
 	}
@@ -204,7 +211,17 @@ func TestTheQueueIsBounded(t *testing.T) {
 	hold, held := make(chan struct{}), make(chan struct{})
 	var wait sync.WaitGroup
 	wait.Go(func() {
-		assert.NoError(t, s.Responses.write(t.Context(), &entry{passage: Begin("", r, "quiz", passage.Visitor{}), gone: true, alone: func(*gorm.DB) error { close(held); <-hold; return nil }}))
+		assert.NoError(
+			t,
+			s.Responses.write(
+				t.Context(),
+				&entry{
+					passage: Begin("", r, "quiz", passage.Visitor{}),
+					gone:    true,
+					alone:   func(*gorm.DB) error { close(held); <-hold; return nil },
+				},
+			),
+		)
 	})
 	<-held
 	var waiting, turned atomic.Int32
@@ -239,7 +256,15 @@ func BenchmarkFinish(b *testing.B) {
 		})
 	})
 	b.Run("one-insert", func(b *testing.B) {
-		db, err := gorm.Open(sqlite.Open(fmt.Sprintf("file:%s?_journal_mode=WAL&_synchronous=FULL&_busy_timeout=5000", filepath.Join(b.TempDir(), "bare.db"))), &gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true})
+		db, err := gorm.Open(
+			sqlite.Open(
+				fmt.Sprintf(
+					"file:%s?_journal_mode=WAL&_synchronous=FULL&_busy_timeout=5000",
+					filepath.Join(b.TempDir(), "bare.db"),
+				),
+			),
+			&gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true},
+		)
 		require.NoError(b, err)
 		type row struct {
 			ID    uint

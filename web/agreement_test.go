@@ -15,7 +15,11 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var agreeFor = flag.Duration("agree", 0, "how long edits are made at random and the page is compared with a fresh load, again and again")
+var agreeFor = flag.Duration(
+	"agree",
+	0,
+	"how long edits are made at random and the page is compared with a fresh load, again and again",
+)
 
 // slow answers late, now more and now less, as a server far away does.
 func slow(next http.Handler) http.Handler {
@@ -70,11 +74,23 @@ func TestTheSheetShowsWhatIsKept(t *testing.T) {
 func (b *tab) editAtRandom(r *rand.Rand) {
 	b.t.Helper()
 	pick := func(selector string) string {
-		n := read[int](b, fmt.Sprintf(`[...document.querySelectorAll(%q)].filter((f) => f.offsetParent && !f.disabled).length`, selector))
+		n := read[int](
+			b,
+			fmt.Sprintf(
+				`[...document.querySelectorAll(%q)].filter((f) => f.offsetParent && !f.disabled).length`,
+				selector,
+			),
+		)
 		if n == 0 {
 			return ""
 		}
-		b.run(fmt.Sprintf(`{ const f = [...document.querySelectorAll(%q)].filter((f) => f.offsetParent && !f.disabled)[%d]; f.scrollIntoView({block: "center"}); f.focus(); f.select?.(); }`, selector, r.IntN(n)))
+		b.run(
+			fmt.Sprintf(
+				`{ const f = [...document.querySelectorAll(%q)].filter((f) => f.offsetParent && !f.disabled)[%d]; f.scrollIntoView({block: "center"}); f.focus(); f.select?.(); }`,
+				selector,
+				r.IntN(n),
+			),
+		)
 		return selector
 	}
 	switch r.IntN(9) {
@@ -90,12 +106,28 @@ func (b *tab) editAtRandom(r *rand.Rand) {
 			b.keys(fmt.Sprintf("word %d", r.IntN(100)), kb.Tab)
 		}
 	case 5:
-		b.run(fmt.Sprintf(`{ const all = [...document.querySelectorAll("select[data-path]")].filter((f) => f.offsetParent), s = all[%d %% all.length];
-			const o = [...s.options].filter((o) => o.value !== "+" && o.value !== ""); if (o.length) { s.focus(); s.value = o[%d %% o.length].value; s.dispatchEvent(new Event("change", {bubbles: true})); } }`, r.IntN(1000), r.IntN(1000)))
+		b.run(
+			fmt.Sprintf(
+				`{ const all = [...document.querySelectorAll("select[data-path]")].filter((f) => f.offsetParent), s = all[%d %% all.length];
+			const o = [...s.options].filter((o) => o.value !== "+" && o.value !== ""); if (o.length) { s.focus(); s.value = o[%d %% o.length].value; s.dispatchEvent(new Event("change", {bubbles: true})); } }`,
+				r.IntN(1000),
+				r.IntN(1000),
+			),
+		)
 	case 6:
-		b.run(fmt.Sprintf(`{ const all = [...document.querySelectorAll("input[type=checkbox][data-path]")].filter((f) => f.offsetParent); all[%d %% all.length]?.click(); }`, r.IntN(1000)))
+		b.run(
+			fmt.Sprintf(
+				`{ const all = [...document.querySelectorAll("input[type=checkbox][data-path]")].filter((f) => f.offsetParent); all[%d %% all.length]?.click(); }`,
+				r.IntN(1000),
+			),
+		)
 	case 7:
-		b.run(fmt.Sprintf(`{ const all = [...document.querySelectorAll(".answer [data-act=up],.answer [data-act=down]")].filter((f) => !f.disabled); all[%d %% all.length]?.click(); }`, r.IntN(1000)))
+		b.run(
+			fmt.Sprintf(
+				`{ const all = [...document.querySelectorAll(".answer [data-act=up],.answer [data-act=down]")].filter((f) => !f.disabled); all[%d %% all.length]?.click(); }`,
+				r.IntN(1000),
+			),
+		)
 	case 8:
 		b.run(`document.querySelector("[data-act=` + []string{"undo", "redo"}[r.IntN(2)] + `]").click()`)
 	}
@@ -134,7 +166,12 @@ func TestNothingTypedIsLost(t *testing.T) {
 	}
 	b.click(cell)
 	b.click(cell)
-	assert.Equal(t, read[int](b, `document.activeElement.selectionStart`), read[int](b, `document.activeElement.selectionEnd`), "a caret")
+	assert.Equal(
+		t,
+		read[int](b, `document.activeElement.selectionStart`),
+		read[int](b, `document.activeElement.selectionEnd`),
+		"a caret",
+	)
 
 	kind := `[data-turn="/questions/crop"]`
 	b.run(`document.querySelector('` + kind + `').focus()`)

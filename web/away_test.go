@@ -40,7 +40,10 @@ func TestServerGoesAway(t *testing.T) {
 	b.do(chromedp.KeyEvent("9\r"))
 	assert.Equal(t, "Which crop is it?", b.value(`[data-path="/questions/crop/label"]`))
 	b.until("all is kept", `document.getElementById("status").textContent === "All changes kept"`)
-	b.until("the page shows it", `document.querySelector('[data-path="/questions/crop/answers/apples/adds/readiness"]').defaultValue === "+9"`)
+	b.until(
+		"the page shows it",
+		`document.querySelector('[data-path="/questions/crop/answers/apples/adds/readiness"]').defaultValue === "+9"`,
+	)
 	q, err := must(a.store.Definitions.Quiz(t.Context(), z.ID)).Document()
 	require.NoError(t, err)
 	assert.Equal(t, "Which crop is it?", q.Questions["crop"].Label)
@@ -65,7 +68,11 @@ func TestWordsOfAnySort(t *testing.T) {
 		"/outcomes/walk/name":                    "🐝🌳👨‍🌾",
 	}
 	for path, text := range words {
-		b.run(`{ const f = document.querySelector('[data-path="` + path + `"]'); f.focus(); f.value = ` + quoted(text) + `; f.dispatchEvent(new Event("input", {bubbles: true})); f.dispatchEvent(new Event("change", {bubbles: true})); }`)
+		b.run(
+			`{ const f = document.querySelector('[data-path="` + path + `"]'); f.focus(); f.value = ` + quoted(
+				text,
+			) + `; f.dispatchEvent(new Event("input", {bubbles: true})); f.dispatchEvent(new Event("change", {bubbles: true})); }`,
+		)
 		b.until("kept as it is", `document.querySelector('[data-path="`+path+`"]').defaultValue === `+quoted(text))
 		b.kept()
 	}
@@ -74,7 +81,9 @@ func TestWordsOfAnySort(t *testing.T) {
 	b.run(`scrollTo(0, 0)`)
 	b.axe("Sheet with words of any sort")
 	b.fill(`[data-path="/questions/crop/answers/none/label"]`, "")
-	b.run(`{ const f = document.querySelector('[data-path="/questions/crop/answers/none/label"]'); f.value = "None"; f.dispatchEvent(new Event("change", {bubbles: true})); }`)
+	b.run(
+		`{ const f = document.querySelector('[data-path="/questions/crop/answers/none/label"]'); f.value = "None"; f.dispatchEvent(new Event("change", {bubbles: true})); }`,
+	)
 	b.until("nothing is left to finish", `document.querySelector(".findlink").textContent === "No findings"`)
 	b.kept()
 	a.release(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)))

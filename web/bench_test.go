@@ -84,7 +84,12 @@ func BenchmarkFinish(b *testing.B) {
 		}
 		paths := make([]string, b.N)
 		for i := range paths {
-			p, err := a.store.Responses.Start(b.Context(), release, "is-your-orchard-ready-for-hired-bees", passage.Visitor{})
+			p, err := a.store.Responses.Start(
+				b.Context(),
+				release,
+				"is-your-orchard-ready-for-hired-bees",
+				passage.Visitor{},
+			)
 			require.NoError(b, err)
 			require.NoError(b, a.store.Responses.SaveTyped(b.Context(), p, typed))
 			paths[i] = "/p/" + p.ID + "/decides"
@@ -95,7 +100,10 @@ func BenchmarkFinish(b *testing.B) {
 		}
 	})
 	b.Run("one-insert", func(b *testing.B) {
-		db, err := gorm.Open(sqlite.Open("file:"+filepath.Join(b.TempDir(), "bare.db")+"?_journal_mode=WAL&_synchronous=FULL"), &gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true})
+		db, err := gorm.Open(
+			sqlite.Open("file:"+filepath.Join(b.TempDir(), "bare.db")+"?_journal_mode=WAL&_synchronous=FULL"),
+			&gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true},
+		)
 		require.NoError(b, err)
 		type finished struct {
 			ID     uint

@@ -147,9 +147,19 @@ func chromium(t testing.TB) context.Context {
 	browser.Do(func() {
 		path, err := exec.LookPath("chromium")
 		require.NoError(t, err, "the browser tests need Debian's chromium; make test installs it")
-		options := append(slices.Clone(chromedp.DefaultExecAllocatorOptions[:]), chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
-			chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
-			chromedp.Flag("force-prefers-reduced-motion", true))
+		options := append(
+			slices.Clone(chromedp.DefaultExecAllocatorOptions[:]),
+			chromedp.ExecPath(path),
+			chromedp.NoSandbox,
+			chromedp.DisableGPU,
+			chromedp.Flag(
+				"disable-quic",
+				true,
+			),
+			chromedp.Flag("disable-background-networking", true),
+			chromedp.Flag("disable-component-update", true),
+			chromedp.Flag("force-prefers-reduced-motion", true),
+		)
 		allocator, _ := chromedp.NewExecAllocator(context.Background(), options...)
 		browser.ctx, _ = chromedp.NewContext(allocator) // ends with the test program
 		_, err = chromedp.Run(browser.ctx, chromedp.Navigate("about:blank"))
@@ -169,7 +179,11 @@ func (a *app) newTabOf(t testing.TB, width, height int64, scripts bool) *tab {
 	tb.do(chromedp.Navigate("about:blank"))
 	tb.do(chromedp.EmulateViewport(width, height))
 	if !scripts {
-		_, err := chromedp.Call(ctx, emulation.SetScriptExecutionDisabled, emulation.SetScriptExecutionDisabledParams{Value: true})
+		_, err := chromedp.Call(
+			ctx,
+			emulation.SetScriptExecutionDisabled,
+			emulation.SetScriptExecutionDisabledParams{Value: true},
+		)
 		require.NoError(t, err)
 	}
 	return tb
@@ -229,7 +243,10 @@ func (b *tab) tap(selector string) {
 	b.t.Helper()
 	before := b.address()
 	b.click(selector)
-	b.until("a tap on "+selector+" goes on", fmt.Sprintf("location.href !== %q && document.readyState === \"complete\"", before))
+	b.until(
+		"a tap on "+selector+" goes on",
+		fmt.Sprintf("location.href !== %q && document.readyState === \"complete\"", before),
+	)
 }
 
 // press gives the keyboard to an element and types.
@@ -296,7 +313,11 @@ func (b *tab) signIn() {
 	at, err := url.Parse(b.app.URL)
 	require.NoError(b.t, err)
 	for _, c := range b.app.client(b.t).signIn().Jar.Cookies(at) {
-		_, err := chromedp.Call(b.ctx, network.SetCookie, network.SetCookieParams{Name: c.Name, Value: c.Value, URL: b.app.URL})
+		_, err := chromedp.Call(
+			b.ctx,
+			network.SetCookie,
+			network.SetCookieParams{Name: c.Name, Value: c.Value, URL: b.app.URL},
+		)
 		require.NoError(b.t, err)
 	}
 }
@@ -343,7 +364,13 @@ func (b *tab) axe(where string) {
 	// loaded scrolls to the place that its address names, after which it is taken back.
 	b.until("the page has loaded", `document.readyState === "complete"`)
 	b.until("the page stays at its top", `scrollY === 0 || scrollTo({top: 0, behavior: "instant"})`)
-	found := get(b, chromedp.Evaluate[[]violation](`axe.run(document,{runOnly:["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r=>r.violations)`, chromedp.EvalAwaitPromise))
+	found := get(
+		b,
+		chromedp.Evaluate[[]violation](
+			`axe.run(document,{runOnly:["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r=>r.violations)`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	for _, v := range found {
 		for _, n := range v.Nodes {
 			b.t.Errorf("%s: %s (%s)\n  %s\n  %s", where, v.ID, v.Help, n.HTML, n.Why)

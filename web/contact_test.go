@@ -27,7 +27,13 @@ func TestContactIsAsked(t *testing.T) {
 	b.click(`#part-contact [data-kind=phone]`)
 	b.kept()
 	b.until("a phone field", `document.querySelectorAll('#part-contact [data-item]').length === 4`)
-	b.choose(`#part-contact [data-choose]`, read[string](b, `[...document.querySelector("#part-contact [data-choose]").options].find((o) => o.textContent.includes("Walk the rows")).value`))
+	b.choose(
+		`#part-contact [data-choose]`,
+		read[string](
+			b,
+			`[...document.querySelector("#part-contact [data-choose]").options].find((o) => o.textContent.includes("Walk the rows")).value`,
+		),
+	)
 	b.kept()
 	b.fill(`[data-path="/contact/privacy"]`, "https://quillbrook.example/privacy")
 	b.do(chromedp.KeyEvent("\t"))
@@ -51,7 +57,10 @@ func TestContactIsAsked(t *testing.T) {
 	p.fill("#field-field_1", "Ann")
 	p.fill("#field-field_2", "ann at home")
 	p.click("[name=go][value=on]")
-	p.until("the mistake is told", `document.querySelector("#wrong-field_2")?.textContent.includes("is not an e-mail address")`)
+	p.until(
+		"the mistake is told",
+		`document.querySelector("#wrong-field_2")?.textContent.includes("is not an e-mail address")`,
+	)
 	assert.Equal(t, "Ann", p.value("#field-field_1"), "nothing typed is lost")
 	p.fill("#field-field_2", "ann@example.org")
 	p.click("[type=checkbox]")
@@ -61,7 +70,12 @@ func TestContactIsAsked(t *testing.T) {
 	b.open("/studio/quizzes/1/learn/1")
 	text := b.text("main")
 	assert.Contains(t, text, "ann@example.org")
-	assert.Regexp(t, `You may write to me about this\. \(\d{4}-\d\d-\d\d \d\d:\d\d UTC, beside the notice at https://quillbrook.example/privacy\)`, text, "what was agreed to, and when")
+	assert.Regexp(
+		t,
+		`You may write to me about this\. \(\d{4}-\d\d-\d\d \d\d:\d\d UTC, beside the notice at https://quillbrook.example/privacy\)`,
+		text,
+		"what was agreed to, and when",
+	)
 
 	c := a.client(t)
 	at := c.walk("none", "small", "not_now", "enough", "nothing")
@@ -82,7 +96,11 @@ func TestContactBelowTheResult(t *testing.T) {
 	m := quiztest.New("end")
 	m.Ask("crop", quiz.Single, "apples", "pears").Required = true
 	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{
-		"mail": {Kind: quiz.Email, Label: "E-mail", Required: true}, "agree": {Order: 1, Kind: quiz.Consent, Label: "You may write about {crop}."}}, Privacy: "https://quillbrook.example/privacy"}
+		"mail": {
+			Kind:     quiz.Email,
+			Label:    "E-mail",
+			Required: true,
+		}, "agree": {Order: 1, Kind: quiz.Consent, Label: "You may write about {crop}."}}, Privacy: "https://quillbrook.example/privacy"}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
@@ -114,6 +132,10 @@ func TestContactBelowTheResult(t *testing.T) {
 	assert.Equal(t, map[string]string{"crop": "apples", "mail": "ann@example.org", "agree": "yes"}, kept)
 	require.Len(t, response.Consents, 1)
 	agreed := response.Consents[0]
-	assert.Equal(t, []string{"agree", "You may write about apples.", "https://quillbrook.example/privacy"}, []string{agreed.Field, agreed.Words, agreed.Privacy})
+	assert.Equal(
+		t,
+		[]string{"agree", "You may write about apples.", "https://quillbrook.example/privacy"},
+		[]string{agreed.Field, agreed.Words, agreed.Privacy},
+	)
 	assert.WithinDuration(t, time.Now(), agreed.Given, time.Minute)
 }

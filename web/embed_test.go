@@ -32,9 +32,20 @@ func (a *app) shown(t testing.TB, allowed bool) *store.Quiz {
 	m.Opening = &quiz.Opening{Heading: "Begin here", Button: "Begin"}
 	m.Ask("first", quiz.Single, "leaves", "stays")
 	m.Ask("second", quiz.Single, "c", "d")
-	m.Decision.Steps = map[string]*quiz.Step{"go": {Kind: quiz.RuleStep, Outcome: "away", When: &quiz.Condition{Subject: quiz.Subject{Answer: "first"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("leaves")}}}}
+	m.Decision.Steps = map[string]*quiz.Step{
+		"go": {
+			Kind:    quiz.RuleStep,
+			Outcome: "away",
+			When: &quiz.Condition{
+				Subject: quiz.Subject{Answer: "first"},
+				Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words("leaves")},
+			},
+		},
+	}
 	m.Decision.Otherwise = "here"
-	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, Address: a.standIns + "/standin/booking?first={first}"}}
+	m.Outcomes["away"].Landings = map[string]*quiz.Landing{
+		"go": {Kind: quiz.RedirectLanding, Address: a.standIns + "/standin/booking?first={first}"},
+	}
 	m.Settings = &quiz.Settings{Frames: []string{"https://shop.example.org"}}
 	if allowed {
 		m.Settings.Frames = append(m.Settings.Frames, a.elsewhere())
@@ -84,13 +95,30 @@ func TestABlockInAPage(t *testing.T) {
 	opening := frame()
 	assert.Less(t, opening, 480.0)
 	b.axe("a page with a quiz in it")
-	b.inFrame("the opening", `document.querySelector("h1")?.textContent === "Begin here"`, `document.querySelector(".button").click()`)
+	b.inFrame(
+		"the opening",
+		`document.querySelector("h1")?.textContent === "Begin here"`,
+		`document.querySelector(".button").click()`,
+	)
 	b.inFrame("the first question", `document.querySelector("[data-question=first]")`, "")
-	b.until("the frame has grown", fmt.Sprintf(`document.querySelector("iframe").getBoundingClientRect().height > %f`, opening))
-	b.run(`document.querySelector("iframe").contentWindow.postMessage({omphalos: {height: 5}}, "*"); window.postMessage({omphalos: {height: 5000, go: "https://example.org/"}}, "*")`)
-	b.inFrame("the first question", `document.querySelector("[data-question=first]")`, `document.querySelector("[value=leaves]").checked = true; document.querySelector("[name=go][value=on]").click()`)
+	b.until(
+		"the frame has grown",
+		fmt.Sprintf(`document.querySelector("iframe").getBoundingClientRect().height > %f`, opening),
+	)
+	b.run(
+		`document.querySelector("iframe").contentWindow.postMessage({omphalos: {height: 5}}, "*"); window.postMessage({omphalos: {height: 5000, go: "https://example.org/"}}, "*")`,
+	)
+	b.inFrame(
+		"the first question",
+		`document.querySelector("[data-question=first]")`,
+		`document.querySelector("[value=leaves]").checked = true; document.querySelector("[name=go][value=on]").click()`,
+	)
 	assert.Less(t, frame(), 2000.0, "what others say is not heard")
-	b.inFrame("the second question", `document.querySelector("[data-question=second]")`, `document.querySelector("[value=c]").checked = true; document.querySelector("[name=go][value=on]").click()`)
+	b.inFrame(
+		"the second question",
+		`document.querySelector("[data-question=second]")`,
+		`document.querySelector("[value=c]").checked = true; document.querySelector("[name=go][value=on]").click()`,
+	)
 	b.until("the page itself has gone on", `location.pathname === "/standin/booking"`)
 }
 
@@ -105,7 +133,12 @@ func TestFramesAreForThoseNamed(t *testing.T) {
 	b := a.newTab(t)
 	b.open(a.shop(""))
 	b.do(chromedp.Sleep(time.Second))
-	assert.Equal(t, "480px", read[string](b, `document.querySelector("iframe").style.height`), "nothing has told its height")
+	assert.Equal(
+		t,
+		"480px",
+		read[string](b, `document.querySelector("iframe").style.height`),
+		"nothing has told its height",
+	)
 	plain := a.orchard(t)
 	a.release(t, plain)
 	r, _ = c.get("/q/" + plain.Slug)
@@ -130,7 +163,12 @@ func TestAPopUp(t *testing.T) {
 	b.inFrame("the quiz", `document.querySelector("h1")?.textContent === "Begin here"`, "")
 	b.do(chromedp.KeyEvent(kb.Escape))
 	b.until("it is closed", "!("+open+")")
-	assert.Equal(t, "A button of the page", read[string](b, `document.activeElement.textContent`), "the focus is where it was")
+	assert.Equal(
+		t,
+		"A button of the page",
+		read[string](b, `document.activeElement.textContent`),
+		"the focus is where it was",
+	)
 	b.open(a.shop("as=popup&after=0"))
 	b.do(chromedp.Sleep(600 * time.Millisecond))
 	assert.False(t, read[bool](b, "Boolean("+open+")"), "once for each visitor")
@@ -184,14 +222,24 @@ func TestTheLineForAPage(t *testing.T) {
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d/release", z.ID))
 	b.axe("Release, with a block")
-	assert.Equal(t, fmt.Sprintf(`<script async src="%s/embed.js" data-quiz="test" data-title="Test"></script>`, a.URL), b.value("[data-copyable]"))
+	assert.Equal(
+		t,
+		fmt.Sprintf(`<script async src="%s/embed.js" data-quiz="test" data-title="Test"></script>`, a.URL),
+		b.value("[data-copyable]"),
+	)
 	b.choose("[name=as]", "popup")
-	b.until("a pop-up, after as long as is common", `document.querySelector("[data-copyable]")?.value.includes('data-as="popup" data-after="25"')`)
+	b.until(
+		"a pop-up, after as long as is common",
+		`document.querySelector("[data-copyable]")?.value.includes('data-as="popup" data-after="25"')`,
+	)
 	b.fill("[name=after]", "20")
 	b.fill("[name=scrolled]", "40")
 	b.click("[name=leaving]")
 	b.choose("[name=phones]", "no")
 	b.click(".sharing button")
-	b.until("written out", `document.querySelector("[data-copyable]")?.value.includes('data-after="20" data-scrolled="40" data-leaving="" data-phones="no"')`)
+	b.until(
+		"written out",
+		`document.querySelector("[data-copyable]")?.value.includes('data-after="20" data-scrolled="40" data-leaving="" data-phones="no"')`,
+	)
 	b.axe("Release, with a pop-up")
 }

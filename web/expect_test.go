@@ -32,10 +32,19 @@ func TestExpectations(t *testing.T) {
 	}
 	before := b.text("#part-o-walk .bigshare")
 	b.run(fmt.Sprintf(`document.querySelector(%q).scrollIntoView({block: "center"})`, bar("budget", "ample")))
-	at := read[[]float64](b, fmt.Sprintf(`(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.x + 10, r.y + r.height / 2] })()`, bar("budget", "ample")))
+	at := read[[]float64](
+		b,
+		fmt.Sprintf(
+			`(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.x + 10, r.y + r.height / 2] })()`,
+			bar("budget", "ample"),
+		),
+	)
 	b.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+66, at[1], 5))
 	b.kept()
-	b.until("80 % have an ample budget", fmt.Sprintf(`document.querySelector(%q).textContent.includes("80 %%")`, bar("budget", "ample")))
+	b.until(
+		"80 % have an ample budget",
+		fmt.Sprintf(`document.querySelector(%q).textContent.includes("80 %%")`, bar("budget", "ample")),
+	)
 	assert.Contains(t, b.text(bar("budget", "little")), "7 %", "the others share the rest")
 	assert.NotEqual(t, before, b.text("#part-o-walk .bigshare"))
 	b.run(`scrollTo(0, 0)`)
@@ -47,20 +56,38 @@ func TestExpectations(t *testing.T) {
 	b.kept()
 	b.focus(bar("budget", "ample"))
 	b.do(chromedp.KeyEvent(kb.Delete))
-	b.until("left open again", fmt.Sprintf(`document.querySelector(%q).textContent.includes("25 %%")`, bar("budget", "ample")))
+	b.until(
+		"left open again",
+		fmt.Sprintf(`document.querySelector(%q).textContent.includes("25 %%")`, bar("budget", "ample")),
+	)
 	b.kept()
 	assert.Equal(t, before, b.text("#part-o-walk .bigshare"))
 
 	b.choose("[data-go]", "?odds=observed")
-	b.until("what was observed", `document.readyState === "complete" && document.querySelector("#part-o-walk .bigshare")?.textContent === "50 %"`)
+	b.until(
+		"what was observed",
+		`document.readyState === "complete" && document.querySelector("#part-o-walk .bigshare")?.textContent === "50 %"`,
+	)
 	assert.Contains(t, b.text(`#part-q-crop [data-item="/questions/crop/answers/apples"]`), "50 %")
-	assert.Equal(t, []string{"50 %", "0 %", "50 %"}, []string{b.text("#part-o-walk .bigshare"), b.text("#part-o-plan .bigshare"), b.text("#part-o-not_yet .bigshare")})
+	assert.Equal(
+		t,
+		[]string{"50 %", "0 %", "50 %"},
+		[]string{
+			b.text("#part-o-walk .bigshare"),
+			b.text("#part-o-plan .bigshare"),
+			b.text("#part-o-not_yet .bigshare"),
+		},
+	)
 	assert.Contains(t, b.text("#part-decision"), "Counted from 4 responses")
 	assert.Contains(t, b.text("#part-foot"), "observed")
 	b.axe("Sheet with what was observed")
 	b.open(fmt.Sprintf("/studio/quizzes/%d/map", z.ID))
 	assert.Contains(t, b.text("main"), "Observed in 4 responses")
-	assert.Contains(t, read[string](b, `document.querySelector(".mapbox svg").textContent`), "50 % go from the decision")
+	assert.Contains(
+		t,
+		read[string](b, `document.querySelector(".mapbox svg").textContent`),
+		"50 % go from the decision",
+	)
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 
 	// One goes and another comes: as many as before, and not the same.
@@ -69,5 +96,8 @@ func TestExpectations(t *testing.T) {
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	assert.Equal(t, "75 %", b.text("#part-o-walk .bigshare"))
 	b.choose("[data-go]", "?odds=expected")
-	b.until("what is expected", fmt.Sprintf(`document.querySelector("#part-o-walk .bigshare")?.textContent === %q`, before))
+	b.until(
+		"what is expected",
+		fmt.Sprintf(`document.querySelector("#part-o-walk .bigshare")?.textContent === %q`, before),
+	)
 }

@@ -21,7 +21,14 @@ func TestLandingsByCountryOnTheSheet(t *testing.T) {
 	b.signIn()
 	b.open("/studio/quizzes/1")
 	seen := func(who, shares string) {
-		b.until(who, fmt.Sprintf(`[...document.querySelectorAll("#part-o-long .landing .stepshare")].map(s => s.textContent).join("|") === %q && document.querySelector(".eyes [name=country]").defaultValue === %q`, shares, who))
+		b.until(
+			who,
+			fmt.Sprintf(
+				`[...document.querySelectorAll("#part-o-long .landing .stepshare")].map(s => s.textContent).join("|") === %q && document.querySelector(".eyes [name=country]").defaultValue === %q`,
+				shares,
+				who,
+			),
+		)
 	}
 	seen("", "0 %|20 %")
 	b.fill(".eyes [name=country]", "ie")

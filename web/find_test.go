@@ -18,12 +18,22 @@ func TestFindingAndReusing(t *testing.T) {
 	a.orchard(t)
 	b.do(chromedp.KeyEvent("/"))
 	b.do(chromedp.KeyEvent("unfinished frames"))
-	b.until("one entry is left", `[...document.querySelectorAll("#part-outline li")].filter((li) => !li.hidden).length === 1`)
+	b.until(
+		"one entry is left",
+		`[...document.querySelectorAll("#part-outline li")].filter((li) => !li.hidden).length === 1`,
+	)
 	b.do(chromedp.KeyEvent(kb.Enter))
-	b.until("the answer has the cursor", `document.activeElement.dataset.path === "/questions/stand/answers/tools/label"`)
+	b.until(
+		"the answer has the cursor",
+		`document.activeElement.dataset.path === "/questions/stand/answers/tools/label"`,
+	)
 	b.focus("#find")
 	b.do(chromedp.KeyEvent(kb.Escape))
-	assert.Greater(t, read[int](b, `[...document.querySelectorAll("#part-outline li")].filter((li) => !li.hidden).length`), 8)
+	assert.Greater(
+		t,
+		read[int](b, `[...document.querySelectorAll("#part-outline li")].filter((li) => !li.hidden).length`),
+		8,
+	)
 
 	b.click("[data-open=reuse]")
 	b.until("all are listed", `document.querySelectorAll("[data-reuse]").length === 6`)

@@ -35,7 +35,12 @@ func TestFindingsAreMended(t *testing.T) {
 	b.axe("Sheet, with findings")
 
 	b.click(`#part-findings [data-jump="/questions/stand/answers/seeds/adds"]`)
-	assert.Contains(t, read[string](b, `document.activeElement.dataset.path`), "/questions/stand/answers/seeds/adds/", "at the weight that is missing")
+	assert.Contains(
+		t,
+		read[string](b, `document.activeElement.dataset.path`),
+		"/questions/stand/answers/seeds/adds/",
+		"at the weight that is missing",
+	)
 	b.click(`#part-q-stand .mend`)
 	b.until("it is mended", `document.querySelector(".findlink").textContent === "3 findings"`)
 	b.kept()

@@ -44,7 +44,9 @@ func TestSeveralOfFortyQuestions(t *testing.T) {
 	order := func() []string { return a.draft(t, z.ID).QuestionKeys() }
 	pick := func() {
 		b.press(`[data-pick="/questions/q10"]`, kb.Enter)
-		b.run(`document.querySelector('[data-pick="/questions/q12"]').dispatchEvent(new MouseEvent("click", {bubbles: true, shiftKey: true}))`)
+		b.run(
+			`document.querySelector('[data-pick="/questions/q12"]').dispatchEvent(new MouseEvent("click", {bubbles: true, shiftKey: true}))`,
+		)
 		b.until("three are picked", `document.querySelector("#picks p").textContent === "3 questions picked"`)
 	}
 	pick()
@@ -54,8 +56,11 @@ func TestSeveralOfFortyQuestions(t *testing.T) {
 	b.undone(z.ID, before)
 
 	b.run(`document.querySelector('[data-item="/questions/q10"]').scrollIntoView({block: "center"})`)
-	at := read[[]float64](b, `(() => { const box = (s) => { const r = document.querySelector(s + " .qhead .grip").getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] };
-		return [...box("#part-q-q10"), ...box("#part-q-q9")] })()`)
+	at := read[[]float64](
+		b,
+		`(() => { const box = (s) => { const r = document.querySelector(s + " .qhead .grip").getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] };
+		return [...box("#part-q-q10"), ...box("#part-q-q9")] })()`,
+	)
 	b.do(chromedp.DragAndDropXY(at[0], at[1], at[2], at[3]-30, 12))
 	b.kept()
 	require.Equal(t, []string{"q8", "q10", "q11", "q12", "q9", "q13"}, order()[8:14])
@@ -69,14 +74,22 @@ func TestSeveralOfFortyQuestions(t *testing.T) {
 
 	b.click("#picks [data-block=remove]")
 	b.kept()
-	b.until("deleted", `document.querySelectorAll("#questions > .question").length === 37 && document.getElementById("picks").hidden`)
+	b.until(
+		"deleted",
+		`document.querySelectorAll("#questions > .question").length === 37 && document.getElementById("picks").hidden`,
+	)
 	b.undone(z.ID, before)
 
 	// Alt and an arrow move one of many by keyboard.
 	b.press(`[data-path="/questions/q39/label"]`, kb.ArrowUp, chromedp.KeyModifiers(1))
 	b.kept()
 	b.until("moved", `document.querySelector("#questions > .question:last-child").id === "part-q-q38"`)
-	assert.Equal(t, "/questions/q39/label", read[string](b, `document.activeElement.dataset.path`), "it keeps the focus")
+	assert.Equal(
+		t,
+		"/questions/q39/label",
+		read[string](b, `document.activeElement.dataset.path`),
+		"it keeps the focus",
+	)
 }
 
 // A row of a grid may weigh apart from the others and feed one scale only; how many
@@ -110,7 +123,13 @@ func TestRowsAndRatings(t *testing.T) {
 
 	slide := `[data-expect="/questions/sure/expect/9"]`
 	b.run(fmt.Sprintf(`document.querySelector(%q).scrollIntoView({block: "center"})`, slide))
-	at := read[[]float64](b, fmt.Sprintf(`(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.x + 10, r.y + 12] })()`, slide))
+	at := read[[]float64](
+		b,
+		fmt.Sprintf(
+			`(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.x + 10, r.y + 12] })()`,
+			slide,
+		),
+	)
 	b.do(chromedp.DragAndDropXY(at[0], at[1], at[0], at[1]-60, 5))
 	b.kept()
 	assert.InDelta(t, 59, a.draft(t, z.ID).Questions["sure"].Expect["9"].Float64(), 3, "60 pixels are half of all")
@@ -150,7 +169,17 @@ func TestLookAndPace(t *testing.T) {
 	assert.Equal(t, `Chosen, Georgia, serif`, read[string](p, `getComputedStyle(document.body).fontFamily`))
 	assert.Contains(t, read[string](p, `getComputedStyle(document.documentElement).backgroundImage`), "drawing-net.svg")
 	assert.Contains(t, read[string](p, `document.querySelector(".owner img").src`), "drawing-net.svg")
-	assert.True(t, get(p, chromedp.Evaluate[bool](`document.fonts.load("16px Chosen").then((f) => f.length > 0)`, chromedp.EvalAwaitPromise)), "the typeface is there")
+	assert.True(
+		t,
+		get(
+			p,
+			chromedp.Evaluate[bool](
+				`document.fonts.load("16px Chosen").then((f) => f.length > 0)`,
+				chromedp.EvalAwaitPromise,
+			),
+		),
+		"the typeface is there",
+	)
 	p.axe("a dressed opening")
 	p.click("button.button")
 	p.until("all questions are on the page", `document.querySelectorAll("[data-question]").length > 3`)

@@ -30,7 +30,14 @@ type client struct {
 func (a *app) client(t testing.TB) *client {
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	return &client{t, http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}, a}
+	return &client{
+		t,
+		http.Client{
+			Jar:           jar,
+			CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+		},
+		a,
+	}
 }
 
 func (c *client) signIn() *client {
@@ -159,7 +166,12 @@ func TestBackAndReleases(t *testing.T) {
 	assert.Contains(t, answer.Header.Get("Location"), "/size", "after a change the next question comes again")
 
 	studio := a.client(t).signIn()
-	status, _ := studio.change(http.MethodPatch, "/studio/quizzes/1/draft", z.Revision, `[{"op":"add","path":"/questions/crop/answers/cherries/adds/readiness","value":500}]`)
+	status, _ := studio.change(
+		http.MethodPatch,
+		"/studio/quizzes/1/draft",
+		z.Revision,
+		`[{"op":"add","path":"/questions/crop/answers/cherries/adds/readiness","value":500}]`,
+	)
 	require.Equal(t, http.StatusOK, status)
 	answer, _ = c.answer(last, "other")
 	assert.Contains(t, answer.Header.Get("Location"), "/end")
@@ -336,7 +348,11 @@ func TestProblemsHaveAPage(t *testing.T) {
 		assert.Contains(t, page, room)
 		r, page = ask(http.MethodGet, path, "application/json", "")
 		assert.Equal(t, http.StatusNotFound, r.StatusCode, path)
-		assert.JSONEq(t, `{"message":"There is nothing here. The address may be mistyped, or what was here has been taken away."}`, page)
+		assert.JSONEq(
+			t,
+			`{"message":"There is nothing here. The address may be mistyped, or what was here has been taken away."}`,
+			page,
+		)
 	}
 	r, page := ask(http.MethodDelete, "/q/"+z.Slug, "text/html", "")
 	assert.Equal(t, http.StatusMethodNotAllowed, r.StatusCode)

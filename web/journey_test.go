@@ -27,7 +27,10 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.click("button")
 	b.until("the wrong password is told", `document.querySelector(".wrong")?.textContent.includes("wrong")`)
 	b.signInByHand()
-	b.until("an empty list teaches the next step", `document.querySelector(".empty")?.textContent.includes("Type a title")`)
+	b.until(
+		"an empty list teaches the next step",
+		`document.querySelector(".empty")?.textContent.includes("Type a title")`,
+	)
 	b.axe("Quizzes, empty")
 
 	b.fill("#new-title", "Ready for two hives?")
@@ -41,7 +44,10 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.do(chromedp.KeyEvent("A garden"))
 	b.fill(`[data-path="/questions/question_1/answers/answer_2/label"]`, "A farm")
 	b.click(`#add-question button`)
-	b.until("the new question has the keyboard", `document.activeElement.dataset.path === "/questions/question_2/label"`)
+	b.until(
+		"the new question has the keyboard",
+		`document.activeElement.dataset.path === "/questions/question_2/label"`,
+	)
 	b.do(chromedp.KeyEvent("When do you start?"))
 	b.fill(`[data-path="/questions/question_2/answers/answer_1/label"]`, "Later")
 	b.fill(`[data-path="/questions/question_2/answers/answer_2/label"]`, "Now")
@@ -53,7 +59,10 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.do(chromedp.KeyEvent("2\r"))
 	b.do(chromedp.KeyEvent("15\r"))
 	b.kept()
-	b.until("the feet are true", `[...document.querySelectorAll(".footcell")].map(c => c.textContent).join() === "3,25,14.0"`)
+	b.until(
+		"the feet are true",
+		`[...document.querySelectorAll(".footcell")].map(c => c.textContent).join() === "3,25,14.0"`,
+	)
 
 	// The cut: typed, then dragged away and put back by the arrow keys.
 	b.fill(`.cut`, "16")
@@ -73,12 +82,17 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 
 	// Landings: a bad address is refused with a sentence, and stays as it was typed.
 	b.do(chromedp.SetValue(chromedp.CSS(`[data-path="/outcomes/good_fit/landings/page/kind"]`), "redirect"))
-	b.run(`document.querySelector('[data-path="/outcomes/good_fit/landings/page/kind"]').dispatchEvent(new Event("change", {bubbles: true}))`)
+	b.run(
+		`document.querySelector('[data-path="/outcomes/good_fit/landings/page/kind"]').dispatchEvent(new Event("change", {bubbles: true}))`,
+	)
 	address := `[data-path="/outcomes/good_fit/landings/page/address"]`
 	b.do(chromedp.WaitVisible(chromedp.CSS(address)))
 	b.fill(address, "javascript:alert(1)")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("the address is refused", `document.querySelector(".fieldwrong")?.textContent.includes("must start with https://")`)
+	b.until(
+		"the address is refused",
+		`document.querySelector(".fieldwrong")?.textContent.includes("must start with https://")`,
+	)
 	assert.Equal(t, "javascript:alert(1)", b.value(address))
 	b.fill(address, a.standIns+"/standin/booking{?question_1,points}")
 	b.do(chromedp.KeyEvent(kb.Tab))
@@ -100,7 +114,10 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.click(`[data-act=undo]`)
 	b.until("the address is undone", `document.querySelector('#part-o-not_now [data-path$="/address"]').value === ""`)
 	b.click(`[data-act=redo]`)
-	b.until("the address is back", `document.querySelector('#part-o-not_now [data-path$="/address"]').value.startsWith("https://quillbrook.example")`)
+	b.until(
+		"the address is back",
+		`document.querySelector('#part-o-not_now [data-path$="/address"]').value.startsWith("https://quillbrook.example")`,
+	)
 	b.kept()
 
 	// Release.
@@ -129,11 +146,17 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.until("the list counts them", `document.querySelector("tbody").textContent.includes("50 %")`)
 	b.axe("Quizzes")
 	b.click(`[aria-label="Rename Ready for two hives?"]`)
-	b.until("the title can be typed", `document.activeElement.name === "title" && document.activeElement.value === "Ready for two hives?"`)
+	b.until(
+		"the title can be typed",
+		`document.activeElement.name === "title" && document.activeElement.value === "Ready for two hives?"`,
+	)
 	b.do(chromedp.KeyEvent("Ready for three?" + kb.Enter))
 	b.until("it is renamed", `document.querySelector("tbody a").textContent === "Ready for three?"`)
 	b.click(`[aria-label="Delete Ready for three?"]`)
-	b.until("it is gone, and can be brought back", `!document.querySelector("tbody") && document.querySelector(".flash button").textContent === "Undo"`)
+	b.until(
+		"it is gone, and can be brought back",
+		`!document.querySelector("tbody") && document.querySelector(".flash button").textContent === "Undo"`,
+	)
 	b.click(".flash button")
 	b.until("it is back", `document.querySelector("tbody a")?.textContent === "Ready for three?"`)
 	b.click(`[aria-label^="Sign out"]`)
@@ -144,8 +167,11 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 func dragCut(b *tab, by float64) {
 	b.t.Helper()
 	b.run(`document.querySelector(".ruler").scrollIntoView({block: "center"})`)
-	at := read[[]float64](b, `(() => { const r = document.querySelector(".handle .gem").getBoundingClientRect(), ruler = document.querySelector(".ruler");
-		return [r.x + r.width / 2, r.y + r.height / 2, Number(ruler.dataset.per) * ruler.getBoundingClientRect().width / 720]; })()`)
+	at := read[[]float64](
+		b,
+		`(() => { const r = document.querySelector(".handle .gem").getBoundingClientRect(), ruler = document.querySelector(".ruler");
+		return [r.x + r.width / 2, r.y + r.height / 2, Number(ruler.dataset.per) * ruler.getBoundingClientRect().width / 720]; })()`,
+	)
 	b.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+by*at[2], at[1], 5))
 }
 
@@ -166,7 +192,10 @@ func respondOnAPhone(t *testing.T, a *app) {
 	p.click("[name=go][value=on]")
 	p.until("the second question", `document.querySelector("h1").textContent.includes("When do you start?")`)
 	p.click("[name=go][value=back]")
-	p.until("the first answer is still chosen", `document.querySelector("[value=answer_1]")?.checked && document.querySelector("h1").textContent.includes("How much land")`)
+	p.until(
+		"the first answer is still chosen",
+		`document.querySelector("[value=answer_1]")?.checked && document.querySelector("h1").textContent.includes("How much land")`,
+	)
 	p.click("[name=go][value=on]")
 	p.until("the second question again", `document.querySelector("h1").textContent.includes("When do you start?")`)
 	p.tap("[value=answer_2]")
@@ -182,7 +211,11 @@ func respondOnAPhone(t *testing.T, a *app) {
 	p.tap("[value=answer_1]")
 	p.until("the page", `document.querySelector("h1").textContent === "Not just now"`)
 	p.axe("result")
-	assert.Equal(t, "https://quillbrook.example/read?land=answer_2", read[string](p, `document.querySelector("a.button").href`))
+	assert.Equal(
+		t,
+		"https://quillbrook.example/read?land=answer_2",
+		read[string](p, `document.querySelector("a.button").href`),
+	)
 	p.do(chromedp.Reload())
 	require.Equal(t, "Not just now", p.text("h1"))
 }
@@ -217,17 +250,36 @@ func TestTheSheetIsRearranged(t *testing.T) {
 	b.signIn()
 	b.open("/studio/quizzes/1")
 	order := func() string {
-		return read[string](b, `[...document.querySelectorAll("#questions > *")].map(q => q.id.replace("part-q-", "")).join(" ")`)
+		return read[string](
+			b,
+			`[...document.querySelectorAll("#questions > *")].map(q => q.id.replace("part-q-", "")).join(" ")`,
+		)
 	}
 	assert.Equal(t, "crop size bloom hives budget decides", order())
 	b.press(`[data-path="/questions/crop/label"]`, kb.ArrowDown, chromedp.KeyModifiers(1)) // Alt
-	b.until("the first question is second", `document.querySelector("#questions").firstElementChild.id === "part-q-size"`)
+	b.until(
+		"the first question is second",
+		`document.querySelector("#questions").firstElementChild.id === "part-q-size"`,
+	)
 	b.kept()
-	assert.Equal(t, "/questions/crop/label", read[string](b, `document.activeElement.dataset.path`), "the keyboard stays with what moved")
+	assert.Equal(
+		t,
+		"/questions/crop/label",
+		read[string](b, `document.activeElement.dataset.path`),
+		"the keyboard stays with what moved",
+	)
 
 	b.run(`document.querySelector('[data-item="/questions/crop/answers/none"]').scrollIntoView({block: "center"})`)
-	drag(b, `[data-item="/questions/crop/answers/none"] .grip`, `[data-item="/questions/crop/answers/apples"] .grip`, -6)
-	b.until("the last answer is first", `document.querySelector('[data-list="/questions/crop/answers"]').firstElementChild.dataset.item.endsWith("/none")`)
+	drag(
+		b,
+		`[data-item="/questions/crop/answers/none"] .grip`,
+		`[data-item="/questions/crop/answers/apples"] .grip`,
+		-6,
+	)
+	b.until(
+		"the last answer is first",
+		`document.querySelector('[data-list="/questions/crop/answers"]').firstElementChild.dataset.item.endsWith("/none")`,
+	)
 	b.kept()
 
 	b.click(`#part-q-hives [data-act=copy]`)
@@ -238,13 +290,19 @@ func TestTheSheetIsRearranged(t *testing.T) {
 	b.kept()
 
 	b.click(`#part-o-plan [data-act=remove]`)
-	b.until("its band is open and the outcome gone", `!document.getElementById("part-o-plan") && document.querySelector('[data-path="/decision/steps/bands/cuts/warm/outcome"]').value === ""`)
+	b.until(
+		"its band is open and the outcome gone",
+		`!document.getElementById("part-o-plan") && document.querySelector('[data-path="/decision/steps/bands/cuts/warm/outcome"]').value === ""`,
+	)
 	for range 4 {
 		b.run(`document.activeElement.blur()`)
 		b.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2))) // Ctrl
 		b.kept()
 	}
-	b.until("everything is as it was but the first move", `document.getElementById("part-o-plan") && document.querySelector('[data-path="/decision/steps/bands/cuts/warm/outcome"]').value === "plan"`)
+	b.until(
+		"everything is as it was but the first move",
+		`document.getElementById("part-o-plan") && document.querySelector('[data-path="/decision/steps/bands/cuts/warm/outcome"]').value === "plan"`,
+	)
 	b.click(`[data-act=undo]`)
 	b.until("as at the beginning", `document.querySelector("#questions").firstElementChild.id === "part-q-crop"`)
 	assert.Equal(t, "crop size bloom hives budget decides", order())
@@ -258,7 +316,10 @@ func TestTheSheetIsRearranged(t *testing.T) {
 func drag(b *tab, from, to string, dy float64) {
 	b.t.Helper()
 	middle := func(selector string) []float64 {
-		return read[[]float64](b, `(() => { const r = document.querySelector(`+"`"+selector+"`"+`).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+		return read[[]float64](
+			b,
+			`(() => { const r = document.querySelector(`+"`"+selector+"`"+`).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`,
+		)
 	}
 	f, g := middle(from), middle(to)
 	b.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, f[0], f[1])) // the handle shows under the pointer
@@ -297,7 +358,10 @@ func TestTwoTabs(t *testing.T) {
 	second.do(chromedp.KeyEvent(kb.Tab))
 	second.fill(`[data-path="/questions/bloom/label"]`, "When does it bloom with you?")
 	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/bloom"}]`)
-	second.until("told, with what was typed", `document.getElementById("notice").textContent.includes("has been deleted elsewhere. You had typed: “When does it bloom with you?”")`)
+	second.until(
+		"told, with what was typed",
+		`document.getElementById("notice").textContent.includes("has been deleted elsewhere. You had typed: “When does it bloom with you?”")`,
+	)
 	second.kept()
 	first.until("gone", `!document.querySelector("#part-q-bloom")`)
 	second.open("/studio/quizzes/1")
@@ -326,7 +390,10 @@ func TestAPageOutlivesItsSession(t *testing.T) {
 	b.fill(`[data-path="/questions/crop/label"]`, "Which crop?")
 	b.until("not kept", `document.getElementById("status").textContent === "Signed out: not kept"`)
 	other.signIn()
-	b.until("kept", `document.getElementById("notice").hidden && document.getElementById("status").textContent === "All changes kept"`)
+	b.until(
+		"kept",
+		`document.getElementById("notice").hidden && document.getElementById("status").textContent === "All changes kept"`,
+	)
 	assert.Contains(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)).Draft, "Which crop?")
 
 	require.NoError(t, a.store.Definitions.DeleteQuiz(t.Context(), z.ID))
@@ -334,6 +401,9 @@ func TestAPageOutlivesItsSession(t *testing.T) {
 	b.fill(`[data-path="/questions/size/label"]`, "How large?")
 	b.until("not kept", `document.getElementById("status").textContent === "Deleted: not kept"`)
 	b.click("#notice button")
-	b.until("kept", `document.getElementById("notice").hidden && document.getElementById("status").textContent === "All changes kept"`)
+	b.until(
+		"kept",
+		`document.getElementById("notice").hidden && document.getElementById("status").textContent === "All changes kept"`,
+	)
 	assert.Contains(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)).Draft, "How large?")
 }

@@ -53,14 +53,20 @@ func TestByKeyboardAlone(t *testing.T) {
 	b.kept()
 	b.do(chromedp.KeyEvent(kb.ArrowUp, chromedp.KeyModifiers(1)))
 	b.kept()
-	b.until("moved above the second", `document.querySelector(".answers [data-item]:last-child textarea").value === "A row"`)
+	b.until(
+		"moved above the second",
+		`document.querySelector(".answers [data-item]:last-child textarea").value === "A row"`,
+	)
 	b.tabTo(`[data-path$="/answer_3/adds/points"]`)
 	b.keys("9", kb.Enter)
 	b.kept()
 	b.tabTo(`[data-act=remove][aria-label="Delete answer 3"]`)
 	b.keys(kb.Enter)
 	b.kept()
-	b.until("two answers are left", `document.querySelectorAll("#part-q-question_1 [data-list$=answers] [data-item]").length === 2`)
+	b.until(
+		"two answers are left",
+		`document.querySelectorAll("#part-q-question_1 [data-list$=answers] [data-item]").length === 2`,
+	)
 	b.tabTo("[role=slider].handle")
 	b.keys(kb.ArrowRight, kb.ArrowRight)
 	b.until("the cut is at 3", `document.querySelector(".cut").value === "3"`)

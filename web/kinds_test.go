@@ -71,23 +71,43 @@ func TestKindsOnTheSheet(t *testing.T) {
 	b.fill(crop+`[data-path$="bracket_2"]`, "7")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
-	b.until("the bracket adds 7", fmt.Sprintf(`document.querySelector(%q).value === "+7"`, crop+`[data-path$="bracket_2"]`))
-	assert.Contains(t, read[string](b, fmt.Sprintf(`document.querySelector(%q).getAttribute("d")`, crop+".curve path")), "M0 23.0V23.0H66.0V3.0H132.0")
+	b.until(
+		"the bracket adds 7",
+		fmt.Sprintf(`document.querySelector(%q).value === "+7"`, crop+`[data-path$="bracket_2"]`),
+	)
+	assert.Contains(
+		t,
+		read[string](b, fmt.Sprintf(`document.querySelector(%q).getAttribute("d")`, crop+".curve path")),
+		"M0 23.0V23.0H66.0V3.0H132.0",
+	)
 	b.axe("Sheet with a number in brackets")
 	b.fill(crop+`[data-path$="bracket_2"]`, "seven")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("letters are refused", `document.querySelector(".fieldwrong")?.textContent.includes("This is not a number")`)
+	b.until(
+		"letters are refused",
+		`document.querySelector(".fieldwrong")?.textContent.includes("This is not a number")`,
+	)
 
 	for _, k := range quiz.Kinds {
 		b.choose(kind, string(k))
-		b.until(string(k), fmt.Sprintf(`document.querySelector(%q)?.value === %q && document.querySelector("#status").textContent === "All changes kept"`, kind, k))
+		b.until(
+			string(k),
+			fmt.Sprintf(
+				`document.querySelector(%q)?.value === %q && document.querySelector("#status").textContent === "All changes kept"`,
+				kind,
+				k,
+			),
+		)
 		assert.Empty(t, b.text("#notice"), k)
 	}
 	for range len(quiz.Kinds) {
 		b.click("[data-act=undo]")
 		b.kept()
 	}
-	b.until("undone, the brackets are back", fmt.Sprintf(`document.querySelector(%q)?.value === "+7"`, crop+`[data-path$="bracket_2"]`))
+	b.until(
+		"undone, the brackets are back",
+		fmt.Sprintf(`document.querySelector(%q)?.value === "+7"`, crop+`[data-path$="bracket_2"]`),
+	)
 }
 
 // Whatever kind of question there is, a page asks it with a control of the browser,
@@ -95,10 +115,32 @@ func TestKindsOnTheSheet(t *testing.T) {
 func TestEveryKindIsAsked(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("end")
-	good := map[quiz.Kind]string{quiz.Rating: "7", quiz.Stars: "4", quiz.Number: "2.5", quiz.Date: "2026-04-30", quiz.ShortText: "apples", quiz.LongText: "many apples",
-		quiz.Name: "Ann", quiz.Email: "ann@example.org", quiz.Phone: "+353 1 234 5678", quiz.Company: "Quillbrook", quiz.Country: "Ireland", quiz.Consent: "yes",
-		quiz.Location: "north"}
-	bad := map[quiz.Kind]string{quiz.Rating: "11", quiz.Stars: "0", quiz.Number: "ten", quiz.Date: "30 April", quiz.Email: "ann", quiz.Phone: "12", quiz.Appointment: "2026-01-03T03:00:00Z", quiz.Location: "south", quiz.Single: "figs"}
+	good := map[quiz.Kind]string{
+		quiz.Rating:    "7",
+		quiz.Stars:     "4",
+		quiz.Number:    "2.5",
+		quiz.Date:      "2026-04-30",
+		quiz.ShortText: "apples",
+		quiz.LongText:  "many apples",
+		quiz.Name:      "Ann",
+		quiz.Email:     "ann@example.org",
+		quiz.Phone:     "+353 1 234 5678",
+		quiz.Company:   "Quillbrook",
+		quiz.Country:   "Ireland",
+		quiz.Consent:   "yes",
+		quiz.Location:  "north",
+	}
+	bad := map[quiz.Kind]string{
+		quiz.Rating:      "11",
+		quiz.Stars:       "0",
+		quiz.Number:      "ten",
+		quiz.Date:        "30 April",
+		quiz.Email:       "ann",
+		quiz.Phone:       "12",
+		quiz.Appointment: "2026-01-03T03:00:00Z",
+		quiz.Location:    "south",
+		quiz.Single:      "figs",
+	}
 	for _, k := range quiz.Kinds {
 		var answers []string
 		if k.HasAnswers() {
@@ -116,7 +158,10 @@ func TestEveryKindIsAsked(t *testing.T) {
 			q.Table = "yards"
 		}
 	}
-	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "north", Name: "North yard"}}))
+	require.NoError(
+		t,
+		a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "north", Name: "North yard"}}),
+	)
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
@@ -131,8 +176,21 @@ func TestEveryKindIsAsked(t *testing.T) {
 		}
 		page = body
 	}
-	controls := map[quiz.Kind]string{quiz.Several: `type="checkbox"`, quiz.Dropdown: "<select", quiz.Grid: `<legend>Row</legend>`, quiz.Rating: `type="radio" name="answer.q_rating" value="10"`, quiz.Stars: `class="star"`, quiz.Date: `type="date"`,
-		quiz.LongText: "<textarea", quiz.Email: `type="email"`, quiz.Phone: `type="tel"`, quiz.Consent: `type="checkbox"`, quiz.Location: "North yard", quiz.Appointment: "<details class=\"day\" open>", quiz.Name: `autocomplete="name"`}
+	controls := map[quiz.Kind]string{
+		quiz.Several:     `type="checkbox"`,
+		quiz.Dropdown:    "<select",
+		quiz.Grid:        `<legend>Row</legend>`,
+		quiz.Rating:      `type="radio" name="answer.q_rating" value="10"`,
+		quiz.Stars:       `class="star"`,
+		quiz.Date:        `type="date"`,
+		quiz.LongText:    "<textarea",
+		quiz.Email:       `type="email"`,
+		quiz.Phone:       `type="tel"`,
+		quiz.Consent:     `type="checkbox"`,
+		quiz.Location:    "North yard",
+		quiz.Appointment: "<details class=\"day\" open>",
+		quiz.Name:        `autocomplete="name"`,
+	}
 	for _, k := range quiz.Kinds {
 		require.Contains(t, page, "q_"+string(k), "the page asks %s", k)
 		assert.Contains(t, page, controls[k], k)

@@ -56,21 +56,35 @@ func TestLandingsBySign(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until("ftp is refused at its field", `document.querySelector(".fieldwrong")?.textContent.includes("https://")`)
 	b.fill(fmt.Sprintf(`[data-path=%q]`, own+"/address"), "https://example.org/")
-	b.run(fmt.Sprintf(`document.querySelector('[data-path=%q]').closest("[data-fills]").querySelector("summary").click()`, own+"/address"))
+	b.run(
+		fmt.Sprintf(
+			`document.querySelector('[data-path=%q]').closest("[data-fills]").querySelector("summary").click()`,
+			own+"/address",
+		),
+	)
 	b.click(`.fills[open] [data-insert="{want}"]`)
 	b.do(chromedp.KeyEvent("?from={visitor.source}"))
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
-	b.until("a sample is shown", `document.querySelector(".sampleof")?.textContent.includes("https://example.org/hive?from=letter")`)
+	b.until(
+		"a sample is shown",
+		`document.querySelector(".sampleof")?.textContent.includes("https://example.org/hive?from=letter")`,
+	)
 	b.axe("landings")
-	b.run(`[...document.querySelectorAll(".landing .line button")].find(x => x.textContent.includes("a signpost instead")).click()`)
+	b.run(
+		`[...document.querySelectorAll(".landing .line button")].find(x => x.textContent.includes("a signpost instead")).click()`,
+	)
 	b.kept()
 	b.fill(fmt.Sprintf(`[data-path=%q]`, own+"/signpost/table"), "booking")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.fill(fmt.Sprintf(`[data-path=%q]`, own+"/signpost/row"), "{want}")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
-	require.Equal(t, &quiz.Signpost{Table: "booking", Row: "{want}"}, a.draft(t, z.ID).Outcomes["lead"].Landings["landing_2"].Signpost)
+	require.Equal(
+		t,
+		&quiz.Signpost{Table: "booking", Row: "{want}"},
+		a.draft(t, z.ID).Outcomes["lead"].Landings["landing_2"].Signpost,
+	)
 	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	a.release(t, z)
@@ -157,7 +171,16 @@ func TestListsAsFiles(t *testing.T) {
 func TestCatalogueAndProducts(t *testing.T) {
 	a := newApp(t)
 	require.NoError(t, a.store.Definitions.PutProducts(t.Context(), []store.Product{
-		{Key: "starter", Name: "Starter hive", Price: "189", SalePrice: "149.5", Currency: "EUR", Tags: "hive", Address: "https://example.org/starter", InStock: true},
+		{
+			Key:       "starter",
+			Name:      "Starter hive",
+			Price:     "189",
+			SalePrice: "149.5",
+			Currency:  "EUR",
+			Tags:      "hive",
+			Address:   "https://example.org/starter",
+			InStock:   true,
+		},
 		{Key: "smoker", Name: "Smoker", Tags: "tool", InStock: true}, {Key: "gone", Name: "Sold out", Tags: "tool"}}))
 	m := quiztest.New("finder")
 	m.Ask("want", quiz.Single, "hive", "jar")
@@ -178,7 +201,9 @@ func TestCatalogueAndProducts(t *testing.T) {
 	b.choose(`[data-path="/outcomes/finder/landings/page/kind"]`, "products")
 	b.kept()
 	for _, n := range []int{0, 1} { // Starter hive; the tag tool
-		b.run(fmt.Sprintf(`[...document.querySelectorAll(".products")][%d].querySelectorAll("input")[%d].click()`, n, n))
+		b.run(
+			fmt.Sprintf(`[...document.querySelectorAll(".products")][%d].querySelectorAll("input")[%d].click()`, n, n),
+		)
 		b.kept()
 	}
 	b.until("both are chosen", `document.querySelectorAll(".products :checked").length === 2`)
@@ -190,7 +215,11 @@ func TestCatalogueAndProducts(t *testing.T) {
 	p.open("/q/" + z.Slug)
 	p.tap("label.answer")
 	p.until("the products", `document.querySelectorAll(".product").length === 3`)
-	assert.Equal(t, "Starter hive|Smoker|Bee brush", read[string](p, `[...document.querySelectorAll(".product h2")].map(h => h.textContent).join("|")`))
+	assert.Equal(
+		t,
+		"Starter hive|Smoker|Bee brush",
+		read[string](p, `[...document.querySelectorAll(".product h2")].map(h => h.textContent).join("|")`),
+	)
 	assert.Contains(t, p.text(".product"), "149.50 EUR")
 	p.axe("products")
 
@@ -208,7 +237,14 @@ func TestCatalogueAndProducts(t *testing.T) {
 func TestQuote(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("quote")
-	m.Scales["price"] = &quiz.Scale{Name: "Price", Kind: quiz.Money, Currency: "EUR", Fees: map[string]*quiz.Fee{"card": {Name: "Card fee", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")}}}
+	m.Scales["price"] = &quiz.Scale{
+		Name:     "Price",
+		Kind:     quiz.Money,
+		Currency: "EUR",
+		Fees: map[string]*quiz.Fee{
+			"card": {Name: "Card fee", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")},
+		},
+	}
 	m.Ask("want", quiz.Single, "hive price=250", "jar price=8.5")
 	z := a.add(t, string(m.Write()))
 	b := a.newTab(t)

@@ -17,7 +17,12 @@ func cellOf(answer, scale string) string {
 
 // paste pastes a text where the cursor stands, as from a spreadsheet.
 func (b *tab) paste(text string) {
-	b.run(fmt.Sprintf(`{ const data = new DataTransfer(); data.setData("text/plain", %q); document.activeElement.dispatchEvent(new ClipboardEvent("paste", {clipboardData: data, bubbles: true, cancelable: true})) }`, text))
+	b.run(
+		fmt.Sprintf(
+			`{ const data = new DataTransfer(); data.setData("text/plain", %q); document.activeElement.dispatchEvent(new ClipboardEvent("paste", {clipboardData: data, bubbles: true, cancelable: true})) }`,
+			text,
+		),
+	)
 }
 
 // focus puts the cursor into a field.
@@ -36,12 +41,27 @@ func TestBlocksOfTheLedger(t *testing.T) {
 	b.paste("3\t-1,5\n\t4\r\n")
 	b.kept()
 	b.until("the block is in", fmt.Sprintf(`document.querySelector(%q).value === "+4"`, cellOf("build", "to_tinkerer")))
-	assert.Equal(t, []string{"+3", "−1.5", ""}, []string{b.value(cellOf("look", "to_watcher")), b.value(cellOf("look", "to_tinkerer")), b.value(cellOf("build", "to_watcher"))})
-	assert.Equal(t, "Undo: Weights of “A free Sunday in May. What do you do?” changed", read[string](b, `document.querySelector("[data-act=undo]").title`))
+	assert.Equal(
+		t,
+		[]string{"+3", "−1.5", ""},
+		[]string{
+			b.value(cellOf("look", "to_watcher")),
+			b.value(cellOf("look", "to_tinkerer")),
+			b.value(cellOf("build", "to_watcher")),
+		},
+	)
+	assert.Equal(
+		t,
+		"Undo: Weights of “A free Sunday in May. What do you do?” changed",
+		read[string](b, `document.querySelector("[data-act=undo]").title`),
+	)
 
 	b.focus(cellOf("look", "to_watcher"))
 	b.paste("1\t2\nthree\t4")
-	b.until("letters are told", `document.getElementById("notice").textContent.includes("Row 2, column 1 of what you pasted: “three” is no number. Nothing was changed.")`)
+	b.until(
+		"letters are told",
+		`document.getElementById("notice").textContent.includes("Row 2, column 1 of what you pasted: “three” is no number. Nothing was changed.")`,
+	)
 	assert.Equal(t, "+3", b.value(cellOf("look", "to_watcher")))
 
 	b.focus(cellOf("look", "to_watcher"))
@@ -53,11 +73,21 @@ func TestBlocksOfTheLedger(t *testing.T) {
 	b.kept()
 	b.until("filled down", fmt.Sprintf(`document.querySelector(%q).value !== ""`, cellOf("sow", "to_watcher")))
 	assert.Equal(t, b.value(cellOf("look", "to_watcher")), b.value(cellOf("sow", "to_watcher")))
-	copied := read[string](b, `(() => { const data = new DataTransfer(); document.activeElement.dispatchEvent(new ClipboardEvent("copy", {clipboardData: data, bubbles: true, cancelable: true})); return data.getData("text/plain") })()`)
+	copied := read[string](
+		b,
+		`(() => { const data = new DataTransfer(); document.activeElement.dispatchEvent(new ClipboardEvent("copy", {clipboardData: data, bubbles: true, cancelable: true})); return data.getData("text/plain") })()`,
+	)
 	assert.Len(t, copied, 7, "four numbers in four lines: %q", copied)
 	b.do(chromedp.KeyEvent(kb.Delete))
 	b.kept()
-	b.until("emptied", fmt.Sprintf(`document.querySelector(%q).value === "" && document.querySelector(%q).value === ""`, cellOf("look", "to_watcher"), cellOf("sow", "to_watcher")))
+	b.until(
+		"emptied",
+		fmt.Sprintf(
+			`document.querySelector(%q).value === "" && document.querySelector(%q).value === ""`,
+			cellOf("look", "to_watcher"),
+			cellOf("sow", "to_watcher"),
+		),
+	)
 
 	b.click(`#part-q-sunday [popovertarget]`)
 	b.click(`#weights-sunday [data-weigh=times][data-by="2"]`)
@@ -87,7 +117,10 @@ func TestScalesOnTheSheet(t *testing.T) {
 	for i, word := range []string{"Calm", "slow"} {
 		b.fill(answer+"[data-tag]", word)
 		b.do(chromedp.KeyEvent(kb.Enter))
-		b.until("the keyword is on the answer", fmt.Sprintf(`document.querySelectorAll(%q).length === %d`, answer+".tag", i+1))
+		b.until(
+			"the keyword is on the answer",
+			fmt.Sprintf(`document.querySelectorAll(%q).length === %d`, answer+".tag", i+1),
+		)
 		b.kept()
 	}
 	assert.Equal(t, "+1", b.value(cellOf("look", "scale_5")), "by its name, whatever the capitals")
@@ -104,7 +137,10 @@ func TestScalesOnTheSheet(t *testing.T) {
 	b.do(chromedp.WaitVisible(chromedp.CSS(`[data-path="/scales/scale_6/formula"]`)))
 	b.kept()
 	b.fill(`[data-path="/scales/scale_6/formula"]`, "to_watcher + ")
-	b.until("what is wrong", `document.querySelector('[data-item="/scales/scale_6"] .mind')?.textContent.includes("Something is missing after “+”")`)
+	b.until(
+		"what is wrong",
+		`document.querySelector('[data-item="/scales/scale_6"] .mind')?.textContent.includes("Something is missing after “+”")`,
+	)
 	b.kept()
 	b.run(`document.querySelector('[data-path="/scales/scale_6/formula"]').setSelectionRange(99, 99)`)
 	b.click(`[data-insert=to_guardian]`)
@@ -112,14 +148,25 @@ func TestScalesOnTheSheet(t *testing.T) {
 	b.kept()
 	require.Contains(t, b.value(`[data-path="/scales/scale_6/formula"]`), "to_watcher + to_guardian")
 	feet := func(column int) string {
-		return read[string](b, fmt.Sprintf(`[...document.querySelectorAll(".footcell.c%d")].map((f) => f.textContent).join(" ")`, column))
+		return read[string](
+			b,
+			fmt.Sprintf(`[...document.querySelectorAll(".footcell.c%d")].map((f) => f.textContent).join(" ")`, column),
+		)
 	}
 	assert.Equal(t, "0 12 6.1", feet(5), "lowest, highest and expected of the sum of two pulls")
 
 	b.click(`[data-column-shown=scale_5]`)
-	assert.False(t, read[bool](b, fmt.Sprintf(`!!document.querySelector(%q).offsetParent`, cellOf("look", "scale_5"))), "hidden")
+	assert.False(
+		t,
+		read[bool](b, fmt.Sprintf(`!!document.querySelector(%q).offsetParent`, cellOf("look", "scale_5"))),
+		"hidden",
+	)
 	b.open(b.address())
-	assert.False(t, read[bool](b, fmt.Sprintf(`!!document.querySelector(%q).offsetParent`, cellOf("look", "scale_5"))), "still hidden after a reload")
+	assert.False(
+		t,
+		read[bool](b, fmt.Sprintf(`!!document.querySelector(%q).offsetParent`, cellOf("look", "scale_5"))),
+		"still hidden after a reload",
+	)
 	b.axe("Sheet with scales of all kinds")
 	b.click(`[data-item="/scales/scale_6"] [data-act=remove]`)
 	b.until("the scale is gone", `!document.querySelector('[data-item="/scales/scale_6"]')`)

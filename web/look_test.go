@@ -22,7 +22,10 @@ func TestLook(t *testing.T) {
 		b.do(chromedp.KeyEvent("\t"))
 		b.kept()
 	}
-	b.until("too little contrast is found", `document.querySelector("#part-look .mind")?.textContent.includes("is hard to see on #fff8e8")`)
+	b.until(
+		"too little contrast is found",
+		`document.querySelector("#part-look .mind")?.textContent.includes("is hard to see on #fff8e8")`,
+	)
 	b.click("#part-look .mend")
 	b.until("mended", `!document.querySelector("#part-look .mind")`)
 	b.kept()
@@ -55,7 +58,9 @@ func TestTypingOnAfterARefusal(t *testing.T) {
 	b.open("/studio/quizzes/1")
 	field := `[data-path="/look/accent"]`
 	// Both changes are made before the first is answered.
-	b.run(`{ const f = document.querySelector('` + field + `'); for (const text of ["#17", "#17627a"]) { f.value = text; f.dispatchEvent(new Event("change", { bubbles: true })); } }`)
+	b.run(
+		`{ const f = document.querySelector('` + field + `'); for (const text of ["#17", "#17627a"]) { f.value = text; f.dispatchEvent(new Event("change", { bubbles: true })); } }`,
+	)
 	b.kept()
 	b.until("the colour is kept", `document.querySelector('`+field+`').defaultValue === "#17627a"`)
 	assert.False(t, read[bool](b, `!!document.querySelector(".fieldwrong")`))

@@ -24,12 +24,23 @@ func TestMap(t *testing.T) {
 	b.click(`a[href$="/map"]`)
 	b.do(chromedp.WaitVisible(chromedp.CSS("svg.map")))
 	b.axe("Map")
-	assert.Equal(t, 13, read[int](b, `document.querySelectorAll("svg.map a").length`), "the opening, six questions, the decision, five outcomes")
-	assert.Contains(t, read[string](b, `document.querySelector("svg.map").textContent`), "go from “What may it cost, all in all?” to Later, parting ways")
+	assert.Equal(
+		t,
+		13,
+		read[int](b, `document.querySelectorAll("svg.map a").length`),
+		"the opening, six questions, the decision, five outcomes",
+	)
+	assert.Contains(
+		t,
+		read[string](b, `document.querySelector("svg.map").textContent`),
+		"go from “What may it cost, all in all?” to Later, parting ways",
+	)
 	wide := read[float64](b, `document.querySelector("svg.map").getBoundingClientRect().width`)
 	b.click(`[data-zoom="1.25"]`)
 	assert.InDelta(t, 1.25*wide, read[float64](b, `document.querySelector("svg.map").getBoundingClientRect().width`), 1)
-	b.run(`document.querySelector('svg.map a[href$="#part-q-lifting"]').dispatchEvent(new MouseEvent("click", {bubbles: true, cancelable: true}))`)
+	b.run(
+		`document.querySelector('svg.map a[href$="#part-q-lifting"]').dispatchEvent(new MouseEvent("click", {bubbles: true, cancelable: true}))`,
+	)
 	b.until("the place on the sheet", `location.hash === "#part-q-lifting" && document.getElementById("desk")`)
 
 	_, file := a.client(t).signIn().get("/studio/quizzes/1/map.svg?fold=1")

@@ -39,8 +39,16 @@ func BenchmarkMillion(b *testing.B) {
 				mark := r.Header.Get("ETag")
 				for b.Loop() {
 					weight = weight%9 + 1
-					patch := fmt.Sprintf(`[{"op":"add","path":"/questions/crop/answers/apples/adds/promise","value":%d}]`, weight)
-					request, err := http.NewRequestWithContext(b.Context(), http.MethodPatch, c.app.URL+at+"/draft", strings.NewReader(patch))
+					patch := fmt.Sprintf(
+						`[{"op":"add","path":"/questions/crop/answers/apples/adds/promise","value":%d}]`,
+						weight,
+					)
+					request, err := http.NewRequestWithContext(
+						b.Context(),
+						http.MethodPatch,
+						c.app.URL+at+"/draft",
+						strings.NewReader(patch),
+					)
 					require.NoError(b, err)
 					request.Header.Set("If-Match", mark)
 					request.Header.Set("Content-Type", "application/json")

@@ -20,15 +20,26 @@ func (a *app) fiveColumns(t testing.TB) {
 	z := a.orchard(t)
 	ops := []string{}
 	for i, scale := range []string{"urgency", "means", "area", "risk"} {
-		ops = append(ops, fmt.Sprintf(`{"op":"add","path":"/scales/%s","value":{"order":%d,"kind":"points","name":"The %s of it all"}}`, scale, i+2, scale),
-			fmt.Sprintf(`{"op":"add","path":"/questions/crop/answers/apples/adds/%s","value":%d}`, scale, 3*i-4))
+		ops = append(
+			ops,
+			fmt.Sprintf(
+				`{"op":"add","path":"/scales/%s","value":{"order":%d,"kind":"points","name":"The %s of it all"}}`,
+				scale,
+				i+2,
+				scale,
+			),
+			fmt.Sprintf(`{"op":"add","path":"/questions/crop/answers/apples/adds/%s","value":%d}`, scale, 3*i-4),
+		)
 	}
 	columns := ""
 	for i, key := range []string{"crop", "size", "bloom", "hives", "budget"} {
 		columns += fmt.Sprintf(`,"%s":{"order":%d,"answer":"%[1]s"}`, key, i)
 	}
-	ops = append(ops, `{"op":"add","path":"/decision/steps/table","value":{"order":0.5,"kind":"table","columns":{`+columns[1:]+`},
-		"rules":{"r":{"order":1,"cells":{"crop":{"op":"is","value":"none"}},"outcome":"not_yet"}}}}`)
+	ops = append(
+		ops,
+		`{"op":"add","path":"/decision/steps/table","value":{"order":0.5,"kind":"table","columns":{`+columns[1:]+`},
+		"rules":{"r":{"order":1,"cells":{"crop":{"op":"is","value":"none"}},"outcome":"not_yet"}}}}`,
+	)
 	a.edit(t, z.ID, "["+strings.Join(ops, ",")+"]")
 }
 
@@ -74,7 +85,10 @@ func TestTheSheetAt768(t *testing.T) {
 	b.click("[data-open=outline]")
 	b.until("here again", `document.getElementById("part-outline").getBoundingClientRect().left === 0`)
 	b.click(`#part-outline a[href="#decision"]`)
-	b.until("gone there", `document.getElementById("part-outline").getBoundingClientRect().right <= 0 && document.getElementById("decision").getBoundingClientRect().top < 400`)
+	b.until(
+		"gone there",
+		`document.getElementById("part-outline").getBoundingClientRect().right <= 0 && document.getElementById("decision").getBoundingClientRect().top < 400`,
+	)
 	assert.True(t, b.inView(`#part-s-table .rules [data-act=remove][aria-label^="Delete"]`))
 	b.fits("the sheet")
 }
@@ -99,7 +113,9 @@ func TestTheSheetInTheDark(t *testing.T) {
 	a.fiveColumns(t)
 	for _, mode := range []string{"light", "dark"} {
 		b := a.newTab(t)
-		media := emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: mode}}}
+		media := emulation.SetEmulatedMediaParams{
+			Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: mode}},
+		}
 		_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, media)
 		require.NoError(t, err)
 		b.signIn()
@@ -115,7 +131,15 @@ func TestTheSheetInTheDark(t *testing.T) {
 					return "#" + [...canvas.getImageData(0, 0, 1, 1).data].slice(0, 3).map((n) => n.toString(16).padStart(2, "0")).join("");
 				});
 			})()`, shade))
-			assert.GreaterOrEqual(t, finding.Contrast(colours[0], colours[1]), 4.5, "%s when it is %s: %v", shade, mode, colours)
+			assert.GreaterOrEqual(
+				t,
+				finding.Contrast(colours[0], colours[1]),
+				4.5,
+				"%s when it is %s: %v",
+				shade,
+				mode,
+				colours,
+			)
 		}
 	}
 }

@@ -18,13 +18,19 @@ func paced(pace quiz.Pace) quiztest.Maker {
 	m := quiztest.New("few", "many")
 	m.Scale("points", quiz.Sum)
 	m.Pace = pace
-	m.Sections = map[string]*quiz.Section{"yard": {Order: 1, Heading: "Your yard", Text: "Two or three questions."}, "trade": {Order: 2, Heading: "Your trade"}}
+	m.Sections = map[string]*quiz.Section{
+		"yard":  {Order: 1, Heading: "Your yard", Text: "Two or three questions."},
+		"trade": {Order: 2, Heading: "Your trade"},
+	}
 	for key, section := range map[string]string{"hives": "yard", "count": "yard", "sells": "trade"} {
 		m.Ask(key, quiz.Single, "yes points=1", "no points=0")
 		m.Questions[key].Section, m.Questions[key].Required = section, true
 	}
 	m.Questions["hives"].Order, m.Questions["count"].Order = 1, 2
-	m.Questions["count"].ShowWhen = &quiz.Condition{Subject: quiz.Subject{Answer: "hives"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("yes")}}
+	m.Questions["count"].ShowWhen = &quiz.Condition{
+		Subject: quiz.Subject{Answer: "hives"},
+		Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words("yes")},
+	}
 	m.Bands("points", "few", "2=many")
 	return m
 }
@@ -56,7 +62,11 @@ func TestPacesAskTheSame(t *testing.T) {
 				pages++
 			}
 			assert.Equal(t, want.outcome, a.last(t, z).Outcome, "%s: %s", pace, want.answers)
-			most := map[quiz.Pace]int{quiz.ByQuestion: len(answers), quiz.BySection: len(answers), quiz.OnePage: len(answers) - 1}
+			most := map[quiz.Pace]int{
+				quiz.ByQuestion: len(answers),
+				quiz.BySection:  len(answers),
+				quiz.OnePage:    len(answers) - 1,
+			}
 			assert.Equal(t, most[pace], pages, "a question that comes up asks once more: %s: %s", pace, want.answers)
 		}
 	}
@@ -74,18 +84,31 @@ func TestSeveralQuestionsOnAPage(t *testing.T) {
 	p.click("#at-hives label:first-of-type")
 	p.until("the second question comes up in its place", `document.querySelector("#at-hives + #at-count")`)
 	assert.Contains(t, p.text("#news"), "Asked further down: count", "which is read out")
-	assert.InDelta(t, top, read[float64](p, `document.querySelector("#at-hives").getBoundingClientRect().top`), 1, "the page does not jump")
+	assert.InDelta(
+		t,
+		top,
+		read[float64](p, `document.querySelector("#at-hives").getBoundingClientRect().top`),
+		1,
+		"the page does not jump",
+	)
 	p.click("#at-hives label:last-of-type")
 	p.until("and goes", `!document.querySelector("#at-count")`)
 	assert.Contains(t, p.text("#news"), "Not asked any more: count")
 	p.click("#at-hives label:first-of-type")
 	p.until("and comes again", `document.querySelector("#at-count")`)
 	p.do(chromedp.Reload())
-	p.until("a reload loses nothing", `document.querySelector("#at-hives [type=radio]")?.checked && document.querySelector("#at-count")`)
+	p.until(
+		"a reload loses nothing",
+		`document.querySelector("#at-hives [type=radio]")?.checked && document.querySelector("#at-count")`,
+	)
 	p.click("button.button")
 	p.until("the question that was not answered says so", `document.querySelector("#at-sells .wrong")`)
 	assert.Contains(t, p.text("#at-sells .wrong"), "This one is needed")
-	assert.True(t, read[bool](p, `document.querySelector("#at-hives [type=radio]").checked`), "what was answered is still there")
+	assert.True(
+		t,
+		read[bool](p, `document.querySelector("#at-hives [type=radio]").checked`),
+		"what was answered is still there",
+	)
 	p.axe("something is missing")
 	p.click("#at-sells label:first-of-type")
 	p.click("#at-count label:first-of-type")

@@ -49,7 +49,11 @@ func TestConditionsInPlace(t *testing.T) {
 	b.axe("a condition that never holds")
 	b.click(part(path, "", "how") + "[data-label=any]")
 	b.kept()
-	assert.Equal(t, "“What do you grow?” is “Apples or pears” or “What do you grow?” is “Cherries or plums”", sentence())
+	assert.Equal(
+		t,
+		"“What do you grow?” is “Apples or pears” or “What do you grow?” is “Cherries or plums”",
+		sentence(),
+	)
 	b.choose(part(path, "any/1", "subject"), "scale readiness")
 	b.kept()
 	b.choose(part(path, "any/1", "op"), "between")
@@ -107,13 +111,22 @@ func TestRoutesAndPartingWays(t *testing.T) {
 	// Drag the thread to another question, and upwards, which is no way.
 	drag := func(to string) {
 		b.run(`scrollTo(0, 0)`)
-		at := read[[]float64](b, fmt.Sprintf(`(() => { const c = (e) => { const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] };
-			return [...c(document.querySelector('[data-loose="/questions/first/answers/b/then"]')), ...c(document.querySelector(%q))] })()`, to))
+		at := read[[]float64](
+			b,
+			fmt.Sprintf(
+				`(() => { const c = (e) => { const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] };
+			return [...c(document.querySelector('[data-loose="/questions/first/answers/b/then"]')), ...c(document.querySelector(%q))] })()`,
+				to,
+			),
+		)
 		b.do(chromedp.DragAndDropXY(at[0], at[1], at[2], at[3], 8))
 		b.kept()
 	}
 	drag(`[data-path="/questions/third/label"]`)
-	b.until("it leads to the third", `document.querySelector('[data-then="/questions/first/answers/b/then"]').textContent.includes("third")`)
+	b.until(
+		"it leads to the third",
+		`document.querySelector('[data-then="/questions/first/answers/b/then"]').textContent.includes("third")`,
+	)
 	assert.Equal(t, &quiz.Then{Go: quiz.ToQuestion, To: "third"}, then())
 	drag(`[data-path="/questions/first/label"]`)
 	assert.Equal(t, &quiz.Then{Go: quiz.ToQuestion, To: "third"}, then())
@@ -132,7 +145,13 @@ func TestRoutesAndPartingWays(t *testing.T) {
 	b.until("the list", `document.getElementById("then").open`)
 	b.run(`[...document.querySelectorAll("#then-list button")].at(-1).click()`) // parting ways with the last outcome
 	b.kept()
-	b.until("it says that nothing is kept", fmt.Sprintf(`document.querySelector('[data-then=%q]').textContent.includes("nothing is kept but a count")`, rule))
+	b.until(
+		"it says that nothing is kept",
+		fmt.Sprintf(
+			`document.querySelector('[data-then=%q]').textContent.includes("nothing is kept but a count")`,
+			rule,
+		),
+	)
 	require.Equal(t, quiz.Then{Go: quiz.PartWays, To: "away"}, a.draft(t, z.ID).Questions["budget"].Then["then_1"].Then)
 
 	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
@@ -184,25 +203,47 @@ func TestDecisionSteps(t *testing.T) {
 	b.until("all", `document.querySelector(".covered").textContent.includes("8 of 8 combinations covered")`)
 	b.fill(`[data-at="rule_1/x"]`, "perhaps")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("it says what is understood", `document.getElementById("notice").textContent.includes("the answers to “x” are “on”, “off”")`)
+	b.until(
+		"it says what is understood",
+		`document.getElementById("notice").textContent.includes("the answers to “x” are “on”, “off”")`,
+	)
 
 	b.focus(`[data-at="rule_1/x"]`)
 	b.paste("on\ton\t\tyes\r\non\toff\tany\tyes\r\noff\t\ton or off\tB\r\n")
 	b.kept()
 	b.until("three rules", `document.querySelectorAll("#part-s-step_1 tbody tr").length === 3`)
-	assert.Equal(t, "on|on||yes", read[string](b, `[...document.querySelectorAll("#part-s-step_1 tbody tr:first-child :is(input,select)")].map(f => f.value).join("|")`))
+	assert.Equal(
+		t,
+		"on|on||yes",
+		read[string](
+			b,
+			`[...document.querySelectorAll("#part-s-step_1 tbody tr:first-child :is(input,select)")].map(f => f.value).join("|")`,
+		),
+	)
 	b.click(`[data-act=alike]`)
 	b.kept()
-	b.until("merged to one for all", `document.querySelectorAll("#part-s-step_1 tbody tr").length === 1 && document.querySelector(".covered").textContent.includes("8 of 8")`)
+	b.until(
+		"merged to one for all",
+		`document.querySelectorAll("#part-s-step_1 tbody tr").length === 1 && document.querySelector(".covered").textContent.includes("8 of 8")`,
+	)
 	_, csv := a.client(t).signIn().get(fmt.Sprintf("/studio/quizzes/%d/tables/step_1.csv", z.ID))
 	assert.Equal(t, "x,y,z,outcome\n,,,yes\n", csv)
 	take := func(name, content string) {
-		b.run(fmt.Sprintf(`{ const data = new DataTransfer(); data.items.add(new File([%q], %q)); const field = document.querySelector("[data-table]"); field.files = data.files; field.dispatchEvent(new Event("change", {bubbles: true})) }`, content, name))
+		b.run(
+			fmt.Sprintf(
+				`{ const data = new DataTransfer(); data.items.add(new File([%q], %q)); const field = document.querySelector("[data-table]"); field.files = data.files; field.dispatchEvent(new Event("change", {bubbles: true})) }`,
+				content,
+				name,
+			),
+		)
 	}
 	take("rules.csv", "x,outcome\nperhaps,yes\n")
 	b.until("a wrong file", `document.getElementById("notice").textContent.includes("Row 1, column")`)
 	take("rules.csv", "x,y,outcome\non,,yes\noff,on,no\n")
-	b.until("the rules of the file", `document.querySelectorAll("#part-s-step_1 tbody tr").length === 2 && document.querySelector(".covered").textContent.includes("3 of 4")`)
+	b.until(
+		"the rules of the file",
+		`document.querySelectorAll("#part-s-step_1 tbody tr").length === 2 && document.querySelector(".covered").textContent.includes("3 of 4")`,
+	)
 	b.kept()
 	b.undoUntil(z.ID, 0)
 
@@ -218,7 +259,12 @@ func TestDecisionSteps(t *testing.T) {
 	b.click("[data-aiming]")
 	b.until("it says how near", `document.getElementById("notice").textContent.includes("aimed for")`)
 	b.kept()
-	assert.Equal(t, "7", a.draft(t, z.ID).Decision.Steps["step_1"].Cuts["cut_1"].At.String(), "only 1 + 2 + 4 of eight ways")
+	assert.Equal(
+		t,
+		"7",
+		a.draft(t, z.ID).Decision.Steps["step_1"].Cuts["cut_1"].At.String(),
+		"only 1 + 2 + 4 of eight ways",
+	)
 	b.fill("[data-bands] li:last-child [data-aim]", "120")
 	b.click("[data-aiming]")
 	b.until("what can't be", `document.getElementById("notice").textContent.includes("in percent")`)
@@ -280,11 +326,17 @@ func TestLeaderOnTheSheet(t *testing.T) {
 	b.choose(`[data-path$="/contenders/quiet/outcome"]`, "watcher")
 	b.kept()
 	b.until("half are tied", `document.querySelector("#part-s-step_1 .line2").textContent.includes("50 % are tied")`)
-	b.choose(`[aria-label="How ties are settled"]`, read[string](b, `document.querySelector('[aria-label="How ties are settled"]').options[2].value`))
+	b.choose(
+		`[aria-label="How ties are settled"]`,
+		read[string](b, `document.querySelector('[aria-label="How ties are settled"]').options[2].value`),
+	)
 	b.kept()
 	b.choose(`[data-path$="/ties/outcome"]`, "between")
 	b.kept()
-	b.until("they get what is between", `document.querySelector("#part-o-between .bigshare").textContent.includes("50 %")`)
+	b.until(
+		"they get what is between",
+		`document.querySelector("#part-o-between .bigshare").textContent.includes("50 %")`,
+	)
 	assert.Contains(t, b.text("#part-s-step_1"), "An even split would give each 50 %")
 	b.axe("a leader step")
 }

@@ -45,7 +45,10 @@ func TestPictures(t *testing.T) {
 	b.until("the drawings", `document.querySelectorAll("[data-take]").length === 6`)
 	b.axe("Pictures")
 	b.do(chromedp.SetUploadFiles(chromedp.CSS("#picture-file"), []string{bad}))
-	b.until("no picture", `document.getElementById("picture-wrong").textContent.includes("This is no JPEG, PNG, GIF or WebP picture.")`)
+	b.until(
+		"no picture",
+		`document.getElementById("picture-wrong").textContent.includes("This is no JPEG, PNG, GIF or WebP picture.")`,
+	)
 	b.do(chromedp.SetUploadFiles(chromedp.CSS("#picture-file"), []string{good}))
 	b.until("the picture is there", `document.querySelector("#part-opening .pic img")?.complete === true`)
 	b.kept()
@@ -58,7 +61,10 @@ func TestPictures(t *testing.T) {
 	b.click(`[data-picture="/questions/crop/answers/apples/picture"]`)
 	b.until("it is among those used before", `document.querySelectorAll('[data-take^="/pictures/"]').length === 1`)
 	b.click(`[data-take$="drawing-blossom.svg"]`)
-	b.until("the answer has a drawing", `document.querySelector('[data-item="/questions/crop/answers/apples"] .pic img')?.alt === "A blossom"`)
+	b.until(
+		"the answer has a drawing",
+		`document.querySelector('[data-item="/questions/crop/answers/apples"] .pic img')?.alt === "A blossom"`,
+	)
 	b.kept()
 	b.run(`scrollTo(0, 0)`)
 	b.axe("Sheet with pictures")

@@ -44,9 +44,18 @@ func practice() map[string]struct {
 		cases map[string]string
 	}
 	return map[string]figures{
-		"3 to 25 points, a cut at 16":           {two, map[string]string{"low high": "above", "high low": "below", "high high": "above", "low low": "below"}},
-		"three yes/no at one point, a cut at 2": {three, map[string]string{"yes no no": "below", "yes no yes": "above", "yes yes yes": "above", "no no no": "below"}},
-		"0–7, 8–14, 15 and more":                {bands, map[string]string{"p0": "low", "p7": "low", "p8": "middle", "p14": "middle", "p15": "high"}},
+		"3 to 25 points, a cut at 16": {
+			two,
+			map[string]string{"low high": "above", "high low": "below", "high high": "above", "low low": "below"},
+		},
+		"three yes/no at one point, a cut at 2": {
+			three,
+			map[string]string{"yes no no": "below", "yes no yes": "above", "yes yes yes": "above", "no no no": "below"},
+		},
+		"0–7, 8–14, 15 and more": {
+			bands,
+			map[string]string{"p0": "low", "p7": "low", "p8": "middle", "p14": "middle", "p15": "high"},
+		},
 	}
 }
 
@@ -79,7 +88,11 @@ func TestCommonPracticeInTheBrowser(t *testing.T) {
 		for answers, outcome := range figures.cases {
 			p.open("/q/" + z.Slug)
 			for i, answer := range strings.Fields(answers) {
-				p.do(chromedp.WaitVisible(chromedp.CSS(fmt.Sprintf("[data-question=%s]", figures.quiz.QuestionKeys()[i]))))
+				p.do(
+					chromedp.WaitVisible(
+						chromedp.CSS(fmt.Sprintf("[data-question=%s]", figures.quiz.QuestionKeys()[i])),
+					),
+				)
 				p.tap("[value=" + answer + "]")
 			}
 			p.until("the end", `location.pathname.endsWith("/end")`)

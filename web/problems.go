@@ -26,16 +26,31 @@ func (p problems) tell(c *gin.Context, status int, heading, text string) {
 }
 
 func (p problems) notThere(c *gin.Context) {
-	p.tell(c, http.StatusNotFound, "There is nothing here", "The address may be mistyped, or what was here has been taken away.")
+	p.tell(
+		c,
+		http.StatusNotFound,
+		"There is nothing here",
+		"The address may be mistyped, or what was here has been taken away.",
+	)
 }
 
 // notAllowed: the router has told the methods that are, in Allow.
 func (p problems) notAllowed(c *gin.Context) {
-	p.tell(c, http.StatusMethodNotAllowed, "This can't be done here", "The address is there and does not take that. Go back and try from the page that led here.")
+	p.tell(
+		c,
+		http.StatusMethodNotAllowed,
+		"This can't be done here",
+		"The address is there and does not take that. Go back and try from the page that led here.",
+	)
 }
 
 func (p problems) ours(c *gin.Context, _ any) {
-	p.tell(c, http.StatusInternalServerError, "Something went wrong", "That was our mistake, and nothing was changed. Try again; if it stays, tell us when it happened.")
+	p.tell(
+		c,
+		http.StatusInternalServerError,
+		"Something went wrong",
+		"That was our mistake, and nothing was changed. Try again; if it stays, tell us when it happened.",
+	)
 }
 
 // headed answers HEAD wherever GET is answered: the server leaves the body out.

@@ -63,13 +63,22 @@ func (a *app) answers(t testing.TB, z *store.Quiz, number int) map[string]string
 // fits tells that a page is not wider than the window.
 func (b *tab) fits(where string) {
 	b.t.Helper()
-	assert.LessOrEqual(b.t, read[int](b, `document.documentElement.scrollWidth`), read[int](b, `innerWidth`), "%s is wider than the window", where)
+	assert.LessOrEqual(
+		b.t,
+		read[int](b, `document.documentElement.scrollWidth`),
+		read[int](b, `innerWidth`),
+		"%s is wider than the window",
+		where,
+	)
 }
 
 // asked waits for the page of a question and holds it against WCAG.
 func (b *tab) asked(key string) {
 	b.t.Helper()
-	b.until("the question "+key, fmt.Sprintf(`document.querySelector("[data-question=%s]") && document.readyState === "complete"`, key))
+	b.until(
+		"the question "+key,
+		fmt.Sprintf(`document.querySelector("[data-question=%s]") && document.readyState === "complete"`, key),
+	)
 	b.axe(key)
 	b.fits(key)
 }
@@ -89,13 +98,19 @@ func TestEveryKindByTaps(t *testing.T) {
 	p.asked("bring")
 	p.click("[value=friends]")
 	p.click("[value=other]")
-	p.until("a third one can't be chosen", `document.querySelector("[value=children]").disabled && !document.querySelector("[value=friends]").disabled`)
+	p.until(
+		"a third one can't be chosen",
+		`document.querySelector("[value=children]").disabled && !document.querySelector("[value=friends]").disabled`,
+	)
 	p.until("own words are asked for", `document.activeElement?.name === "words.bring"`)
 	p.do(chromedp.KeyEvent("My aunt"))
 	next()
 	p.asked("home")
 	p.fill(".searched input", "ow")
-	p.until("two trees hold the letters", `[...document.querySelectorAll(".searched li")].map(l => l.textContent).join() === "Rowan,Willow"`)
+	p.until(
+		"two trees hold the letters",
+		`[...document.querySelectorAll(".searched li")].map(l => l.textContent).join() === "Rowan,Willow"`,
+	)
 	p.axe("a list that is searched")
 	p.click(".searched li:last-child")
 	assert.Equal(t, "willow", p.value("[name='answer.home']"))
@@ -114,9 +129,14 @@ func TestEveryKindByTaps(t *testing.T) {
 	p.asked("sting")
 	p.tap("[value=no]")
 	p.asked("yard")
-	p.run(`navigator.geolocation.getCurrentPosition = (found) => found({coords: {latitude: 52, longitude: -7.2}})`) // permission as a person gives it
+	p.run(
+		`navigator.geolocation.getCurrentPosition = (found) => found({coords: {latitude: 52, longitude: -7.2}})`,
+	) // permission as a person gives it
 	p.click("[data-near]")
-	p.until("the nearest comes first", `document.querySelector(".places .answer")?.textContent.includes("Hill yard") && document.querySelector(".places em").textContent.includes("km")`)
+	p.until(
+		"the nearest comes first",
+		`document.querySelector(".places .answer")?.textContent.includes("Hill yard") && document.querySelector(".places em").textContent.includes("km")`,
+	)
 	p.axe("places by nearness")
 	p.tap("[value=river]")
 	p.asked("time")
@@ -179,9 +199,18 @@ func TestTapsThatStay(t *testing.T) {
 	p.open("/q/" + z.Slug)
 	p.click("[value=a]")
 	p.do(chromedp.Sleep(400 * time.Millisecond))
-	assert.True(t, read[bool](p, `document.querySelector("[value=a]").checked && document.querySelector("[name=go][value=on]").textContent === "On"`))
+	assert.True(
+		t,
+		read[bool](
+			p,
+			`document.querySelector("[value=a]").checked && document.querySelector("[name=go][value=on]").textContent === "On"`,
+		),
+	)
 	p.click("[name=go][value=on]")
-	p.until("the second, the last", `document.querySelector("[data-question=second]") && document.querySelector("[name=go][value=on]").textContent === "Show me"`)
+	p.until(
+		"the second, the last",
+		`document.querySelector("[data-question=second]") && document.querySelector("[name=go][value=on]").textContent === "Show me"`,
+	)
 }
 
 // atFirstQuestion is a phone that has begun the orchard's quiz.
@@ -254,7 +283,14 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	whole, err := a.store.Responses.Response(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	require.Len(t, whole.Answers, 2)
-	assert.Equal(t, []store.Contact{{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Value: "ann@example.org"}, {WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Value: "Ann Weaver"}}, whole.Contacts)
+	assert.Equal(
+		t,
+		[]store.Contact{
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Value: "ann@example.org"},
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Value: "Ann Weaver"},
+		},
+		whole.Contacts,
+	)
 }
 
 // What leaves for other systems is a number that opens nothing; and the address of a
@@ -265,8 +301,10 @@ func TestAPassageIsItsOwners(t *testing.T) {
 	m.Ask("who", quiz.Name)
 	m.Ask("crop", quiz.Single, "apples", "pears")
 	m.Outcomes["any"].Headline = "Good day, {who}"
-	m.Outcomes["any"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding, Blocks: map[string]*quiz.Block{
-		"on": {Kind: "action", Label: "Book", Address: "https://book.example{?response,passage,who}"}}}}
+	m.Outcomes["any"].Landings = map[string]*quiz.Landing{
+		"page": {Kind: quiz.PageLanding, Blocks: map[string]*quiz.Block{
+			"on": {Kind: "action", Label: "Book", Address: "https://book.example{?response,passage,who}"}}},
+	}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	ann, somebody := a.client(t), a.client(t)
@@ -288,7 +326,11 @@ func TestAPassageIsItsOwners(t *testing.T) {
 	_, page = ann.get(end)
 	assert.Contains(t, page, "Good day, Ann Łęcka")
 	response := store.ResponseNumber(number)
-	assert.Contains(t, page, "https://book.example?response="+response+"&amp;passage="+response+"&amp;who=Ann%20%C5%81%C4%99cka")
+	assert.Contains(
+		t,
+		page,
+		"https://book.example?response="+response+"&amp;passage="+response+"&amp;who=Ann%20%C5%81%C4%99cka",
+	)
 	_, links, _ := strings.Cut(page, "https://book.example")
 	assert.NotContains(t, links, number)
 	r, _ = somebody.get("/p/" + response + "/end")
@@ -336,7 +378,11 @@ func TestWhatCanBeGiven(t *testing.T) {
 	m.Questions["size"].Weigh = map[string]*quiz.Weighing{"land": {Factor: &factor}}
 	m.Ask("day", quiz.Date).Limits = &quiz.Limits{Low: quiz.DayBound(decimal.FromInt(20_573)), Step: &week}
 	m.Ask("some", quiz.Several, "a", "b", "c").Picks = &quiz.Picks{Min: 2}
-	m.Ask("sure", quiz.Rating).Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(10), Step: &five}
+	m.Ask("sure", quiz.Rating).Limits = &quiz.Limits{
+		Low:  quiztest.NumberBound(0),
+		High: quiztest.NumberBound(10),
+		Step: &five,
+	}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
@@ -352,12 +398,46 @@ func TestWhatCanBeGiven(t *testing.T) {
 		{"day", "2026-05-01", "Must be a whole number of 7 days from 2026-04-30."},
 		{"some", "a", "Choose at least 2 answers."},
 	} {
-		r, page := c.form("/q/"+z.Slug, "passage", number, "asked", "size", "asked", "day", "asked", "some", "asked", "sure", "answer."+one[0], one[1], "go", "on")
+		r, page := c.form(
+			"/q/"+z.Slug,
+			"passage",
+			number,
+			"asked",
+			"size",
+			"asked",
+			"day",
+			"asked",
+			"some",
+			"asked",
+			"sure",
+			"answer."+one[0],
+			one[1],
+			"go",
+			"on",
+		)
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, one)
 		assert.Contains(t, page, one[2])
 		assert.Contains(t, page, `value="`+one[1]+`"`)
 	}
-	r, _ := c.form("/q/"+z.Slug, "passage", number, "asked", "size", "asked", "day", "asked", "some", "asked", "sure", "answer.size", "1.5", "answer.day", "2026-05-07", "go", "on")
+	r, _ := c.form(
+		"/q/"+z.Slug,
+		"passage",
+		number,
+		"asked",
+		"size",
+		"asked",
+		"day",
+		"asked",
+		"some",
+		"asked",
+		"sure",
+		"answer.size",
+		"1.5",
+		"answer.day",
+		"2026-05-07",
+		"go",
+		"on",
+	)
 	assert.Equal(t, "/p/"+number+"/end", r.Header.Get("Location"))
 }
 
@@ -399,7 +479,9 @@ func TestARedirectAfterSeconds(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("away")
 	m.Ask("first", quiz.Single, "a", "b")
-	m.Outcomes["away"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, After: 2, Address: a.standIns + "/standin/booking?first={first}"}}
+	m.Outcomes["away"].Landings = map[string]*quiz.Landing{
+		"go": {Kind: quiz.RedirectLanding, After: 2, Address: a.standIns + "/standin/booking?first={first}"},
+	}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	for _, scripts := range []bool{true, false} {
@@ -470,7 +552,16 @@ func TestAppointments(t *testing.T) {
 func TestCountryOfAVisitor(t *testing.T) {
 	m := quiztest.New("home", "abroad")
 	m.Ask("phone", quiz.Phone)
-	m.Decision.Steps = map[string]*quiz.Step{"here": {Kind: quiz.RuleStep, Outcome: "home", When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("GB")}}}}
+	m.Decision.Steps = map[string]*quiz.Step{
+		"here": {
+			Kind:    quiz.RuleStep,
+			Outcome: "home",
+			When: &quiz.Condition{
+				Subject: quiz.Subject{Visitor: "country"},
+				Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words("GB")},
+			},
+		},
+	}
 	m.Decision.Otherwise = "abroad"
 	countries := func(at netip.Addr) string { return map[string]string{"192.0.2.7": "GB"}[at.String()] }
 	for proxy, want := range map[string]string{"127.0.0.1": "home", "10.0.0.1": "abroad"} {
@@ -576,7 +667,10 @@ func TestTheFirstPageIsLight(t *testing.T) {
 		Name  string
 		Bytes int
 	}
-	parts := read[[]part](p, `[...performance.getEntriesByType("navigation"), ...performance.getEntriesByType("resource")].map(e => ({Name: e.name, Bytes: e.encodedBodySize}))`)
+	parts := read[[]part](
+		p,
+		`[...performance.getEntriesByType("navigation"), ...performance.getEntriesByType("resource")].map(e => ({Name: e.name, Bytes: e.encodedBodySize}))`,
+	)
 	weight := 0
 	for _, one := range parts {
 		assert.True(t, strings.HasPrefix(one.Name, a.URL+"/"), "%s is asked for", one.Name)
@@ -587,7 +681,9 @@ func TestTheFirstPageIsLight(t *testing.T) {
 	t.Logf("%d bytes in %d parts, without picture and typeface", weight, len(parts))
 	assert.Greater(t, len(parts), 2)
 	assert.Less(t, weight, 40<<10)
-	p.run(`new Promise(done => { new PerformanceObserver(list => { window.shift = (window.shift ?? 0) + list.getEntries().reduce((sum, e) => sum + e.value, 0) }).observe({type: "layout-shift", buffered: true}); setTimeout(done, 300) })`)
+	p.run(
+		`new Promise(done => { new PerformanceObserver(list => { window.shift = (window.shift ?? 0) + list.getEntries().reduce((sum, e) => sum + e.value, 0) }).observe({type: "layout-shift", buffered: true}); setTimeout(done, 300) })`,
+	)
 	assert.Zero(t, read[float64](p, `window.shift ?? 0`), "layout shift")
 }
 
@@ -658,7 +754,11 @@ func TestAnotherBranch(t *testing.T) {
 	back := func() { p.click("[name=go][value=back]") }
 	p.tap("[value=yes]")
 	p.asked("count")
-	assert.Contains(t, read[string](p, `document.querySelector(".progress").getAttribute("aria-label")`), "Question 2, 1 more to come")
+	assert.Contains(
+		t,
+		read[string](p, `document.querySelector(".progress").getAttribute("aria-label")`),
+		"Question 2, 1 more to come",
+	)
 	p.fill("[name='answer.count']", "12")
 	back()
 	p.asked("hives")

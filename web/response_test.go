@@ -25,7 +25,15 @@ func TestAResponseIsToldInWords(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Settings = &quiz.Settings{TimeZone: "Europe/Dublin"}
-	m.Scales["price"] = &quiz.Scale{Order: 1, Name: "Price", Kind: quiz.Money, Currency: "EUR", Fees: map[string]*quiz.Fee{"card": {Name: "Card fee", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")}}}
+	m.Scales["price"] = &quiz.Scale{
+		Order:    1,
+		Name:     "Price",
+		Kind:     quiz.Money,
+		Currency: "EUR",
+		Fees: map[string]*quiz.Fee{
+			"card": {Name: "Card fee", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")},
+		},
+	}
 	m.Scales["mood"] = &quiz.Scale{Order: 2, Name: "Mood", Kind: quiz.Points}
 	m.Ask("crop", quiz.Single, "apples price=45 mood=-3", "pears")
 	m.Ask("frames", quiz.Number).Label = "How many frames for your {crop}?"
@@ -36,8 +44,17 @@ func TestAResponseIsToldInWords(t *testing.T) {
 	m.Ask("yard", quiz.Location).Table = "yards"
 	m.Ask("time", quiz.Appointment).Table = "visits"
 	m.Ask("ok", quiz.Consent).Label = "We may write about the *{crop}*, as [our notice](https://example.org/n) says"
-	m.Outcomes["any"].Landings["page"].Blocks = map[string]*quiz.Block{"a": {Order: 1, Kind: quiz.TextBlock, Text: "See you at {yard} on {time}."}, "b": {Order: 2, Kind: quiz.BillBlock, Scale: "price"}}
-	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}}))
+	m.Outcomes["any"].Landings["page"].Blocks = map[string]*quiz.Block{
+		"a": {Order: 1, Kind: quiz.TextBlock, Text: "See you at {yard} on {time}."},
+		"b": {Order: 2, Kind: quiz.BillBlock, Scale: "price"},
+	}
+	require.NoError(
+		t,
+		a.store.Definitions.PutPlaces(
+			t.Context(),
+			[]store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}},
+		),
+	)
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 
@@ -96,7 +113,17 @@ func TestResponsesComeInPages(t *testing.T) {
 	var all []*store.Response
 	for range 120 {
 		p := store.Begin("", r, z.Slug, passage.Visitor{})
-		all = append(all, &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: p.ID, Outcome: "any", Started: time.Now(), Finished: time.Now()})
+		all = append(
+			all,
+			&store.Response{
+				QuizID:    z.ID,
+				ReleaseID: r.ID,
+				Passage:   p.ID,
+				Outcome:   "any",
+				Started:   time.Now(),
+				Finished:  time.Now(),
+			},
+		)
 	}
 	require.NoError(t, a.store.Responses.AddResponses(t.Context(), all))
 	c := a.client(t).signIn()

@@ -77,7 +77,9 @@ func TestManySignInsAtOnce(t *testing.T) {
 	statuses := make([]int, 120)
 	for i := range statuses {
 		wait.Go(func() {
-			r, _ := a.client(t).from(fmt.Sprintf("203.0.113.%d", i)).form("/studio/sign-in", "email", fmt.Sprintf("n%d@example.org", i), "password", "whatever it is")
+			r, _ := a.client(t).
+				from(fmt.Sprintf("203.0.113.%d", i)).
+				form("/studio/sign-in", "email", fmt.Sprintf("n%d@example.org", i), "password", "whatever it is")
 			statuses[i] = r.StatusCode
 		})
 	}
@@ -158,7 +160,12 @@ func TestPatchesAreBounded(t *testing.T) {
 		assert.NotEmpty(t, said, what)
 		assert.Less(t, time.Since(began), 2*time.Second, what)
 	}
-	status, _ := c.change(http.MethodPatch, draft, z.Revision, `[{"op":"add","path":"/questions/crop/expect/apples","value":40}]`)
+	status, _ := c.change(
+		http.MethodPatch,
+		draft,
+		z.Revision,
+		`[{"op":"add","path":"/questions/crop/expect/apples","value":40}]`,
+	)
 	assert.Equal(t, http.StatusOK, status)
 }
 
@@ -334,7 +341,13 @@ func TestFormsThatDoNotArrive(t *testing.T) {
 	answer = send(fmt.Sprintf(form, 200_000, strings.Repeat("x", 90_000)))
 	assert.Contains(t, answer, "That was cut off", "a long one")
 	for _, c := range a.client(t).signIn().Jar.Cookies(must(url.Parse(a.URL))) {
-		answer = send(fmt.Sprintf("PATCH /studio/quizzes/1/draft HTTP/1.1\r\nHost: here\r\nIf-Match: \"1\"\r\nCookie: %s=%s\r\nContent-Length: 100\r\n\r\n[{", c.Name, c.Value))
+		answer = send(
+			fmt.Sprintf(
+				"PATCH /studio/quizzes/1/draft HTTP/1.1\r\nHost: here\r\nIf-Match: \"1\"\r\nCookie: %s=%s\r\nContent-Length: 100\r\n\r\n[{",
+				c.Name,
+				c.Value,
+			),
+		)
 		assert.Contains(t, answer, " 400 ")
 		assert.Contains(t, answer, `{"revision":0`)
 		assert.Contains(t, answer, "Only a part of the change arrived")
@@ -352,9 +365,19 @@ func TestAReleaseStaysOnTheAir(t *testing.T) {
 	a.release(t, z)
 	rules := map[string]*quiz.TableRule{}
 	for i := range quiz.Most + 1 {
-		rules[fmt.Sprint("r", i)] = &quiz.TableRule{Order: float64(i), Outcome: "many", Cells: map[string]*quiz.Test{"c": {Op: quiz.Is, Value: quiz.Words("a")}}}
+		rules[fmt.Sprint("r", i)] = &quiz.TableRule{
+			Order:   float64(i),
+			Outcome: "many",
+			Cells:   map[string]*quiz.Test{"c": {Op: quiz.Is, Value: quiz.Words("a")}},
+		}
 	}
-	m.Decision.Steps = map[string]*quiz.Step{"t": {Kind: quiz.TableStep, Columns: map[string]*quiz.Column{"c": {Subject: quiz.Subject{Answer: "first"}}}, Rules: rules}}
+	m.Decision.Steps = map[string]*quiz.Step{
+		"t": {
+			Kind:    quiz.TableStep,
+			Columns: map[string]*quiz.Column{"c": {Subject: quiz.Subject{Answer: "first"}}},
+			Rules:   rules,
+		},
+	}
 	require.NotEmpty(t, m.Check(), "more rules than a draft may have")
 	db, err := sql.Open("sqlite3", a.file)
 	require.NoError(t, err)

@@ -50,7 +50,16 @@ func TestSheetTellsWhatOddsRestOn(t *testing.T) {
 	m.Ask("wish", quiz.ShortText).Label = "What do you wish for?"
 	factor := decimal.One
 	m.Ask("size", quiz.Number).Weigh = map[string]*quiz.Weighing{"land": {Factor: &factor}}
-	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "bees", When: &quiz.Condition{Subject: quiz.Subject{Answer: "wish"}, Test: quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")}}})
+	m.Decide(
+		quiz.Step{
+			Kind:    quiz.RuleStep,
+			Outcome: "bees",
+			When: &quiz.Condition{
+				Subject: quiz.Subject{Answer: "wish"},
+				Test:    quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")},
+			},
+		},
+	)
 	m.Bands("land", "other", "3=bees")
 	a := newApp(t)
 	a.add(t, string(m.Write()))

@@ -35,5 +35,15 @@ func public(path string) bool { return len(path) > 3 && (path[:3] == "/q/" || pa
 func logRequest(c *gin.Context) {
 	start := time.Now()
 	c.Next()
-	slog.Info("request", "method", c.Request.Method, "route", c.FullPath(), "status", c.Writer.Status(), "took", time.Since(start).Round(time.Microsecond))
+	slog.Info(
+		"request",
+		"method",
+		c.Request.Method,
+		"route",
+		c.FullPath(),
+		"status",
+		c.Writer.Status(),
+		"took",
+		time.Since(start).Round(time.Microsecond),
+	)
 }

@@ -24,7 +24,10 @@ func TestHowAQuizIsTaken(t *testing.T) {
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	b.choose(`[data-path="/settings/review"]`, "end")
 	b.kept()
-	b.until("it says what is missing", `document.querySelector("#part-look").textContent.includes("No answer is marked as right yet")`)
+	b.until(
+		"it says what is missing",
+		`document.querySelector("#part-look").textContent.includes("No answer is marked as right yet")`,
+	)
 	b.do(chromedp.Focus(chromedp.CSS(`[data-path="/questions/crop/answers/berries/label"]`)))
 	b.click(`[aria-label="Mark answer 3 as right"]`)
 	b.kept()
@@ -46,19 +49,38 @@ func TestHowAQuizIsTaken(t *testing.T) {
 	b.kept()
 	assert.True(t, a.draft(t, z.ID).Outcomes["plan"].NoReview, "not with this result")
 	b.run(`document.querySelector("#part-o-plan .fills summary").click()`)
-	b.until("fill-ins with what a respondent would see", `document.querySelector('#part-o-plan .fills [data-insert="{crop}"]')?.textContent.includes("Apples or pears")`)
+	b.until(
+		"fill-ins with what a respondent would see",
+		`document.querySelector('#part-o-plan .fills [data-insert="{crop}"]')?.textContent.includes("Apples or pears")`,
+	)
 	b.axe("how a quiz is taken")
 	q := a.draft(t, z.ID)
-	assert.Equal(t, &quiz.Settings{Language: "en", Review: quiz.ReviewEnd, TapStays: true, TimeZone: "Europe/Dublin", Frames: []string{"https://shop.example.org", "http://localhost:8080"}}, q.Settings)
+	assert.Equal(
+		t,
+		&quiz.Settings{
+			Language: "en",
+			Review:   quiz.ReviewEnd,
+			TapStays: true,
+			TimeZone: "Europe/Dublin",
+			Frames:   []string{"https://shop.example.org", "http://localhost:8080"},
+		},
+		q.Settings,
+	)
 	assert.True(t, q.Questions["crop"].Answers["berries"].Right)
 	assert.Equal(t, "Berries *love* bees.", q.Questions["crop"].Reason)
 
 	b.fill("[data-frame]", "the shop")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("what is no address is refused", `document.getElementById("notice").textContent.includes("is not the beginning of an address")`)
+	b.until(
+		"what is no address is refused",
+		`document.getElementById("notice").textContent.includes("is not the beginning of an address")`,
+	)
 	b.fill(`[data-path="/settings/timeZone"]`, "Middle of nowhere")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("what is no zone is refused", `document.querySelector("#part-look .fieldwrong")?.textContent.includes("is not a time zone")`)
+	b.until(
+		"what is no zone is refused",
+		`document.querySelector("#part-look .fieldwrong")?.textContent.includes("is not a time zone")`,
+	)
 	b.fill(`[data-path="/settings/timeZone"]`, "Europe/Dublin")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
@@ -90,7 +112,20 @@ func TestPlaces(t *testing.T) {
 	b.axe("Places")
 	list, err := a.store.Definitions.Places(t.Context(), "yards")
 	require.NoError(t, err)
-	assert.Equal(t, []store.Place{{WorkspaceID: store.First, Table: "yards", Key: "river_yard", Name: "River yard", Latitude: 52.7, Longitude: -8.6}}, list)
+	assert.Equal(
+		t,
+		[]store.Place{
+			{
+				WorkspaceID: store.First,
+				Table:       "yards",
+				Key:         "river_yard",
+				Name:        "River yard",
+				Latitude:    52.7,
+				Longitude:   -8.6,
+			},
+		},
+		list,
+	)
 	b.click("tbody .link")
 	b.fill("[name=address]", "By the ferry")
 	b.do(chromedp.KeyEvent(kb.Enter))

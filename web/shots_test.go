@@ -11,7 +11,11 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var shots = flag.String("shots", "", "folder to put pictures of the main views into, taken of the workspace in -shots-of")
+var shots = flag.String(
+	"shots",
+	"",
+	"folder to put pictures of the main views into, taken of the workspace in -shots-of",
+)
 var shotsOf = flag.String("shots-of", "", "address of a running demo")
 
 var shotsBeside = flag.String("shots-beside", "", "address of its stand-ins")

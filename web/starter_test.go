@@ -20,10 +20,16 @@ func TestStartingFromOffers(t *testing.T) {
 	b.fill("#title", "How much help do you want?")
 	b.fill("#lines", "A guide: those who read")
 	b.click(".starterform .button")
-	b.until("what is missing", `document.querySelector("#wrong")?.textContent.includes("needs other lines: give 2 to 8, one a line")`)
+	b.until(
+		"what is missing",
+		`document.querySelector("#wrong")?.textContent.includes("needs other lines: give 2 to 8, one a line")`,
+	)
 	assert.Equal(t, "A guide: those who read", b.value("#lines"))
 	assert.Equal(t, "How much help do you want?", b.value("#title"))
-	b.fill("#lines", "A guide: those who read\nA day together: those who learn by doing\nEverything done: those without time")
+	b.fill(
+		"#lines",
+		"A guide: those who read\nA day together: those who learn by doing\nEverything done: those without time",
+	)
 	b.click(".starterform .button")
 	b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-like_you")`)
 	assert.Equal(t, "No findings", read[string](b, `document.querySelector(".findlink").textContent`))

@@ -24,7 +24,10 @@ func TestPagesAreValid(t *testing.T) {
 	c := a.client(t)
 	keep := func(r *http.Response, page string) string {
 		name := strings.NewReplacer("/", "_", "?", "_").Replace(r.Request.URL.RequestURI())
-		require.NoError(t, os.WriteFile(filepath.Join(folder, fmt.Sprintf("%d%s.html", r.StatusCode, name)), []byte(page), 0o600))
+		require.NoError(
+			t,
+			os.WriteFile(filepath.Join(folder, fmt.Sprintf("%d%s.html", r.StatusCode, name)), []byte(page), 0o600),
+		)
 		return page
 	}
 	keep(c.get("/studio/sign-in"))
@@ -44,9 +47,31 @@ func TestPagesAreValid(t *testing.T) {
 		}
 		quizzes = append(quizzes, a.add(t, string(q.Write())))
 	}
-	require.NoError(t, a.store.Definitions.PutProducts(t.Context(), []store.Product{{Key: "smoker", Name: "Smoker", Price: "29.00", Currency: "EUR", Tags: "tools"}, {Key: "veil", Name: "Veil & hat", Price: "19.00", Currency: "EUR"}}))
-	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "north", Name: "North yard", Latitude: 52, Longitude: 4}}))
-	require.NoError(t, a.store.Definitions.PutSignposts(t.Context(), []store.Signpost{{Table: "shops", Row: "nl", Address: "https://example.org/nl"}}, 1))
+	require.NoError(
+		t,
+		a.store.Definitions.PutProducts(
+			t.Context(),
+			[]store.Product{
+				{Key: "smoker", Name: "Smoker", Price: "29.00", Currency: "EUR", Tags: "tools"},
+				{Key: "veil", Name: "Veil & hat", Price: "19.00", Currency: "EUR"},
+			},
+		),
+	)
+	require.NoError(
+		t,
+		a.store.Definitions.PutPlaces(
+			t.Context(),
+			[]store.Place{{Table: "yards", Key: "north", Name: "North yard", Latitude: 52, Longitude: 4}},
+		),
+	)
+	require.NoError(
+		t,
+		a.store.Definitions.PutSignposts(
+			t.Context(),
+			[]store.Signpost{{Table: "shops", Row: "nl", Address: "https://example.org/nl"}},
+			1,
+		),
+	)
 	for _, z := range quizzes {
 		a.release(t, z)
 		p := a.client(t)
@@ -87,7 +112,9 @@ func TestPagesAreValid(t *testing.T) {
 
 	found, _ := filepath.Glob(filepath.Join(folder, "*.html"))
 	assert.GreaterOrEqual(t, len(found), 60)
-	check := exec.Command("node_modules/.bin/html-validate", append([]string{"--config", "web/validate.json", "--formatter", "text"}, found...)...)
+	check := exec.Command(
+		"node_modules/.bin/html-validate",
+		append([]string{"--config", "web/validate.json", "--formatter", "text"}, found...)...)
 	check.Dir = ".."
 	said, err := check.CombinedOutput()
 	assert.NoError(t, err, string(said))

@@ -59,7 +59,10 @@ func New(s *store.Store, with Options) http.Handler {
 	engine.GET("/pictures/:name", pictures(s))
 	engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/studio") })
 
-	engine.GET("/favicon.ico", func(c *gin.Context) { c.Redirect(http.StatusMovedPermanently, assets.Path("drawing-mark.svg")) })
+	engine.GET(
+		"/favicon.ico",
+		func(c *gin.Context) { c.Redirect(http.StatusMovedPermanently, assets.Path("drawing-mark.svg")) },
+	)
 	engine.GET("/robots.txt", func(c *gin.Context) { c.String(http.StatusOK, robots) })
 
 	health(engine, s)
@@ -67,22 +70,39 @@ func New(s *store.Store, with Options) http.Handler {
 		engine.GET("/.well-known/security.txt", securityTxt(with))
 	}
 
-	wrong.studio = studio.Mount(engine.Group("/studio"), s, sessions, studio.Options{Public: with.Public, Idle: with.Idle, StandIns: with.StandIns, Ending: with.Ending})
-	wrong.player = player.Mount(engine, s, player.Options{Countries: with.Countries, Limits: with.Limits, Public: with.Public, Calendar: standin.Calendar{Store: s}})
+	wrong.studio = studio.Mount(
+		engine.Group("/studio"),
+		s,
+		sessions,
+		studio.Options{Public: with.Public, Idle: with.Idle, StandIns: with.StandIns, Ending: with.Ending},
+	)
+	wrong.player = player.Mount(
+		engine,
+		s,
+		player.Options{
+			Countries: with.Countries,
+			Limits:    with.Limits,
+			Public:    with.Public,
+			Calendar:  standin.Calendar{Store: s},
+		},
+	)
 
 	// CrossOriginProtection refuses changes that another site asks a browser for.
 	protected := http.NewCrossOriginProtection()
 	signedIn := sessions.LoadAndSave(engine)
-	return believing(with.Proxies, protected.Handler(headed(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if sessions.Cookie.Secure {
-			w.Header().Set("Strict-Transport-Security", "max-age=31536000")
-		}
-		if strings.HasPrefix(r.URL.Path, "/studio") {
-			signedIn.ServeHTTP(w, r)
-			return
-		}
-		engine.ServeHTTP(w, r)
-	}))))
+	return believing(
+		with.Proxies,
+		protected.Handler(headed(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if sessions.Cookie.Secure {
+				w.Header().Set("Strict-Transport-Security", "max-age=31536000")
+			}
+			if strings.HasPrefix(r.URL.Path, "/studio") {
+				signedIn.ServeHTTP(w, r)
+				return
+			}
+			engine.ServeHTTP(w, r)
+		}))),
+	)
 }
 
 // believing takes what a request says of where it came from, and how, from proxies only.
@@ -116,7 +136,8 @@ func asset(c *gin.Context) {
 // nothing behind.
 func CheckPublic(address string) error {
 	u, err := url.Parse(address)
-	if err != nil || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || strings.TrimSuffix(address, "/") != u.Scheme+"://"+u.Host {
+	if err != nil || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" ||
+		strings.TrimSuffix(address, "/") != u.Scheme+"://"+u.Host {
 		return fmt.Errorf("the address %q is not one such as https://quiz.example.org", address)
 	}
 	return nil

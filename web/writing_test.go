@@ -26,7 +26,10 @@ func TestWritingIsHelped(t *testing.T) {
 	b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-question_1")`)
 	question := "#part-q-question_1"
 	b.fill(question+" .q", "What is your budg")
-	b.until("answers are offered", `document.querySelector("#offer")?.textContent.includes("Nothing yet, Less than 1,000")`)
+	b.until(
+		"answers are offered",
+		`document.querySelector("#offer")?.textContent.includes("Nothing yet, Less than 1,000")`,
+	)
 	b.axe("Sheet with a suggestion")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until("not offered any more", `!document.querySelector("#offer")`)
@@ -39,7 +42,11 @@ func TestWritingIsHelped(t *testing.T) {
 	b.until("taken", `document.querySelectorAll("`+question+` .answer").length === 5`)
 	b.kept()
 	assert.Equal(t, "What is your budg", b.value(question+" .q"), "the question stays as it was worded")
-	assert.Equal(t, []string{"Nothing yet", "Less than 1,000", "1,000 to 5,000", "5,000 to 20,000", "More than 20,000"}, b.labels(question))
+	assert.Equal(
+		t,
+		[]string{"Nothing yet", "Less than 1,000", "1,000 to 5,000", "5,000 to 20,000", "More than 20,000"},
+		b.labels(question),
+	)
 
 	b.click("#add-question [data-target='/questions']")
 	second := "#part-q-question_2"
@@ -80,14 +87,22 @@ func TestSectionsOnTheSheet(t *testing.T) {
 	b.fill(head, "About your orchard")
 	b.kept()
 	order := func() []string {
-		return read[[]string](b, `[...document.querySelectorAll("#questions > *")].map((p) => p.id.replace("part-", ""))`)
+		return read[[]string](
+			b,
+			`[...document.querySelectorAll("#questions > *")].map((p) => p.id.replace("part-", ""))`,
+		)
 	}
 	assert.Equal(t, "sec-section_2", order()[7])
 	b.focus(`[data-path="/questions/decides/label"]`)
 	b.do(chromedp.KeyEvent(kb.ArrowDown, chromedp.KeyModifiers(1)))
 	b.until("moved over the head", `document.querySelector("#questions").lastElementChild.id === "part-q-decides"`)
 	b.kept()
-	assert.Equal(t, "/questions/decides/label", read[string](b, `document.activeElement.dataset.path`), "the cursor stays")
+	assert.Equal(
+		t,
+		"/questions/decides/label",
+		read[string](b, `document.activeElement.dataset.path`),
+		"the cursor stays",
+	)
 	b.click(`[data-fold=section_2]`)
 	assert.True(t, read[bool](b, `document.querySelector("#part-q-decides").hidden`))
 	b.click(`[data-fold=section_2]`)
@@ -95,10 +110,16 @@ func TestSectionsOnTheSheet(t *testing.T) {
 	b.axe("Sheet with sections")
 	b.focus(head)
 	b.do(chromedp.KeyEvent(kb.ArrowUp, chromedp.KeyModifiers(1)))
-	b.until("the section is the first", `document.querySelector("#questions").firstElementChild.id === "part-sec-section_2"`)
+	b.until(
+		"the section is the first",
+		`document.querySelector("#questions").firstElementChild.id === "part-sec-section_2"`,
+	)
 	b.kept()
 	assert.Equal(t, []string{"sec-section_2", "q-decides", "sec-main", "q-crop"}, order()[:4])
 	b.click(`#part-sec-section_2 [data-act=remove]`)
-	b.until("its question is in the other", `document.querySelectorAll(".sectionhead").length === 0 && !!document.querySelector("#part-q-decides")`)
+	b.until(
+		"its question is in the other",
+		`document.querySelectorAll(".sectionhead").length === 0 && !!document.querySelector("#part-q-decides")`,
+	)
 	b.kept()
 }

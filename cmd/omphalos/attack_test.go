@@ -49,7 +49,10 @@ func TestAttack(t *testing.T) {
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	inside := &http.Client{Jar: jar, Timeout: time.Minute}
-	_, err = inside.PostForm(home+"/studio/sign-in", url.Values{"email": {"ann@example.org"}, "password": {"smoke-and-honey"}})
+	_, err = inside.PostForm(
+		home+"/studio/sign-in",
+		url.Values{"email": {"ann@example.org"}, "password": {"smoke-and-honey"}},
+	)
 	require.NoError(t, err)
 
 	draft := fmt.Sprintf("%s/studio/quizzes/%d/draft", home, w.quiz)
@@ -57,13 +60,18 @@ func TestAttack(t *testing.T) {
 		`[{"op":"add","path":"/questions/q0/showWhen/all/130000","value":{}}]`,
 		`[{"op":"add","path":"/questions/q0/showWhen/all/500000000","value":{}}]`,
 		`[{"op":"add","path":"/title","value":"` + strings.Repeat("x", 900_000) + `"}]`,
-		"[" + strings.TrimSuffix(strings.Repeat(`{"op":"copy","from":"/questions","path":"/sections/x"},`, 1500), ",") + "]",
+		"[" + strings.TrimSuffix(
+			strings.Repeat(`{"op":"copy","from":"/questions","path":"/sections/x"},`, 1500),
+			",",
+		) + "]",
 		"[" + strings.TrimSuffix(strings.Repeat(`{"op":"test","path":"/title","value":"Test"},`, 1500), ",") + "]",
 	}
 	var gray, deep bytes.Buffer
 	require.NoError(t, png.Encode(&gray, image.NewGray(image.Rect(0, 0, 7000, 7000))))
 	require.NoError(t, png.Encode(&deep, image.NewNRGBA(image.Rect(0, 0, 6900, 6900))))
-	frames := append([]byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff"), bytes.Repeat([]byte{0x2c, 0, 0, 0, 0, 1, 0, 1, 0, 0, 2, 2, 0x44, 0x01, 0}, 250_000)...)
+	frames := append(
+		[]byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff"),
+		bytes.Repeat([]byte{0x2c, 0, 0, 0, 0, 1, 0, 1, 0, 0, 2, 2, 0x44, 0x01, 0}, 250_000)...)
 	pictures := [][]byte{gray.Bytes(), deep.Bytes(), append(frames, 0x3b)}
 	long := url.Values{"asked": {"q0"}, "go": {"look"}, "answer.q0": {strings.Repeat("x", 400<<10)}}.Encode()
 
@@ -88,7 +96,10 @@ func TestAttack(t *testing.T) {
 			return http.NewRequest(http.MethodPost, home+"/studio/pictures", bytes.NewReader(pictures[n%len(pictures)]))
 		}},
 		{"sign-ins", 200, func(n int) (*http.Request, error) {
-			return form(home+"/studio/sign-in", url.Values{"email": {fmt.Sprintf("n%d@example.org", n)}, "password": {"whatever it is"}}.Encode())
+			return form(
+				home+"/studio/sign-in",
+				url.Values{"email": {fmt.Sprintf("n%d@example.org", n)}, "password": {"whatever it is"}}.Encode(),
+			)
 		}},
 		{"long answers", 32, func(n int) (*http.Request, error) {
 			return form(home+"/q/"+w.slug, "passage="+store.Token()+"&"+long)
@@ -103,7 +114,14 @@ func TestAttack(t *testing.T) {
 		at := func(part float64) time.Duration {
 			return times[int(part*float64(len(times)-1))].Round(100 * time.Microsecond)
 		}
-		fmt.Printf("%-14s a respondent beside it: %5d requests, p50 %-8v p99 %-8v   most memory so far %s\n", a.name, len(times), at(.5), at(.99), server.memory())
+		fmt.Printf(
+			"%-14s a respondent beside it: %5d requests, p50 %-8v p99 %-8v   most memory so far %s\n",
+			a.name,
+			len(times),
+			at(.5),
+			at(.99),
+			server.memory(),
+		)
 	}
 	r, err := http.Get(home + "/readyz")
 	require.NoError(t, err)

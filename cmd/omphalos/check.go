@@ -49,7 +49,14 @@ func checkCommand() *cobra.Command {
 			switch format {
 			case "text":
 				if len(list) == 0 {
-					fmt.Fprintf(out, "%s: nothing found in %s, %s, %s\n", args[0], quiz.Count(len(q.Questions), "question"), quiz.Count(len(q.Scales), "scale"), quiz.Count(len(q.Outcomes), "outcome"))
+					fmt.Fprintf(
+						out,
+						"%s: nothing found in %s, %s, %s\n",
+						args[0],
+						quiz.Count(len(q.Questions), "question"),
+						quiz.Count(len(q.Scales), "scale"),
+						quiz.Count(len(q.Outcomes), "outcome"),
+					)
 				}
 				for _, f := range list {
 					fmt.Fprintf(out, "%-7s  %s  %s (%s)\n", f.Level, f.Pointer, f.Sentence, f.Code)
@@ -90,7 +97,9 @@ func findings(ctx context.Context, document []byte) (*quiz.Quiz, []finding.Findi
 	q, err := quiz.Read(document)
 	var p quiz.Problem
 	if errors.As(err, &p) {
-		return nil, []finding.Finding{{Code: p.Code, Level: finding.Error, Pointer: p.Pointer, Sentence: p.Message}}, nil
+		return nil, []finding.Finding{
+			{Code: p.Code, Level: finding.Error, Pointer: p.Pointer, Sentence: p.Message},
+		}, nil
 	}
 	if err != nil {
 		return nil, nil, err

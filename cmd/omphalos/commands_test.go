@@ -53,14 +53,19 @@ func TestCheck(t *testing.T) {
 	assert.Equal(t, 0, status)
 	assert.Equal(t, "demo/orchard.json: nothing found in 6 questions, 1 scale, 3 outcomes\n", out)
 
-	broken := strings.NewReplacer(`"otherwise": "not_yet"`, `"otherwise": "nobody"`, `"at": 18`, `"at": 10`, `{"readiness": 5}`, `{"rediness": 5}`).Replace(string(orchard))
+	broken := strings.NewReplacer(`"otherwise": "not_yet"`, `"otherwise": "nobody"`, `"at": 18`, `"at": 10`, `{"readiness": 5}`, `{"rediness": 5}`).
+		Replace(string(orchard))
 	out, _, status = run(t, broken, "check", "-")
 	assert.Equal(t, 1, status)
-	assert.Equal(t, `error    /questions/crop/answers/cherries/adds/rediness  “What do you grow?”, answer “Cherries or plums”: adds to the scale "rediness", which does not exist. (unknown)
+	assert.Equal(
+		t,
+		`error    /questions/crop/answers/cherries/adds/rediness  “What do you grow?”, answer “Cherries or plums”: adds to the scale "rediness", which does not exist. (unknown)
 error    /questions/bloom/answers/soon/adds/rediness  “When does your orchard bloom?”, answer “In the next four weeks”: adds to the scale "rediness", which does not exist. (unknown)
 error    /decision/steps/bands/cuts/warm/at  Decision: two cuts at 10 leave an empty band between them; move one. (cut)
 error    /decision/otherwise  Decision: names the outcome "nobody", which does not exist. (unknown)
-`, out)
+`,
+		out,
+	)
 
 	out, _, status = run(t, "", "check", file(t, "q.json", `{"format":"omphalos/quiz@1","titel":"x"}`))
 	assert.Equal(t, 1, status)
@@ -82,7 +87,11 @@ func TestCheckForMachines(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(out), &list))
 	require.Len(t, list.Findings, 2)
 	band := list.Findings[0]
-	assert.Equal(t, "The band from 30 for “Walk the rows together” is out of reach: Readiness goes from −1 to 29.", band.Sentence)
+	assert.Equal(
+		t,
+		"The band from 30 for “Walk the rows together” is out of reach: Readiness goes from −1 to 29.",
+		band.Sentence,
+	)
 	assert.EqualValues(t, "/decision/steps/bands/cuts/hot", band.Pointer)
 	assert.Equal(t, "remove", band.Mend.Patch[0].Op)
 	assert.Equal(t, "unreachable-outcome", list.Findings[1].Code)
@@ -115,7 +124,11 @@ func TestOdds(t *testing.T) {
 	assert.InDelta(t, 0.1, o.Answers["crop"]["none"], 1e-12)
 	assert.Nil(t, o.Sampled)
 
-	seen := file(t, "seen.csv", "crop,size,bloom,hives,budget,decides\napples,large,soon,some,ample,me\napples,small,soon,some,ample,me\n")
+	seen := file(
+		t,
+		"seen.csv",
+		"crop,size,bloom,hives,budget,decides\napples,large,soon,some,ample,me\napples,small,soon,some,ample,me\n",
+	)
 	out, _, status = run(t, "", "odds", "demo/orchard.json", "--observed", seen, "--json")
 	require.Equal(t, 0, status)
 	require.NoError(t, json.Unmarshal([]byte(out), &o))
@@ -142,7 +155,16 @@ func TestOddsSayWhatTheyRestOn(t *testing.T) {
 	m.Ask("wish", quiz.ShortText)
 	factor := decimal.One
 	m.Ask("size", quiz.Number).Weigh = map[string]*quiz.Weighing{"land": {Factor: &factor}}
-	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "bees", When: &quiz.Condition{Subject: quiz.Subject{Answer: "wish"}, Test: quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")}}})
+	m.Decide(
+		quiz.Step{
+			Kind:    quiz.RuleStep,
+			Outcome: "bees",
+			When: &quiz.Condition{
+				Subject: quiz.Subject{Answer: "wish"},
+				Test:    quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")},
+			},
+		},
+	)
 	path := file(t, "quiz.json", string(m.Write()))
 	out, complaints, status := run(t, "", "odds", path)
 	require.Equal(t, 0, status, complaints)
@@ -162,7 +184,16 @@ func TestOddsSayWhatTheyRestOn(t *testing.T) {
 		assert.Equal(t, 2, status)
 		assert.Contains(t, complaints, says)
 	}
-	_, complaints, status = run(t, "id,wish\n1,\n2,bees\n", "score", file(t, "needed.json", strings.Replace(string(m.Write()), `"kind": "shorttext",`, `"kind": "shorttext", "required": true,`, 1)))
+	_, complaints, status = run(
+		t,
+		"id,wish\n1,\n2,bees\n",
+		"score",
+		file(
+			t,
+			"needed.json",
+			strings.Replace(string(m.Write()), `"kind": "shorttext",`, `"kind": "shorttext", "required": true,`, 1),
+		),
+	)
 	assert.Equal(t, 0, status)
 	assert.Equal(t, "1 of 2 rows left required questions blank: these count as passed by\n", complaints)
 }
@@ -186,20 +217,44 @@ func TestWitness(t *testing.T) {
 
 func TestScore(t *testing.T) {
 	heading := "id,crop,size,bloom,hives,budget,decides\n"
-	out, complaints, status := run(t, heading+"a,apples,large,soon,some,ample,me\nb,papaya,large,soon,some,ample,me\nc,none,small,not_now,enough,nothing,other\n", "score", "demo/orchard.json")
+	out, complaints, status := run(
+		t,
+		heading+"a,apples,large,soon,some,ample,me\nb,papaya,large,soon,some,ample,me\nc,none,small,not_now,enough,nothing,other\n",
+		"score",
+		"demo/orchard.json",
+	)
 	assert.Equal(t, 1, status, "a bad row tells in the exit status")
 	assert.Equal(t, "line 3: crop: \"papaya\" is not one of the answers\n1 of 3 rows could not be scored\n", complaints)
 	assert.Equal(t, "id,readiness,outcome,landing,address,end\n"+
 		"a,28,walk,booking,http://127.0.0.1:8643/standin/booking?crop=apples&size=large&readiness=28&response=a,decided\n"+
 		"c,-1,not_yet,page,,decided\n", out)
 
-	lines := file(t, "a.jsonl", `{"id":"a","crop":"none","size":"small","bloom":"not_now","hives":"enough","budget":"nothing","decides":"other"}`)
+	lines := file(
+		t,
+		"a.jsonl",
+		`{"id":"a","crop":"none","size":"small","bloom":"not_now","hives":"enough","budget":"nothing","decides":"other"}`,
+	)
 	target := filepath.Join(t.TempDir(), "out.jsonl")
-	_, complaints, status = run(t, "", "score", "demo/orchard.json", lines, "--format", "jsonl", "--explain", "-o", target)
+	_, complaints, status = run(
+		t,
+		"",
+		"score",
+		"demo/orchard.json",
+		lines,
+		"--format",
+		"jsonl",
+		"--explain",
+		"-o",
+		target,
+	)
 	assert.Equal(t, 0, status, complaints)
 	written, err := os.ReadFile(target)
 	require.NoError(t, err)
-	assert.Contains(t, string(written), `{"id":"a","scores":{"readiness":-1},"outcome":"not_yet","landing":"page","end":"decided","explanation":{"asked":[{"question":"crop"`)
+	assert.Contains(
+		t,
+		string(written),
+		`{"id":"a","scores":{"readiness":-1},"outcome":"not_yet","landing":"page","end":"decided","explanation":{"asked":[{"question":"crop"`,
+	)
 
 	for _, bad := range [][]string{{"score", "demo/orchard.json", "--format", "xlsx"}, {"score", "nothing.json"}, {"score", "demo/orchard.json", "nothing.csv"}} {
 		_, complaints, status = run(t, "", bad...)

@@ -82,7 +82,12 @@ func TestAFullDisk(t *testing.T) {
 		}
 		require.Equal(t, http.StatusServiceUnavailable, status)
 		require.Contains(t, page, "It is still here: try again in a moment.")
-		require.Contains(t, page, `value="`+number+`"`, "the number of the passage, so that trying again is no second one")
+		require.Contains(
+			t,
+			page,
+			`value="`+number+`"`,
+			"the number of the passage, so that trying again is no second one",
+		)
 		require.Equal(t, 6, strings.Count(page, " checked"), "the answers are in the form")
 		if refused++; refused == 3 {
 			break
@@ -114,7 +119,10 @@ func (w workplace) holds(t *testing.T, acknowledged map[string]bool, kill int) {
 	var both, counted int
 	require.NoError(t, db.QueryRow("SELECT count(*) FROM responses r JOIN passages p ON p.id = r.passage").Scan(&both))
 	require.Zero(t, both, "under way and finished, after kill %d", kill)
-	require.NoError(t, db.QueryRow("SELECT coalesce(sum(count), 0) FROM outcome_counts WHERE quiz_id = ?", w.quiz).Scan(&counted))
+	require.NoError(
+		t,
+		db.QueryRow("SELECT coalesce(sum(count), 0) FROM outcome_counts WHERE quiz_id = ?", w.quiz).Scan(&counted),
+	)
 	require.Equal(t, len(all), counted, "figures after kill %d", kill)
 	rows, err := db.Query("SELECT passage FROM responses WHERE quiz_id = ?", w.quiz)
 	require.NoError(t, err)

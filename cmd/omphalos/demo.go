@@ -85,14 +85,22 @@ func demoCommand() *cobra.Command {
 			}
 			with := web.Options{Countries: known.Of, Limits: player.DefaultLimits, Proxies: loopback}
 			return serve(c.Context(), s, listen, at, unfinishedKept, with, func(net.Addr) {
-				fmt.Fprintf(c.OutOrStdout(), "\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n", listen, demoEmail, demoPassword, listen)
+				fmt.Fprintf(
+					c.OutOrStdout(),
+					"\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n",
+					listen,
+					demoEmail,
+					demoPassword,
+					listen,
+				)
 			})
 		},
 	}
 	c.Flags().StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
 	c.Flags().StringVar(&standIns, "stand-ins", portAfter, "address of the stand-ins")
-	c.Flags().IntVar(&responses, "responses", responses, "how many responses the demo has; those beyond 64 are of a quiz with ten questions")
+	c.Flags().
+		IntVar(&responses, "responses", responses, "how many responses the demo has; those beyond 64 are of a quiz with ten questions")
 	c.Flags().BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
 	c.Flags().BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
 	return c
@@ -113,7 +121,10 @@ func standInsAt(listen, said string) (string, error) {
 	}
 	n, err := strconv.Atoi(port)
 	if err != nil || n == 0 {
-		return "", fmt.Errorf("the address %q does not say a port: say where the stand-ins are with --stand-ins", listen)
+		return "", fmt.Errorf(
+			"the address %q does not say a port: say where the stand-ins are with --stand-ins",
+			listen,
+		)
 	}
 	return net.JoinHostPort(host, strconv.Itoa(n+1)), nil
 }
@@ -140,7 +151,10 @@ func mayBeDemo(ctx context.Context, file string) error {
 	if len(people) == 1 && people[0].Email == demoEmail || len(people)+len(there) == 0 {
 		return nil
 	}
-	return fmt.Errorf("the workspace %s was not made by the demo and is left alone: name another file with --workspace, or serve it with “omphalos serve”", file)
+	return fmt.Errorf(
+		"the workspace %s was not made by the demo and is left alone: name another file with --workspace, or serve it with “omphalos serve”",
+		file,
+	)
 }
 
 // fillDemo puts the demo's data into an empty workspace, with the stand-ins at an address.
@@ -217,19 +231,93 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 // fillTables puts the demo's products into the catalogue, and its signposts up.
 func fillTables(ctx context.Context, s *store.Store, standIns string) error {
 	err := s.Definitions.PutProducts(ctx, []store.Product{
-		{Key: "deep_box", Name: "Deep-box hive", Text: "Two deep boxes of larch, a floor with a gate for wasps, a tin roof.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "289", SalePrice: "249", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/deep-box", InStock: true},
-		{Key: "half_box", Name: "Half-box hive", Text: "Four half boxes of pine. None weighs more than twelve kilograms, full.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "264", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/half-box", InStock: true},
-		{Key: "long_hive", Name: "Long hive on legs", Text: "Twenty combs side by side, at the height of a table.", Picture: "/assets/drawing-hive.svg", Description: "A hive", Price: "342", Currency: "EUR", Tags: "hive", Address: "https://quillbrook.example/long-hive", InStock: true},
-		{Key: "season_set", Name: "First season’s set", Text: "Suit, smoker, brush and a hive tool that does not rust.", Picture: "/assets/drawing-jar.svg", Description: "A jar of honey", Price: "118.50", Currency: "EUR", Tags: "first season, tools", Address: "https://quillbrook.example/season-set", InStock: true},
-		{Key: "swarm", Name: "A gentle swarm, in May", Text: "From our own queens; you come and fetch it.", Price: "140", Currency: "EUR", Tags: "first season", Address: "https://quillbrook.example/swarm"},
+		{
+			Key:         "deep_box",
+			Name:        "Deep-box hive",
+			Text:        "Two deep boxes of larch, a floor with a gate for wasps, a tin roof.",
+			Picture:     "/assets/drawing-hive.svg",
+			Description: "A hive",
+			Price:       "289",
+			SalePrice:   "249",
+			Currency:    "EUR",
+			Tags:        "hive",
+			Address:     "https://quillbrook.example/deep-box",
+			InStock:     true,
+		},
+		{
+			Key:         "half_box",
+			Name:        "Half-box hive",
+			Text:        "Four half boxes of pine. None weighs more than twelve kilograms, full.",
+			Picture:     "/assets/drawing-hive.svg",
+			Description: "A hive",
+			Price:       "264",
+			Currency:    "EUR",
+			Tags:        "hive",
+			Address:     "https://quillbrook.example/half-box",
+			InStock:     true,
+		},
+		{
+			Key:         "long_hive",
+			Name:        "Long hive on legs",
+			Text:        "Twenty combs side by side, at the height of a table.",
+			Picture:     "/assets/drawing-hive.svg",
+			Description: "A hive",
+			Price:       "342",
+			Currency:    "EUR",
+			Tags:        "hive",
+			Address:     "https://quillbrook.example/long-hive",
+			InStock:     true,
+		},
+		{
+			Key:         "season_set",
+			Name:        "First season’s set",
+			Text:        "Suit, smoker, brush and a hive tool that does not rust.",
+			Picture:     "/assets/drawing-jar.svg",
+			Description: "A jar of honey",
+			Price:       "118.50",
+			Currency:    "EUR",
+			Tags:        "first season, tools",
+			Address:     "https://quillbrook.example/season-set",
+			InStock:     true,
+		},
+		{
+			Key:      "swarm",
+			Name:     "A gentle swarm, in May",
+			Text:     "From our own queens; you come and fetch it.",
+			Price:    "140",
+			Currency: "EUR",
+			Tags:     "first season",
+			Address:  "https://quillbrook.example/swarm",
+		},
 	})
 	if err != nil {
 		return err
 	}
 	err = s.Definitions.PutPlaces(ctx, []store.Place{
-		{Table: "yards", Key: "north", Name: "North yard", Address: "Behind the mill, Quillbrook", Latitude: 54.1, Longitude: -8.4},
-		{Table: "yards", Key: "river", Name: "River yard", Address: "By the ferry, Lower Quillbrook", Latitude: 52.7, Longitude: -8.6},
-		{Table: "yards", Key: "hill", Name: "Hill yard", Address: "At the end of Heather Lane, Upfield", Latitude: 51.9, Longitude: -7.1},
+		{
+			Table:     "yards",
+			Key:       "north",
+			Name:      "North yard",
+			Address:   "Behind the mill, Quillbrook",
+			Latitude:  54.1,
+			Longitude: -8.4,
+		},
+		{
+			Table:     "yards",
+			Key:       "river",
+			Name:      "River yard",
+			Address:   "By the ferry, Lower Quillbrook",
+			Latitude:  52.7,
+			Longitude: -8.6,
+		},
+		{
+			Table:     "yards",
+			Key:       "hill",
+			Name:      "Hill yard",
+			Address:   "At the end of Heather Lane, Upfield",
+			Latitude:  51.9,
+			Longitude: -7.1,
+		},
 	})
 	if err != nil {
 		return err

@@ -56,7 +56,12 @@ func answerDemo(ctx context.Context, s *store.Store, r *store.Release, slug stri
 		return err
 	}
 	for range respondents {
-		begun, err := s.Responses.Start(ctx, r, slug, passage.Visitor{Language: "en", Device: d.oneOf("phone", "desktop")})
+		begun, err := s.Responses.Start(
+			ctx,
+			r,
+			slug,
+			passage.Visitor{Language: "en", Device: d.oneOf("phone", "desktop")},
+		)
 		if err != nil {
 			return err
 		}
@@ -98,7 +103,9 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 	})
 	var next kept
 	for i := range respondents {
-		at := begin.Add(time.Duration(float64(now.Sub(begin)) * math.Sqrt((float64(i)+d.chance.Float64())/float64(respondents))))
+		at := begin.Add(
+			time.Duration(float64(now.Sub(begin)) * math.Sqrt((float64(i)+d.chance.Float64())/float64(respondents))),
+		)
 		begun := store.Begin("", r, slug, d.visitor())
 		response, typed, err := d.answers(begun)
 		if err != nil {
@@ -129,8 +136,12 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 }
 
 func (d *demoRespondents) visitor() passage.Visitor {
-	v := passage.Visitor{Language: d.oneOf("en", "en", "en", "de", "nl"), Device: d.oneOf("phone", "phone", "desktop", "tablet"),
-		Country: d.oneOf("IE", "IE", "IE", "GB", "NL", "DE"), Source: d.oneOf("", "letter", "letter", "search", "fair")}
+	v := passage.Visitor{
+		Language: d.oneOf("en", "en", "en", "de", "nl"),
+		Device:   d.oneOf("phone", "phone", "desktop", "tablet"),
+		Country:  d.oneOf("IE", "IE", "IE", "GB", "NL", "DE"),
+		Source:   d.oneOf("", "letter", "letter", "search", "fair"),
+	}
 	switch v.Source {
 	case "letter":
 		v.Medium, v.Campaign = "mail", d.oneOf("autumn", "winter")
@@ -155,10 +166,42 @@ func (d *demoRespondents) lead(r *store.Response, now time.Time) {
 	if r.Outcome == "wild" || d.chance.IntN(2) == 0 {
 		return
 	}
-	name := d.oneOf("Ada", "Bram", "Cleo", "Dara", "Egon", "Finn", "Greta", "Hugo", "Ida", "Jonas") + " " + d.oneOf("Alder", "Birch", "Elm", "Hazel", "Linden", "Oakes", "Rowan", "Thorn", "Willow", "Yew")
-	mail := fmt.Sprintf("%s.%d@example.org", strings.ToLower(strings.ReplaceAll(name, " ", ".")), d.chance.IntN(100_000))
+	name := d.oneOf(
+		"Ada",
+		"Bram",
+		"Cleo",
+		"Dara",
+		"Egon",
+		"Finn",
+		"Greta",
+		"Hugo",
+		"Ida",
+		"Jonas",
+	) + " " + d.oneOf(
+		"Alder",
+		"Birch",
+		"Elm",
+		"Hazel",
+		"Linden",
+		"Oakes",
+		"Rowan",
+		"Thorn",
+		"Willow",
+		"Yew",
+	)
+	mail := fmt.Sprintf(
+		"%s.%d@example.org",
+		strings.ToLower(strings.ReplaceAll(name, " ", ".")),
+		d.chance.IntN(100_000),
+	)
 	r.Contacts = []store.Contact{{Field: "name", Value: name}, {Field: "mail", Value: mail}}
-	r.Consents = []store.Consent{{Field: "agree", Words: "Quillbrook may write to me about my answers.", Privacy: "https://quillbrook.example/privacy"}}
+	r.Consents = []store.Consent{
+		{
+			Field:   "agree",
+			Words:   "Quillbrook may write to me about my answers.",
+			Privacy: "https://quillbrook.example/privacy",
+		},
+	}
 	sum := -4.5
 	for _, s := range r.Scores {
 		sum += 0.18 * s.Millionths.Float64()
@@ -210,7 +253,11 @@ func (d *demoRespondents) answer(i int) passage.Typed {
 		return passage.Typed{Values: []string{fmt.Sprint(int(d.chance.ExpFloat64()*8) % 61)}}
 	case quiz.Rating:
 		low, high := q.Range()
-		return passage.Typed{Values: []string{(low + decimal.Decimal(d.chance.IntN(int((high-low)/decimal.One)+1))*decimal.One).String()}}
+		return passage.Typed{
+			Values: []string{
+				(low + decimal.Decimal(d.chance.IntN(int((high-low)/decimal.One)+1))*decimal.One).String(),
+			},
+		}
 	case quiz.Several:
 		picks := slices.Clone(keys)
 		d.chance.Shuffle(len(picks), func(i, k int) { picks[i], picks[k] = picks[k], picks[i] })

@@ -22,7 +22,11 @@ func forgetCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(c.OutOrStdout(), "%s deleted, with everything that was kept of them.\n", quiz.Count(n, "response"))
+			fmt.Fprintf(
+				c.OutOrStdout(),
+				"%s deleted, with everything that was kept of them.\n",
+				quiz.Count(n, "response"),
+			)
 			return nil
 		},
 	}

@@ -21,7 +21,12 @@ var hostile = map[string]func(m quiztest.Maker){
 	"a chain of formulas": func(m quiztest.Maker) {
 		choices(m, 5, 4)
 		for i := 1; i < 600; i++ {
-			m.Scale(fmt.Sprint("s", i), quiz.Formula).Formula = fmt.Sprintf("(s%d + s%d * 2 - s%d) / 3", i-1, max(i-2, 0), max(i-3, 0))
+			m.Scale(fmt.Sprint("s", i), quiz.Formula).Formula = fmt.Sprintf(
+				"(s%d + s%d * 2 - s%d) / 3",
+				i-1,
+				max(i-2, 0),
+				max(i-3, 0),
+			)
 		}
 		m.Bands("s599", "o1", "5=o2")
 	},
@@ -35,12 +40,19 @@ var hostile = map[string]func(m quiztest.Maker){
 		choices(m, 12, 6)
 		s := quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{}, Rules: map[string]*quiz.TableRule{}}
 		for i := range 12 {
-			s.Columns[fmt.Sprint("c", i)] = &quiz.Column{Order: float64(i), Subject: quiz.Subject{Answer: fmt.Sprint("q", i)}}
+			s.Columns[fmt.Sprint("c", i)] = &quiz.Column{
+				Order:   float64(i),
+				Subject: quiz.Subject{Answer: fmt.Sprint("q", i)},
+			}
 		}
 		for i := range 1000 {
-			s.Rules[fmt.Sprint("r", i)] = &quiz.TableRule{Order: float64(i), Outcome: fmt.Sprint("o", i%3), Cells: map[string]*quiz.Test{
-				fmt.Sprint("c", i%12):      {Op: quiz.Is, Value: quiz.Words(fmt.Sprint("a", i%6))},
-				fmt.Sprint("c", (i/12)%12): {Op: quiz.Is, Value: quiz.Words(fmt.Sprint("a", i%5))}}}
+			s.Rules[fmt.Sprint("r", i)] = &quiz.TableRule{
+				Order:   float64(i),
+				Outcome: fmt.Sprint("o", i%3),
+				Cells: map[string]*quiz.Test{
+					fmt.Sprint("c", i%12):      {Op: quiz.Is, Value: quiz.Words(fmt.Sprint("a", i%6))},
+					fmt.Sprint("c", (i/12)%12): {Op: quiz.Is, Value: quiz.Words(fmt.Sprint("a", i%5))}},
+			}
 		}
 		m.Decide(s)
 	},
@@ -48,7 +60,9 @@ var hostile = map[string]func(m quiztest.Maker){
 		choices(m, 1000, 4)
 		m.Bands("s0", "o1", "900=o2")
 		for i := 20; i < 1000; i++ {
-			m.Questions[fmt.Sprint("q", i)].ShowWhen = &quiz.Condition{Any: []*quiz.Condition{isAnswer(i-13, 1), isAnswer(i-7, 2)}}
+			m.Questions[fmt.Sprint("q", i)].ShowWhen = &quiz.Condition{
+				Any: []*quiz.Condition{isAnswer(i-13, 1), isAnswer(i-7, 2)},
+			}
 		}
 	},
 	"hundreds of picks": func(m quiztest.Maker) {
@@ -73,7 +87,13 @@ var hostile = map[string]func(m quiztest.Maker){
 			var parts []*quiz.Condition
 			for k := range 12 {
 				word := strings.Map(func(r rune) rune { return 'a' + (r-'0')%10 }, fmt.Sprint(i*7919+k*104729))
-				parts = append(parts, &quiz.Condition{Subject: quiz.Subject{Answer: fmt.Sprint("w", i%60)}, Test: quiz.Test{Op: quiz.Contains, Value: quiz.Words(word)}})
+				parts = append(
+					parts,
+					&quiz.Condition{
+						Subject: quiz.Subject{Answer: fmt.Sprint("w", i%60)},
+						Test:    quiz.Test{Op: quiz.Contains, Value: quiz.Words(word)},
+					},
+				)
 			}
 			m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "o1", When: &quiz.Condition{Any: parts}})
 		}
@@ -105,7 +125,10 @@ func choices(m quiztest.Maker, questions, answers int) {
 }
 
 func isAnswer(question, answer int) *quiz.Condition {
-	return &quiz.Condition{Subject: quiz.Subject{Answer: fmt.Sprint("q", question)}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(fmt.Sprint("a", answer))}}
+	return &quiz.Condition{
+		Subject: quiz.Subject{Answer: fmt.Sprint("q", question)},
+		Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words(fmt.Sprint("a", answer))},
+	}
 }
 
 func nested(deep, wide int) *quiz.Condition {

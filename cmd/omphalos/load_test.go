@@ -33,7 +33,10 @@ func bare(arguments string) {
 	if err != nil {
 		panic(err)
 	}
-	db, err := gorm.Open(sqlite.Open("file:"+fields[2]+"?_journal_mode=WAL&_synchronous=FULL&_busy_timeout=5000"), &gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true})
+	db, err := gorm.Open(
+		sqlite.Open("file:"+fields[2]+"?_journal_mode=WAL&_synchronous=FULL&_busy_timeout=5000"),
+		&gorm.Config{SkipDefaultTransaction: true, PrepareStmt: true},
+	)
 	if err != nil {
 		panic(err)
 	}
@@ -104,7 +107,15 @@ func rush(t *testing.T, what string, p *process, want int, request func() string
 		return times[int(part*float64(len(times)-1))].Round(10 * time.Microsecond)
 	}
 	perSecond = float64(len(times)) / took.Seconds()
-	fmt.Printf("%-44s %8.0f /s   p50 %-9v p95 %-9v p99 %-9v most memory %s", what, perSecond, at(.5), at(.95), at(.99), p.memory())
+	fmt.Printf(
+		"%-44s %8.0f /s   p50 %-9v p95 %-9v p99 %-9v most memory %s",
+		what,
+		perSecond,
+		at(.5),
+		at(.95),
+		at(.99),
+		p.memory(),
+	)
 	for status, n := range refused {
 		fmt.Printf("   %d× %d", n, status)
 	}
@@ -147,5 +158,9 @@ func TestLoad(t *testing.T) {
 		finishes += rush(t, "finished passage", ours, http.StatusSeeOther, finish("/q/"+w.slug))
 	}
 	rush(t, "page of six questions", ours, http.StatusOK, opening("/q/"+w.slug))
-	fmt.Printf("\npages: %.0f %% of the bare handler; finished passages: %.1f times one insert\n", 100*pages/bytes, finishes/inserts)
+	fmt.Printf(
+		"\npages: %.0f %% of the bare handler; finished passages: %.1f times one insert\n",
+		100*pages/bytes,
+		finishes/inserts,
+	)
 }

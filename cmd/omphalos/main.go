@@ -58,6 +58,17 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	c.AddCommand(serveCommand(), demoCommand(), userCommand(), backupCommand(), restoreCommand(), forgetCommand(), checkCommand(), scoreCommand(), oddsCommand(), schemaCommand())
+	c.AddCommand(
+		serveCommand(),
+		demoCommand(),
+		userCommand(),
+		backupCommand(),
+		restoreCommand(),
+		forgetCommand(),
+		checkCommand(),
+		scoreCommand(),
+		oddsCommand(),
+		schemaCommand(),
+	)
 	return c
 }

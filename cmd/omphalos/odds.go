@@ -80,7 +80,8 @@ func oddsCommand() *cobra.Command {
 	c.Flags().StringVar(&shares, "shares", "", "table of how often answers are given")
 	c.Flags().StringVar(&observed, "observed", "", "table of answers that were given")
 	c.Flags().StringVar(&witness, "witness", "", "write answers that get to this outcome, or OUTCOME/LANDING")
-	c.Flags().StringArrayVar(&facts, "visitor", nil, "a fact of the visitor, such as country=IE; may be given several times")
+	c.Flags().
+		StringArrayVar(&facts, "visitor", nil, "a fact of the visitor, such as country=IE; may be given several times")
 	c.Flags().IntVar(&with.Steps, "steps", patience, "the most steps of an exact computation")
 	c.Flags().IntVar(&with.Sample, "sample", odds.SampleSize, "passages of a sample, beyond that")
 	c.Flags().Uint64Var(&with.Seed, "seed", 1, "seed of the sample")
@@ -145,7 +146,11 @@ func sharesOf(p *passage.Program, even bool, shares, observed string) (passage.S
 func writeWitness(c *cobra.Command, p *passage.Program, with odds.Options, target string) error {
 	outcome, landing, _ := strings.Cut(target, "/")
 	if o := p.Quiz().Outcomes[outcome]; o == nil || landing != "" && o.Landings[landing] == nil {
-		return fmt.Errorf("there is no outcome %q; the outcomes are %s", target, strings.Join(quiz.InOrder(p.Quiz().Outcomes), ", "))
+		return fmt.Errorf(
+			"there is no outcome %q; the outcomes are %s",
+			target,
+			strings.Join(quiz.InOrder(p.Quiz().Outcomes), ", "),
+		)
 	}
 	defer timely(c.Context(), &with)()
 	in, err := odds.Find(p, with, odds.Target{Outcome: outcome, Landing: landing})
@@ -169,7 +174,13 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 	w := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
 	fmt.Fprintln(w, q.Title)
 	if s := o.Sampled; s != nil {
-		fmt.Fprintf(w, "sampled over %d passages with seed %d: standard error at most %.2f %%\n", s.Size, s.Seed, 100*s.Error(0.5))
+		fmt.Fprintf(
+			w,
+			"sampled over %d passages with seed %d: standard error at most %.2f %%\n",
+			s.Size,
+			s.Seed,
+			100*s.Error(0.5),
+		)
 	} else {
 		fmt.Fprintln(w, "exact")
 	}
@@ -278,7 +289,12 @@ func histogram(out io.Writer, scale *quiz.Scale, s *odds.Scale, exact bool) {
 		named, parted = named+p.Named, parted+p.Parted
 	}
 	if named+parted > 0 {
-		fmt.Fprintf(out, "; of all: %.2f %% sent to an outcome, %.2f %% parted with before the decision", 100*named, 100*parted)
+		fmt.Fprintf(
+			out,
+			"; of all: %.2f %% sent to an outcome, %.2f %% parted with before the decision",
+			100*named,
+			100*parted,
+		)
 	}
 	fmt.Fprintln(out)
 	if len(s.Points) == 0 {

@@ -162,7 +162,12 @@ func getRequest(path string) string {
 }
 
 func postRequest(path, form string) string {
-	return fmt.Sprintf("POST %s HTTP/1.1\r\nHost: load\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: %d\r\n\r\n%s", path, len(form), form)
+	return fmt.Sprintf(
+		"POST %s HTTP/1.1\r\nHost: load\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: %d\r\n\r\n%s",
+		path,
+		len(form),
+		form,
+	)
 }
 
 // ask sends a request and returns the status and how long the body was.

@@ -92,8 +92,16 @@ func score(c *cobra.Command, p *passage.Program, in io.Reader, size int64, out i
 	}
 	stderr := c.ErrOrStderr()
 	if isTerminal(stderr) {
-		bar := progressbar.NewOptions64(size, progressbar.OptionSetWriter(stderr), progressbar.OptionShowBytes(true),
-			progressbar.OptionThrottle(100*time.Millisecond), progressbar.OptionClearOnFinish(), progressbar.OptionSetDescription("scoring"))
+		bar := progressbar.NewOptions64(
+			size,
+			progressbar.OptionSetWriter(stderr),
+			progressbar.OptionShowBytes(true),
+			progressbar.OptionThrottle(
+				100*time.Millisecond,
+			),
+			progressbar.OptionClearOnFinish(),
+			progressbar.OptionSetDescription("scoring"),
+		)
 		defer bar.Finish()
 		reader := progressbar.NewReader(in, bar)
 		in = &reader

@@ -27,7 +27,16 @@ import (
 // The demo makes its own workspaces and leaves those of others alone, a remake too.
 func TestTheDemoLeavesOthersAlone(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "omphalos.db")
-	_, complaints, status := run(t, "smoke-and-honey\n", "user", "ann@example.org", "--name", "Ann", "--workspace", path)
+	_, complaints, status := run(
+		t,
+		"smoke-and-honey\n",
+		"user",
+		"ann@example.org",
+		"--name",
+		"Ann",
+		"--workspace",
+		path,
+	)
 	require.Equal(t, 0, status, complaints)
 	for _, args := range [][]string{{}, {"--remake"}} {
 		_, complaints, status = run(t, "", append([]string{"demo", "--only-make", "--workspace", path}, args...)...)
@@ -90,7 +99,12 @@ func TestWhatIsLogged(t *testing.T) {
 	require.NoError(t, server.Start())
 	t.Cleanup(server.kill)
 	home := "http://" + address
-	require.Eventually(t, func() bool { _, err := http.Get(home + "/healthz"); return err == nil }, 20*time.Second, 20*time.Millisecond)
+	require.Eventually(
+		t,
+		func() bool { _, err := http.Get(home + "/healthz"); return err == nil },
+		20*time.Second,
+		20*time.Millisecond,
+	)
 	for path, form := range map[string]url.Values{
 		"/studio/sign-in": {"email": {"secret-name@example.org"}, "password": {"secret-password"}},
 		"/q/" + w.slug:    {"asked": {"q0"}, "answer.q0": {"secret-answer"}, "go": {"on"}},
@@ -140,8 +154,15 @@ func TestForgettingAPerson(t *testing.T) {
 	r, err := s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 	require.NoError(t, err)
 	for i, name := range []string{"Ann", "Ben", "Ann"} {
-		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.Token(), Outcome: "walk", Started: time.Now(), Finished: time.Now(),
-			Contacts: []store.Contact{{Field: "mail", Value: name + "@example.org"}}}
+		one := &store.Response{
+			QuizID:    z.ID,
+			ReleaseID: r.ID,
+			Passage:   store.Token(),
+			Outcome:   "walk",
+			Started:   time.Now(),
+			Finished:  time.Now(),
+			Contacts:  []store.Contact{{Field: "mail", Value: name + "@example.org"}},
+		}
 		require.NoError(t, s.Responses.AddResponses(t.Context(), []*store.Response{one}), i)
 	}
 	require.NoError(t, s.Close())

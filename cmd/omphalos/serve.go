@@ -76,15 +76,22 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
 	c.Flags().StringVar(&countries, "countries", "", "database of countries by address, in the MaxMind DB format")
-	c.Flags().StringSliceVar(&with.Proxies, "proxy", with.Proxies, "address or range of a proxy that says who a visitor is")
-	c.Flags().StringVar(&with.Public, "public-address", "", "address under which it is known, such as https://quiz.example.org: the base of every address that it writes out")
-	c.Flags().StringVar(&with.Security, "security-contact", "", "where security problems are told, mailto:… or https://…, for /.well-known/security.txt")
+	c.Flags().
+		StringSliceVar(&with.Proxies, "proxy", with.Proxies, "address or range of a proxy that says who a visitor is")
+	c.Flags().
+		StringVar(&with.Public, "public-address", "", "address under which it is known, such as https://quiz.example.org: the base of every address that it writes out")
+	c.Flags().
+		StringVar(&with.Security, "security-contact", "", "where security problems are told, mailto:… or https://…, for /.well-known/security.txt")
 	c.Flags().DurationVar(&with.Idle, "idle", 12*time.Hour, "after which a session ends in which nobody did anything")
-	c.Flags().DurationVar(&unfinished, "unfinished", unfinishedKept, "after which a passage is forgotten that nobody goes on with")
-	c.Flags().StringVar(&standIns, "stand-ins", "", "serve the stand-ins too, for trying things: at the port after that of --listen, or at --stand-ins=ADDRESS")
+	c.Flags().
+		DurationVar(&unfinished, "unfinished", unfinishedKept, "after which a passage is forgotten that nobody goes on with")
+	c.Flags().
+		StringVar(&standIns, "stand-ins", "", "serve the stand-ins too, for trying things: at the port after that of --listen, or at --stand-ins=ADDRESS")
 	c.Flags().Lookup("stand-ins").NoOptDefVal = portAfter
-	c.Flags().IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
-	c.Flags().IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
+	c.Flags().
+		IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
+	c.Flags().
+		IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
 	return c
 }
 
@@ -102,7 +109,14 @@ const garbage = 400
 
 // serve serves until it is interrupted, then lets the requests under way end. The stand-ins
 // are served at an address of their own, or not at all where that is "".
-func serve(ctx context.Context, s *store.Store, listen, standIns string, unfinished time.Duration, with web.Options, started func(net.Addr)) error {
+func serve(
+	ctx context.Context,
+	s *store.Store,
+	listen, standIns string,
+	unfinished time.Duration,
+	with web.Options,
+	started func(net.Addr),
+) error {
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer stop()
 	listener, err := net.Listen("tcp", listen)

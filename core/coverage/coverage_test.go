@@ -76,20 +76,35 @@ func TestThreeTwoAnswerQuestions(t *testing.T) {
 	assert.Equal(t, "8", c.All.String())
 	assert.Equal(t, "3", c.Covered.String())
 	assert.Equal(t, "0", c.Twice.String())
-	assert.Equal(t, []string{"is “n”; is “y”; any; ", "any; is “n”; is “y”; ", "is “y”; is “n”; any; "}, said(p, c), "three rows for five combinations")
+	assert.Equal(
+		t,
+		[]string{"is “n”; is “y”; any; ", "any; is “n”; is “y”; ", "is “y”; is “n”; any; "},
+		said(p, c),
+		"three rows for five combinations",
+	)
 }
 
 // Three answers, three and two: 18, by a table of which one rule is hidden behind
 // another and one says the half of it again.
 func TestRulesThatCoverTwice(t *testing.T) {
-	p := table(t, []string{"abc", "abc", "xy"}, []string{"a", "any", "any"}, []string{"a", "b", "x"}, []string{"ab", "any", "x"})
+	p := table(
+		t,
+		[]string{"abc", "abc", "xy"},
+		[]string{"a", "any", "any"},
+		[]string{"a", "b", "x"},
+		[]string{"ab", "any", "x"},
+	)
 	c, err := coverage.OfTable(p, "step_a", nil)
 	require.NoError(t, err)
 	assert.Equal(t, "18", c.All.String())
 	assert.Equal(t, "9", c.Covered.String())
 	assert.Equal(t, "3", c.Twice.String())
 	assert.Equal(t, []string{"6 0", "0 1", "3 3"}, []string{
-		fmt.Sprint(c.Rules[0].New, " ", c.Rules[0].Again), fmt.Sprint(c.Rules[1].New, " ", c.Rules[1].Again), fmt.Sprint(c.Rules[2].New, " ", c.Rules[2].Again)})
+		fmt.Sprint(
+			c.Rules[0].New,
+			" ",
+			c.Rules[0].Again,
+		), fmt.Sprint(c.Rules[1].New, " ", c.Rules[1].Again), fmt.Sprint(c.Rules[2].New, " ", c.Rules[2].Again)})
 	assert.Equal(t, []string{"is “c”; any; any; ", "is one of “b”, “c”; any; is “y”; "}, said(p, c))
 }
 
@@ -106,7 +121,10 @@ func TestFilledInTablesLeaveNothing(t *testing.T) {
 			var cells []string
 			for _, answers := range asked {
 				some := answers[:rapid.IntRange(1, len(answers)).Draw(t, "some")]
-				cells = append(cells, rapid.SampledFrom([]string{"any", some, answers[len(answers)-1:]}).Draw(t, "cell"))
+				cells = append(
+					cells,
+					rapid.SampledFrom([]string{"any", some, answers[len(answers)-1:]}).Draw(t, "cell"),
+				)
 			}
 			rules = append(rules, cells)
 		}
@@ -136,7 +154,11 @@ func TestFilledInTablesLeaveNothing(t *testing.T) {
 		require.Equal(t, fmt.Sprint(all, covered, twice), fmt.Sprint(c.All, " ", c.Covered, " ", c.Twice))
 		filled := p.Quiz().Decision.Steps["step_a"]
 		for i, r := range c.Left {
-			filled.Rules[fmt.Sprintf("z%d", i)] = &quiz.TableRule{Order: float64(100 + i), Outcome: "not", Cells: r.Cells}
+			filled.Rules[fmt.Sprintf("z%d", i)] = &quiz.TableRule{
+				Order:   float64(100 + i),
+				Outcome: "not",
+				Cells:   r.Cells,
+			}
 		}
 		p, err = passage.Compile(p.Quiz())
 		require.NoError(t, err)
@@ -172,7 +194,11 @@ func TestRuleSteps(t *testing.T) {
 		clause(need, quiz.AtLeast, quiz.Amount(decimal.FromInt(3)))}}})
 	p := m.Compile(t)
 	low, high := decimal.Decimal(0), decimal.FromInt(4)
-	c, err := coverage.OfRules(p, []string{"step_a", "step_b"}, func(string) passage.Range { return passage.Range{Low: &low, High: &high, Unit: decimal.One} })
+	c, err := coverage.OfRules(
+		p,
+		[]string{"step_a", "step_b"},
+		func(string) passage.Range { return passage.Range{Low: &low, High: &high, Unit: decimal.One} },
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "16", c.All.String(), "four answers with passing by, Ireland or not, below 3 or not")
 	assert.Equal(t, "15", c.Covered.String())

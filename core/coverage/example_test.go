@@ -19,8 +19,16 @@ func ExampleOfTable() {
 			"crop": {Order: 1, Subject: quiz.Subject{Answer: "crop"}},
 			"size": {Order: 2, Subject: quiz.Subject{Answer: "size"}}},
 		Rules: map[string]*quiz.TableRule{
-			"large": {Order: 1, Outcome: "fit", Cells: map[string]*quiz.Test{"size": {Op: quiz.Is, Value: quiz.Words("large")}}},
-			"none":  {Order: 2, Outcome: "later", Cells: map[string]*quiz.Test{"crop": {Op: quiz.Is, Value: quiz.Words("none")}}}}}
+			"large": {
+				Order:   1,
+				Outcome: "fit",
+				Cells:   map[string]*quiz.Test{"size": {Op: quiz.Is, Value: quiz.Words("large")}},
+			},
+			"none": {
+				Order:   2,
+				Outcome: "later",
+				Cells:   map[string]*quiz.Test{"crop": {Op: quiz.Is, Value: quiz.Words("none")}},
+			}}}
 	program, err := passage.Compile(m.Quiz)
 	if err != nil {
 		fmt.Println(err)

@@ -132,11 +132,23 @@ func (t *plan) object(path quiz.Pointer) map[string]any {
 
 // listed tells which objects of a document are lists of things with a place.
 func listed(path quiz.Pointer) (what string, ok bool) {
-	return path.Key(), path.FitsAny("/questions", "/outcomes", "/scales", "/sections",
-		"/questions/*/answers", "/questions/*/rows", "/questions/*/then",
-		"/outcomes/*/landings", "/outcomes/*/landings/*/blocks",
-		"/decision/steps", "/decision/steps/*/cuts", "/decision/steps/*/rules", "/decision/steps/*/columns", "/decision/steps/*/contenders",
-		"/contact/fields")
+	return path.Key(), path.FitsAny(
+		"/questions",
+		"/outcomes",
+		"/scales",
+		"/sections",
+		"/questions/*/answers",
+		"/questions/*/rows",
+		"/questions/*/then",
+		"/outcomes/*/landings",
+		"/outcomes/*/landings/*/blocks",
+		"/decision/steps",
+		"/decision/steps/*/cuts",
+		"/decision/steps/*/rules",
+		"/decision/steps/*/columns",
+		"/decision/steps/*/contenders",
+		"/contact/fields",
+	)
 }
 
 // Add adds a thing of its kind to a list of things, filled in as far as the quiz tells.
@@ -224,7 +236,10 @@ func (a Add) fresh(t *plan, what string, siblings map[string]any) map[string]any
 		}
 		return map[string]any{"kind": kind, "label": a.Label}
 	case "landings":
-		return map[string]any{"kind": string(quiz.PageLanding), "when": map[string]any{"all": []any{map[string]any{"visitor": "country", "op": "is", "value": ""}}}}
+		return map[string]any{
+			"kind": string(quiz.PageLanding),
+			"when": map[string]any{"all": []any{map[string]any{"visitor": "country", "op": "is", "value": ""}}},
+		}
 	case "steps":
 		return t.freshStep(quiz.StepKind(a.Kind))
 	case "columns":
@@ -345,7 +360,11 @@ func (a Copy) do(t *plan) error {
 		if a.Beside == (Beside{}) {
 			a.After = a.Paths[len(a.Paths)-1].Key()
 		}
-		return t.inTurn(a.Paths, a.Beside, func(path quiz.Pointer, beside Beside) Act { return Copy{Path: path, Beside: beside} })
+		return t.inTurn(
+			a.Paths,
+			a.Beside,
+			func(path quiz.Pointer, beside Beside) Act { return Copy{Path: path, Beside: beside} },
+		)
 	}
 	list, key, thing, err := t.thing(a.Path, "copy")
 	if err != nil {

@@ -249,7 +249,9 @@ func newlyElsewhere(before, after *quiz.Quiz) []quiz.Problem {
 }
 
 // typed are the fields that are typed, letter by letter.
-var typed = strings.Fields("title heading text button label help reason name headline address unit lowWords highWords description privacy owner formula table row next back finish")
+var typed = strings.Fields(
+	"title heading text button label help reason name headline address unit lowWords highWords description privacy owner formula table row next back finish",
+)
 
 // IsText tells whether a patch does nothing but give one text that is typed; a choice
 // of a list is none.

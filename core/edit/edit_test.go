@@ -133,8 +133,13 @@ func TestTurningKeepsWhatItCan(t *testing.T) {
 	c, _ = do(t, c.Document, Turn{Path: "/questions/crop", Kind: "grid"})
 	assert.Len(t, c.After.Questions["crop"].Answers, 4, "the answers are the columns")
 	c, _ = do(t, orchard(t), Add{Path: "/questions", Kind: "number"})
-	patched, err := Apply(c.Document, []byte(`[{"op":"add","path":"/questions/question_7/limits/low","value":1},{"op":"add","path":"/questions/question_7/limits/high","value":7},
-		{"op":"add","path":"/questions/question_7/weigh/readiness","value":{"factor":2}}]`))
+	patched, err := Apply(
+		c.Document,
+		[]byte(
+			`[{"op":"add","path":"/questions/question_7/limits/low","value":1},{"op":"add","path":"/questions/question_7/limits/high","value":7},
+		{"op":"add","path":"/questions/question_7/weigh/readiness","value":{"factor":2}}]`,
+		),
+	)
 	require.NoError(t, err)
 	c, _ = do(t, patched.Document, Turn{Path: "/questions/question_7", Kind: "stars"})
 	low, high := c.After.Questions["question_7"].Range()
@@ -187,13 +192,21 @@ func TestKeywords(t *testing.T) {
 
 // Ten lines become ten answers, where they were pasted; numbers behind tabs weigh.
 func TestLinesBecomeAnswers(t *testing.T) {
-	c, _ := do(t, orchard(t), Lines{Path: "/questions/crop/answers", After: "apples", Label: "Figs\t+2,5\r\n\n Nuts \nVines\tmany"})
+	c, _ := do(
+		t,
+		orchard(t),
+		Lines{Path: "/questions/crop/answers", After: "apples", Label: "Figs\t+2,5\r\n\n Nuts \nVines\tmany"},
+	)
 	q := c.After.Questions["crop"]
 	var labels []string
 	for _, k := range quiz.InOrder(q.Answers) {
 		labels = append(labels, q.Answers[k].Label)
 	}
-	assert.Equal(t, []string{"Apples or pears", "Figs", "Nuts", "Vines", "Cherries or plums", "Berries", "Nothing that bees visit"}, labels)
+	assert.Equal(
+		t,
+		[]string{"Apples or pears", "Figs", "Nuts", "Vines", "Cherries or plums", "Berries", "Nothing that bees visit"},
+		labels,
+	)
 	assert.Equal(t, "2.5", q.Answers["answer_5"].Adds["readiness"].String())
 	assert.Empty(t, q.Answers["answer_7"].Adds, "what is no number weighs nothing")
 
@@ -283,7 +296,10 @@ func TestPatchesThatAreRefused(t *testing.T) {
 		assert.ErrorIs(t, err, want, patch)
 	}
 	var refused *Refused
-	_, err := Apply(document, []byte(`[{"op":"add","path":"/outcomes/walk/landings/booking/address","value":"ftp://x.example/"}]`))
+	_, err := Apply(
+		document,
+		[]byte(`[{"op":"add","path":"/outcomes/walk/landings/booking/address","value":"ftp://x.example/"}]`),
+	)
 	require.ErrorAs(t, err, &refused)
 	assert.EqualValues(t, "/outcomes/walk/landings/booking/address", refused.Problems[0].Pointer)
 	_, err = ReadAct([]byte(`{"do": "fly", "path": "/questions"}`))
@@ -317,7 +333,10 @@ func TestReuse(t *testing.T) {
 	assert.Nil(t, q.ShowWhen)
 	assert.Equal(t, "crop_7", c.After.QuestionKeys()[6], "it is the last")
 
-	bare, err := Apply(orchard(t), []byte(`[{"op":"replace","path":"/scales","value":{"other":{"order":1,"name":"Other","kind":"points"}}}]`))
+	bare, err := Apply(
+		orchard(t),
+		[]byte(`[{"op":"replace","path":"/scales","value":{"other":{"order":1,"name":"Other","kind":"points"}}}]`),
+	)
 	require.NoError(t, err)
 	patch, _, err = Reuse(bare.Document, from, "crop")
 	require.NoError(t, err)

@@ -19,7 +19,10 @@ func orchard() []byte {
 
 // A change says what it did, and how it is taken back.
 func ExampleApply() {
-	change, err := edit.Apply(orchard(), []byte(`[{"op": "replace", "path": "/questions/crop/answers/apples/adds/readiness", "value": 6}]`))
+	change, err := edit.Apply(
+		orchard(),
+		[]byte(`[{"op": "replace", "path": "/questions/crop/answers/apples/adds/readiness", "value": 6}]`),
+	)
 	fmt.Println(err)
 	fmt.Println(change.Sentence)
 	fmt.Println(string(change.Inverse))

@@ -100,9 +100,18 @@ var sayings = []saying{
 	{"/questions/*/weigh/*/**", func(n naming, _ Op, k []string) string {
 		return fmt.Sprintf("Changed how %s weighs on %s", n.question(k[1]), n.scale(k[3]))
 	}},
-	{"/questions/*/expect/**", func(n naming, _ Op, k []string) string { return "Changed what is expected of " + n.question(k[1]) }},
-	{"/questions/*/answers/*", func(n naming, op Op, k []string) string { return made(op, "answer", n.answer(k[1], k[3])) }},
-	{"/outcomes/*/landings/*/blocks/*", func(n naming, op Op, k []string) string { return made(op, "block", n.outcome(k[1])) }},
+	{
+		"/questions/*/expect/**",
+		func(n naming, _ Op, k []string) string { return "Changed what is expected of " + n.question(k[1]) },
+	},
+	{
+		"/questions/*/answers/*",
+		func(n naming, op Op, k []string) string { return made(op, "answer", n.answer(k[1], k[3])) },
+	},
+	{
+		"/outcomes/*/landings/*/blocks/*",
+		func(n naming, op Op, k []string) string { return made(op, "block", n.outcome(k[1])) },
+	},
 	{"/questions/*/*/*/adds/*", func(n naming, _ Op, k []string) string { return n.weight(k[1], k[3], k[5]) }},
 	{"/decision/steps/*/cuts/*/at", func(n naming, op Op, k []string) string { return n.cut(k[2], k[4], op) }},
 	{"/contact", func(_ naming, op Op, _ []string) string { return made(op, "contact section", "") }},
@@ -145,9 +154,27 @@ func made(op Op, what, name string) string {
 	return strings.TrimSpace(fmt.Sprintf("%s the %s %s", verb, what, name))
 }
 
-var fieldNames = map[string]string{"label": "Words", "help": "Help", "heading": "Heading", "text": "Text", "button": "Button",
-	"title": "Title", "name": "Name", "headline": "Headline", "address": "Address", "standing": "Standing", "kind": "Kind",
-	"required": "Required", "lowest": "Lowest band", "outcome": "Outcome", "otherwise": "Otherwise", "after": "Delay", "landings": "Landing", "pace": "Pace", "typeface": "Typeface"}
+var fieldNames = map[string]string{
+	"label":     "Words",
+	"help":      "Help",
+	"heading":   "Heading",
+	"text":      "Text",
+	"button":    "Button",
+	"title":     "Title",
+	"name":      "Name",
+	"headline":  "Headline",
+	"address":   "Address",
+	"standing":  "Standing",
+	"kind":      "Kind",
+	"required":  "Required",
+	"lowest":    "Lowest band",
+	"outcome":   "Outcome",
+	"otherwise": "Otherwise",
+	"after":     "Delay",
+	"landings":  "Landing",
+	"pace":      "Pace",
+	"typeface":  "Typeface",
+}
 
 func fieldName(field string) string {
 	if name, known := fieldNames[field]; known {
@@ -247,7 +274,13 @@ func (n naming) weight(question, answer, scale string) string {
 		}
 		return "none"
 	}
-	return fmt.Sprintf("%s of %s %s → %s", n.scale(scale), n.answer(question, answer), amount(n.before), amount(n.after))
+	return fmt.Sprintf(
+		"%s of %s %s → %s",
+		n.scale(scale),
+		n.answer(question, answer),
+		amount(n.before),
+		amount(n.after),
+	)
 }
 
 func (n naming) cut(step, cut string, op Op) string {

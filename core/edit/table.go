@@ -50,7 +50,12 @@ func (a Cells) do(t *plan) error {
 		r := table.Rules[rules[at]]
 		for x, text := range strings.Split(line, "\t") {
 			if left+x >= len(columns) {
-				return fmt.Errorf("line %d has %d columns too many: nothing was changed; this %w", y+1, left+x-len(columns)+1, ErrAct)
+				return fmt.Errorf(
+					"line %d has %d columns too many: nothing was changed; this %w",
+					y+1,
+					left+x-len(columns)+1,
+					ErrAct,
+				)
 			}
 			if err := putCell(q, table, r, columns[left+x], text); err != nil {
 				return fmt.Errorf("line %d, column %d: %w; this %w", y+1, x+1, err, ErrAct)
@@ -176,7 +181,8 @@ func same(a, b *quiz.Test) bool {
 // everyAnswer tells whether a test holds for all answers of a question that must be
 // answered by one of them.
 func everyAnswer(asked *quiz.Question, t *quiz.Test) bool {
-	return asked != nil && asked.Kind.Choice() && asked.Required && t.Op == quiz.IsOneOf && len(t.Value.Items) == len(asked.Answers)
+	return asked != nil && asked.Kind.Choice() && asked.Required && t.Op == quiz.IsOneOf &&
+		len(t.Value.Items) == len(asked.Answers)
 }
 
 // together returns the test that holds where one of two does: any for any, and of

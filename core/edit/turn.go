@@ -98,7 +98,10 @@ func turnedInto(question map[string]any, was, to quiz.Kind) map[string]any {
 	}
 	if to == quiz.Grid {
 		if rows, _ := question["rows"].(map[string]any); len(rows) == 0 {
-			turned["rows"] = map[string]any{"row_1": map[string]any{"order": 1, "label": ""}, "row_2": map[string]any{"order": 2, "label": ""}}
+			turned["rows"] = map[string]any{
+				"row_1": map[string]any{"order": 1, "label": ""},
+				"row_2": map[string]any{"order": 2, "label": ""},
+			}
 		}
 	} else {
 		drop("rows")

@@ -52,7 +52,13 @@ func number(d decimal.Decimal) json.Number { return json.Number(d.String()) }
 
 // amounts calls f with everything that a question adds, on one scale or on all for "", with
 // the amounts of brackets or without.
-func (t *plan) amounts(path quiz.Pointer, question map[string]any, on string, brackets bool, f func(path quiz.Pointer, amount decimal.Decimal)) {
+func (t *plan) amounts(
+	path quiz.Pointer,
+	question map[string]any,
+	on string,
+	brackets bool,
+	f func(path quiz.Pointer, amount decimal.Decimal),
+) {
 	each := func(path quiz.Pointer, v any) {
 		adds, _ := v.(map[string]any)
 		for scale := range keysOf(adds) {

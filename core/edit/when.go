@@ -197,7 +197,8 @@ func (w *whenPlan) fresh() *quiz.Condition {
 	keys := w.q.QuestionKeys()
 	for i := w.q.AskedBefore(w.path) - 1; i >= 0; i-- {
 		asked := w.q.Questions[keys[i]]
-		if asked.Kind == quiz.Interlude || asked.Kind == quiz.Grid && len(asked.Rows) == 0 || asked.Kind.HasAnswers() && len(asked.Answers) == 0 {
+		if asked.Kind == quiz.Interlude || asked.Kind == quiz.Grid && len(asked.Rows) == 0 ||
+			asked.Kind.HasAnswers() && len(asked.Answers) == 0 {
 			continue
 		}
 		s := quiz.Subject{Answer: keys[i]}

@@ -62,9 +62,22 @@ func TestMergedRulesDecideAlike(t *testing.T) {
 		}
 		cell := rapid.SampledFrom([]string{"", "p", "q", "r", "p or q", "q or r"})
 		for range rapid.IntRange(2, 6).Draw(t, "rules") {
-			rules += fmt.Sprintf("%s\t%s\t%s\n", cell.Draw(t, "x"), cell.Draw(t, "y"), rapid.SampledFrom([]string{"a", "b"}).Draw(t, "outcome"))
+			rules += fmt.Sprintf(
+				"%s\t%s\t%s\n",
+				cell.Draw(t, "x"),
+				cell.Draw(t, "y"),
+				rapid.SampledFrom([]string{"a", "b"}).Draw(t, "outcome"),
+			)
 		}
-		m.Decide(quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{"x": {Order: 1, Subject: quiz.Subject{Answer: "x"}}, "y": {Order: 2, Subject: quiz.Subject{Answer: "y"}}}})
+		m.Decide(
+			quiz.Step{
+				Kind: quiz.TableStep,
+				Columns: map[string]*quiz.Column{
+					"x": {Order: 1, Subject: quiz.Subject{Answer: "x"}},
+					"y": {Order: 2, Subject: quiz.Subject{Answer: "y"}},
+				},
+			},
+		)
 		table := quiz.Pointer("/decision/steps/step_a")
 		made := func(document []byte, a Act) *Change {
 			patch, _, err := Patch(a, document)
@@ -93,7 +106,15 @@ func TestMergedRulesDecideAlike(t *testing.T) {
 				if before.Needs(0) && x < 0 || before.Needs(1) && y < 0 {
 					continue
 				}
-				assert.Equal(t, before.OutcomeKey(before.Walk(in)), after.OutcomeKey(after.Walk(in)), "%d %d of\n%s", x, y, rules)
+				assert.Equal(
+					t,
+					before.OutcomeKey(before.Walk(in)),
+					after.OutcomeKey(after.Walk(in)),
+					"%d %d of\n%s",
+					x,
+					y,
+					rules,
+				)
 			}
 		}
 	})

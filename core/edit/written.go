@@ -10,7 +10,9 @@ import (
 // unwritten tells whether an answer has never been written: it has neither words nor
 // anything else, and was left over from writing others.
 func unwritten(a *quiz.Answer) bool {
-	return a != nil && strings.TrimSpace(a.Label) == "" && a.Picture == nil && a.Then == nil && len(a.Adds) == 0 && !a.WriteIn && !a.Right
+	return a != nil && strings.TrimSpace(a.Label) == "" && a.Picture == nil && a.Then == nil && len(a.Adds) == 0 &&
+		!a.WriteIn &&
+		!a.Right
 }
 
 func countUnwritten(q *quiz.Question) (n int) {

@@ -118,7 +118,8 @@ func ParseAddress(s string) (*Address, error) {
 		!strings.HasPrefix(after, "{?") && !strings.HasPrefix(after, "{/") && !strings.HasPrefix(after, "{#") {
 		return refuse(ErrHost)
 	}
-	if u, err := url.Parse("http://" + host); err != nil || u.Hostname() == "" || u.User != nil || strings.ContainsAny(host, " \\") {
+	if u, err := url.Parse("http://" + host); err != nil || u.Hostname() == "" || u.User != nil ||
+		strings.ContainsAny(host, " \\") {
 		return refuse(ErrHost)
 	}
 	t, ok := parseTemplate(s)

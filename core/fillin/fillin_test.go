@@ -13,7 +13,11 @@ import (
 // (values from memory of the RFC). They are what an address may hold.
 func TestTableOfRFC6570(t *testing.T) {
 	variables := map[string][]string{
-		"count": {"one", "two", "three"}, "dom": {"example", "com"}, "dub": {"me/too"}, "hello": {"Hello World!"}, "half": {"50%"}, "var": {"value"},
+		"count": {
+			"one",
+			"two",
+			"three",
+		}, "dom": {"example", "com"}, "dub": {"me/too"}, "hello": {"Hello World!"}, "half": {"50%"}, "var": {"value"},
 		"who": {"fred"}, "base": {"http://example.com/home/"}, "path": {"/foo/bar"}, "list": {"red", "green", "blue"},
 		"v": {"6"}, "x": {"1024"}, "y": {"768"}, "empty": {""},
 	}

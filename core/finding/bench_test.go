@@ -22,7 +22,10 @@ func branched() quiztest.Maker {
 		}
 	}
 	for i := 0; i+2 < 40; i += 7 {
-		m.Questions[fmt.Sprintf("q%d", i)].Answers["a3"].Then = &quiz.Then{Go: quiz.ToQuestion, To: fmt.Sprintf("q%d", i+2)}
+		m.Questions[fmt.Sprintf("q%d", i)].Answers["a3"].Then = &quiz.Then{
+			Go: quiz.ToQuestion,
+			To: fmt.Sprintf("q%d", i+2),
+		}
 	}
 	return m
 }

@@ -86,8 +86,15 @@ func (f *finder) conditions() {
 			switch {
 			case then.When == nil || !asked:
 			case !verdict.Held:
-				f.note("never-holds", pointer+"/when", mend("Remove the rule", remove(pointer)),
-					"After %s a rule leads on when %s: that never happens.%s", f.label(k), f.q.Sentence(then.When), f.why(then.When))
+				f.note(
+					"never-holds",
+					pointer+"/when",
+					mend("Remove the rule", remove(pointer)),
+					"After %s a rule leads on when %s: that never happens.%s",
+					f.label(k),
+					f.q.Sentence(then.When),
+					f.why(then.When),
+				)
 			case !verdict.Failed:
 				f.note("always-holds", pointer+"/when", mend("Remove the condition", remove(pointer+"/when")),
 					"After %s a rule leads on when %s: that is always so.", f.label(k), f.q.Sentence(then.When))
@@ -123,8 +130,14 @@ func (f *finder) contradiction(pointer quiz.Pointer, c *quiz.Condition) {
 		if len(rest) > 0 {
 			fixed = &quiz.Condition{All: append(rest, fixed)}
 		}
-		f.note("never-holds", pointer, mend("Ask for any of them", edit.Op{Op: "replace", Path: pointer, Value: fixed}),
-			"This never holds: %s. %s takes one answer only; “any” was meant where “all” stands.", f.q.Sentence(c), f.label(a.Answer))
+		f.note(
+			"never-holds",
+			pointer,
+			mend("Ask for any of them", edit.Op{Op: "replace", Path: pointer, Value: fixed}),
+			"This never holds: %s. %s takes one answer only; “any” was meant where “all” stands.",
+			f.q.Sentence(c),
+			f.label(a.Answer),
+		)
 		return
 	}
 }
@@ -195,7 +208,12 @@ func (f *finder) meets(scale string, t quiz.Test) (holds, fails bool) {
 func (f *finder) ends(scale string) string {
 	points := f.scores(scale)
 	if len(points) > 0 {
-		return fmt.Sprintf("%s goes from %s to %s", f.scale(scale), points[0].Score.Words(), points[len(points)-1].Score.Words())
+		return fmt.Sprintf(
+			"%s goes from %s to %s",
+			f.scale(scale),
+			points[0].Score.Words(),
+			points[len(points)-1].Score.Words(),
+		)
 	}
 	switch b := f.o.Scores[scale].Within; {
 	case b.Low != nil && b.High != nil:

@@ -32,7 +32,12 @@ func (f *finder) decision() {
 		s := f.q.Decision.Steps[k]
 		pointer := quiz.At("decision", "steps", k)
 		if s.Kind != quiz.RuleStep && f.exactEnds() && !f.comesTo(steps[i:]) {
-			f.note("shadowed", pointer, mend("Remove the step", remove(pointer)), "Nobody comes to this step: the steps before it always name an outcome.")
+			f.note(
+				"shadowed",
+				pointer,
+				mend("Remove the step", remove(pointer)),
+				"Nobody comes to this step: the steps before it always name an outcome.",
+			)
 			continue
 		}
 		switch s.Kind {
@@ -45,7 +50,13 @@ func (f *finder) decision() {
 		case quiz.LeaderStep:
 			f.unsettled(pointer, s, i+1 == len(steps))
 			if share := f.o.Ties[k]; share > manyTies {
-				f.note("ties", pointer, nil, "%s of respondents have no single leader here: the answers pull alike. Give one of them more weight.", percent(share))
+				f.note(
+					"ties",
+					pointer,
+					nil,
+					"%s of respondents have no single leader here: the answers pull alike. Give one of them more weight.",
+					percent(share),
+				)
 			}
 		}
 	}
@@ -61,8 +72,14 @@ func (f *finder) unsettled(pointer quiz.Pointer, s *quiz.Step, last bool) {
 	if last {
 		to = "“otherwise”"
 	}
-	f.note("tie-never-settled", pointer+"/ties", mend("Let ties go on", put(pointer+"/ties", &quiz.Ties{By: quiz.TieNext})),
-		"A tie is never settled here: the step asks for a lead of %s, which those who are tied have not, so they go on to %s.", s.Lead, to)
+	f.note(
+		"tie-never-settled",
+		pointer+"/ties",
+		mend("Let ties go on", put(pointer+"/ties", &quiz.Ties{By: quiz.TieNext})),
+		"A tie is never settled here: the step asks for a lead of %s, which those who are tied have not, so they go on to %s.",
+		s.Lead,
+		to,
+	)
 }
 
 // comesTo tells whether some passage comes to the first of the steps.
@@ -82,11 +99,33 @@ func (f *finder) rule(pointer quiz.Pointer, key string, s *quiz.Step, more bool)
 	verdict := f.o.Held[s.When]
 	switch _, decides := f.o.Steps[key]; {
 	case !verdict.Held && !f.noted("never-holds", pointer+"/when"):
-		f.note("never-holds", pointer+"/when", mend("Remove the rule", remove(pointer)), "The rule for %s never fires: %s.%s", f.outcome(s.Outcome), f.q.Sentence(s.When), f.why(s.When))
+		f.note(
+			"never-holds",
+			pointer+"/when",
+			mend("Remove the rule", remove(pointer)),
+			"The rule for %s never fires: %s.%s",
+			f.outcome(s.Outcome),
+			f.q.Sentence(s.When),
+			f.why(s.When),
+		)
 	case verdict.Held && !decides:
-		f.note("shadowed", pointer, mend("Remove the rule", remove(pointer)), "The rule for %s never decides: whenever %s, a step before it has named an outcome.", f.outcome(s.Outcome), f.q.Sentence(s.When))
+		f.note(
+			"shadowed",
+			pointer,
+			mend("Remove the rule", remove(pointer)),
+			"The rule for %s never decides: whenever %s, a step before it has named an outcome.",
+			f.outcome(s.Outcome),
+			f.q.Sentence(s.When),
+		)
 	case !verdict.Failed && more:
-		f.note("always-holds", pointer+"/when", nil, "The rule for %s always fires: %s. No step behind it decides.", f.outcome(s.Outcome), f.q.Sentence(s.When))
+		f.note(
+			"always-holds",
+			pointer+"/when",
+			nil,
+			"The rule for %s always fires: %s. No step behind it decides.",
+			f.outcome(s.Outcome),
+			f.q.Sentence(s.When),
+		)
 	}
 }
 
@@ -105,7 +144,13 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 			if r.New.Sign() == 0 && r.Again.Sign() > 0 {
 				hidden[r.Key] = true
 				rule := pointer.Join("rules", r.Key)
-				f.note("shadowed", rule, mend("Remove the row", remove(rule)), "Row %d of the table never decides: the rows before it take all that it asks for.", place(s.Rules, r.Key))
+				f.note(
+					"shadowed",
+					rule,
+					mend("Remove the row", remove(rule)),
+					"Row %d of the table never decides: the rows before it take all that it asks for.",
+					place(s.Rules, r.Key),
+				)
 			}
 		}
 	}
@@ -116,9 +161,21 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 		switch {
 		case hidden[k] || !f.exactEnds() || decides:
 		case !verdict.Held:
-			f.note("never-holds", rule, mend("Remove the row", remove(rule)), "Row %d of the table never fits: no way through the quiz gives these answers together.", place(s.Rules, k))
+			f.note(
+				"never-holds",
+				rule,
+				mend("Remove the row", remove(rule)),
+				"Row %d of the table never fits: no way through the quiz gives these answers together.",
+				place(s.Rules, k),
+			)
 		default:
-			f.note("shadowed", rule, mend("Remove the row", remove(rule)), "Row %d of the table never decides: whoever fits it is decided before.", place(s.Rules, k))
+			f.note(
+				"shadowed",
+				rule,
+				mend("Remove the row", remove(rule)),
+				"Row %d of the table never decides: whoever fits it is decided before.",
+				place(s.Rules, k),
+			)
 		}
 	}
 	if err != nil || len(c.Left) == 0 {
@@ -136,7 +193,13 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 	}
 	for i, row := range c.Left {
 		k := free(i, func(key string) bool { return s.Rules[key] != nil })
-		changes = append(changes, put(pointer.Join("rules", k), &quiz.TableRule{Order: most + float64(i) + 1, Cells: row.Cells, Outcome: f.q.Decision.Otherwise}))
+		changes = append(
+			changes,
+			put(
+				pointer.Join("rules", k),
+				&quiz.TableRule{Order: most + float64(i) + 1, Cells: row.Cells, Outcome: f.q.Decision.Otherwise},
+			),
+		)
 	}
 	rows := "row"
 	if len(c.Left) > 1 {
@@ -180,7 +243,8 @@ func free(n int, taken func(key string) bool) string {
 
 // rulesTogether notes what rule steps leave out where nothing else decides.
 func (f *finder) rulesTogether(steps []string) {
-	if len(steps) < 2 || slices.ContainsFunc(steps, func(k string) bool { return f.q.Decision.Steps[k].Kind != quiz.RuleStep }) {
+	if len(steps) < 2 ||
+		slices.ContainsFunc(steps, func(k string) bool { return f.q.Decision.Steps[k].Kind != quiz.RuleStep }) {
 		return
 	}
 	c, err := coverage.OfRules(f.p, steps, f.o.Range)
@@ -193,14 +257,33 @@ func (f *finder) rulesTogether(steps []string) {
 	}
 	var changes []edit.Op
 	for i, row := range c.Left {
-		changes = append(changes, put(quiz.At("decision", "steps", free(i, func(key string) bool { return f.q.Decision.Steps[key] != nil })), &quiz.Step{Kind: quiz.RuleStep, Order: last + float64(i) + 1, When: c.Condition(row), Outcome: f.q.Decision.Otherwise}))
+		changes = append(
+			changes,
+			put(
+				quiz.At("decision", "steps", free(i, func(key string) bool { return f.q.Decision.Steps[key] != nil })),
+				&quiz.Step{
+					Kind:    quiz.RuleStep,
+					Order:   last + float64(i) + 1,
+					When:    c.Condition(row),
+					Outcome: f.q.Decision.Otherwise,
+				},
+			),
+		)
 	}
 	written := mend("Write them out as "+quiz.Count(len(c.Left), "rule"), changes...)
 	if slices.ContainsFunc(c.Left, func(r coverage.Row) bool { return len(r.Cells) == 0 }) {
 		written = nil // no test can say it
 	}
-	f.note("not-covered", quiz.At("decision", "steps"), written,
-		"The rules cover %s of %s combinations; the other %s go to “otherwise”: %s.", c.Covered, c.All, new(big.Int).Sub(c.All, c.Covered), f.left(c))
+	f.note(
+		"not-covered",
+		quiz.At("decision", "steps"),
+		written,
+		"The rules cover %s of %s combinations; the other %s go to “otherwise”: %s.",
+		c.Covered,
+		c.All,
+		new(big.Int).Sub(c.All, c.Covered),
+		f.left(c),
+	)
 }
 
 // bands that no score lies in, or that nobody gets to.
@@ -218,9 +301,24 @@ func (f *finder) bands(pointer quiz.Pointer, key string, s *quiz.Step) {
 		_, decides := f.o.Steps[key][part]
 		switch {
 		case !in && len(cuts) > 0:
-			f.note("band-out-of-reach", where, f.withoutBand(pointer, s, cuts, i), "%s for %s is out of reach: %s.", f.band(s, cuts, i), f.bandOutcome(outcome), f.ends(s.Scale))
+			f.note(
+				"band-out-of-reach",
+				where,
+				f.withoutBand(pointer, s, cuts, i),
+				"%s for %s is out of reach: %s.",
+				f.band(s, cuts, i),
+				f.bandOutcome(outcome),
+				f.ends(s.Scale),
+			)
 		case in && outcome != "" && !decides && f.exactEnds() && len(f.o.Steps[key]) > 0:
-			f.note("shadowed", where, nil, "%s for %s never decides: the steps before it take everybody with such a score.", f.band(s, cuts, i), f.bandOutcome(outcome))
+			f.note(
+				"shadowed",
+				where,
+				nil,
+				"%s for %s never decides: the steps before it take everybody with such a score.",
+				f.band(s, cuts, i),
+				f.bandOutcome(outcome),
+			)
 		}
 	}
 }
@@ -235,7 +333,10 @@ func bandTest(s *quiz.Step, cuts []string, i int) quiz.Test {
 	case i == len(cuts):
 		return quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(s.Cuts[cuts[i-1]].At)}
 	}
-	return quiz.Test{Op: quiz.Between, Value: quiz.ListOf(quiz.Amount(s.Cuts[cuts[i-1]].At), quiz.Amount(s.Cuts[cuts[i]].At-1))}
+	return quiz.Test{
+		Op:    quiz.Between,
+		Value: quiz.ListOf(quiz.Amount(s.Cuts[cuts[i-1]].At), quiz.Amount(s.Cuts[cuts[i]].At-1)),
+	}
 }
 
 func (f *finder) bandOutcome(key string) string {

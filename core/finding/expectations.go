@@ -32,8 +32,15 @@ func (f *finder) misfits() {
 			words = append(words, fmt.Sprintf("%s %s %%", what, percent.Text(1)))
 			changes = append(changes, put(quiz.At("questions", key, "expect", name), percent))
 		}
-		f.note("expectation-misfit", quiz.At("questions", key, "expect"), mend("Expect these", changes...),
-			"%s: these expectations can't be had where %s. The nearest that can: %s; the odds are told with them.", f.label(key), picksWords(q), strings.Join(words, ", "))
+		f.note(
+			"expectation-misfit",
+			quiz.At("questions", key, "expect"),
+			mend("Expect these", changes...),
+			"%s: these expectations can't be had where %s. The nearest that can: %s; the odds are told with them.",
+			f.label(key),
+			picksWords(q),
+			strings.Join(words, ", "),
+		)
 	}
 }
 
@@ -60,7 +67,12 @@ func picksWords(q *quiz.Question) string {
 func (f *finder) rangeEnds() {
 	for _, i := range f.p.Overflows() {
 		key := f.p.Scales()[i]
-		f.note("range-end", quiz.At("scales", key), nil,
-			"%s can go beyond ±9.2 × 10¹², the end of what is counted with: a respondent who answers so is told that the number is too large. Give the numbers that it counts limits.", f.scale(key))
+		f.note(
+			"range-end",
+			quiz.At("scales", key),
+			nil,
+			"%s can go beyond ±9.2 × 10¹², the end of what is counted with: a respondent who answers so is told that the number is too large. Give the numbers that it counts limits.",
+			f.scale(key),
+		)
 	}
 }

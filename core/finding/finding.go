@@ -102,7 +102,16 @@ type Outside struct {
 func In(ctx context.Context, q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Finding {
 	f := finder{q: q, p: p, o: o, outside: outside}
 	for _, problem := range edit.Written(q).Check() { // what was never written is not released
-		f.list = append(f.list, Finding{Code: problem.Code, Level: Error, Pointer: problem.Pointer, Sentence: f.said(problem), Mend: f.mendProblem(problem)})
+		f.list = append(
+			f.list,
+			Finding{
+				Code:     problem.Code,
+				Level:    Error,
+				Pointer:  problem.Pointer,
+				Sentence: f.said(problem),
+				Mend:     f.mendProblem(problem),
+			},
+		)
 	}
 	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact}
 	if p != nil {
@@ -168,7 +177,16 @@ type finder struct {
 
 // note adds a finding; mend may be nil.
 func (f *finder) note(code string, pointer quiz.Pointer, mend *Mend, format string, args ...any) {
-	f.list = append(f.list, Finding{Code: code, Level: Codes[code].Level, Pointer: pointer, Sentence: fmt.Sprintf(format, args...), Mend: mend})
+	f.list = append(
+		f.list,
+		Finding{
+			Code:     code,
+			Level:    Codes[code].Level,
+			Pointer:  pointer,
+			Sentence: fmt.Sprintf(format, args...),
+			Mend:     mend,
+		},
+	)
 }
 
 // said makes a sentence of a problem.
@@ -246,7 +264,26 @@ func percent(share float64) string {
 // keyOf returns the last part of a pointer that is a key, which no field name is.
 func keyOf(pointer quiz.Pointer) string {
 	parts := pointer.Keys()
-	kinds := []string{"sections", "questions", "answers", "rows", "scales", "steps", "rules", "columns", "cuts", "contenders", "outcomes", "landings", "blocks", "fields", "fees", "brackets", "then", "weigh"}
+	kinds := []string{
+		"sections",
+		"questions",
+		"answers",
+		"rows",
+		"scales",
+		"steps",
+		"rules",
+		"columns",
+		"cuts",
+		"contenders",
+		"outcomes",
+		"landings",
+		"blocks",
+		"fields",
+		"fees",
+		"brackets",
+		"then",
+		"weigh",
+	}
 	for i := len(parts) - 1; i > 0; i-- {
 		if slices.Contains(kinds, parts[i-1]) {
 			return parts[i]

@@ -31,15 +31,28 @@ func plain() quiztest.Maker {
 }
 
 func is(question, answer string) *quiz.Condition {
-	return &quiz.Condition{Subject: quiz.Subject{Answer: question}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(answer)}}
+	return &quiz.Condition{
+		Subject: quiz.Subject{Answer: question},
+		Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words(answer)},
+	}
 }
 
 func atLeast(n int64) *quiz.Condition {
-	return &quiz.Condition{Subject: quiz.Subject{Scale: "need"}, Test: quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(decimal.FromInt(n))}}
+	return &quiz.Condition{
+		Subject: quiz.Subject{Scale: "need"},
+		Test:    quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(decimal.FromInt(n))},
+	}
 }
 
 func tableOf(rules ...map[string]string) quiz.Step {
-	s := quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{"crop": {Subject: quiz.Subject{Answer: "crop"}}, "when": {Order: 1, Subject: quiz.Subject{Answer: "when"}}}, Rules: map[string]*quiz.TableRule{}}
+	s := quiz.Step{
+		Kind: quiz.TableStep,
+		Columns: map[string]*quiz.Column{
+			"crop": {Subject: quiz.Subject{Answer: "crop"}},
+			"when": {Order: 1, Subject: quiz.Subject{Answer: "when"}},
+		},
+		Rules: map[string]*quiz.TableRule{},
+	}
 	for i, cells := range rules {
 		r := &quiz.TableRule{Order: float64(i), Outcome: "yes", Cells: map[string]*quiz.Test{}}
 		for k, answer := range cells {
@@ -82,16 +95,24 @@ var samples = []sample{
 			m.Outcomes["yes"].Landings["never"] = &quiz.Landing{Order: -1, Kind: quiz.PageLanding, When: atLeast(8)}
 		},
 		func(m quiztest.Maker) {
-			m.Outcomes["yes"].Landings["never"] = &quiz.Landing{Order: -1, Kind: quiz.PageLanding, When: &quiz.Condition{
-				Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}}}
+			m.Outcomes["yes"].Landings["never"] = &quiz.Landing{
+				Order: -1,
+				Kind:  quiz.PageLanding,
+				When: &quiz.Condition{
+					Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}},
+			}
 		},
 		"Nobody with “yes” lands here: Need is at least 8, and that never happens. Need goes from 0 to 7 at the end.", true},
 	{"unreachable-question", "/questions/when",
 		func(m quiztest.Maker) {
-			m.Questions["when"].ShowWhen = &quiz.Condition{All: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+			m.Questions["when"].ShowWhen = &quiz.Condition{
+				All: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")},
+			}
 		},
 		func(m quiztest.Maker) {
-			m.Questions["when"].ShowWhen = &quiz.Condition{Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+			m.Questions["when"].ShowWhen = &quiz.Condition{
+				Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")},
+			}
 		},
 		"Nobody comes to “when”: it shows when “crop” is “apples” and “crop” is “pears”, and that never happens. “crop” takes one answer only.", true},
 	{"unreachable-question", "/questions/when",
@@ -121,7 +142,12 @@ var samples = []sample{
 	{"tie-never-settled", "/decision/steps/step_b/ties",
 		func(m quiztest.Maker) {
 			leader(m, "a rival=1", "b rival=2")
-			m.Decision.Steps["step_b"].Lead, m.Decision.Steps["step_b"].Ties = new(decimal.Decimal), &quiz.Ties{By: quiz.TieOutcome, Outcome: "no"}
+			m.Decision.Steps["step_b"].Lead, m.Decision.Steps["step_b"].Ties = new(
+				decimal.Decimal,
+			), &quiz.Ties{
+				By:      quiz.TieOutcome,
+				Outcome: "no",
+			}
 			*m.Decision.Steps["step_b"].Lead = decimal.One
 		},
 		func(m quiztest.Maker) {
@@ -139,10 +165,14 @@ var samples = []sample{
 		"“habits”: the row “mow” has amounts of its own on Need, so that “rarely” add nothing to it there. Give the row an amount for each column.", false},
 	{"never-holds", "/questions/when/showWhen",
 		func(m quiztest.Maker) {
-			m.Questions["when"].ShowWhen = &quiz.Condition{All: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+			m.Questions["when"].ShowWhen = &quiz.Condition{
+				All: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")},
+			}
 		},
 		func(m quiztest.Maker) {
-			m.Questions["when"].ShowWhen = &quiz.Condition{Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")}}
+			m.Questions["when"].ShowWhen = &quiz.Condition{
+				Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")},
+			}
 		},
 		"This never holds: “crop” is “apples” and “crop” is “pears”. “crop” takes one answer only; “any” was meant where “all” stands.", true},
 	{"never-holds", "/decision/steps/step_b/when",
@@ -192,7 +222,12 @@ var samples = []sample{
 		},
 		func(m quiztest.Maker) {
 			delete(m.Decision.Steps, "step_a")
-			table(m, map[string]string{"crop": "apples"}, map[string]string{"when": "now"}, map[string]string{"when": "later"})
+			table(
+				m,
+				map[string]string{"crop": "apples"},
+				map[string]string{"when": "now"},
+				map[string]string{"when": "later"},
+			)
 		},
 		"The table covers 4 of 6 combinations; the other 2 go to “otherwise”: “crop” is one of “pears”, “plums” and “when” is “later”.", true},
 	{"not-covered", "/decision/steps",
@@ -336,7 +371,11 @@ var samples = []sample{
 }
 
 func outcome(m quiztest.Maker, key string) {
-	m.Outcomes[key] = &quiz.Outcome{Order: 9, Name: key, Landings: map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}}}
+	m.Outcomes[key] = &quiz.Outcome{
+		Order:    9,
+		Name:     key,
+		Landings: map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}},
+	}
 }
 
 func rule(m quiztest.Maker, order float64, when *quiz.Condition) {
@@ -359,7 +398,11 @@ func table(m quiztest.Maker, rules ...map[string]string) {
 func number(m quiztest.Maker, key string, from int64) {
 	q := m.Ask("size", quiz.Number)
 	q.Required, q.Limits = true, &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(500)}
-	q.Weigh = map[string]*quiz.Weighing{"need": {Brackets: map[string]*quiz.Bracket{"small": {}, key: {From: quiztest.NumberBound(from), Adds: decimal.One}}}}
+	q.Weigh = map[string]*quiz.Weighing{
+		"need": {
+			Brackets: map[string]*quiz.Bracket{"small": {}, key: {From: quiztest.NumberBound(from), Adds: decimal.One}},
+		},
+	}
 }
 
 // stepped weighs a number in steps of ten by brackets from and to.
@@ -367,7 +410,15 @@ func stepped(m quiztest.Maker, from, to int64) {
 	ten := decimal.FromInt(10)
 	q := m.Ask("size", quiz.Number)
 	q.Required, q.Limits = true, &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(500), Step: &ten}
-	q.Weigh = map[string]*quiz.Weighing{"need": {Brackets: map[string]*quiz.Bracket{"small": {}, "odd": {From: quiztest.NumberBound(from), Adds: decimal.One}, "rest": {From: quiztest.NumberBound(to)}}}}
+	q.Weigh = map[string]*quiz.Weighing{
+		"need": {
+			Brackets: map[string]*quiz.Bracket{
+				"small": {},
+				"odd":   {From: quiztest.NumberBound(from), Adds: decimal.One},
+				"rest":  {From: quiztest.NumberBound(to)},
+			},
+		},
+	}
 }
 
 // huge adds a number of more values than are counted one by one, two of them so that no
@@ -417,7 +468,10 @@ func leader(m quiztest.Maker, answers ...string) {
 	m.Scale("rival", quiz.Sum)
 	m.Ask("more", quiz.Single, answers...).Required = true
 	delete(m.Decision.Steps, "step_a")
-	m.Decision.Steps["step_b"] = &quiz.Step{Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{"need": {Outcome: "yes"}, "rival": {Outcome: "no"}}}
+	m.Decision.Steps["step_b"] = &quiz.Step{
+		Kind:       quiz.LeaderStep,
+		Contenders: map[string]*quiz.Contender{"need": {Outcome: "yes"}, "rival": {Outcome: "no"}},
+	}
 	for _, q := range []string{"crop", "when"} {
 		for _, a := range m.Questions[q].Answers {
 			a.Adds["need"] = a.Adds["need"].Div(decimal.FromInt(2))
@@ -430,12 +484,21 @@ func leader(m quiztest.Maker, answers ...string) {
 func contact(m quiztest.Maker, way quiz.Way) {
 	outcome(m, "far")
 	m.Questions["when"].Answers["later"].Then = &quiz.Then{Go: way, To: "far"}
-	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail"}},
-		When: &quiz.Condition{Subject: quiz.Subject{Outcome: true}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("far")}}}
+	m.Contact = &quiz.Contact{
+		Place:  quiz.AfterResult,
+		Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail"}},
+		When: &quiz.Condition{
+			Subject: quiz.Subject{Outcome: true},
+			Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words("far")},
+		},
+	}
 }
 
 func signpost(m quiztest.Maker, row string) {
-	m.Outcomes["yes"].Landings["page"] = &quiz.Landing{Kind: quiz.RedirectLanding, Signpost: &quiz.Signpost{Table: "yards", Row: row}}
+	m.Outcomes["yes"].Landings["page"] = &quiz.Landing{
+		Kind:     quiz.RedirectLanding,
+		Signpost: &quiz.Signpost{Table: "yards", Row: row},
+	}
 }
 
 func products(m quiztest.Maker, keys ...string) {

@@ -77,8 +77,17 @@ func (f *finder) look() {
 			return
 		}
 		better := readable(colour, l.Paper, enough)
-		f.note("contrast", quiz.At("look", field), mend("Take "+better, put(quiz.At("look", field), better)),
-			"%s %s is hard to see on %s: the contrast is %.1f to 1, and should be %v to 1.", name, colour, l.Paper, math.Floor(ratio*10)/10, enough)
+		f.note(
+			"contrast",
+			quiz.At("look", field),
+			mend("Take "+better, put(quiz.At("look", field), better)),
+			"%s %s is hard to see on %s: the contrast is %.1f to 1, and should be %v to 1.",
+			name,
+			colour,
+			l.Paper,
+			math.Floor(ratio*10)/10,
+			enough,
+		)
 	}
 	check("ink", l.Ink, "Text in", textContrast)
 	check("accent", l.Accent, "A button in", shapeContrast)
@@ -88,10 +97,22 @@ func (f *finder) look() {
 func (f *finder) pictures() {
 	check := func(pointer quiz.Pointer, p *quiz.Picture, of string) {
 		if p != nil && p.Elsewhere() {
-			f.note("picture-elsewhere", pointer, mend("Take the picture away", edit.Op{Op: "remove", Path: pointer}), "The picture %s is on another site, from where it is not shown: save it, and take it in here.", of)
+			f.note(
+				"picture-elsewhere",
+				pointer,
+				mend("Take the picture away", edit.Op{Op: "remove", Path: pointer}),
+				"The picture %s is on another site, from where it is not shown: save it, and take it in here.",
+				of,
+			)
 		}
 		if p != nil && p.Source != "" && p.Description == "" {
-			f.note("picture-undescribed", pointer+"/description", nil, "The picture %s has no description: say what it shows, for those who can't see it.", of)
+			f.note(
+				"picture-undescribed",
+				pointer+"/description",
+				nil,
+				"The picture %s has no description: say what it shows, for those who can't see it.",
+				of,
+			)
 		}
 	}
 	if f.q.Opening != nil {
@@ -101,14 +122,22 @@ func (f *finder) pictures() {
 		q := f.q.Questions[k]
 		check(quiz.At("questions", k, "picture"), q.Picture, "of "+f.label(k))
 		for _, a := range quiz.InOrder(q.Answers) {
-			check(quiz.At("questions", k, "answers", a, "picture"), q.Answers[a].Picture, fmt.Sprintf("of the answer %s", quote(q.Answers[a].Label, a)))
+			check(
+				quiz.At("questions", k, "answers", a, "picture"),
+				q.Answers[a].Picture,
+				fmt.Sprintf("of the answer %s", quote(q.Answers[a].Label, a)),
+			)
 		}
 	}
 	for _, k := range quiz.InOrder(f.q.Outcomes) {
 		check(quiz.At("outcomes", k, "picture"), f.q.Outcomes[k].Picture, "of "+f.outcome(k))
 		for _, l := range quiz.InOrder(f.q.Outcomes[k].Landings) {
 			for b, block := range f.q.Outcomes[k].Landings[l].Blocks {
-				check(quiz.At("outcomes", k, "landings", l, "blocks", b, "picture"), block.Picture, "on a landing of "+f.outcome(k))
+				check(
+					quiz.At("outcomes", k, "landings", l, "blocks", b, "picture"),
+					block.Picture,
+					"on a landing of "+f.outcome(k),
+				)
 			}
 		}
 	}

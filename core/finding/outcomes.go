@@ -26,9 +26,23 @@ func (f *finder) outcomes() {
 		case !reached && !f.o.Possible[key] && f.weighing():
 			f.note("unreachable-outcome", pointer, nil, "Nobody can get %s: %s.", f.outcome(key), f.whyNot(key))
 		case len(keys) > 1 && share >= nearlyEverybody && f.weighing():
-			f.note("nearly-everybody", pointer, nil, "%s takes %s of respondents: the quiz sorts hardly anybody out.", f.outcome(key), percent(share))
+			f.note(
+				"nearly-everybody",
+				pointer,
+				nil,
+				"%s takes %s of respondents: the quiz sorts hardly anybody out.",
+				f.outcome(key),
+				percent(share),
+			)
 		case share > 0 && share < nearlyNobody:
-			f.note("nearly-nobody", pointer, nil, "%s takes %s of respondents, if they answer as expected.", f.outcome(key), percent(share))
+			f.note(
+				"nearly-nobody",
+				pointer,
+				nil,
+				"%s takes %s of respondents, if they answer as expected.",
+				f.outcome(key),
+				percent(share),
+			)
 		}
 		if reached {
 			f.landings(pointer, key, o)
@@ -80,8 +94,14 @@ func (f *finder) whyNot(key string) string {
 	}
 	for _, k := range f.q.QuestionKeys() {
 		q := f.q.Questions[k]
-		leads := slices.ContainsFunc(quiz.InOrder(q.Answers), func(a string) bool { t := q.Answers[a].Then; return t != nil && t.To == key && ends(t.Go) }) ||
-			slices.ContainsFunc(quiz.InOrder(q.Then), func(r string) bool { return q.Then[r].To == key && ends(q.Then[r].Go) })
+		leads := slices.ContainsFunc(
+			quiz.InOrder(q.Answers),
+			func(a string) bool { t := q.Answers[a].Then; return t != nil && t.To == key && ends(t.Go) },
+		) ||
+			slices.ContainsFunc(
+				quiz.InOrder(q.Then),
+				func(r string) bool { return q.Then[r].To == key && ends(q.Then[r].Go) },
+			)
 		if leads {
 			named = append(named, fmt.Sprintf("nobody is led to it from %s", f.label(k)))
 		}
@@ -106,8 +126,16 @@ func (f *finder) landings(pointer quiz.Pointer, key string, o *quiz.Outcome) {
 		when := o.Landings[l].When
 		verdict, asked := f.o.Held[when]
 		place := pointer.Join("landings", l)
-		if when != nil && asked && verdict.Held && !verdict.Failed && i+1 < len(landings) && !f.noted("always-holds", place) {
-			f.note("always-holds", place+"/when", nil, "%s always lands here: %s. No landing behind it is used.", f.outcome(key), f.q.Sentence(when))
+		if when != nil && asked && verdict.Held && !verdict.Failed && i+1 < len(landings) &&
+			!f.noted("always-holds", place) {
+			f.note(
+				"always-holds",
+				place+"/when",
+				nil,
+				"%s always lands here: %s. No landing behind it is used.",
+				f.outcome(key),
+				f.q.Sentence(when),
+			)
 		}
 		if _, reached := f.o.Landings[key][l]; reached {
 			continue
@@ -116,15 +144,30 @@ func (f *finder) landings(pointer quiz.Pointer, key string, o *quiz.Outcome) {
 		if when != nil && asked && !verdict.Held {
 			reason = fmt.Sprintf("%s, and that never happens.%s", f.q.Sentence(when), f.why(when))
 		}
-		f.note("unreachable-landing", place, mend("Remove the landing", remove(place)), "Nobody with %s lands here: %s", f.outcome(key), strings.TrimSuffix(reason, ".")+".")
+		f.note(
+			"unreachable-landing",
+			place,
+			mend("Remove the landing", remove(place)),
+			"Nobody with %s lands here: %s",
+			f.outcome(key),
+			strings.TrimSuffix(reason, ".")+".",
+		)
 	}
 }
 
 // outsideOf notes signposts and products that are not there.
 func (f *finder) outsideOf(pointer quiz.Pointer, o *quiz.Outcome) {
 	signpost := func(pointer quiz.Pointer, s *quiz.Signpost) {
-		if s != nil && f.outside.Signpost != nil && !strings.Contains(s.Row, "{") && !f.outside.Signpost(s.Table, s.Row) {
-			f.note("signpost-missing", pointer+"/signpost", nil, "There is no signpost “%s” in the table “%s”: respondents get the page instead.", s.Row, s.Table)
+		if s != nil && f.outside.Signpost != nil && !strings.Contains(s.Row, "{") &&
+			!f.outside.Signpost(s.Table, s.Row) {
+			f.note(
+				"signpost-missing",
+				pointer+"/signpost",
+				nil,
+				"There is no signpost “%s” in the table “%s”: respondents get the page instead.",
+				s.Row,
+				s.Table,
+			)
 		}
 	}
 	for _, l := range quiz.InOrder(o.Landings) {
@@ -140,7 +183,13 @@ func (f *finder) outsideOf(pointer quiz.Pointer, o *quiz.Outcome) {
 		for i, p := range landing.Products.Named {
 			if !f.outside.Product(p.Key) {
 				where := place.Join("products", "named", strconv.Itoa(i))
-				f.note("product-missing", where, mend("Take it off the landing", remove(where)), "The catalogue has no product “%s”: respondents do not see it.", p.Key)
+				f.note(
+					"product-missing",
+					where,
+					mend("Take it off the landing", remove(where)),
+					"The catalogue has no product “%s”: respondents do not see it.",
+					p.Key,
+				)
 			}
 		}
 	}
@@ -168,7 +217,13 @@ func (f *finder) contact() {
 		for _, item := range c.Value.Items {
 			key := item.String()
 			if share, ends := parted[key]; ends && share > 0 && f.o.Outcomes[key]-share < 1e-12 {
-				f.note("contact-unasked", pointer, nil, "Contact is asked for with %s, but all who get it part ways: nothing is kept of them, and they are not asked.", f.outcome(key))
+				f.note(
+					"contact-unasked",
+					pointer,
+					nil,
+					"Contact is asked for with %s, but all who get it part ways: nothing is kept of them, and they are not asked.",
+					f.outcome(key),
+				)
 			}
 		}
 	})

@@ -32,11 +32,24 @@ func (f *finder) questions() {
 		f.ownAmounts(key, q)
 		f.expectations(key, q)
 		if n := len(q.Answers); n > longList && q.Kind == quiz.Single {
-			f.note("long-list", quiz.At("questions", key, "kind"), mend("Make it a drop-down", put(quiz.At("questions", key, "kind"), quiz.Dropdown)),
-				"%s has %d answers: a drop-down is shorter on a phone.", f.label(key), n)
+			f.note(
+				"long-list",
+				quiz.At("questions", key, "kind"),
+				mend("Make it a drop-down", put(quiz.At("questions", key, "kind"), quiz.Dropdown)),
+				"%s has %d answers: a drop-down is shorter on a phone.",
+				f.label(key),
+				n,
+			)
 		}
 		if q.Kind == quiz.Location && q.Table != "" && f.outside.Places != nil && !f.outside.Places(q.Table) {
-			f.note("places-missing", quiz.At("questions", key, "table"), nil, "%s offers the places of the table “%s”, which has none: respondents can't answer.", f.label(key), q.Table)
+			f.note(
+				"places-missing",
+				quiz.At("questions", key, "table"),
+				nil,
+				"%s offers the places of the table “%s”, which has none: respondents can't answer.",
+				f.label(key),
+				q.Table,
+			)
 		}
 		f.missing(quiz.At("questions", key), f.label(key), textsOf(quiz.At("questions", key), q))
 	}
@@ -61,8 +74,15 @@ func (f *finder) sections() {
 	for _, key := range quiz.InOrder(f.q.Sections) {
 		s := f.q.Sections[key]
 		if v, asked := f.o.Held[s.ShowWhen]; s.ShowWhen != nil && asked && !v.Held {
-			f.note("never-holds", quiz.At("sections", key, "showWhen"), mend("Always show the section", remove(quiz.At("sections", key, "showWhen"))),
-				"The section %s never shows: %s.%s", quote(s.Heading, key), f.q.Sentence(s.ShowWhen), f.why(s.ShowWhen))
+			f.note(
+				"never-holds",
+				quiz.At("sections", key, "showWhen"),
+				mend("Always show the section", remove(quiz.At("sections", key, "showWhen"))),
+				"The section %s never shows: %s.%s",
+				quote(s.Heading, key),
+				f.q.Sentence(s.ShowWhen),
+				f.why(s.ShowWhen),
+			)
 		}
 	}
 }
@@ -73,8 +93,14 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 	verdict, asked := f.o.Held[q.ShowWhen]
 	if _, seen := f.o.Seen[key]; seen {
 		if q.ShowWhen != nil && asked && !verdict.Failed {
-			f.note("always-holds", when, mend("Remove the condition", remove(when)),
-				"%s shows when %s: that is always so for those who come this far.", f.label(key), f.q.Sentence(q.ShowWhen))
+			f.note(
+				"always-holds",
+				when,
+				mend("Remove the condition", remove(when)),
+				"%s shows when %s: that is always so for those who come this far.",
+				f.label(key),
+				f.q.Sentence(q.ShowWhen),
+			)
 		}
 		return
 	}
@@ -82,20 +108,35 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 	section := f.q.Sections[q.Section]
 	switch {
 	case q.ShowWhen != nil && asked && !verdict.Held:
-		f.note("unreachable-question", pointer, mend("Always show it", remove(when)),
-			"Nobody comes to %s: it shows when %s, and that never happens.%s", f.label(key), f.q.Sentence(q.ShowWhen), f.why(q.ShowWhen))
+		f.note(
+			"unreachable-question",
+			pointer,
+			mend("Always show it", remove(when)),
+			"Nobody comes to %s: it shows when %s, and that never happens.%s",
+			f.label(key),
+			f.q.Sentence(q.ShowWhen),
+			f.why(q.ShowWhen),
+		)
 	case section != nil && section.ShowWhen != nil && !f.o.Held[section.ShowWhen].Held:
 		f.note("unreachable-question", pointer, nil, "Nobody comes to %s: its section never shows.", f.label(key))
 	case i == 0:
 		f.note("unreachable-question", pointer, nil, "Nobody comes to %s.", f.label(key))
 	default:
-		f.note("unreachable-question", pointer, nil, "Nobody comes to %s: all ways lead past it, or end before.", f.label(key))
+		f.note(
+			"unreachable-question",
+			pointer,
+			nil,
+			"Nobody comes to %s: all ways lead past it, or end before.",
+			f.label(key),
+		)
 	}
 }
 
 // useless notes a question whose answer makes no difference to anything.
 func (f *finder) useless(key string, q *quiz.Question) {
-	if !(q.Kind.HasAnswers() || q.Kind.Numeric()) || len(q.Then) > 0 || weighs(q) || f.askedFor(key) || f.unfinished(quiz.At("questions", key)) || !f.weighing() {
+	if !(q.Kind.HasAnswers() || q.Kind.Numeric()) || len(q.Then) > 0 || weighs(q) || f.askedFor(key) ||
+		f.unfinished(quiz.At("questions", key)) ||
+		!f.weighing() {
 		return
 	}
 	for _, a := range q.Answers {
@@ -103,8 +144,13 @@ func (f *finder) useless(key string, q *quiz.Question) {
 			return
 		}
 	}
-	f.note("changes-nothing", quiz.At("questions", key), nil,
-		"%s changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.", f.label(key))
+	f.note(
+		"changes-nothing",
+		quiz.At("questions", key),
+		nil,
+		"%s changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.",
+		f.label(key),
+	)
 }
 
 // weighing tells whether weighing has begun: before, no question changes anything yet.
@@ -239,9 +285,16 @@ func (f *finder) ownAmounts(key string, q *quiz.Question) {
 				}
 			}
 			if len(lost) > 0 {
-				f.note("own-amounts", quiz.At("questions", key, "rows", k, "adds"), nil,
+				f.note(
+					"own-amounts",
+					quiz.At("questions", key, "rows", k, "adds"),
+					nil,
 					"%s: the row %s has amounts of its own on %s, so that %s add nothing to it there. Give the row an amount for each column.",
-					f.label(key), quote(q.Rows[k].Label, k), f.scale(scale), listed(lost, 3))
+					f.label(key),
+					quote(q.Rows[k].Label, k),
+					f.scale(scale),
+					listed(lost, 3),
+				)
 			}
 		}
 	}
@@ -282,8 +335,15 @@ func (f *finder) brackets(key string, q *quiz.Question) {
 				continue
 			}
 			pointer := quiz.At("questions", key, "weigh", scale, "brackets", k)
-			f.note("unreachable-answer", pointer, mend("Remove the bracket", remove(pointer)),
-				"%s: nothing that can be answered is in the bracket %s; %s.", f.label(key), bracketWords(w.Brackets, keys, i), valueWords(q, values))
+			f.note(
+				"unreachable-answer",
+				pointer,
+				mend("Remove the bracket", remove(pointer)),
+				"%s: nothing that can be answered is in the bracket %s; %s.",
+				f.label(key),
+				bracketWords(w.Brackets, keys, i),
+				valueWords(q, values),
+			)
 		}
 	}
 }
@@ -331,7 +391,14 @@ func (f *finder) expectations(key string, q *quiz.Question) {
 	for name := range q.Expect {
 		if !slices.Contains(names, name) {
 			pointer := quiz.At("questions", key, "expect", name)
-			f.note("stale-expectation", pointer, mend("Remove it", remove(pointer)), "%s expects the answer “%s”, which is not there.", f.label(key), name)
+			f.note(
+				"stale-expectation",
+				pointer,
+				mend("Remove it", remove(pointer)),
+				"%s expects the answer “%s”, which is not there.",
+				f.label(key),
+				name,
+			)
 		}
 	}
 }
@@ -356,7 +423,12 @@ func outcomeTexts(pointer quiz.Pointer, o *quiz.Outcome) []text {
 		landing := o.Landings[l]
 		for _, b := range quiz.InOrder(landing.Blocks) {
 			p := pointer.Join("landings", l, "blocks", b)
-			list = append(list, text{p + "/text", landing.Blocks[b].Text}, text{p + "/label", landing.Blocks[b].Label}, text{p + "/address", landing.Blocks[b].Address})
+			list = append(
+				list,
+				text{p + "/text", landing.Blocks[b].Text},
+				text{p + "/label", landing.Blocks[b].Label},
+				text{p + "/address", landing.Blocks[b].Address},
+			)
 		}
 		list = append(list, text{pointer.Join("landings", l, "address"), landing.Address})
 	}
@@ -367,7 +439,11 @@ func outcomeTexts(pointer quiz.Pointer, o *quiz.Outcome) []text {
 func (f *finder) texts() []text {
 	var list []text
 	for k, s := range f.q.Sections {
-		list = append(list, text{quiz.At("sections", k, "heading"), s.Heading}, text{quiz.At("sections", k, "text"), s.Text})
+		list = append(
+			list,
+			text{quiz.At("sections", k, "heading"), s.Heading},
+			text{quiz.At("sections", k, "text"), s.Text},
+		)
 	}
 	for k, q := range f.q.Questions {
 		list = append(list, textsOf(quiz.At("questions", k), q)...)
@@ -387,22 +463,44 @@ func (f *finder) missing(place quiz.Pointer, name string, texts []text) {
 		asked := f.q.Questions[key]
 		pointer := place
 		for _, t := range texts {
-			if slices.ContainsFunc(fillin.Names(t.text), func(n string) bool { n, _, _ = strings.Cut(n, "."); return n == key }) {
+			if slices.ContainsFunc(
+				fillin.Names(t.text),
+				func(n string) bool { n, _, _ = strings.Cut(n, "."); return n == key },
+			) {
 				pointer = t.pointer
 				break
 			}
 		}
 		if f.o.Seen[key] > 1-1e-9 && !asked.Required {
-			f.note("fill-in-missing", pointer, mend("Make "+f.label(key)+" required", put(quiz.At("questions", key, "required"), true)),
-				"%s fills in the answer to %s, which respondents may pass by: nothing would stand there.", name, f.label(key))
+			f.note(
+				"fill-in-missing",
+				pointer,
+				mend("Make "+f.label(key)+" required", put(quiz.At("questions", key, "required"), true)),
+				"%s fills in the answer to %s, which respondents may pass by: nothing would stand there.",
+				name,
+				f.label(key),
+			)
 			continue
 		}
-		f.note("fill-in-missing", pointer, nil, "%s fills in the answer to %s, which some of those who read it have not been asked, or passed by: nothing would stand there.", name, f.label(key))
+		f.note(
+			"fill-in-missing",
+			pointer,
+			nil,
+			"%s fills in the answer to %s, which some of those who read it have not been asked, or passed by: nothing would stand there.",
+			name,
+			f.label(key),
+		)
 	}
 }
 
 func (f *finder) lengths() {
 	if n := f.o.Questions(); n > manyQuestions {
-		f.note("many-questions", "/questions", nil, "Respondents are asked %.1f questions on average. Every further one costs finishes; a handful is common practice.", n)
+		f.note(
+			"many-questions",
+			"/questions",
+			nil,
+			"Respondents are asked %.1f questions on average. Every further one costs finishes; a handful is common practice.",
+			n,
+		)
 	}
 }

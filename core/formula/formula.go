@@ -197,7 +197,10 @@ func (c *compiler) number(n ast.Node) (*number, error) {
 	case *ast.CallNode:
 		return c.call(n)
 	}
-	return nil, wrong(n, "A formula is made of numbers, names, + - * /, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil")
+	return nil, wrong(
+		n,
+		"A formula is made of numbers, names, + - * /, comparisons, and, or, not, ?: and min, max, abs, round, floor, ceil",
+	)
 }
 
 func constantOf(r *big.Rat) *number {

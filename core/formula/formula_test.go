@@ -15,7 +15,11 @@ import (
 
 var names = NamesOf([]string{"need", "budget", "size"})
 
-var values = map[string]decimal.Decimal{"need": decimal.Must("0.1"), "budget": decimal.Must("0.2"), "size": decimal.FromInt(-7)}
+var values = map[string]decimal.Decimal{
+	"need":   decimal.Must("0.1"),
+	"budget": decimal.Must("0.2"),
+	"size":   decimal.FromInt(-7),
+}
 
 func eval(t *testing.T, source string, places int) (string, Notes) {
 	t.Helper()
@@ -106,7 +110,8 @@ func TestWhatIsNoFormulaIsToldWithItsPlace(t *testing.T) {
 func TestRangesHoldEveryValue(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		source := rapid.SampledFrom([]string{"need * budget - size", "need / budget", "(need - 3) * (size + 1) / 2", "max(need, size, 2) * abs(budget)",
-			"need > 1 ? budget : -size", "floor(need / 3) + ceil(size) - round(budget)", "min(need, 0 - budget) * size"}).Draw(t, "formula")
+			"need > 1 ? budget : -size", "floor(need / 3) + ceil(size) - round(budget)", "min(need, 0 - budget) * size"}).
+			Draw(t, "formula")
 		f, err := Compile(source, names)
 		require.NoError(t, err)
 		given, low, high := make([]decimal.Decimal, 3), make([]*big.Rat, 3), make([]*big.Rat, 3)
@@ -126,8 +131,20 @@ func TestRangesHoldEveryValue(t *testing.T) {
 		require.Equal(t, slow, value, "on 64 bits as on any number of them")
 		least, most := f.Range(func(i int) (*big.Rat, *big.Rat) { return low[i], high[i] })
 		slack := big.NewRat(1, 20000) // rounding
-		require.False(t, least != nil && new(big.Rat).Add(value.Rat(), slack).Cmp(least) < 0, "%s is below %s", value, least)
-		require.False(t, most != nil && new(big.Rat).Sub(value.Rat(), slack).Cmp(most) > 0, "%s is above %s", value, most)
+		require.False(
+			t,
+			least != nil && new(big.Rat).Add(value.Rat(), slack).Cmp(least) < 0,
+			"%s is below %s",
+			value,
+			least,
+		)
+		require.False(
+			t,
+			most != nil && new(big.Rat).Sub(value.Rat(), slack).Cmp(most) > 0,
+			"%s is above %s",
+			value,
+			most,
+		)
 	})
 }
 

@@ -147,7 +147,10 @@ func extreme(sign int, args []interval) interval {
 		return best
 	}
 	// The least of several is open below where one is, open above where all are.
-	return interval{ends(func(a interval) *big.Rat { return a.low }, sign < 0), ends(func(a interval) *big.Rat { return a.high }, sign > 0)}
+	return interval{
+		ends(func(a interval) *big.Rat { return a.low }, sign < 0),
+		ends(func(a interval) *big.Rat { return a.high }, sign > 0),
+	}
 }
 
 // magnitude returns the bounds of the distance from 0.

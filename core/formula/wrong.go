@@ -27,7 +27,18 @@ var (
 )
 
 // instead tells how characters are written that formulas do not know.
-var instead = map[string]string{"×": "*", "·": "*", "÷": "/", "−": "-", "–": "-", "≥": ">=", "≤": "<=", "≠": "!=", "=": "==", "＝": "=="}
+var instead = map[string]string{
+	"×": "*",
+	"·": "*",
+	"÷": "/",
+	"−": "-",
+	"–": "-",
+	"≥": ">=",
+	"≤": "<=",
+	"≠": "!=",
+	"=": "==",
+	"＝": "==",
+}
 
 // readable says in the words of a quiz what the parser found wrong with a formula.
 func readable(source string, err error) error {

@@ -17,7 +17,10 @@ import (
 func TestAimingForAShare(t *testing.T) {
 	var dice odds.Scale
 	for sum := 2; sum <= 12; sum++ {
-		dice.Points = append(dice.Points, odds.Point{Score: decimal.FromInt(int64(sum)), Share: float64(6-max(sum-7, 7-sum)) / 36})
+		dice.Points = append(
+			dice.Points,
+			odds.Point{Score: decimal.FromInt(int64(sum)), Share: float64(6-max(sum-7, 7-sum)) / 36},
+		)
 	}
 	cuts, shares, err := dice.Aim([]float64{5.0 / 6, 1.0 / 6})
 	require.NoError(t, err)

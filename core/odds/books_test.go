@@ -67,7 +67,18 @@ func TestMultinomialLeader(t *testing.T) {
 	for a := range n + 1 {
 		for b := range n + 1 - a {
 			c := n - a - b
-			share := factorial(n) / (factorial(a) * factorial(b) * factorial(c)) * math.Pow(p[0], float64(a)) * math.Pow(p[1], float64(b)) * math.Pow(p[2], float64(c))
+			share := factorial(
+				n,
+			) / (factorial(a) * factorial(b) * factorial(c)) * math.Pow(
+				p[0],
+				float64(a),
+			) * math.Pow(
+				p[1],
+				float64(b),
+			) * math.Pow(
+				p[2],
+				float64(c),
+			)
 			switch most := max(a, b, c); {
 			case a == most:
 				want["a"] += share
@@ -154,7 +165,14 @@ func TestBranchesAreCounted(t *testing.T) {
 	assert.InDelta(t, third/2, o.Answers["when"]["now"], 1e-12)
 	assert.InDeltaSlice(t, []float64{0, third, third, third}, o.Lengths, 1e-12)
 	assert.InDelta(t, 2, o.Questions(), 1e-12)
-	assert.Equal(t, []odds.Thread{{Question: "budget", Answer: "none", Share: o.Threads[0].Share}, {Question: "budget", Answer: "much", Share: o.Threads[1].Share}}, o.Threads)
+	assert.Equal(
+		t,
+		[]odds.Thread{
+			{Question: "budget", Answer: "none", Share: o.Threads[0].Share},
+			{Question: "budget", Answer: "much", Share: o.Threads[1].Share},
+		},
+		o.Threads,
+	)
 	assert.InDelta(t, third, o.Threads[1].Share, 1e-12)
 	assert.Contains(t, o.Flows, odds.Flow{From: "budget", To: "where", Share: o.Threads[1].Share})
 }

@@ -27,7 +27,13 @@ func ExampleOf() {
 		return
 	}
 	scale := o.Scores["readiness"]
-	fmt.Printf("%.3f of them fit; scores go from %v to %v, %.2f expected\n", o.Outcomes["fit"], scale.Lowest(), scale.Highest(), scale.Mean)
+	fmt.Printf(
+		"%.3f of them fit; scores go from %v to %v, %.2f expected\n",
+		o.Outcomes["fit"],
+		scale.Lowest(),
+		scale.Highest(),
+		scale.Mean,
+	)
 	// Output:
 	// 0.333 of them fit; scores go from 0 to 6, 2.42 expected
 }

@@ -319,9 +319,19 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 }
 
 func empty() *Odds {
-	return &Odds{Outcomes: map[string]float64{}, Landings: map[string]map[string]float64{}, Ends: map[passage.End]float64{},
-		Steps: map[string]map[string]float64{}, Ties: map[string]float64{}, Scores: map[string]*Scale{}, Seen: map[string]float64{},
-		Answers: map[string]map[string]float64{}, Held: map[*quiz.Condition]passage.Verdict{}, Rows: map[string]map[string]passage.Verdict{}, Missing: map[string][]string{}}
+	return &Odds{
+		Outcomes: map[string]float64{},
+		Landings: map[string]map[string]float64{},
+		Ends:     map[passage.End]float64{},
+		Steps:    map[string]map[string]float64{},
+		Ties:     map[string]float64{},
+		Scores:   map[string]*Scale{},
+		Seen:     map[string]float64{},
+		Answers:  map[string]map[string]float64{},
+		Held:     map[*quiz.Condition]passage.Verdict{},
+		Rows:     map[string]map[string]passage.Verdict{},
+		Missing:  map[string][]string{},
+	}
 }
 
 // whole returns the options with what is meant where nothing is said.

@@ -37,7 +37,19 @@ type truth struct {
 
 func everyPassage(p *passage.Program) truth {
 	shares := func() map[string]float64 { return map[string]float64{} }
-	t := truth{shares(), shares(), shares(), shares(), shares(), map[passage.End]float64{}, shares(), shares(), nil, map[int]float64{}, 0}
+	t := truth{
+		shares(),
+		shares(),
+		shares(),
+		shares(),
+		shares(),
+		map[passage.End]float64{},
+		shares(),
+		shares(),
+		nil,
+		map[int]float64{},
+		0,
+	}
 	for range p.Scales() {
 		t.scores = append(t.scores, map[decimal.Decimal]map[passage.End]float64{})
 	}
@@ -161,7 +173,15 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 			all, mean := 0.0, 0.0
 			for _, point := range o.Scores[key].Points {
 				ends := want.scores[i][point.Score]
-				require.InDelta(t, ends[passage.Decided]+ends[passage.Named]+ends[passage.Parted], point.Share, 1e-10, "%s at %s", key, point.Score)
+				require.InDelta(
+					t,
+					ends[passage.Decided]+ends[passage.Named]+ends[passage.Parted],
+					point.Share,
+					1e-10,
+					"%s at %s",
+					key,
+					point.Score,
+				)
 				require.InDelta(t, ends[passage.Named], point.Named, 1e-10, "%s at %s", key, point.Score)
 				require.InDelta(t, ends[passage.Parted], point.Parted, 1e-10, "%s at %s", key, point.Score)
 				all, mean = all+point.Share, mean+point.Share*point.Score.Float64()
@@ -231,6 +251,12 @@ func TestThreeDice(t *testing.T) {
 	assert.Equal(t, "3", o.Scores["pips"].Lowest().String())
 	assert.Equal(t, "18", o.Scores["pips"].Highest().String())
 	assert.InDelta(t, 10.5, o.Scores["pips"].Mean, 1e-10)
-	assert.InDelta(t, 3*35.0/12, o.Scores["pips"].Spread*o.Scores["pips"].Spread, 1e-9, "the variance of a die is 35/12")
+	assert.InDelta(
+		t,
+		3*35.0/12,
+		o.Scores["pips"].Spread*o.Scores["pips"].Spread,
+		1e-9,
+		"the variance of a die is 35/12",
+	)
 	assert.InDelta(t, 3, o.Questions(), 1e-10)
 }

@@ -44,10 +44,33 @@ func TestNobodyGetsToWhatIsOutOfReach(t *testing.T) {
 			}
 			for i, key := range p.Scales() {
 				within := o.Scores[key].Within
-				require.False(t, within.Low != nil && got.Scores[i] < *within.Low, "%s of %s is below %s\n%s", got.Scores[i], key, within.Low, document)
-				require.False(t, within.High != nil && got.Scores[i] > *within.High, "%s of %s is above %s\n%s", got.Scores[i], key, within.High, document)
+				require.False(
+					t,
+					within.Low != nil && got.Scores[i] < *within.Low,
+					"%s of %s is below %s\n%s",
+					got.Scores[i],
+					key,
+					within.Low,
+					document,
+				)
+				require.False(
+					t,
+					within.High != nil && got.Scores[i] > *within.High,
+					"%s of %s is above %s\n%s",
+					got.Scores[i],
+					key,
+					within.High,
+					document,
+				)
 				if p.Quiz().Scales[key].Method == quiz.Percent {
-					require.True(t, got.Scores[i] >= 0 && got.Scores[i] <= 100*decimal.One, "%s of %s\n%s", got.Scores[i], key, document)
+					require.True(
+						t,
+						got.Scores[i] >= 0 && got.Scores[i] <= 100*decimal.One,
+						"%s of %s\n%s",
+						got.Scores[i],
+						key,
+						document,
+					)
 				}
 			}
 		}

@@ -18,7 +18,14 @@ type spot struct {
 // slide leads a crowd on by a run of effects that go the same way: to each spot of a
 // line come those who stood up to Count − 1 strides before it, all by shares alike. It
 // tells how many states it came to.
-func (r *walked) slide(ctx context.Context, c *crowd, run *passage.Run, into *crowd, at int, f *passage.Effect) (states int) {
+func (r *walked) slide(
+	ctx context.Context,
+	c *crowd,
+	run *passage.Run,
+	into *crowd,
+	at int,
+	f *passage.Effect,
+) (states int) {
 	spots := make([]spot, len(c.vectors))
 	for n, v := range c.vectors {
 		line, at := run.Along(v)
@@ -40,7 +47,14 @@ func (r *walked) slide(ctx context.Context, c *crowd, run *passage.Run, into *cr
 }
 
 // line leads on those on one line.
-func (r *walked) line(spots []spot, count int64, run *passage.Run, into *crowd, at int, f *passage.Effect) (states int) {
+func (r *walked) line(
+	spots []spot,
+	count int64,
+	run *passage.Run,
+	into *crowd,
+	at int,
+	f *passage.Effect,
+) (states int) {
 	below := make([]float64, len(spots)+1) // shares of the spots before each
 	for i, s := range spots {
 		below[i+1] = below[i] + s.share

@@ -87,8 +87,13 @@ func (o *Odds) drawn(ctx context.Context, of walks, d *passage.Drawer, r *rand.R
 }
 
 func newTally(p *passage.Program) tally {
-	t := tally{finishes: map[passage.Finish]int{}, scores: make([]map[scored]int, len(p.Scales())), seen: make([]int, p.Questions()),
-		lengths: make([]int, p.Questions()+1), names: make([]map[string]int, p.Questions())}
+	t := tally{
+		finishes: map[passage.Finish]int{},
+		scores:   make([]map[scored]int, len(p.Scales())),
+		seen:     make([]int, p.Questions()),
+		lengths:  make([]int, p.Questions()+1),
+		names:    make([]map[string]int, p.Questions()),
+	}
 	for i := range t.scores {
 		t.scores[i] = map[scored]int{}
 	}

@@ -56,7 +56,11 @@ func TestFormulasOverNumbersAreCounted(t *testing.T) {
 	m := hectares(10, "1", "0")
 	price := m.Ask("price", quiz.Number)
 	step := decimal.Must("0.5")
-	price.Required, price.Limits = true, &quiz.Limits{Low: quiztest.NumberBound(1), High: quiztest.NumberBound(3), Step: &step}
+	price.Required, price.Limits = true, &quiz.Limits{
+		Low:  quiztest.NumberBound(1),
+		High: quiztest.NumberBound(3),
+		Step: &step,
+	}
 	m.Scale("quote", quiz.Formula).Formula = "hectares * price"
 	m.Decision.Steps = map[string]*quiz.Step{}
 	o := exactly(t, m.Compile(t))
@@ -86,7 +90,9 @@ func TestWideNumbers(t *testing.T) {
 
 	m := hectares(100, "", "1")
 	m.Questions["hectares"].Weigh["land"] = &quiz.Weighing{Brackets: map[string]*quiz.Bracket{
-		"few": {Adds: 0}, "some": {From: quiztest.NumberBound(20), Adds: decimal.FromInt(20)}, "many": {From: quiztest.NumberBound(40), Adds: decimal.FromInt(40)}}}
+		"few": {
+			Adds: 0,
+		}, "some": {From: quiztest.NumberBound(20), Adds: decimal.FromInt(20)}, "many": {From: quiztest.NumberBound(40), Adds: decimal.FromInt(40)}}}
 	o = exactly(t, m.Compile(t))
 	assert.InDelta(t, 20_000_000.0/100_000_001, o.Outcomes["middle"], 1e-12)
 
@@ -108,15 +114,31 @@ func TestWordsAreToldApart(t *testing.T) {
 	says := func(op quiz.Op, word string) *quiz.Condition {
 		return &quiz.Condition{Subject: quiz.Subject{Answer: "wish"}, Test: quiz.Test{Op: op, Value: quiz.Words(word)}}
 	}
-	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "both", When: &quiz.Condition{All: []*quiz.Condition{says(quiz.Contains, "Bees"), says(quiz.Contains, "honey")}}})
+	m.Decide(
+		quiz.Step{
+			Kind:    quiz.RuleStep,
+			Outcome: "both",
+			When:    &quiz.Condition{All: []*quiz.Condition{says(quiz.Contains, "Bees"), says(quiz.Contains, "honey")}},
+		},
+	)
 	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "bees", When: says(quiz.Contains, "bees")})
 	p := m.Compile(t)
-	assert.ElementsMatch(t, []string{"else", "contains bees", "contains honey", "contains bees and contains honey"}, p.Names(0))
+	assert.ElementsMatch(
+		t,
+		[]string{"else", "contains bees", "contains honey", "contains bees and contains honey"},
+		p.Names(0),
+	)
 	o := exactly(t, p)
 	assert.InDelta(t, 0.25, o.Outcomes["both"], 1e-12)
 	assert.InDelta(t, 0.25, o.Outcomes["bees"], 1e-12)
 	assert.Equal(t, []odds.Assumed{{Question: "wish", Because: "words"}}, o.Assumed)
-	o, err := odds.Of(p, odds.Options{Sample: -1, Shares: passage.Shares{"wish": {"contains bees": 40, "contains bees and contains honey": 10}}})
+	o, err := odds.Of(
+		p,
+		odds.Options{
+			Sample: -1,
+			Shares: passage.Shares{"wish": {"contains bees": 40, "contains bees and contains honey": 10}},
+		},
+	)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.4, o.Outcomes["bees"], 1e-12)
 	assert.Empty(t, o.Assumed)
@@ -147,10 +169,19 @@ func TestWordsAreToldApart(t *testing.T) {
 	// What a visitor brings along is told apart alike.
 	m = quiztest.New("other", "both")
 	from := func(word string) *quiz.Condition {
-		return &quiz.Condition{Subject: quiz.Subject{Visitor: "campaign"}, Test: quiz.Test{Op: quiz.Contains, Value: quiz.Words(word)}}
+		return &quiz.Condition{
+			Subject: quiz.Subject{Visitor: "campaign"},
+			Test:    quiz.Test{Op: quiz.Contains, Value: quiz.Words(word)},
+		}
 	}
 	m.Ask("crop", quiz.Single, "apples", "pears").Required = true
-	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "both", When: &quiz.Condition{All: []*quiz.Condition{from("spring"), from("fair")}}})
+	m.Decide(
+		quiz.Step{
+			Kind:    quiz.RuleStep,
+			Outcome: "both",
+			When:    &quiz.Condition{All: []*quiz.Condition{from("spring"), from("fair")}},
+		},
+	)
 	assert.Contains(t, exactly(t, m.Compile(t)).Outcomes, "both")
 }
 
@@ -160,7 +191,16 @@ func TestWhatCanBeLeftAlone(t *testing.T) {
 	m := quiztest.New("only")
 	m.Scale("share", quiz.Percent)
 	grid := m.Ask("habits", quiz.Grid, "never share=-3", "often share=-1")
-	grid.Rows = map[string]*quiz.Row{"mow": {Label: "mow"}, "feed": {Label: "feed", Adds: map[string]map[string]decimal.Decimal{"never": quiztest.Amounts("share=1"), "often": quiztest.Amounts("share=5")}}}
+	grid.Rows = map[string]*quiz.Row{
+		"mow": {Label: "mow"},
+		"feed": {
+			Label: "feed",
+			Adds: map[string]map[string]decimal.Decimal{
+				"never": quiztest.Amounts("share=1"),
+				"often": quiztest.Amounts("share=5"),
+			},
+		},
+	}
 	o := exactly(t, m.Compile(t))
 	assert.Equal(t, int64(9), o.Passages.Int64())
 	assert.InDelta(t, 1.0/9, o.Answers["habits"]["-"], 1e-12)
@@ -190,7 +230,15 @@ func TestScoresOfAllPassages(t *testing.T) {
 	m.Questions["budget"].Answers["much"].Then = &quiz.Then{Go: quiz.ToOutcome, To: "stay"}
 	s := exactly(t, m.Compile(t)).Scores["need"]
 	third := 1.0 / 3
-	assert.Equal(t, []odds.Point{{Score: decimal.One, Share: third, Parted: third}, {Score: 2 * decimal.One, Share: third}, {Score: 9 * decimal.One, Share: third, Named: third}}, s.Points)
+	assert.Equal(
+		t,
+		[]odds.Point{
+			{Score: decimal.One, Share: third, Parted: third},
+			{Score: 2 * decimal.One, Share: third},
+			{Score: 9 * decimal.One, Share: third, Named: third},
+		},
+		s.Points,
+	)
 	assert.InDelta(t, 4, s.Mean, 1e-12)
 	assert.Equal(t, "1", s.Lowest().String())
 	assert.Equal(t, "9", s.Highest().String())

@@ -40,7 +40,11 @@ func Find(p *passage.Program, with Options, t Target) (passage.Input, error) {
 	if i := slices.Index(quiz.InOrder(p.Quiz().Outcomes), t.Outcome); i >= 0 && !p.Possible()[i] {
 		return passage.Input{}, ErrUnreachable
 	}
-	drawer, walker, r := p.Drawer(p.Assume(with.Visitor, passage.Shares{})), p.Walker(), rand.New(rand.NewPCG(with.Seed, 0))
+	drawer, walker, r := p.Drawer(
+		p.Assume(with.Visitor, passage.Shares{}),
+	), p.Walker(), rand.New(
+		rand.NewPCG(with.Seed, 0),
+	)
 	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: with.Visitor}
 	if in.Visitor == nil {
 		in.Visitor = &passage.Visitor{}
@@ -51,7 +55,8 @@ func Find(p *passage.Program, with Options, t Target) (passage.Input, error) {
 		}
 		drawer.Draw(r, in.Answers)
 		got := walker.Walk(in)
-		if (t.Question == "" || slices.ContainsFunc(got.Seen, func(i int) bool { return p.Key(i) == t.Question })) && found(p, walker.Finish(), t) {
+		if (t.Question == "" || slices.ContainsFunc(got.Seen, func(i int) bool { return p.Key(i) == t.Question })) &&
+			found(p, walker.Finish(), t) {
 			for i := range in.Answers {
 				if !slices.Contains(got.Seen, i) {
 					in.Answers[i] = passage.Value{}
@@ -100,7 +105,8 @@ func (w *Witnesses) To(t Target) (passage.Input, error) {
 	var facts map[string]string
 	lands := false
 	w.ends.e.Lands = func(outcome, landing int, other map[string]string) {
-		if !lands && t.Step == "" && w.p.OutcomeAt(outcome) == t.Outcome && w.p.LandingAt(outcome, landing) == t.Landing {
+		if !lands && t.Step == "" && w.p.OutcomeAt(outcome) == t.Outcome &&
+			w.p.LandingAt(outcome, landing) == t.Landing {
 			lands, facts = true, other
 		}
 	}
@@ -122,7 +128,8 @@ func (w *Witnesses) To(t Target) (passage.Input, error) {
 func found(p *passage.Program, f passage.Finish, t Target) bool {
 	switch {
 	case t.Step != "":
-		return f.End == passage.Decided && f.Step >= 0 && p.StepKey(f.Step) == t.Step && p.PartKey(f.Step, f.Part) == t.Part
+		return f.End == passage.Decided && f.Step >= 0 && p.StepKey(f.Step) == t.Step &&
+			p.PartKey(f.Step, f.Part) == t.Part
 	case t.Outcome == "":
 		return true
 	}

@@ -67,15 +67,26 @@ func TestVisitorsWhoMayCome(t *testing.T) {
 	m := quiztest.New("near", "far")
 	m.Ask("crop", quiz.Single, "apples", "pears").Required = true
 	when := func(country string) *quiz.Condition {
-		return &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(country)}}
+		return &quiz.Condition{
+			Subject: quiz.Subject{Visitor: "country"},
+			Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words(country)},
+		}
 	}
 	m.Decide(quiz.Step{Kind: quiz.RuleStep, When: when("IE"), Outcome: "far"})
 	m.Outcomes["near"].Landings = map[string]*quiz.Landing{
-		"page": {Order: 2, Kind: quiz.PageLanding}, "danish": {Order: 1, Kind: quiz.PageLanding, When: when("DK")}, "irish": {Kind: quiz.PageLanding, When: when("IE")}}
+		"page": {
+			Order: 2,
+			Kind:  quiz.PageLanding,
+		}, "danish": {Order: 1, Kind: quiz.PageLanding, When: when("DK")}, "irish": {Kind: quiz.PageLanding, When: when("IE")}}
 	p := m.Compile(t)
 	o := exactly(t, p)
 	assert.Equal(t, map[string]float64{"near": 1, "far": 0}, o.Outcomes)
-	assert.Equal(t, map[string]float64{"page": 1, "danish": 0}, o.Landings["near"], "the Irish get to another outcome before")
+	assert.Equal(
+		t,
+		map[string]float64{"page": 1, "danish": 0},
+		o.Landings["near"],
+		"the Irish get to another outcome before",
+	)
 	irish, err := odds.Of(p, odds.Options{Visitor: &passage.Visitor{Country: "IE"}})
 	require.NoError(t, err)
 	assert.Equal(t, 1.0, irish.Outcomes["far"])

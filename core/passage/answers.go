@@ -149,7 +149,9 @@ func (p *Program) Keep(i int, t Typed) Typed {
 // lines their breaks stay.
 func clean(s string, lines bool) string {
 	steers := func(r rune) bool {
-		return unicode.IsControl(r) && !(lines && (r == '\n' || r == '\r' || r == '\t')) || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069
+		return unicode.IsControl(r) && !(lines && (r == '\n' || r == '\r' || r == '\t')) ||
+			r >= 0x202a && r <= 0x202e ||
+			r >= 0x2066 && r <= 0x2069
 	}
 	if strings.IndexFunc(s, steers) < 0 {
 		return s
@@ -249,7 +251,12 @@ func (q *question) readTyped(s string, refuse refusal) (Value, error) {
 			return refuse(ErrLimits, "%s", q.limitWords(quiz.DayText))
 		}
 		if !q.lattice.Has(day) {
-			return refuse(ErrLimits, "must be a whole number of %s days from %s", q.lattice.Step, quiz.DayText(q.lattice.First))
+			return refuse(
+				ErrLimits,
+				"must be a whole number of %s days from %s",
+				q.lattice.Step,
+				quiz.DayText(q.lattice.First),
+			)
 		}
 		return Value{State: Given, Number: day}, nil
 	case q.kind.Numeric():
@@ -413,7 +420,11 @@ func (p *Program) ReadRow(i, row int, cell string, v *Value) error {
 	}
 	o, known := q.options[cell]
 	if !known {
-		return &Refused{q.key + "." + q.rows[row].key, fmt.Sprintf("%q is not one of the answers", clip(cell)), ErrUnknown}
+		return &Refused{
+			q.key + "." + q.rows[row].key,
+			fmt.Sprintf("%q is not one of the answers", clip(cell)),
+			ErrUnknown,
+		}
 	}
 	v.State, v.Picks[row] = Given, int16(o)
 	return nil

@@ -55,7 +55,14 @@ func thirtyAnswers(seed int) []int {
 func thirtyInput(t testing.TB, p *passage.Program, answers []int) passage.Input {
 	in := passage.Input{Answers: make(passage.Answers, 30)}
 	for i, a := range answers {
-		require.NoError(t, p.ReadCell(p.Position(fmt.Sprintf("q%d", i)), fmt.Sprintf("a%d", a), &in.Answers[p.Position(fmt.Sprintf("q%d", i))]))
+		require.NoError(
+			t,
+			p.ReadCell(
+				p.Position(fmt.Sprintf("q%d", i)),
+				fmt.Sprintf("a%d", a),
+				&in.Answers[p.Position(fmt.Sprintf("q%d", i))],
+			),
+		)
 	}
 	return in
 }
@@ -69,7 +76,15 @@ func TestThirtyQuestionsAgreeWithCodeByHand(t *testing.T) {
 		answers := thirtyAnswers(seed)
 		need, budget, haste, outcome := byHand(answers)
 		r := w.Walk(thirtyInput(t, p, answers))
-		require.Equal(t, []decimal.Decimal{decimal.FromInt(int64(need)), decimal.FromInt(int64(budget)), decimal.FromInt(int64(haste))}, r.Scores)
+		require.Equal(
+			t,
+			[]decimal.Decimal{
+				decimal.FromInt(int64(need)),
+				decimal.FromInt(int64(budget)),
+				decimal.FromInt(int64(haste)),
+			},
+			r.Scores,
+		)
 		require.Equal(t, outcome, r.Outcome)
 		outcomes[outcome]++
 	}

@@ -28,7 +28,10 @@ func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
 	s := &p.scales[i]
 	say := func(words, detail string, amount decimal.Decimal) {
 		if amount != 0 {
-			lines = append(lines, BillLine{Words: words, Detail: detail, Amount: amount, Text: trueMinus(amount.Text(s.decimals))})
+			lines = append(
+				lines,
+				BillLine{Words: words, Detail: detail, Amount: amount, Text: trueMinus(amount.Text(s.decimals))},
+			)
 		}
 	}
 	say("To begin with", "", s.start)

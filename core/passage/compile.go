@@ -94,7 +94,13 @@ func (c *compiler) compile() {
 
 // shape compiles what a question asks and what its answers add.
 func (c *compiler) shape(to *question, key string, q *quiz.Question, section int) {
-	*to = question{key: key, kind: q.Kind, form: formOf(q.Kind), section: section, required: q.Required && q.Kind != quiz.Interlude}
+	*to = question{
+		key:      key,
+		kind:     q.Kind,
+		form:     formOf(q.Kind),
+		section:  section,
+		required: q.Required && q.Kind != quiz.Interlude,
+	}
 	to.low, to.high = q.Bounds()
 	to.lattice, to.words = q.Lattice(), &wordClasses{}
 	keys := quiz.InOrder(q.Answers)

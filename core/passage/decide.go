@@ -85,7 +85,10 @@ func (c *compiler) table(to *step, s *quiz.Step) {
 		rule := tableRule{key: k, outcome: c.orNone(r.Outcome)}
 		for _, column := range columns {
 			if cell := r.Cells[column]; cell != nil {
-				rule.cells = append(rule.cells, c.condition(&quiz.Condition{Subject: s.Columns[column].Subject, Test: *cell}))
+				rule.cells = append(
+					rule.cells,
+					c.condition(&quiz.Condition{Subject: s.Columns[column].Subject, Test: *cell}),
+				)
 			}
 		}
 		to.rules = append(to.rules, rule)

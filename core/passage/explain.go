@@ -173,7 +173,11 @@ func (t *tracer) passedSection(w *walk, i int) {
 		name = key
 	}
 	t.e.Passed = append(t.e.Passed, Passed{Section: key,
-		Because: fmt.Sprintf("The section “%s” did not show, for it shows only if %s", name, t.p.quiz.Sentence(s.ShowWhen))})
+		Because: fmt.Sprintf(
+			"The section “%s” did not show, for it shows only if %s",
+			name,
+			t.p.quiz.Sentence(s.ShowWhen),
+		)})
 }
 
 func (t *tracer) passedQuestion(w *walk, i int) {
@@ -189,7 +193,10 @@ func (t *tracer) asked(w *walk, i int, v *Value) {
 	if t == nil {
 		return
 	}
-	t.e.Asked = append(t.e.Asked, Asked{Question: t.p.Key(i), Label: t.p.Question(i).Label, Answer: t.in.words(t.p, i, *v)})
+	t.e.Asked = append(
+		t.e.Asked,
+		Asked{Question: t.p.Key(i), Label: t.p.Question(i).Label, Answer: t.in.words(t.p, i, *v)},
+	)
 }
 
 // fillIn fills in the words of the quiz, as the respondent saw them; what was typed stays
@@ -262,7 +269,10 @@ func (t *tracer) reached(w *walk, i int, value decimal.Decimal) {
 	if t.notes[i].OutOfRange || value == decimal.Max || value == decimal.Min {
 		notes = append(notes, "the value is beyond the range and stopped at its end")
 	}
-	t.e.Scales = append(t.e.Scales, Reached{t.p.scales[i].key, t.p.scaleName(i), value, t.p.ScoreText(i, value), strings.Join(notes, "; ")})
+	t.e.Scales = append(
+		t.e.Scales,
+		Reached{t.p.scales[i].key, t.p.scaleName(i), value, t.p.ScoreText(i, value), strings.Join(notes, "; ")},
+	)
 }
 
 func (t *tracer) step(s *step, taken bool, format string, args ...any) {
@@ -296,7 +306,14 @@ func (t *tracer) tableHit(w *walk, s *step, rule int) {
 	if len(words) == 0 {
 		words = []string{"it takes everybody who is left"}
 	}
-	t.step(s, true, "Rule %d of the table fits, for %s, so it is %s", rule+1, strings.Join(words, " and "), t.p.outcomeName(s.rules[rule].outcome))
+	t.step(
+		s,
+		true,
+		"Rule %d of the table fits, for %s, so it is %s",
+		rule+1,
+		strings.Join(words, " and "),
+		t.p.outcomeName(s.rules[rule].outcome),
+	)
 }
 
 func (t *tracer) tableMissed(s *step) {
@@ -324,7 +341,15 @@ func (t *tracer) band(w *walk, s *step, band int, score decimal.Decimal) {
 		t.step(s, false, "%s of %s lies in %s, which is open", t.p.scaleName(s.scale), score.Words(), where)
 		return
 	}
-	t.step(s, true, "%s of %s lies in %s, so it is %s", t.p.scaleName(s.scale), score.Words(), where, t.p.outcomeName(s.cuts[band].outcome))
+	t.step(
+		s,
+		true,
+		"%s of %s lies in %s, so it is %s",
+		t.p.scaleName(s.scale),
+		score.Words(),
+		where,
+		t.p.outcomeName(s.cuts[band].outcome),
+	)
 }
 
 func (t *tracer) leaderUnfed(s *step) {
@@ -335,19 +360,40 @@ func (t *tracer) leaderUnfed(s *step) {
 
 func (t *tracer) leaderBelow(w *walk, s *step, leader int, best decimal.Decimal) {
 	if t != nil {
-		t.step(s, false, "%s leads with %s, which is less than the %s that are needed", t.p.scaleName(s.contenders[leader].scale), best.Words(), s.least.Words())
+		t.step(
+			s,
+			false,
+			"%s leads with %s, which is less than the %s that are needed",
+			t.p.scaleName(s.contenders[leader].scale),
+			best.Words(),
+			s.least.Words(),
+		)
 	}
 }
 
 func (t *tracer) leaderClose(w *walk, s *step, leader int, ahead decimal.Decimal) {
 	if t != nil {
-		t.step(s, false, "%s leads by %s, which is less than the lead of %s that is needed", t.p.scaleName(s.contenders[leader].scale), ahead.Words(), s.lead.Words())
+		t.step(
+			s,
+			false,
+			"%s leads by %s, which is less than the lead of %s that is needed",
+			t.p.scaleName(s.contenders[leader].scale),
+			ahead.Words(),
+			s.lead.Words(),
+		)
 	}
 }
 
 func (t *tracer) leads(w *walk, s *step, leader int, best decimal.Decimal) {
 	if t != nil {
-		t.step(s, true, "%s leads with %s, so it is %s", t.p.scaleName(s.contenders[leader].scale), best.Words(), t.p.outcomeName(s.contenders[leader].outcome))
+		t.step(
+			s,
+			true,
+			"%s leads with %s, so it is %s",
+			t.p.scaleName(s.contenders[leader].scale),
+			best.Words(),
+			t.p.outcomeName(s.contenders[leader].outcome),
+		)
 	}
 }
 

@@ -128,9 +128,19 @@ func (p *Program) Alike() [][]int {
 
 func (p *Program) explore(ctx context.Context, a *Assumption, why purpose, most int, scales []int) (*Explorer, error) {
 	n := len(p.scales)
-	e := &Explorer{p: p, purpose: why, tracks: scales, assumed: a, verdicts: map[*condition]Verdict{}, held: map[*tableRule]Verdict{}}
+	e := &Explorer{
+		p:        p,
+		purpose:  why,
+		tracks:   scales,
+		assumed:  a,
+		verdicts: map[*condition]Verdict{},
+		held:     map[*tableRule]Verdict{},
+	}
 	e.w = walk{p: p, visitor: a.Visitor, answers: make(Answers, len(p.questions)), seen: make([]bool, len(p.questions)),
-		sums: make([]decimal.Decimal, n), counts: make([]int64, n), lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n),
+		sums: make(
+			[]decimal.Decimal,
+			n,
+		), counts: make([]int64, n), lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n),
 		fed: make([]bool, n), values: make([]decimal.Decimal, n), fresh: make([]bool, n), outcome: none}
 	e.liveness()
 	e.meet()

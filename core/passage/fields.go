@@ -87,7 +87,11 @@ func (e *Explorer) lay(pieces [][]piece) error {
 		case quiz.Mean:
 			e.fields = append(e.fields, field{of: asCount, scale: i, until: e.until[i]})
 		case quiz.Percent:
-			e.fields = append(e.fields, field{of: asLow, scale: i, until: e.until[i]}, field{of: asHigh, scale: i, until: e.until[i]})
+			e.fields = append(
+				e.fields,
+				field{of: asLow, scale: i, until: e.until[i]},
+				field{of: asHigh, scale: i, until: e.until[i]},
+			)
 		}
 	}
 	if e.purpose == forPath {

@@ -136,7 +136,12 @@ func together(list []Case) []Case {
 	var merged []Case
 	for _, c := range list {
 		i := slices.IndexFunc(merged, func(m Case) bool {
-			return slices.Equal(m.Holds, c.Holds) && m.Unanswered == c.Unanswered && (m.Answers == nil) == (c.Answers == nil) && m.From == nil && c.From == nil && m.To == nil && c.To == nil
+			return slices.Equal(m.Holds, c.Holds) && m.Unanswered == c.Unanswered &&
+				(m.Answers == nil) == (c.Answers == nil) &&
+				m.From == nil &&
+				c.From == nil &&
+				m.To == nil &&
+				c.To == nil
 		})
 		if i < 0 {
 			merged = append(merged, c)

@@ -128,7 +128,9 @@ func (e *Explorer) standingScales() []int {
 		beside := s.kind == quiz.LeaderStep && len(s.contenders) < mostStanding
 		for _, c := range s.contenders {
 			scale := &e.p.scales[c.scale]
-			beside = beside && scale.method == quiz.Sum && len(scale.fees) == 0 && e.leads[c.scale] == 1 && e.alone[c.scale] && len(e.compared[c.scale]) == 0
+			beside = beside && scale.method == quiz.Sum && len(scale.fees) == 0 && e.leads[c.scale] == 1 &&
+				e.alone[c.scale] &&
+				len(e.compared[c.scale]) == 0
 		}
 		if !beside {
 			continue
@@ -197,7 +199,10 @@ func (e *Explorer) addStanding(s *step, pieces [][]piece, grouped []int) {
 
 // begin puts the start values of the contenders into the first Vector.
 func (st *standing) begin(e *Explorer) {
-	first := slices.IndexFunc(e.fields, func(f field) bool { return f.of == asStanding && f.scale == st.fields[0].scale })
+	first := slices.IndexFunc(
+		e.fields,
+		func(f field) bool { return f.of == asStanding && f.scale == st.fields[0].scale },
+	)
 	copy(st.fields, e.fields[first:]) // with their bits
 	var at [mostStanding]int64
 	for i, f := range st.fields {

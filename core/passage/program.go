@@ -198,7 +198,18 @@ func Compile(q *quiz.Quiz) (*Program, error) {
 }
 
 // unfinished are the codes of problems that leave nothing of a computation open.
-var unfinished = []string{"empty", "address", "fillin", "signpost", "products", "table", "answers", "rows", "outcome", "leader"}
+var unfinished = []string{
+	"empty",
+	"address",
+	"fillin",
+	"signpost",
+	"products",
+	"table",
+	"answers",
+	"rows",
+	"outcome",
+	"leader",
+}
 
 // CompileDraft is Compile for a draft that may lack words, addresses, answers and
 // outcomes of its decision's steps yet: its passages can be computed all the same, and

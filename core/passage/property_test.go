@@ -107,7 +107,11 @@ func TestOrderChangesNoScore(t *testing.T) {
 		for _, k := range keys {
 			q := m.Ask(k, quiz.Single, "x", "y", "z")
 			for _, a := range q.Answers {
-				a.Adds = map[string]decimal.Decimal{rapid.SampledFrom([]string{"s0", "s1"}).Draw(t, "scale"): decimal.Decimal(rapid.IntRange(-3_000_000, 3_000_000).Draw(t, "amount"))}
+				a.Adds = map[string]decimal.Decimal{
+					rapid.SampledFrom([]string{"s0", "s1"}).Draw(t, "scale"): decimal.Decimal(
+						rapid.IntRange(-3_000_000, 3_000_000).Draw(t, "amount"),
+					),
+				}
 			}
 			chosen = append(chosen, k+"="+rapid.SampledFrom([]string{"x", "y", "z", ""}).Draw(t, "answer"))
 		}

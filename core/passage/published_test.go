@@ -22,13 +22,19 @@ func brackets(s string) *quiz.Weighing {
 	w := &quiz.Weighing{Brackets: map[string]*quiz.Bracket{}}
 	for i, pair := range strings.Fields(s) {
 		from, adds, _ := strings.Cut(pair, "=")
-		w.Brackets[fmt.Sprintf("from_%d", i)] = &quiz.Bracket{From: quiz.NumberBound(decimal.Must(from)), Adds: decimal.Must(adds)}
+		w.Brackets[fmt.Sprintf("from_%d", i)] = &quiz.Bracket{
+			From: quiz.NumberBound(decimal.Must(from)),
+			Adds: decimal.Must(adds),
+		}
 	}
 	return w
 }
 
 func is(answer, value string) *quiz.Condition {
-	return &quiz.Condition{Subject: quiz.Subject{Answer: answer}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(value)}}
+	return &quiz.Condition{
+		Subject: quiz.Subject{Answer: answer},
+		Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words(value)},
+	}
 }
 
 // Lindström & Tuomilehto, The Diabetes Risk Score, Diabetes Care 2003;26:725–731,
@@ -107,7 +113,10 @@ func audit(t *testing.T) *passage.Program {
 	}
 	m.Questions["q1"].Answers["p0"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "q9"}
 	m.Questions["q3"].Then = map[string]*quiz.ThenRule{"none": {
-		When: &quiz.Condition{Subject: quiz.Subject{Scale: "amount"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Amount(0)}},
+		When: &quiz.Condition{
+			Subject: quiz.Subject{Scale: "amount"},
+			Test:    quiz.Test{Op: quiz.Is, Value: quiz.Amount(0)},
+		},
 		Then: quiz.Then{Go: quiz.ToQuestion, To: "q9"}}}
 	m.Bands("total", "one", "8=two", "16=three", "20=four")
 	return m.Compile(t)
@@ -186,7 +195,10 @@ func TestNetPromoter(t *testing.T) {
 	one := decimal.One
 	m.Scale("likely", quiz.Sum)
 	m.Ask("recommend", quiz.Rating).Weigh = map[string]*quiz.Weighing{"likely": {Factor: &one}}
-	m.Ask("better", quiz.LongText).ShowWhen = &quiz.Condition{Subject: quiz.Subject{Answer: "recommend"}, Test: quiz.Test{Op: quiz.AtMost, Value: quiz.Amount(decimal.FromInt(6))}}
+	m.Ask("better", quiz.LongText).ShowWhen = &quiz.Condition{
+		Subject: quiz.Subject{Answer: "recommend"},
+		Test:    quiz.Test{Op: quiz.AtMost, Value: quiz.Amount(decimal.FromInt(6))},
+	}
 	m.Bands("likely", "detractor", "7=passive", "9=promoter")
 	p := m.Compile(t)
 	counts := map[string]int{}
@@ -194,7 +206,12 @@ func TestNetPromoter(t *testing.T) {
 		got := quiztest.Walk(t, p, fmt.Sprintf("recommend=%d", rating))
 		counts[got.Outcome]++
 		assert.Equal(t, rating <= 6, slices.Contains(got.Seen, "better"), rating)
-		assert.Equal(t, map[bool]string{true: "detractor", false: map[bool]string{true: "passive", false: "promoter"}[rating <= 8]}[rating <= 6], got.Outcome, rating)
+		assert.Equal(
+			t,
+			map[bool]string{true: "detractor", false: map[bool]string{true: "passive", false: "promoter"}[rating <= 8]}[rating <= 6],
+			got.Outcome,
+			rating,
+		)
 	}
 	assert.Equal(t, map[string]int{"detractor": 7, "passive": 2, "promoter": 2}, counts)
 	_, err := p.Read(0, passage.Typed{Values: []string{"11"}})
@@ -230,7 +247,12 @@ func TestMiniIPIP(t *testing.T) {
 		q := ratings.Ask(fmt.Sprintf("i%d", item), quiz.Rating)
 		q.Limits = &quiz.Limits{Low: quiz.NumberBound(low), High: quiz.NumberBound(five)}
 		q.Weigh = map[string]*quiz.Weighing{scale: {Factor: &one, Reversed: reversed(item)}}
-		g.Rows[fmt.Sprintf("i%d", item)] = &quiz.Row{Order: float64(item), Label: fmt.Sprint(item), Reversed: reversed(item), Scales: []string{scale}}
+		g.Rows[fmt.Sprintf("i%d", item)] = &quiz.Row{
+			Order:    float64(item),
+			Label:    fmt.Sprint(item),
+			Reversed: reversed(item),
+			Scales:   []string{scale},
+		}
 	}
 	p, pg := ratings.Compile(t), grid.Compile(t)
 	for seed := range 40 {
@@ -290,14 +312,22 @@ func TestHollandCode(t *testing.T) {
 	} {
 		p := build(c.ties)
 		assert.Equal(t, c.want, quiztest.Walk(t, p, tied...).Outcome)
-		assert.Equal(t, "social", quiztest.Walk(t, p, "one=social", "two=artistic", "three=realistic", "four=social").Outcome, "no tie")
+		assert.Equal(
+			t,
+			"social",
+			quiztest.Walk(t, p, "one=social", "two=artistic", "three=realistic", "four=social").Outcome,
+			"no tie",
+		)
 		assert.Equal(t, "nothing", quiztest.Walk(t, p, "one=none", "two=none").Outcome, "nothing was added")
 	}
 	// The three highest of six counts.
 	p := build(nil)
 	got := quiztest.Walk(t, p, "one=social", "two=social", "three=artistic", "four=realistic")
 	code := slices.Clone(letters)
-	slices.SortStableFunc(code, func(a, b string) int { return strings.Compare(got.Scores["n_"+b], got.Scores["n_"+a]) })
+	slices.SortStableFunc(
+		code,
+		func(a, b string) int { return strings.Compare(got.Scores["n_"+b], got.Scores["n_"+a]) },
+	)
 	assert.Equal(t, []string{"social", "realistic", "artistic"}, code[:3])
 }
 
@@ -312,13 +342,48 @@ func TestTablesOfDMN(t *testing.T) {
 	test := func(op quiz.Op, v *quiz.Value) *quiz.Test { return &quiz.Test{Op: op, Value: v} }
 	n := func(i int64) *quiz.Value { return quiz.Amount(decimal.FromInt(i)) }
 	m.Decide(quiz.Step{Kind: quiz.TableStep,
-		Columns: map[string]*quiz.Column{"age": {Order: 1, Subject: quiz.Subject{Answer: "age"}}, "history": {Order: 2, Subject: quiz.Subject{Answer: "history"}}},
+		Columns: map[string]*quiz.Column{
+			"age":     {Order: 1, Subject: quiz.Subject{Answer: "age"}},
+			"history": {Order: 2, Subject: quiz.Subject{Answer: "history"}},
+		},
 		Rules: map[string]*quiz.TableRule{
-			"r1": {Order: 1, Cells: map[string]*quiz.Test{"age": test(quiz.MoreThan, n(60)), "history": test(quiz.Is, quiz.Words("good"))}, Outcome: "medium"},
-			"r2": {Order: 2, Cells: map[string]*quiz.Test{"age": test(quiz.MoreThan, n(60)), "history": test(quiz.Is, quiz.Words("bad"))}, Outcome: "high"},
-			"r3": {Order: 3, Cells: map[string]*quiz.Test{"age": test(quiz.Between, quiz.ListOf(n(25), n(60)))}, Outcome: "medium"},
-			"r4": {Order: 4, Cells: map[string]*quiz.Test{"age": test(quiz.LessThan, n(25)), "history": test(quiz.Is, quiz.Words("good"))}, Outcome: "low"},
-			"r5": {Order: 5, Cells: map[string]*quiz.Test{"age": test(quiz.LessThan, n(25)), "history": test(quiz.Is, quiz.Words("bad"))}, Outcome: "medium"},
+			"r1": {
+				Order: 1,
+				Cells: map[string]*quiz.Test{
+					"age":     test(quiz.MoreThan, n(60)),
+					"history": test(quiz.Is, quiz.Words("good")),
+				},
+				Outcome: "medium",
+			},
+			"r2": {
+				Order: 2,
+				Cells: map[string]*quiz.Test{
+					"age":     test(quiz.MoreThan, n(60)),
+					"history": test(quiz.Is, quiz.Words("bad")),
+				},
+				Outcome: "high",
+			},
+			"r3": {
+				Order:   3,
+				Cells:   map[string]*quiz.Test{"age": test(quiz.Between, quiz.ListOf(n(25), n(60)))},
+				Outcome: "medium",
+			},
+			"r4": {
+				Order: 4,
+				Cells: map[string]*quiz.Test{
+					"age":     test(quiz.LessThan, n(25)),
+					"history": test(quiz.Is, quiz.Words("good")),
+				},
+				Outcome: "low",
+			},
+			"r5": {
+				Order: 5,
+				Cells: map[string]*quiz.Test{
+					"age":     test(quiz.LessThan, n(25)),
+					"history": test(quiz.Is, quiz.Words("bad")),
+				},
+				Outcome: "medium",
+			},
 		}})
 	p := m.Compile(t)
 	for answers, want := range map[string]string{
@@ -338,11 +403,22 @@ func TestTablesOfDMN(t *testing.T) {
 		overlapping.Ask("vacation", quiz.Number)
 		overlapping.Ask("months", quiz.Number)
 		overlapping.Decide(quiz.Step{Kind: quiz.TableStep,
-			Columns: map[string]*quiz.Column{"vacation": {Order: 1, Subject: quiz.Subject{Answer: "vacation"}}, "months": {Order: 2, Subject: quiz.Subject{Answer: "months"}}},
+			Columns: map[string]*quiz.Column{
+				"vacation": {Order: 1, Subject: quiz.Subject{Answer: "vacation"}},
+				"months":   {Order: 2, Subject: quiz.Subject{Answer: "months"}},
+			},
 			Rules: map[string]*quiz.TableRule{
-				"too_much": {Order: orders[0], Cells: map[string]*quiz.Test{"vacation": test(quiz.MoreThan, n(20))}, Outcome: "declined"},
-				"too_soon": {Order: orders[1], Cells: map[string]*quiz.Test{"months": test(quiz.LessThan, n(3))}, Outcome: "declined"},
-				"rest":     {Order: 3, Outcome: "approved"},
+				"too_much": {
+					Order:   orders[0],
+					Cells:   map[string]*quiz.Test{"vacation": test(quiz.MoreThan, n(20))},
+					Outcome: "declined",
+				},
+				"too_soon": {
+					Order:   orders[1],
+					Cells:   map[string]*quiz.Test{"months": test(quiz.LessThan, n(3))},
+					Outcome: "declined",
+				},
+				"rest": {Order: 3, Outcome: "approved"},
 			}})
 		p := overlapping.Compile(t)
 		for answers, want := range map[string]string{"vacation=21 months=2": "declined", "vacation=21 months=9": "declined", "vacation=20 months=2": "declined", "vacation=20 months=3": "approved"} {
@@ -354,11 +430,25 @@ func TestTablesOfDMN(t *testing.T) {
 	first.Ask("customer", quiz.Single, "business", "private")
 	first.Ask("amount", quiz.Number)
 	first.Decide(quiz.Step{Kind: quiz.TableStep,
-		Columns: map[string]*quiz.Column{"customer": {Order: 1, Subject: quiz.Subject{Answer: "customer"}}, "amount": {Order: 2, Subject: quiz.Subject{Answer: "amount"}}},
+		Columns: map[string]*quiz.Column{
+			"customer": {Order: 1, Subject: quiz.Subject{Answer: "customer"}},
+			"amount":   {Order: 2, Subject: quiz.Subject{Answer: "amount"}},
+		},
 		Rules: map[string]*quiz.TableRule{
-			"large":    {Order: 1, Cells: map[string]*quiz.Test{"customer": test(quiz.Is, quiz.Words("business")), "amount": test(quiz.AtLeast, n(10))}, Outcome: "fifteen"},
-			"business": {Order: 2, Cells: map[string]*quiz.Test{"customer": test(quiz.Is, quiz.Words("business"))}, Outcome: "ten"},
-			"any":      {Order: 3, Outcome: "five"},
+			"large": {
+				Order: 1,
+				Cells: map[string]*quiz.Test{
+					"customer": test(quiz.Is, quiz.Words("business")),
+					"amount":   test(quiz.AtLeast, n(10)),
+				},
+				Outcome: "fifteen",
+			},
+			"business": {
+				Order:   2,
+				Cells:   map[string]*quiz.Test{"customer": test(quiz.Is, quiz.Words("business"))},
+				Outcome: "ten",
+			},
+			"any": {Order: 3, Outcome: "five"},
 		}})
 	p = first.Compile(t)
 	for answers, want := range map[string]string{"customer=business amount=10": "fifteen", "customer=business amount=9": "ten", "customer=private amount=99": "five", "": "five"} {

@@ -62,7 +62,10 @@ func TestConditions(t *testing.T) {
 		m.Scale("points", quiz.Sum)
 		m.Ask("crop", quiz.Single, "apples points=4", "pears", "plums")
 		m.Ask("topics", quiz.Several, "price", "care", "law")
-		m.Ask("habits", quiz.Grid, "never", "often").Rows = map[string]*quiz.Row{"mow": {Label: "mow"}, "feed": {Order: 1, Label: "feed"}}
+		m.Ask("habits", quiz.Grid, "never", "often").Rows = map[string]*quiz.Row{
+			"mow":  {Label: "mow"},
+			"feed": {Order: 1, Label: "feed"},
+		}
 		m.Ask("area", quiz.Number)
 		m.Ask("when", quiz.Date)
 		m.Ask("words", quiz.ShortText)
@@ -122,7 +125,10 @@ func TestPaths(t *testing.T) {
 	m.Sections["last"] = &quiz.Section{Order: 3}
 	m.Ask("q1", quiz.Single, "skip points=1", "jump points=5", "leave points=9", "end", "straight")
 	m.Ask("q2", quiz.YesNo, "yes", "no")
-	m.Ask("q3", quiz.YesNo, "yes", "no").ShowWhen = &quiz.Condition{Subject: quiz.Subject{Scale: "points"}, Test: quiz.Test{Op: quiz.LessThan, Value: quiz.Amount(decimal.FromInt(3))}}
+	m.Ask("q3", quiz.YesNo, "yes", "no").ShowWhen = &quiz.Condition{
+		Subject: quiz.Subject{Scale: "points"},
+		Test:    quiz.Test{Op: quiz.LessThan, Value: quiz.Amount(decimal.FromInt(3))},
+	}
 	m.Ask("q4", quiz.YesNo, "yes", "no").Section = "extra"
 	m.Ask("q5", quiz.YesNo, "yes", "no").Section = "last"
 	m.Sections["extra"].ShowWhen = is("q1", "skip")
@@ -149,7 +155,11 @@ func TestPaths(t *testing.T) {
 	assert.Contains(t, said, `“q3” did not show, for it shows only if points is less than 3.`)
 	assert.Contains(t, said, `The section “Extra” did not show, for it shows only if “q1” is “skip”.`)
 	assert.Contains(t, said, `To “q1” the answer was “jump”: points +5; then on to “q3”.`)
-	assert.Contains(t, strings.Join(explain(p, quiztest.Input(t, p, "q1=leave")), "\n"), "An answer parts ways with “gone”; nothing is kept.")
+	assert.Contains(
+		t,
+		strings.Join(explain(p, quiztest.Input(t, p, "q1=leave")), "\n"),
+		"An answer parts ways with “gone”; nothing is kept.",
+	)
 }
 
 func explain(p *passage.Program, in passage.Input) []string {
@@ -189,7 +199,15 @@ func TestScales(t *testing.T) {
 		if answers == "one=x" {
 			want = "3.5 1 7.14 3.5" // 100 × 1 ÷ 14: both questions are seen
 		}
-		assert.Equal(t, want, strings.Join([]string{got.Scores["total"], got.Scores["average"], got.Scores["part"], got.Scores["joined"]}, " "), answers)
+		assert.Equal(
+			t,
+			want,
+			strings.Join(
+				[]string{got.Scores["total"], got.Scores["average"], got.Scores["part"], got.Scores["joined"]},
+				" ",
+			),
+			answers,
+		)
 	}
 	_, err := p.Read(p.Position("some"), passage.Typed{Values: []string{"a", "b", "c"}})
 	assert.ErrorIs(t, err, passage.ErrLimits)
@@ -201,7 +219,9 @@ func TestQuotes(t *testing.T) {
 	m := quiztest.New("a")
 	price := m.Scale("price", quiz.Sum)
 	price.Kind, price.Currency = quiz.Money, "EUR"
-	price.Fees = map[string]*quiz.Fee{"card": {Order: 1, Name: "Card", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")}}
+	price.Fees = map[string]*quiz.Fee{
+		"card": {Order: 1, Name: "Card", Percent: decimal.Must("2.9"), Fixed: decimal.Must("0.30")},
+	}
 	m.Ask("visit", quiz.Single, "half price=45", "full price=80")
 	each := decimal.Must("12.35")
 	m.Ask("hives", quiz.Number).Weigh = map[string]*quiz.Weighing{"price": {Factor: &each}}
@@ -209,7 +229,11 @@ func TestQuotes(t *testing.T) {
 	w := p.Walker()
 	in := quiztest.Input(t, p, "visit=half", "hives=3")
 	r := w.Walk(in)
-	assert.Equal(t, "84.73 EUR", p.ScoreText(0, r.Scores[0])) // 45 + 3 × 12.35 = 82.05; 2.9 % of it is 2.37945, rounded 2.38; and 0.30
+	assert.Equal(
+		t,
+		"84.73 EUR",
+		p.ScoreText(0, r.Scores[0]),
+	) // 45 + 3 × 12.35 = 82.05; 2.9 % of it is 2.37945, rounded 2.38; and 0.30
 	lines, total := w.Bill("price")
 	var said []string
 	for _, l := range lines {
@@ -229,8 +253,12 @@ func TestLandings(t *testing.T) {
 	m.Scale("points", quiz.Sum)
 	m.Ask("crop", quiz.Single, "apples points=4", "pears points=1")
 	m.Outcomes["a"].Landings = map[string]*quiz.Landing{}
-	read(t, `{"irish":{"order":1,"kind":"redirect","address":"https://ie.example/{crop}{?points,passage,visitor.query.ref}","when":{"all":[{"visitor":"country","op":"is","value":"IE"},{"scale":"points","op":"at least","value":3}]}},
-		"rest":{"order":2,"kind":"page","blocks":{"a":{"order":1,"kind":"action","label":"Apples","address":"https://x.example","when":{"answer":"crop","op":"is","value":"apples"}},"b":{"order":2,"kind":"text","text":"All"}}}}`, &m.Outcomes["a"].Landings)
+	read(
+		t,
+		`{"irish":{"order":1,"kind":"redirect","address":"https://ie.example/{crop}{?points,passage,visitor.query.ref}","when":{"all":[{"visitor":"country","op":"is","value":"IE"},{"scale":"points","op":"at least","value":3}]}},
+		"rest":{"order":2,"kind":"page","blocks":{"a":{"order":1,"kind":"action","label":"Apples","address":"https://x.example","when":{"answer":"crop","op":"is","value":"apples"}},"b":{"order":2,"kind":"text","text":"All"}}}}`,
+		&m.Outcomes["a"].Landings,
+	)
 	p := m.Compile(t)
 	w := p.Walker()
 	in := quiztest.Input(t, p, "crop=apples", "visitor.country=IE", "visitor.query.ref=a&b")
@@ -256,7 +284,17 @@ func TestLeaders(t *testing.T) {
 	m.Ask("one", quiz.Single, "h n_honey=1", "c n_calm=1", "hh n_honey=3")
 	m.Ask("two", quiz.Single, "h n_honey=1", "c n_calm=1")
 	two, one := decimal.FromInt(2), decimal.One
-	m.Decide(quiz.Step{Kind: quiz.LeaderStep, Least: &two, Lead: &one, Contenders: map[string]*quiz.Contender{"n_honey": {Outcome: "honey"}, "n_calm": {Order: 1, Outcome: "calm"}}})
+	m.Decide(
+		quiz.Step{
+			Kind:  quiz.LeaderStep,
+			Least: &two,
+			Lead:  &one,
+			Contenders: map[string]*quiz.Contender{
+				"n_honey": {Outcome: "honey"},
+				"n_calm":  {Order: 1, Outcome: "calm"},
+			},
+		},
+	)
 	p := m.Compile(t)
 	for answers, want := range map[string][2]string{
 		"one=h two=h":  {"honey", "n_honey leads with 2, so it is “honey”."},
@@ -317,7 +355,13 @@ func TestWhatSettlesATieIsTold(t *testing.T) {
 	m.Ask("first", quiz.Single, "both x=2 y=2", "skip x=2 y=2").Required = true
 	m.Ask("last", quiz.Single, "x x=1 y=1", "y").Label = "Which?"
 	m.Questions["first"].Answers["skip"].Then = &quiz.Then{Go: quiz.Decide}
-	m.Decide(quiz.Step{Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{"x": {Outcome: "a"}, "y": {Order: 1, Outcome: "b"}}, Ties: &quiz.Ties{By: quiz.TieQuestion, Question: "last"}})
+	m.Decide(
+		quiz.Step{
+			Kind:       quiz.LeaderStep,
+			Contenders: map[string]*quiz.Contender{"x": {Outcome: "a"}, "y": {Order: 1, Outcome: "b"}},
+			Ties:       &quiz.Ties{By: quiz.TieQuestion, Question: "last"},
+		},
+	)
 	p := m.Compile(t)
 	for answers, says := range map[string]string{
 		"first=skip":        "“Which?” would settle it and was not asked on this passage: the first in order counts",

@@ -36,7 +36,13 @@ var (
 		others: "…·¤§¶†‡", least: 1, most: 2000,
 	}
 	// mail is the form of an e-mail address that emailShape tells.
-	mail = tongue{step: mailStep, ends: func(state int) bool { return state == 5 }, others: "xyzwqvkjabcdefghilmnoprstu0123456789", least: 1, most: 254}
+	mail = tongue{
+		step:   mailStep,
+		ends:   func(state int) bool { return state == 5 },
+		others: "xyzwqvkjabcdefghilmnoprstu0123456789",
+		least:  1,
+		most:   254,
+	}
 	// subtag is a primary language subtag (BCP 47).
 	subtag = tongue{
 		step: func(state int, r rune) int {
@@ -110,7 +116,8 @@ func (w *wordClasses) named(text string) string {
 		if op == quiz.IsNot {
 			op, held = quiz.Is, !held
 		}
-		if name := string(op) + " " + strings.Join(c.words, ", "); held && compares(c) && !slices.Contains(names, name) {
+		if name := string(op) + " " + strings.Join(c.words, ", "); held && compares(c) &&
+			!slices.Contains(names, name) {
 			names = append(names, name)
 		}
 	}
@@ -214,7 +221,13 @@ func stockOfFact(name string, clauses []*condition) wordstock {
 	case "time":
 		return wordstock{list: minutes(), whole: true}
 	case "date":
-		return wordstock{list: days(clauses), whole: !slices.ContainsFunc(clauses, func(c *condition) bool { return c.op == quiz.Contains || c.op == quiz.Includes })}
+		return wordstock{
+			list: days(clauses),
+			whole: !slices.ContainsFunc(
+				clauses,
+				func(c *condition) bool { return c.op == quiz.Contains || c.op == quiz.Includes },
+			),
+		}
 	case "language":
 		return wordstock{tongue: &subtag}
 	}
@@ -238,7 +251,10 @@ var Countries = sync.OnceValue(func() []string {
 var minutes = sync.OnceValue(func() []string {
 	var list []string
 	for m := range 24 * 60 {
-		list = append(list, string([]byte{byte('0' + m/600), byte('0' + m/60%10), ':', byte('0' + m%60/10), byte('0' + m%10)}))
+		list = append(
+			list,
+			string([]byte{byte('0' + m/600), byte('0' + m/60%10), ':', byte('0' + m%60/10), byte('0' + m%10)}),
+		)
 	}
 	return list
 })

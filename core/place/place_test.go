@@ -33,7 +33,10 @@ func TestNearest(t *testing.T) {
 	assert.Equal(t, away[1], away[2])
 	rapid.Check(t, func(t *rapid.T) {
 		draw := func(label string) Point {
-			return Point{rapid.Float64Range(-90, 90).Draw(t, label+" north"), rapid.Float64Range(-180, 180).Draw(t, label+" east")}
+			return Point{
+				rapid.Float64Range(-90, 90).Draw(t, label+" north"),
+				rapid.Float64Range(-180, 180).Draw(t, label+" east"),
+			}
 		}
 		a, b, c := draw("a"), draw("b"), draw("c")
 		assert.InDelta(t, Kilometres(a, b), Kilometres(b, a), 1e-6)

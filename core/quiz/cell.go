@@ -60,7 +60,10 @@ func (q *Quiz) cellItem(s Subject, i Item) string {
 			return i.String()
 		}
 	}
-	if back, err := q.readItem(s, label); err != nil || back != i || strings.HasPrefix(label, "not ") || label == "any" || label == "answered" || label == "skipped" {
+	if back, err := q.readItem(s, label); err != nil || back != i || strings.HasPrefix(label, "not ") ||
+		label == "any" ||
+		label == "answered" ||
+		label == "skipped" {
 		return i.String()
 	}
 	return label
@@ -148,7 +151,13 @@ func (q *Quiz) readItem(s Subject, text string) (Item, error) {
 				return Item{Text: k, IsText: true}, nil
 			}
 		}
-		return Item{}, fmt.Errorf("%q %w: the answers to %s are %s", clip(text), ErrCell, quoted(asked.Label), clip(strings.Join(labels, ", ")))
+		return Item{}, fmt.Errorf(
+			"%q %w: the answers to %s are %s",
+			clip(text),
+			ErrCell,
+			quoted(asked.Label),
+			clip(strings.Join(labels, ", ")),
+		)
 	case s.Scale != "" || asked != nil && asked.Kind.Numeric():
 		d, err := decimal.Parse(strings.NewReplacer("−", "-", "+", "").Replace(text))
 		if err != nil {

@@ -35,7 +35,9 @@ var keyShape = regexp.MustCompile(`^[a-z][a-z0-9_]{0,59}$`)
 
 // reserved names can't be keys of questions and scales: fill-ins and formulas
 // give them another meaning.
-var reserved = strings.Fields("outcome passage visitor query score highest percent id and or not in true false nil let if else min max abs round floor ceil")
+var reserved = strings.Fields(
+	"outcome passage visitor query score highest percent id and or not in true false nil let if else min max abs round floor ceil",
+)
 
 // Check returns everything that is wrong with what a document says, in the
 // order of the sheet. A document without problems can be compiled and released.
@@ -86,7 +88,10 @@ func (c *checker) note(code string, pointer Pointer, format string, args ...any)
 }
 
 func (c *checker) refuse(code string, pointer Pointer, format string, args ...any) {
-	c.problems = append(c.problems, Problem{Code: code, Pointer: pointer, Message: fmt.Sprintf(format, args...), Refuse: true})
+	c.problems = append(
+		c.problems,
+		Problem{Code: code, Pointer: pointer, Message: fmt.Sprintf(format, args...), Refuse: true},
+	)
 }
 
 func (c *checker) document() {
@@ -112,17 +117,33 @@ func (c *checker) document() {
 	if s := q.Settings; s != nil {
 		c.oneOf("/settings/review", string(s.Review), "", string(ReviewEach), string(ReviewEnd))
 		if _, err := language.Parse(s.Language); s.Language != "" && err != nil {
-			c.refuse("language", "/settings/language", "%q is not a language tag such as en or de-AT (BCP 47)", clip(s.Language))
+			c.refuse(
+				"language",
+				"/settings/language",
+				"%q is not a language tag such as en or de-AT (BCP 47)",
+				clip(s.Language),
+			)
 		}
 		if _, err := time.LoadLocation(s.TimeZone); s.TimeZone != "" && err != nil {
 			c.refuse("zone", "/settings/timeZone", "%q is not a time zone such as Europe/Dublin", clip(s.TimeZone))
 		}
 		if len(s.Frames) > mostFrames {
-			c.refuse("many", "/settings/frames", "there are %d; at most %d pages may show the quiz", len(s.Frames), mostFrames)
+			c.refuse(
+				"many",
+				"/settings/frames",
+				"there are %d; at most %d pages may show the quiz",
+				len(s.Frames),
+				mostFrames,
+			)
 		}
 		for _, origin := range s.Frames {
 			if !IsOrigin(origin) {
-				c.refuse("address", "/settings/frames", "%q is not the beginning of an address such as https://www.example.org, without a path", clip(origin))
+				c.refuse(
+					"address",
+					"/settings/frames",
+					"%q is not the beginning of an address such as https://www.example.org, without a path",
+					clip(origin),
+				)
 			}
 		}
 		for name, words := range map[string]string{"next": s.Next, "back": s.Back, "finish": s.Finish, "timeZone": s.TimeZone} {
@@ -137,7 +158,8 @@ const mostFrames = 20
 // and, where there is one, port.
 func IsOrigin(s string) bool {
 	u, err := url.Parse(s)
-	return err == nil && (u.Scheme == "https" || u.Scheme == "http") && originHost.MatchString(u.Host) && s == u.Scheme+"://"+u.Host
+	return err == nil && (u.Scheme == "https" || u.Scheme == "http") && originHost.MatchString(u.Host) &&
+		s == u.Scheme+"://"+u.Host
 }
 
 var originHost = regexp.MustCompile(`^[a-z0-9.-]+(:[0-9]{1,5})?$`)
@@ -163,7 +185,12 @@ func (c *checker) look(l *Look) {
 func (c *checker) key(pointer Pointer, key string, named bool) {
 	switch {
 	case !keyShape.MatchString(key):
-		c.refuse("key", pointer, "the key %q must start with a small letter and go on in small letters, digits and _, 60 at most", clip(key))
+		c.refuse(
+			"key",
+			pointer,
+			"the key %q must start with a small letter and go on in small letters, digits and _, 60 at most",
+			clip(key),
+		)
 	case named && slices.Contains(reserved, key):
 		c.refuse("key", pointer, "the key %q has a meaning of its own; take another", key)
 	}
@@ -232,7 +259,13 @@ func (c *checker) oneOf(pointer Pointer, value string, allowed ...string) bool {
 	if slices.Contains(allowed, value) {
 		return true
 	}
-	c.refuse("word", pointer, "is %q, and must be one of: %s", clip(value), strings.TrimPrefix(strings.Join(allowed, ", "), ", "))
+	c.refuse(
+		"word",
+		pointer,
+		"is %q, and must be one of: %s",
+		clip(value),
+		strings.TrimPrefix(strings.Join(allowed, ", "), ", "),
+	)
 	return false
 }
 
@@ -334,7 +367,12 @@ func (c *checker) formulaWords(scale string, err error) string {
 		case asked.Kind == Date:
 			what = "a date"
 		}
-		return fmt.Sprintf("%s is %s, it has no number, at character %d. Let its answers add to a scale, and name that", wrong.Unknown, what, wrong.At+1)
+		return fmt.Sprintf(
+			"%s is %s, it has no number, at character %d. Let its answers add to a scale, and name that",
+			wrong.Unknown,
+			what,
+			wrong.At+1,
+		)
 	}
 	if wrong.Unknown != "" {
 		for _, name := range c.q.FormulaNames() {
@@ -358,7 +396,8 @@ func oneOff(a, b string) bool {
 	}
 	switch len(b) - len(a) {
 	case 0:
-		return i == len(a) || a[i+1:] == b[i+1:] || i+1 < len(a) && a[i] == b[i+1] && a[i+1] == b[i] && a[i+2:] == b[i+2:]
+		return i == len(a) || a[i+1:] == b[i+1:] ||
+			i+1 < len(a) && a[i] == b[i+1] && a[i+1] == b[i] && a[i+2:] == b[i+2:]
 	case 1:
 		return a[i:] == b[i+1:]
 	}

@@ -66,7 +66,13 @@ func (c *checker) subject(p Pointer, s Subject, here int, outcomes bool) {
 		}
 	case s.Visitor != "":
 		if !knownFact(s.Visitor) {
-			c.refuse("condition", p+"/visitor", "%q is no fact of a visitor; these are: %v and query.NAME", clip(s.Visitor), Facts)
+			c.refuse(
+				"condition",
+				p+"/visitor",
+				"%q is no fact of a visitor; these are: %v and query.NAME",
+				clip(s.Visitor),
+				Facts,
+			)
 		}
 	case !outcomes:
 		c.refuse("condition", p+"/outcome", "the outcome is not known here yet")

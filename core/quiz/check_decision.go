@@ -26,7 +26,14 @@ func (c *checker) decision() {
 		case LeaderStep:
 			c.leader(p, s)
 		default:
-			c.oneOf(p+"/kind", string(s.Kind), string(RuleStep), string(TableStep), string(BandsStep), string(LeaderStep))
+			c.oneOf(
+				p+"/kind",
+				string(s.Kind),
+				string(RuleStep),
+				string(TableStep),
+				string(BandsStep),
+				string(LeaderStep),
+			)
 		}
 	}
 	if d.Otherwise == "" {
@@ -113,7 +120,14 @@ func (c *checker) leader(p Pointer, s *Step) {
 		case TieOutcome:
 			c.named(p+"/ties/outcome", t.Outcome, "names")
 		default:
-			c.oneOf(p+"/ties/by", string(t.By), string(TieOrder), string(TieQuestion), string(TieOutcome), string(TieNext))
+			c.oneOf(
+				p+"/ties/by",
+				string(t.By),
+				string(TieOrder),
+				string(TieQuestion),
+				string(TieOutcome),
+				string(TieNext),
+			)
 		}
 	}
 }
@@ -134,7 +148,12 @@ func (c *checker) contact() {
 	for _, k := range InOrder(contact.Fields) {
 		f := contact.Fields[k]
 		if !f.Kind.Contact() {
-			c.refuse("word", At("contact", "fields", k, "kind"), "is %q, and must be name, email, phone, company, country or consent", clip(string(f.Kind)))
+			c.refuse(
+				"word",
+				At("contact", "fields", k, "kind"),
+				"is %q, and must be name, email, phone, company, country or consent",
+				clip(string(f.Kind)),
+			)
 			continue
 		}
 		if c.q.Questions[k] != nil {
@@ -167,7 +186,11 @@ func (c *checker) outcome(key string, o *Outcome) {
 		c.landing(p.Join("landings", k), k, o.Landings[k])
 	}
 	if last := keys[len(keys)-1]; o.Landings[last].When != nil {
-		c.note("landing", p.Join("landings", last, "when"), "the last landing must have no condition, or some respondents would land nowhere")
+		c.note(
+			"landing",
+			p.Join("landings", last, "when"),
+			"the last landing must have no condition, or some respondents would land nowhere",
+		)
 	}
 }
 
@@ -213,7 +236,15 @@ func (c *checker) block(p Pointer, key string, b *Block) {
 			c.note("unknown", p+"/scale", "the bill needs a scale of the kind money")
 		}
 	default:
-		c.oneOf(p+"/kind", string(b.Kind), string(TextBlock), string(PictureBlock), string(ActionBlock), string(LinkBlock), string(BillBlock))
+		c.oneOf(
+			p+"/kind",
+			string(b.Kind),
+			string(TextBlock),
+			string(PictureBlock),
+			string(ActionBlock),
+			string(LinkBlock),
+			string(BillBlock),
+		)
 	}
 }
 

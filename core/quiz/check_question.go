@@ -151,7 +151,12 @@ func (c *checker) limits(p Pointer, q *Question) {
 			continue
 		}
 		if b.IsDay() != (q.Kind == Date) {
-			c.refuse("limits", p.Join(name), "must be %s", map[bool]string{true: "a date such as 2026-04-30", false: "a number"}[q.Kind == Date])
+			c.refuse(
+				"limits",
+				p.Join(name),
+				"must be %s",
+				map[bool]string{true: "a date such as 2026-04-30", false: "a number"}[q.Kind == Date],
+			)
 		} else if !b.IsDay() {
 			c.amount(p.Join(name), b.Value())
 		}
@@ -218,7 +223,12 @@ func (c *checker) brackets(p Pointer, days bool, brackets map[string]*Bracket) {
 		if b.From != nil {
 			start = b.From.String()
 			if b.From.IsDay() != days {
-				c.refuse("bracket", bp+"/from", "a bracket starts at %s", map[bool]string{true: "a date", false: "a number"}[days])
+				c.refuse(
+					"bracket",
+					bp+"/from",
+					"a bracket starts at %s",
+					map[bool]string{true: "a date", false: "a number"}[days],
+				)
 			}
 		}
 		if starts[start] {
@@ -248,7 +258,15 @@ func (c *checker) then(p Pointer, t *Then, here int) {
 		c.named(p+"/to", t.To, "leads to")
 	case Decide:
 	default:
-		c.oneOf(p+"/go", string(t.Go), string(ToQuestion), string(ToSection), string(Decide), string(ToOutcome), string(PartWays))
+		c.oneOf(
+			p+"/go",
+			string(t.Go),
+			string(ToQuestion),
+			string(ToSection),
+			string(Decide),
+			string(ToOutcome),
+			string(PartWays),
+		)
 	}
 }
 

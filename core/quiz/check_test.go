@@ -25,7 +25,10 @@ func sound() quiztest.Maker {
 	m.Ask("when", quiz.Date)
 	m.Ask("place", quiz.Location).Table = "yards"
 	m.Bands("points", "a", "3=b")
-	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail"}}}
+	m.Contact = &quiz.Contact{
+		Place:  quiz.AfterResult,
+		Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail"}},
+	}
 	return m
 }
 

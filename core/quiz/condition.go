@@ -67,11 +67,37 @@ const (
 )
 
 // Ops lists every operator.
-var Ops = []Op{Is, IsNot, IsOneOf, Includes, AtLeast, AtMost, MoreThan, LessThan, Between, Contains, IsAnswered, IsSkipped}
+var Ops = []Op{
+	Is,
+	IsNot,
+	IsOneOf,
+	Includes,
+	AtLeast,
+	AtMost,
+	MoreThan,
+	LessThan,
+	Between,
+	Contains,
+	IsAnswered,
+	IsSkipped,
+}
 
 // Facts are the visitor's properties that a condition or a fill-in may name,
 // beside "query.NAME" for a named parameter of the address.
-var Facts = []string{"country", "language", "device", "referrer", "source", "medium", "campaign", "term", "content", "date", "time", "weekday"}
+var Facts = []string{
+	"country",
+	"language",
+	"device",
+	"referrer",
+	"source",
+	"medium",
+	"campaign",
+	"term",
+	"content",
+	"date",
+	"time",
+	"weekday",
+}
 
 // A Value is what a test compares with: one string or number, or a list.
 type Value struct {

@@ -8,7 +8,11 @@ import (
 
 // A document is read strictly: what is wrong with it is told with its place.
 func ExampleRead() {
-	_, err := quiz.Read([]byte(`{"format": "omphalos/quiz@1", "title": "Bees", "sections": {}, "questions": {}, "scales": {}, "outcomes": {}, "decision": {"otherwise": "fit"}, "colour": "blue"}`))
+	_, err := quiz.Read(
+		[]byte(
+			`{"format": "omphalos/quiz@1", "title": "Bees", "sections": {}, "questions": {}, "scales": {}, "outcomes": {}, "decision": {"otherwise": "fit"}, "colour": "blue"}`,
+		),
+	)
 	fmt.Println(err)
 	// Output:
 	// /colour: is a field that the format does not know

@@ -18,7 +18,11 @@ func FuzzRead(f *testing.F) {
 	orchard, err := os.ReadFile("../../cmd/omphalos/demo/orchard.json")
 	require.NoError(f, err)
 	f.Add(orchard)
-	f.Add([]byte(`{"format":"omphalos/quiz@1","title":"t","sections":{"s":{"order":1}},"questions":{"q":{"order":1,"section":"s","kind":"number","label":"n","limits":{"low":0,"high":9},"weigh":{"p":{"reversed":true,"brackets":{"a":{"from":3,"adds":-2}}}}}},"scales":{"p":{"order":1,"name":"P","kind":"points","method":"percent"}},"decision":{"otherwise":"o"},"outcomes":{"o":{"order":1,"name":"O","landings":{"l":{"order":1,"kind":"redirect","address":"https://a.example/{q}"}}}}}`))
+	f.Add(
+		[]byte(
+			`{"format":"omphalos/quiz@1","title":"t","sections":{"s":{"order":1}},"questions":{"q":{"order":1,"section":"s","kind":"number","label":"n","limits":{"low":0,"high":9},"weigh":{"p":{"reversed":true,"brackets":{"a":{"from":3,"adds":-2}}}}}},"scales":{"p":{"order":1,"name":"P","kind":"points","method":"percent"}},"decision":{"otherwise":"o"},"outcomes":{"o":{"order":1,"name":"O","landings":{"l":{"order":1,"kind":"redirect","address":"https://a.example/{q}"}}}}}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		q, err := quiz.Read(data)
 		if err != nil {
@@ -60,7 +64,9 @@ func FuzzCondition(f *testing.F) {
 		m.Ask("amount", quiz.Number)
 		m.Ask("words", quiz.ShortText)
 		written := m.Write()
-		with := []byte(string(written[:len(written)-2]) + `,"contact":{"place":"after","fields":{},"when":` + string(data) + "}}")
+		with := []byte(
+			string(written[:len(written)-2]) + `,"contact":{"place":"after","fields":{},"when":` + string(data) + "}}",
+		)
 		q, err := quiz.Read(with)
 		if err != nil {
 			return

@@ -42,7 +42,11 @@ func (p Problem) Error() string {
 // document means is not looked at; Check does that.
 func Read(data []byte) (*Quiz, error) {
 	if len(data) > MaxSize {
-		return nil, Problem{Code: "size", Message: fmt.Sprintf("has %d bytes; at most %d are read", len(data), MaxSize), Refuse: true}
+		return nil, Problem{
+			Code:    "size",
+			Message: fmt.Sprintf("has %d bytes; at most %d are read", len(data), MaxSize),
+			Refuse:  true,
+		}
 	}
 	tree, err := Parse(data)
 	if err != nil {
@@ -50,7 +54,12 @@ func Read(data []byte) (*Quiz, error) {
 	}
 	if object, ok := tree.(map[string]any); ok {
 		if format, ok := object["format"].(string); ok && format != Format {
-			return nil, Problem{Code: "format", Pointer: "/format", Message: fmt.Sprintf("is %q; the versions that can be read are: %s", clip(format), Format), Refuse: true}
+			return nil, Problem{
+				Code:    "format",
+				Pointer: "/format",
+				Message: fmt.Sprintf("is %q; the versions that can be read are: %s", clip(format), Format),
+				Refuse:  true,
+			}
 		}
 	}
 	if upgrade(tree) {
@@ -146,7 +155,12 @@ func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
 		known = f.types
 		for _, name := range f.required {
 			if _, there := object[name]; !there {
-				return &Problem{Code: "format", Pointer: at, Message: fmt.Sprintf("needs the field %q", name), Refuse: true}
+				return &Problem{
+					Code:    "format",
+					Pointer: at,
+					Message: fmt.Sprintf("needs the field %q", name),
+					Refuse:  true,
+				}
 			}
 		}
 	}
@@ -156,7 +170,12 @@ func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
 		if known != nil {
 			var found bool
 			if element, found = known[name]; !found {
-				return &Problem{Code: "format", Pointer: inside, Message: "is a field that the format does not know" + near(name, known), Refuse: true}
+				return &Problem{
+					Code:    "format",
+					Pointer: inside,
+					Message: "is a field that the format does not know" + near(name, known),
+					Refuse:  true,
+				}
 			}
 		} else {
 			element = t.Elem()

@@ -126,7 +126,11 @@ func (q *Quiz) StepSentence(key string) string {
 	case RuleStep:
 		return fmt.Sprintf("If %s, it is %s.", q.Sentence(s.When), q.outcomeName(s.Outcome))
 	case TableStep:
-		return fmt.Sprintf("By a table of %s over %s: the first that fits.", Count(len(s.Rules), "rule"), Count(len(s.Columns), "column"))
+		return fmt.Sprintf(
+			"By a table of %s over %s: the first that fits.",
+			Count(len(s.Rules), "rule"),
+			Count(len(s.Columns), "column"),
+		)
 	case LeaderStep:
 		names := make([]string, 0, len(s.Contenders))
 		for _, k := range InOrder(s.Contenders) {

@@ -58,7 +58,12 @@ type reader struct {
 // value reads the value at a pointer.
 func (r *reader) value(at Pointer, depth int) (any, error) {
 	if depth > deepestJSON {
-		return nil, Problem{Code: "deep", Pointer: at, Message: fmt.Sprintf("is nested more than %d deep", deepestJSON), Refuse: true}
+		return nil, Problem{
+			Code:    "deep",
+			Pointer: at,
+			Message: fmt.Sprintf("is nested more than %d deep", deepestJSON),
+			Refuse:  true,
+		}
 	}
 	from := r.d.InputOffset()
 	token, err := r.d.Token()
@@ -91,7 +96,12 @@ func (r *reader) object(at Pointer, depth int) (any, error) {
 			return nil, err
 		}
 		if _, twice := object[key]; twice {
-			return nil, Problem{Code: "twice", Pointer: inside, Message: fmt.Sprintf("the key %q is there twice", clip(key)), Refuse: true}
+			return nil, Problem{
+				Code:    "twice",
+				Pointer: inside,
+				Message: fmt.Sprintf("the key %q is there twice", clip(key)),
+				Refuse:  true,
+			}
 		}
 		if object[key], err = r.value(inside, depth+1); err != nil {
 			return nil, err
@@ -118,7 +128,12 @@ func (r *reader) list(at Pointer, depth int) (any, error) {
 func (r *reader) text(at Pointer, from int64) error {
 	raw := r.data[from:r.d.InputOffset()]
 	refuse := func(format string, args ...any) error {
-		return Problem{Code: "encoding", Pointer: Pointer(strings.ToValidUTF8(string(at), "�")), Message: fmt.Sprintf(format, args...), Refuse: true}
+		return Problem{
+			Code:    "encoding",
+			Pointer: Pointer(strings.ToValidUTF8(string(at), "�")),
+			Message: fmt.Sprintf(format, args...),
+			Refuse:  true,
+		}
 	}
 	if !utf8.Valid(raw) {
 		return refuse("is not UTF-8; save the document as UTF-8")
@@ -138,7 +153,8 @@ func (r *reader) text(at Pointer, from int64) error {
 		case first == 0:
 			return refuse("holds the character NUL")
 		case utf16.IsSurrogate(first):
-			if len(raw) < 6 || raw[0] != '\\' || raw[1] != 'u' || utf16.DecodeRune(first, unit(raw[2:])) == utf8.RuneError {
+			if len(raw) < 6 || raw[0] != '\\' || raw[1] != 'u' ||
+				utf16.DecodeRune(first, unit(raw[2:])) == utf8.RuneError {
 				return refuse(`holds \u%04x, half of a pair of surrogates`, first)
 			}
 			raw = raw[6:]

@@ -39,6 +39,8 @@ func TestReadingTakesNoLiberties(t *testing.T) {
 			assert.Equal(t, quiz.Pointer(one.pointer), p.Pointer, name)
 		}
 	}
-	_, err = quiz.Read([]byte(strings.Replace(document, `"label": "apples"`, `"label": "\ud83d\udc1d \\u0000 bees"`, 1)))
+	_, err = quiz.Read(
+		[]byte(strings.Replace(document, `"label": "apples"`, `"label": "\ud83d\udc1d \\u0000 bees"`, 1)),
+	)
 	assert.NoError(t, err, "a whole pair, and a backslash before what is no escape")
 }

@@ -151,7 +151,10 @@ func sets(p *passage.Program, i int) ([]passage.Value, []float64) {
 	var wishes []wish
 	for o, key := range keys {
 		if percent, named := q.Expect[key]; named {
-			wishes = append(wishes, wish{percent.Float64() / 100, func(k int) bool { return slices.Contains(values[k].Picks, int16(o)) }})
+			wishes = append(
+				wishes,
+				wish{percent.Float64() / 100, func(k int) bool { return slices.Contains(values[k].Picks, int16(o)) }},
+			)
 		}
 	}
 	return values, scaled(len(values), append(wishes, passing(q, values)...))

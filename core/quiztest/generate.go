@@ -62,7 +62,10 @@ func (g *generator) amount() decimal.Decimal {
 
 func (g *generator) scales() {
 	for _, k := range scaleKeys {
-		s := g.m.Scale(k, rapid.SampledFrom([]quiz.Method{quiz.Sum, quiz.Sum, quiz.Mean, quiz.Percent}).Draw(g.t, "method"))
+		s := g.m.Scale(
+			k,
+			rapid.SampledFrom([]quiz.Method{quiz.Sum, quiz.Sum, quiz.Mean, quiz.Percent}).Draw(g.t, "method"),
+		)
 		s.Start = g.amount()
 	}
 }
@@ -86,7 +89,8 @@ func (g *generator) sections() {
 }
 
 func (g *generator) question(i int) {
-	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Several, quiz.Grid, quiz.Rating, quiz.Number, quiz.Number, quiz.ShortText, quiz.Interlude}).Draw(g.t, "kind")
+	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Several, quiz.Grid, quiz.Rating, quiz.Number, quiz.Number, quiz.ShortText, quiz.Interlude}).
+		Draw(g.t, "kind")
 	var answers []string
 	if kind.HasAnswers() {
 		n := rapid.IntRange(2, g.most.Answers).Draw(g.t, "answers")
@@ -212,9 +216,12 @@ func (g *generator) number(q *quiz.Question) {
 		return
 	}
 	if !open {
-		step := rapid.SampledFrom([]decimal.Decimal{decimal.One / 2, decimal.One, 3 * decimal.One / 4}).Draw(g.t, "step")
+		step := rapid.SampledFrom([]decimal.Decimal{decimal.One / 2, decimal.One, 3 * decimal.One / 4}).
+			Draw(g.t, "step")
 		q.Limits.Step = &step
-		q.Limits.High = quiz.NumberBound(q.Limits.Low.Value() + decimal.Decimal(rapid.IntRange(0, 6).Draw(g.t, "high"))*decimal.One/2)
+		q.Limits.High = quiz.NumberBound(
+			q.Limits.Low.Value() + decimal.Decimal(rapid.IntRange(0, 6).Draw(g.t, "high"))*decimal.One/2,
+		)
 	}
 	if g.chance(4, "weighs nothing") {
 		return
@@ -270,7 +277,10 @@ func (g *generator) then(later []string) quiz.Then {
 func (g *generator) condition(asked []string) *quiz.Condition {
 	clause := func() *quiz.Condition {
 		if len(asked) == 0 || g.chance(3, "on a scale") {
-			return &quiz.Condition{Subject: quiz.Subject{Scale: g.scale()}, Test: quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(g.amount())}}
+			return &quiz.Condition{
+				Subject: quiz.Subject{Scale: g.scale()},
+				Test:    quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(g.amount())},
+			}
 		}
 		return g.onAnswer(rapid.SampledFrom(asked).Draw(g.t, "asked"))
 	}
@@ -334,7 +344,10 @@ func (g *generator) leader(keys []string) {
 	for i, k := range scaleKeys {
 		s.Contenders[k] = &quiz.Contender{Order: float64(i), Outcome: fmt.Sprintf("o%d", i)}
 	}
-	s.Ties = &quiz.Ties{By: rapid.SampledFrom([]quiz.TiePolicy{quiz.TieOrder, quiz.TieQuestion, quiz.TieOutcome, quiz.TieNext}).Draw(g.t, "ties")}
+	s.Ties = &quiz.Ties{
+		By: rapid.SampledFrom([]quiz.TiePolicy{quiz.TieOrder, quiz.TieQuestion, quiz.TieOutcome, quiz.TieNext}).
+			Draw(g.t, "ties"),
+	}
 	switch s.Ties.By {
 	case quiz.TieQuestion:
 		s.Ties.Question = rapid.SampledFrom(keys).Draw(g.t, "tie question")
@@ -402,7 +415,9 @@ func DrawAnswer(t *rapid.T, p *passage.Program, i int) passage.Value {
 	case kind == quiz.Rating || kind == quiz.Number:
 		if values := p.Question(i).Lattice(); values.Open() {
 			low := max(values.First, -decimal.FromInt(20))
-			typed.Values = []string{(low + decimal.Decimal(rapid.IntRange(0, 60_000_000).Draw(t, "millionths"))).String()}
+			typed.Values = []string{
+				(low + decimal.Decimal(rapid.IntRange(0, 60_000_000).Draw(t, "millionths"))).String(),
+			}
 		} else {
 			typed.Values = []string{values.At(rapid.Int64Range(0, values.Count()-1).Draw(t, "value")).String()}
 		}

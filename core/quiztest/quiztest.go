@@ -24,7 +24,11 @@ func New(outcomes ...string) Maker {
 		Questions: map[string]*quiz.Question{}, Scales: map[string]*quiz.Scale{}, Outcomes: map[string]*quiz.Outcome{},
 		Decision: quiz.Decision{Otherwise: outcomes[0], Steps: map[string]*quiz.Step{}}}}
 	for i, k := range outcomes {
-		m.Outcomes[k] = &quiz.Outcome{Order: float64(i), Name: k, Landings: map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}}}
+		m.Outcomes[k] = &quiz.Outcome{
+			Order:    float64(i),
+			Name:     k,
+			Landings: map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}},
+		}
 	}
 	return m
 }

@@ -26,10 +26,16 @@ func Thirty() Maker {
 		}
 	}
 	for i := 0; i+2 < 30; i += 5 {
-		m.Questions[fmt.Sprintf("q%d", i)].Answers["a3"].Then = &quiz.Then{Go: quiz.ToQuestion, To: fmt.Sprintf("q%d", i+2)}
+		m.Questions[fmt.Sprintf("q%d", i)].Answers["a3"].Then = &quiz.Then{
+			Go: quiz.ToQuestion,
+			To: fmt.Sprintf("q%d", i+2),
+		}
 	}
 	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "hot", When: &quiz.Condition{All: []*quiz.Condition{
-		{Subject: quiz.Subject{Scale: "haste"}, Test: quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(decimal.FromInt(28))}}, isAnswer("q3", "a1")}}})
+		{
+			Subject: quiz.Subject{Scale: "haste"},
+			Test:    quiz.Test{Op: quiz.AtLeast, Value: quiz.Amount(decimal.FromInt(28))},
+		}, isAnswer("q3", "a1")}}})
 	m.Bands("need", "cold", "30=warm", "45=hot")
 	return m
 }
@@ -53,5 +59,8 @@ func Forty() Maker {
 }
 
 func isAnswer(question, answer string) *quiz.Condition {
-	return &quiz.Condition{Subject: quiz.Subject{Answer: question}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(answer)}}
+	return &quiz.Condition{
+		Subject: quiz.Subject{Answer: question},
+		Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words(answer)},
+	}
 }

@@ -27,11 +27,27 @@ type Starter struct {
 // List is the starters in the order in which they are offered.
 var List = []Starter{
 	{Key: "blank", Name: "Blank", About: "One question, one scale and two outcomes: everything else is yours."},
-	{Key: "offers", Name: "From your offers", About: "Name what you sell, from the smallest help to the largest: questions, points and cuts are laid out so that each is within reach.",
-		Lines: "Your offers, one a line, the smallest help first, and after a colon whom each is for", Hint: "A guide to read: those who want to do it themselves\nA day with us: those who want to learn\nEverything done: those who have no time", Least: 2},
-	{Key: "keywords", Name: "Keywords", About: "Each answer carries a word; the word that is met most often wins. For “what kind of … are you?”.",
-		Lines: "The kinds, one a line, and after a colon what they are like", Hint: "The watcher: patient, curious\nThe tinkerer: always building\nThe gatherer: proud of every jar", Least: 2},
-	{Key: "gate", Name: "Lead gate", About: "Three questions tell who is worth a call: budget, need and time. The others are thanked, and nothing of them is kept."},
+	{
+		Key:   "offers",
+		Name:  "From your offers",
+		About: "Name what you sell, from the smallest help to the largest: questions, points and cuts are laid out so that each is within reach.",
+		Lines: "Your offers, one a line, the smallest help first, and after a colon whom each is for",
+		Hint:  "A guide to read: those who want to do it themselves\nA day with us: those who want to learn\nEverything done: those who have no time",
+		Least: 2,
+	},
+	{
+		Key:   "keywords",
+		Name:  "Keywords",
+		About: "Each answer carries a word; the word that is met most often wins. For “what kind of … are you?”.",
+		Lines: "The kinds, one a line, and after a colon what they are like",
+		Hint:  "The watcher: patient, curious\nThe tinkerer: always building\nThe gatherer: proud of every jar",
+		Least: 2,
+	},
+	{
+		Key:   "gate",
+		Name:  "Lead gate",
+		About: "Three questions tell who is worth a call: budget, need and time. The others are thanked, and nothing of them is kept.",
+	},
 	{Key: "finder", Name: "Product finder", About: "A few questions pull toward the product that fits best.",
 		Lines: "Your products, one a line, and after a colon whom each suits", Hint: "The small hive: balconies and first years\nThe long hive: those who would rather not lift\nThe big hive: large gardens", Least: 2},
 }
@@ -123,8 +139,20 @@ func begin(title, text string) *quiz.Quiz {
 }
 
 // ask adds a single choice; adds gives what the i-th answer adds.
-func ask(q *quiz.Quiz, key, label string, answers []string, adds func(i int) map[string]decimal.Decimal) *quiz.Question {
-	to := &quiz.Question{Order: float64(len(q.Questions) + 1), Section: "main", Kind: quiz.Single, Label: label, Required: true, Answers: map[string]*quiz.Answer{}}
+func ask(
+	q *quiz.Quiz,
+	key, label string,
+	answers []string,
+	adds func(i int) map[string]decimal.Decimal,
+) *quiz.Question {
+	to := &quiz.Question{
+		Order:    float64(len(q.Questions) + 1),
+		Section:  "main",
+		Kind:     quiz.Single,
+		Label:    label,
+		Required: true,
+		Answers:  map[string]*quiz.Answer{},
+	}
 	for i, a := range answers {
 		to.Answers[fmt.Sprintf("answer_%d", i+1)] = &quiz.Answer{Order: float64(i + 1), Label: a, Adds: adds(i)}
 	}
@@ -136,10 +164,23 @@ func blank(title string) *quiz.Quiz {
 	q := begin(title, "")
 	ask(q, "question_1", "", []string{"", ""}, func(int) map[string]decimal.Decimal { return nil })
 	q.Scales["points"] = &quiz.Scale{Order: 1, Name: "Points", Kind: quiz.Points}
-	q.Outcomes["good_fit"] = &quiz.Outcome{Order: 1, Name: "Good fit", Standing: quiz.Fit, Landings: map[string]*quiz.Landing{"page": {Order: 1, Kind: quiz.PageLanding}}}
-	q.Outcomes["not_now"] = &quiz.Outcome{Order: 2, Name: "Not now", Standing: quiz.NotAFit, Landings: map[string]*quiz.Landing{"page": {Order: 1, Kind: quiz.PageLanding}}}
-	q.Decision = quiz.Decision{Otherwise: "not_now", Steps: map[string]*quiz.Step{"bands": {Order: 1, Kind: quiz.BandsStep, Scale: "points",
-		Lowest: "not_now", Cuts: map[string]*quiz.Cut{"cut_1": {At: decimal.One, Outcome: "good_fit"}}}}}
+	q.Outcomes["good_fit"] = &quiz.Outcome{
+		Order:    1,
+		Name:     "Good fit",
+		Standing: quiz.Fit,
+		Landings: map[string]*quiz.Landing{"page": {Order: 1, Kind: quiz.PageLanding}},
+	}
+	q.Outcomes["not_now"] = &quiz.Outcome{
+		Order:    2,
+		Name:     "Not now",
+		Standing: quiz.NotAFit,
+		Landings: map[string]*quiz.Landing{"page": {Order: 1, Kind: quiz.PageLanding}},
+	}
+	q.Decision = quiz.Decision{
+		Otherwise: "not_now",
+		Steps: map[string]*quiz.Step{"bands": {Order: 1, Kind: quiz.BandsStep, Scale: "points",
+			Lowest: "not_now", Cuts: map[string]*quiz.Cut{"cut_1": {At: decimal.One, Outcome: "good_fit"}}}},
+	}
 	return q
 }
 
@@ -162,13 +203,38 @@ func offers(title string, things []thing) (*quiz.Quiz, error) {
 		whom = append(whom, capital(line))
 	}
 	ask(q, "like_you", "Which sounds most like you?", whom, points(2))
-	ask(q, "time", "How much time of your own do you have for it?", []string{"A few hours a week", "An hour now and then", "Hardly any"}, points(2))
+	ask(
+		q,
+		"time",
+		"How much time of your own do you have for it?",
+		[]string{"A few hours a week", "An hour now and then", "Hardly any"},
+		points(2),
+	)
 	ask(q, "need", "How soon must it work?", []string{"Some day", "This year", "This month"}, points(2))
-	ask(q, "done", "What have you tried so far?", []string{"Quite a lot, and it went well", "A little", "Nothing yet"}, points(1))
+	ask(
+		q,
+		"done",
+		"What have you tried so far?",
+		[]string{"Quite a lot, and it went well", "A little", "Nothing yet"},
+		points(1),
+	)
 	ask(q, "budget", "What have you set aside for it?", []string{"Nothing yet", "A little", "What it takes"}, points(3))
-	step := &quiz.Step{Order: 1, Kind: quiz.BandsStep, Scale: "help", Lowest: things[0].key, Cuts: map[string]*quiz.Cut{}}
+	step := &quiz.Step{
+		Order:  1,
+		Kind:   quiz.BandsStep,
+		Scale:  "help",
+		Lowest: things[0].key,
+		Cuts:   map[string]*quiz.Cut{},
+	}
 	for i, t := range things {
-		q.Outcomes[t.key] = &quiz.Outcome{Order: float64(i + 1), Name: t.name, Standing: quiz.Fit, Headline: t.name, Text: t.who, Landings: page("Go on")}
+		q.Outcomes[t.key] = &quiz.Outcome{
+			Order:    float64(i + 1),
+			Name:     t.name,
+			Standing: quiz.Fit,
+			Headline: t.name,
+			Text:     t.who,
+			Landings: page("Go on"),
+		}
 		if i > 0 { // for now anywhere: the shares are told below
 			step.Cuts[fmt.Sprintf("cut_%d", i)] = &quiz.Cut{At: decimal.FromInt(int64(i)), Outcome: t.key}
 		}
@@ -213,11 +279,22 @@ func even(q *quiz.Quiz, scale string, n int) ([]decimal.Decimal, error) {
 // keywords lays out a quiz in which every answer carries the word of one kind.
 func keywords(title string, things []thing) *quiz.Quiz {
 	q := begin(title, "There are no right answers.")
-	leader := &quiz.Step{Order: 1, Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{}, Ties: &quiz.Ties{By: quiz.TieQuestion, Question: "weekend"}}
+	leader := &quiz.Step{
+		Order:      1,
+		Kind:       quiz.LeaderStep,
+		Contenders: map[string]*quiz.Contender{},
+		Ties:       &quiz.Ties{By: quiz.TieQuestion, Question: "weekend"},
+	}
 	for i, t := range things {
 		q.Scales["word_"+t.key] = &quiz.Scale{Order: float64(i + 1), Name: t.name, Kind: quiz.Keyword}
 		leader.Contenders["word_"+t.key] = &quiz.Contender{Order: float64(i + 1), Outcome: t.key}
-		q.Outcomes[t.key] = &quiz.Outcome{Order: float64(i + 1), Name: t.name, Headline: t.name, Text: t.who, Landings: page("What suits you")}
+		q.Outcomes[t.key] = &quiz.Outcome{
+			Order:    float64(i + 1),
+			Name:     t.name,
+			Headline: t.name,
+			Text:     t.who,
+			Landings: page("What suits you"),
+		}
 	}
 	each(q, things, func(t thing) map[string]decimal.Decimal {
 		return map[string]decimal.Decimal{"word_" + t.key: decimal.One}
@@ -240,11 +317,22 @@ func each(q *quiz.Quiz, things []thing, adds func(thing) map[string]decimal.Deci
 // finder lays out a quiz whose answers pull toward products, and against others.
 func finder(title string, things []thing) *quiz.Quiz {
 	q := begin(title, "A minute, and you know which one fits.")
-	leader := &quiz.Step{Order: 1, Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{}, Ties: &quiz.Ties{By: quiz.TieQuestion, Question: "first"}}
+	leader := &quiz.Step{
+		Order:      1,
+		Kind:       quiz.LeaderStep,
+		Contenders: map[string]*quiz.Contender{},
+		Ties:       &quiz.Ties{By: quiz.TieQuestion, Question: "first"},
+	}
 	for i, t := range things {
 		q.Scales["to_"+t.key] = &quiz.Scale{Order: float64(i + 1), Name: t.name, Kind: quiz.Pull, Outcome: t.key}
 		leader.Contenders["to_"+t.key] = &quiz.Contender{Order: float64(i + 1)}
-		q.Outcomes[t.key] = &quiz.Outcome{Order: float64(i + 1), Name: t.name, Headline: t.name, Text: t.who, Landings: page("Look at it")}
+		q.Outcomes[t.key] = &quiz.Outcome{
+			Order:    float64(i + 1),
+			Name:     t.name,
+			Headline: t.name,
+			Text:     t.who,
+			Landings: page("Look at it"),
+		}
 	}
 	for n, asked := range [][2]string{{"first", "What matters most to you?"}, {"place", "Where will it be used?"}, {"often", "How often?"}} {
 		answers := make([]string, len(things))
@@ -275,14 +363,56 @@ func gate(title string) *quiz.Quiz {
 			return map[string]decimal.Decimal{"fit": decimal.FromInt(list[i])}
 		}
 	}
-	budget := ask(q, "budget", "What have you set aside for it?", []string{"Less than 1,000", "1,000 to 5,000", "More than 5,000"}, points(0, 4, 8))
+	budget := ask(
+		q,
+		"budget",
+		"What have you set aside for it?",
+		[]string{"Less than 1,000", "1,000 to 5,000", "More than 5,000"},
+		points(0, 4, 8),
+	)
 	budget.Answers["answer_1"].Then = &quiz.Then{Go: quiz.PartWays, To: "not_yet"}
-	ask(q, "need", "What brings you here?", []string{"I am looking around", "Something has to change", "It has to be solved now"}, points(0, 3, 6))
-	ask(q, "when", "When would you like to begin?", []string{"Next year", "In some months", "This month"}, points(0, 2, 4))
-	q.Outcomes["call"] = &quiz.Outcome{Order: 1, Name: "Worth a call", Standing: quiz.Fit, Headline: "Let us talk", Text: "Choose a time that suits you.", Landings: page("Choose a time")}
-	q.Outcomes["warm"] = &quiz.Outcome{Order: 2, Name: "Keep warm", Standing: quiz.KeepWarm, Headline: "Something to read first", Text: "This helps you to decide.", Landings: page("Read the guide")}
-	q.Outcomes["not_yet"] = &quiz.Outcome{Order: 3, Name: "Not yet", Standing: quiz.NotAFit, Headline: "We would not be the right ones yet", Text: "Thank you for being open. Here is what helps without us.", Landings: page("Help yourself")}
-	q.Decision = quiz.Decision{Otherwise: "warm", Steps: map[string]*quiz.Step{"bands": {Order: 1, Kind: quiz.BandsStep, Scale: "fit", Lowest: "warm",
-		Cuts: map[string]*quiz.Cut{"cut_1": {At: decimal.FromInt(12), Outcome: "call"}}}}}
+	ask(
+		q,
+		"need",
+		"What brings you here?",
+		[]string{"I am looking around", "Something has to change", "It has to be solved now"},
+		points(0, 3, 6),
+	)
+	ask(
+		q,
+		"when",
+		"When would you like to begin?",
+		[]string{"Next year", "In some months", "This month"},
+		points(0, 2, 4),
+	)
+	q.Outcomes["call"] = &quiz.Outcome{
+		Order:    1,
+		Name:     "Worth a call",
+		Standing: quiz.Fit,
+		Headline: "Let us talk",
+		Text:     "Choose a time that suits you.",
+		Landings: page("Choose a time"),
+	}
+	q.Outcomes["warm"] = &quiz.Outcome{
+		Order:    2,
+		Name:     "Keep warm",
+		Standing: quiz.KeepWarm,
+		Headline: "Something to read first",
+		Text:     "This helps you to decide.",
+		Landings: page("Read the guide"),
+	}
+	q.Outcomes["not_yet"] = &quiz.Outcome{
+		Order:    3,
+		Name:     "Not yet",
+		Standing: quiz.NotAFit,
+		Headline: "We would not be the right ones yet",
+		Text:     "Thank you for being open. Here is what helps without us.",
+		Landings: page("Help yourself"),
+	}
+	q.Decision = quiz.Decision{
+		Otherwise: "warm",
+		Steps: map[string]*quiz.Step{"bands": {Order: 1, Kind: quiz.BandsStep, Scale: "fit", Lowest: "warm",
+			Cuts: map[string]*quiz.Cut{"cut_1": {At: decimal.FromInt(12), Outcome: "call"}}}},
+	}
 	return q
 }

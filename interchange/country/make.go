@@ -14,7 +14,14 @@ import (
 )
 
 func main() {
-	db, err := mmdbwriter.New(mmdbwriter.Options{DatabaseType: "Stand-in-Country", IncludeReservedNetworks: true, RecordSize: 24, BuildEpoch: 1})
+	db, err := mmdbwriter.New(
+		mmdbwriter.Options{
+			DatabaseType:            "Stand-in-Country",
+			IncludeReservedNetworks: true,
+			RecordSize:              24,
+			BuildEpoch:              1,
+		},
+	)
 	if err != nil {
 		log.Fatal(err)
 	}

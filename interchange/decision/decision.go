@@ -127,7 +127,12 @@ func (b builder) outcome(text string) (string, error) {
 		for _, k := range quiz.InOrder(b.q.Outcomes) {
 			names = append(names, b.q.Outcomes[k].Name)
 		}
-		return "", fmt.Errorf("%q is no outcome of this quiz; they are %s: %w", text, strings.Join(slices.Clip(names), ", "), ErrTable)
+		return "", fmt.Errorf(
+			"%q is no outcome of this quiz; they are %s: %w",
+			text,
+			strings.Join(slices.Clip(names), ", "),
+			ErrTable,
+		)
 	}
 	return key, nil
 }

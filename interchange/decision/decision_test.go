@@ -23,12 +23,37 @@ func offers() (quiztest.Maker, *quiz.Step) {
 	m.Ask("start", quiz.Date)
 	test := func(op quiz.Op, v *quiz.Value) *quiz.Test { return &quiz.Test{Op: op, Value: v} }
 	table := m.Decide(quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{
-		"crop": {Order: 1, Subject: quiz.Subject{Answer: "crop"}}, "acres": {Order: 2, Subject: quiz.Subject{Answer: "acres"}},
-		"start": {Order: 3, Subject: quiz.Subject{Answer: "start"}}, "visitor_country": {Order: 4, Subject: quiz.Subject{Visitor: "country"}}},
+		"crop": {
+			Order:   1,
+			Subject: quiz.Subject{Answer: "crop"},
+		}, "acres": {Order: 2, Subject: quiz.Subject{Answer: "acres"}},
+		"start": {
+			Order:   3,
+			Subject: quiz.Subject{Answer: "start"},
+		}, "visitor_country": {Order: 4, Subject: quiz.Subject{Visitor: "country"}}},
 		Rules: map[string]*quiz.TableRule{
-			"rule_1": {Order: 1, Outcome: "none", Cells: map[string]*quiz.Test{"crop": test(quiz.Is, quiz.Words("none"))}},
-			"rule_2": {Order: 2, Outcome: "visit", Cells: map[string]*quiz.Test{"crop": test(quiz.IsOneOf, quiz.ListOf(quiz.Words("apples"), quiz.Words("pears"))), "acres": test(quiz.AtLeast, quiz.Amount(decimal.Must("2.5"))), "visitor_country": test(quiz.IsNot, quiz.Words("IE"))}},
-			"rule_3": {Order: 3, Outcome: "call", Cells: map[string]*quiz.Test{"acres": test(quiz.Between, quiz.ListOf(quiz.Amount(0), quiz.Amount(decimal.FromInt(2)))), "start": test(quiz.AtMost, quiz.Words("2027-05-01"))}},
+			"rule_1": {
+				Order:   1,
+				Outcome: "none",
+				Cells:   map[string]*quiz.Test{"crop": test(quiz.Is, quiz.Words("none"))},
+			},
+			"rule_2": {
+				Order:   2,
+				Outcome: "visit",
+				Cells: map[string]*quiz.Test{
+					"crop":            test(quiz.IsOneOf, quiz.ListOf(quiz.Words("apples"), quiz.Words("pears"))),
+					"acres":           test(quiz.AtLeast, quiz.Amount(decimal.Must("2.5"))),
+					"visitor_country": test(quiz.IsNot, quiz.Words("IE")),
+				},
+			},
+			"rule_3": {
+				Order:   3,
+				Outcome: "call",
+				Cells: map[string]*quiz.Test{
+					"acres": test(quiz.Between, quiz.ListOf(quiz.Amount(0), quiz.Amount(decimal.FromInt(2)))),
+					"start": test(quiz.AtMost, quiz.Words("2027-05-01")),
+				},
+			},
 			"rule_4": {Order: 4, Outcome: "call", Cells: map[string]*quiz.Test{"start": {Op: quiz.IsSkipped}}},
 		}})
 	return m, table
@@ -38,7 +63,11 @@ func TestTablesComeBack(t *testing.T) {
 	m, table := offers()
 	var csv, dmn bytes.Buffer
 	require.NoError(t, WriteCSV(&csv, m.Quiz, table))
-	assert.Equal(t, "crop,acres,start,visitor.country,outcome\nnone,,,,none\napples or pears,≥ 2.5,,not IE,visit\n,0 to 2,≤ 2027-05-01,,call\n,,skipped,,call\n", csv.String())
+	assert.Equal(
+		t,
+		"crop,acres,start,visitor.country,outcome\nnone,,,,none\napples or pears,≥ 2.5,,not IE,visit\n,0 to 2,≤ 2027-05-01,,call\n,,skipped,,call\n",
+		csv.String(),
+	)
 	require.NoError(t, WriteDMN(&dmn, m.Quiz, "step_a", table))
 	assert.Contains(t, dmn.String(), `hitPolicy="FIRST"`)
 	assert.Contains(t, dmn.String(), "<text>[0..2]</text>")
@@ -116,7 +145,8 @@ func TestTablesThatAreRefused(t *testing.T) {
 		`decisionTable=>relation`:                  "there is no decision table in it",
 	} {
 		old, fresh, _ := strings.Cut(change, "=>")
-		text := strings.NewReplacer("&#34;"+strings.Trim(old, `"`)+"&#34;", "&#34;"+strings.Trim(fresh, `"`)+"&#34;", old, fresh).Replace(file.String())
+		text := strings.NewReplacer("&#34;"+strings.Trim(old, `"`)+"&#34;", "&#34;"+strings.Trim(fresh, `"`)+"&#34;", old, fresh).
+			Replace(file.String())
 		require.NotEqual(t, file.String(), text, change)
 		_, err := ReadDMN(strings.NewReader(text), m.Quiz)
 		assert.ErrorIs(t, err, ErrTable, change)

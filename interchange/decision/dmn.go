@@ -81,7 +81,10 @@ func WriteDMN(w io.Writer, q *quiz.Quiz, key string, s *quiz.Step) error {
 		} else if asked != nil && asked.Kind == quiz.Date || subject.Visitor == "date" {
 			kind = "date"
 		}
-		sets = append(sets, asked != nil && (asked.Kind == quiz.Several || asked.Kind == quiz.Grid && subject.Row == ""))
+		sets = append(
+			sets,
+			asked != nil && (asked.Kind == quiz.Several || asked.Kind == quiz.Grid && subject.Row == ""),
+		)
 		label := subject.Name()
 		if asked != nil {
 			label = asked.Label
@@ -104,7 +107,15 @@ func WriteDMN(w io.Writer, q *quiz.Quiz, key string, s *quiz.Step) error {
 	}
 	out := xml.NewEncoder(w)
 	out.Indent("", "  ")
-	return out.Encode(definitions{Space: dmnSpace, ID: "quiz", Name: q.Title, Target: "https://example.org/omphalos", Decisions: []dmnDecision{{"decision_" + key, q.Title, table}}})
+	return out.Encode(
+		definitions{
+			Space:     dmnSpace,
+			ID:        "quiz",
+			Name:      q.Title,
+			Target:    "https://example.org/omphalos",
+			Decisions: []dmnDecision{{"decision_" + key, q.Title, table}},
+		},
+	)
 }
 
 var dmnSigns = map[quiz.Op]string{quiz.AtLeast: ">= ", quiz.AtMost: "<= ", quiz.MoreThan: "> ", quiz.LessThan: "< "}
@@ -171,12 +182,20 @@ func ReadDMN(r io.Reader, q *quiz.Quiz) (*quiz.Step, error) {
 	case len(table.Outputs) != 1:
 		return nil, refuse("it has %d outputs, and an outcome is one", len(table.Outputs))
 	}
-	b := builder{q, &quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{}, Rules: map[string]*quiz.TableRule{}}}
+	b := builder{
+		q,
+		&quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{}, Rules: map[string]*quiz.TableRule{}},
+	}
 	var keys []string
 	for i, in := range table.Inputs {
 		key, known := b.column(strings.TrimSpace(in.Expression.Text))
 		if !known {
-			return nil, refuse("input %d asks for %q, which this quiz does not know; it knows %s", i+1, in.Expression.Text, strings.Join(subjects(q), ", "))
+			return nil, refuse(
+				"input %d asks for %q, which this quiz does not know; it knows %s",
+				i+1,
+				in.Expression.Text,
+				strings.Join(subjects(q), ", "),
+			)
 		}
 		keys = append(keys, key)
 	}

@@ -15,7 +15,16 @@ import (
 // values from memory of the RFC.
 func TestWrite(t *testing.T) {
 	a := Appointment{ID: "abc@example.org", Title: "A walk; rows, and \"bees\"\nwith us", Place: "The yard, Quillbrook",
-		Start: time.Date(2026, 12, 1, 9, 30, 0, 0, time.FixedZone("", 3600)), Length: 30 * time.Minute, Made: time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC)}
+		Start: time.Date(
+			2026,
+			12,
+			1,
+			9,
+			30,
+			0,
+			0,
+			time.FixedZone("", 3600),
+		), Length: 30 * time.Minute, Made: time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC)}
 	var file bytes.Buffer
 	require.NoError(t, a.Write(&file))
 	text := file.String()

@@ -64,7 +64,13 @@ func Read(r io.Reader, known, needed []string) ([]map[string]string, error) {
 		}
 		var wrong *csv.ParseError
 		if errors.As(err, &wrong) && errors.Is(err, csv.ErrFieldCount) {
-			return nil, fmt.Errorf("line %d has %d columns, and the first line has %d: %w", wrong.Line, len(record), len(head), ErrColumn)
+			return nil, fmt.Errorf(
+				"line %d has %d columns, and the first line has %d: %w",
+				wrong.Line,
+				len(record),
+				len(head),
+				ErrColumn,
+			)
 		}
 		if err != nil {
 			return nil, fmt.Errorf("it is no CSV: %w", err)

@@ -28,7 +28,13 @@ func TestWhatIsRefused(t *testing.T) {
 
 // A spreadsheet's export: a byte order mark, semicolons, columns in another order.
 func TestASpreadsheetsExport(t *testing.T) {
-	rows, err := Read(strings.NewReader("\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a;b\r\n"[:len("\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a")]), known, known)
+	rows, err := Read(
+		strings.NewReader(
+			"\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a;b\r\n"[:len("\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a")],
+		),
+		known,
+		known,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, []map[string]string{{"key": "IE", "table": "booking", "address": "https://example.org/a"}}, rows)
 }
@@ -40,7 +46,14 @@ func TestWhatIsWrittenIsReadBack(t *testing.T) {
 		})
 		var rows []map[string]string
 		for range rapid.IntRange(1, 6).Draw(t, "rows") {
-			rows = append(rows, map[string]string{"table": "t" + cell.Draw(t, "table"), "key": cell.Draw(t, "key"), "address": cell.Draw(t, "address")})
+			rows = append(
+				rows,
+				map[string]string{
+					"table":   "t" + cell.Draw(t, "table"),
+					"key":     cell.Draw(t, "key"),
+					"address": cell.Draw(t, "address"),
+				},
+			)
 		}
 		var b bytes.Buffer
 		require.NoError(t, Write(&b, known, rows))

@@ -62,7 +62,13 @@ func Take(ctx context.Context, data []byte) (*Picture, error) {
 		return nil, ErrKind
 	}
 	if config.Width < 1 || config.Height < 1 || config.Width > MaxPixels/config.Height {
-		return nil, fmt.Errorf("%w: it has %d × %d pixels, at most %d million fit", ErrLarge, config.Width, config.Height, MaxPixels/1_000_000)
+		return nil, fmt.Errorf(
+			"%w: it has %d × %d pixels, at most %d million fit",
+			ErrLarge,
+			config.Width,
+			config.Height,
+			MaxPixels/1_000_000,
+		)
 	}
 	need := int64(config.Width) * int64(config.Height) * int64(perPixel(data, config, format))
 	if format == "gif" {
@@ -73,7 +79,11 @@ func Take(ctx context.Context, data []byte) (*Picture, error) {
 		}
 	}
 	if need > mostMemory {
-		return nil, fmt.Errorf("%w to be decoded: save it with at most %d million pixels", ErrLarge, int64(config.Width)*int64(config.Height)*mostMemory/need/1_000_000)
+		return nil, fmt.Errorf(
+			"%w to be decoded: save it with at most %d million pixels",
+			ErrLarge,
+			int64(config.Width)*int64(config.Height)*mostMemory/need/1_000_000,
+		)
 	}
 	if memory.Acquire(ctx, need) != nil {
 		return nil, ErrBusy

@@ -44,7 +44,8 @@ func Write(w io.Writer, address string, document []byte, list []finding.Finding)
 		run.AddResult(sarif.NewRuleResult(f.Code).WithLevel(levels[f.Level]).
 			WithRuleIndex(run.GetRuleIndex(f.Code)).
 			WithMessage(sarif.NewTextMessage(f.Sentence)).
-			AddLocation(sarif.NewLocation().WithPhysicalLocation(place).WithLogicalLocations([]*sarif.LogicalLocation{thing})))
+			AddLocation(sarif.NewLocation().WithPhysicalLocation(place).WithLogicalLocations([]*sarif.LogicalLocation{thing})),
+		)
 	}
 	if err := sarif.NewReport().AddRun(run).PrettyWrite(w); err != nil {
 		return fmt.Errorf("writing the findings as SARIF: %w", err)

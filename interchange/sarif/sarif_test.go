@@ -20,7 +20,13 @@ func TestWrite(t *testing.T) {
 	document := []byte("{\n \"questions\": {\n  \"crop\": {\n   \"label\": \"a/b\"\n  }\n },\n \"list\": [1,\n  2]\n}")
 	list := []finding.Finding{
 		{Code: "unweighted", Level: finding.Warning, Pointer: "/questions/crop/label", Key: "crop", Sentence: "One."},
-		{Code: "unweighted", Level: finding.Warning, Pointer: "/questions/crop/adds/need", Key: "crop", Sentence: "Two."},
+		{
+			Code:     "unweighted",
+			Level:    finding.Warning,
+			Pointer:  "/questions/crop/adds/need",
+			Key:      "crop",
+			Sentence: "Two.",
+		},
 		{Code: "empty", Level: finding.Error, Pointer: "/list/1", Sentence: "Three."},
 		{Code: "long-list", Level: finding.Hint, Pointer: "/nowhere", Sentence: "Four."},
 	}

@@ -47,12 +47,24 @@ var words = map[reflect.Type][]string{
 	reflect.TypeFor[quiz.Review]():       list("", quiz.ReviewEach, quiz.ReviewEnd),
 	reflect.TypeFor[quiz.ScaleKind]():    list(quiz.Points, quiz.Keyword, quiz.Pull, quiz.Money),
 	reflect.TypeFor[quiz.Method]():       list("", quiz.Sum, quiz.Mean, quiz.Percent, quiz.Formula),
-	reflect.TypeFor[quiz.Way]():          list(quiz.ToQuestion, quiz.ToSection, quiz.Decide, quiz.ToOutcome, quiz.PartWays),
-	reflect.TypeFor[quiz.StepKind]():     list(quiz.RuleStep, quiz.TableStep, quiz.BandsStep, quiz.LeaderStep),
-	reflect.TypeFor[quiz.TiePolicy]():    list(quiz.TieOrder, quiz.TieQuestion, quiz.TieOutcome, quiz.TieNext),
-	reflect.TypeFor[quiz.Standing]():     list("", quiz.Fit, quiz.KeepWarm, quiz.NotAFit),
-	reflect.TypeFor[quiz.LandingKind]():  list(quiz.PageLanding, quiz.ProductsLanding, quiz.RedirectLanding),
-	reflect.TypeFor[quiz.BlockKind]():    list(quiz.TextBlock, quiz.PictureBlock, quiz.ActionBlock, quiz.LinkBlock, quiz.BillBlock),
+	reflect.TypeFor[quiz.Way](): list(
+		quiz.ToQuestion,
+		quiz.ToSection,
+		quiz.Decide,
+		quiz.ToOutcome,
+		quiz.PartWays,
+	),
+	reflect.TypeFor[quiz.StepKind]():    list(quiz.RuleStep, quiz.TableStep, quiz.BandsStep, quiz.LeaderStep),
+	reflect.TypeFor[quiz.TiePolicy]():   list(quiz.TieOrder, quiz.TieQuestion, quiz.TieOutcome, quiz.TieNext),
+	reflect.TypeFor[quiz.Standing]():    list("", quiz.Fit, quiz.KeepWarm, quiz.NotAFit),
+	reflect.TypeFor[quiz.LandingKind](): list(quiz.PageLanding, quiz.ProductsLanding, quiz.RedirectLanding),
+	reflect.TypeFor[quiz.BlockKind](): list(
+		quiz.TextBlock,
+		quiz.PictureBlock,
+		quiz.ActionBlock,
+		quiz.LinkBlock,
+		quiz.BillBlock,
+	),
 }
 
 func list[T ~string](values ...T) []string {
@@ -71,10 +83,14 @@ func special(t reflect.Type) *jsonschema.Schema {
 	case reflect.TypeFor[decimal.Decimal]():
 		return number
 	case reflect.TypeFor[quiz.Bound]():
-		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{number, {Type: "string", Format: "date", Pattern: `^\d{4}-\d{2}-\d{2}$`}}}
+		return &jsonschema.Schema{
+			OneOf: []*jsonschema.Schema{number, {Type: "string", Format: "date", Pattern: `^\d{4}-\d{2}-\d{2}$`}},
+		}
 	case reflect.TypeFor[quiz.Value]():
 		one := []*jsonschema.Schema{number, text}
-		return &jsonschema.Schema{OneOf: append(one, &jsonschema.Schema{Type: "array", Items: &jsonschema.Schema{OneOf: one}})}
+		return &jsonschema.Schema{
+			OneOf: append(one, &jsonschema.Schema{Type: "array", Items: &jsonschema.Schema{OneOf: one}}),
+		}
 	}
 	allowed, found := words[t]
 	if !found {

@@ -156,7 +156,11 @@ func (r *Row) fill(columns []placed, cells []string) {
 }
 
 // csvBatches reads records in batches and gives each to send, until the end.
-func csvBatches(in io.Reader, send func(*batch) bool, free func() *batch) (names []string, read func() error, err error) {
+func csvBatches(
+	in io.Reader,
+	send func(*batch) bool,
+	free func() *batch,
+) (names []string, read func() error, err error) {
 	r, err := csvReader(in)
 	if err != nil {
 		return nil, nil, err

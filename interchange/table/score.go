@@ -35,7 +35,14 @@ type Options struct {
 // in the same order, in constant memory and on all processors. It returns how
 // many rows were good and how many bad.
 func Score(p *passage.Program, in io.Reader, out io.Writer, o Options) (good, bad int, err error) {
-	s := scorer{p: p, o: o, free: make(chan *batch, inFlight), work: make(chan *batch, inFlight), order: make(chan *batch, inFlight), stop: make(chan struct{})}
+	s := scorer{
+		p:     p,
+		o:     o,
+		free:  make(chan *batch, inFlight),
+		work:  make(chan *batch, inFlight),
+		order: make(chan *batch, inFlight),
+		stop:  make(chan struct{}),
+	}
 	for range inFlight {
 		s.free <- &batch{done: make(chan struct{}, 1)}
 	}

@@ -62,11 +62,21 @@ func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
 			return nil, fmt.Errorf("reading the shares: line %d: there is no question %q", line, key)
 		}
 		if names := p.Names(i); p.Named(i) && !slices.Contains(names, name) {
-			return nil, fmt.Errorf("reading the shares: line %d: the question %q has no answer %q, but %s", line, key, name, strings.Join(names, ", "))
+			return nil, fmt.Errorf(
+				"reading the shares: line %d: the question %q has no answer %q, but %s",
+				line,
+				key,
+				name,
+				strings.Join(names, ", "),
+			)
 		}
 		n, err := strconv.ParseFloat(strings.TrimRight(cells[percent], " %"), 64)
 		if err != nil || !(n >= 0 && n <= 100) {
-			return nil, fmt.Errorf("reading the shares: line %d: %q is not a percentage from 0 to 100", line, cells[percent])
+			return nil, fmt.Errorf(
+				"reading the shares: line %d: %q is not a percentage from 0 to 100",
+				line,
+				cells[percent],
+			)
 		}
 		if shares[key] == nil {
 			shares[key] = map[string]float64{}
@@ -97,7 +107,12 @@ func overfull(p *passage.Program, shares passage.Shares) error {
 		}
 		for _, of := range slices.Sorted(maps.Keys(sums)) {
 			if sum := sums[of]; sum > 100+1e-6 {
-				return fmt.Errorf("reading the shares: the shares of %s%q come to %g %%, and are at most 100 %% together", of, key, math.Round(sum*100)/100)
+				return fmt.Errorf(
+					"reading the shares: the shares of %s%q come to %g %%, and are at most 100 %% together",
+					of,
+					key,
+					math.Round(sum*100)/100,
+				)
 			}
 		}
 	}

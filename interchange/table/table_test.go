@@ -26,14 +26,22 @@ func everything(t testing.TB) *passage.Program {
 	m.Scale("honey", quiz.Sum).Kind = quiz.Keyword
 	m.Ask("crop", quiz.Single, "apples heat=4", "other heat=1").Answers["other"].WriteIn = true
 	m.Ask("topics", quiz.Several, "price heat=1", "care honey=1", "law")
-	m.Ask("habits", quiz.Grid, "never", "often heat=2").Rows = map[string]*quiz.Row{"mow": {Order: 1, Label: "Mow"}, "spray": {Order: 2, Label: "Spray", Reversed: true}}
+	m.Ask("habits", quiz.Grid, "never", "often heat=2").Rows = map[string]*quiz.Row{
+		"mow":   {Order: 1, Label: "Mow"},
+		"spray": {Order: 2, Label: "Spray", Reversed: true},
+	}
 	one := decimal.One
 	m.Ask("area", quiz.Number).Weigh = map[string]*quiz.Weighing{"heat": {Factor: &one}}
 	m.Ask("when", quiz.Date)
 	m.Ask("words", quiz.LongText)
 	m.Bands("heat", "cold", "6=hot")
-	m.Outcomes["hot"].Landings = map[string]*quiz.Landing{"go": {Kind: quiz.RedirectLanding, Address: "https://book.example/{?crop,topics,visitor.country,passage}"}}
-	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail"}}}
+	m.Outcomes["hot"].Landings = map[string]*quiz.Landing{
+		"go": {Kind: quiz.RedirectLanding, Address: "https://book.example/{?crop,topics,visitor.country,passage}"},
+	}
+	m.Contact = &quiz.Contact{
+		Place:  quiz.AfterResult,
+		Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "E-mail"}},
+	}
 	return m.Compile(t)
 }
 
@@ -81,14 +89,19 @@ func TestATableIsScored(t *testing.T) {
 // The same respondents as JSON Lines give the same rows.
 func TestJSONLinesAreScoredAlike(t *testing.T) {
 	p := everything(t)
-	out, complaints, _ := run(t, p, `{"id":"a","crop":"apples","topics":["price","care"],"habits":{"mow":"often","spray":"never"},"area":1.5,"when":"2026-04-30","visitor":{"country":"IE"}}
+	out, complaints, _ := run(
+		t,
+		p,
+		`{"id":"a","crop":"apples","topics":["price","care"],"habits":{"mow":"often","spray":"never"},"area":1.5,"when":"2026-04-30","visitor":{"country":"IE"}}
 
 {"id":7,"crop":"other","crop.text":"quinces"}
 {"id":
 ["a"]
 {"id":"x","colour":"red"}
 {"topics":[1]}
-`, Options{From: JSONL})
+`,
+		Options{From: JSONL},
+	)
 	assert.Equal(t, "id,heat,honey,outcome,landing,address,end\n"+
 		"a,10.5,1,hot,go,\"https://book.example/?crop=apples&topics=price,care&visitor.country=IE&passage=a\",decided\n"+
 		"7,1,0,cold,page,,decided\n", out)
@@ -144,7 +157,12 @@ func FuzzTable(f *testing.F) {
 	f.Fuzz(func(t *testing.T, data []byte) {
 		var out bytes.Buffer
 		complaints := 0
-		good, bad, err := Score(p, bytes.NewReader(data), &out, Options{Ignore: true, Bad: func(*RowError) { complaints++ }})
+		good, bad, err := Score(
+			p,
+			bytes.NewReader(data),
+			&out,
+			Options{Ignore: true, Bad: func(*RowError) { complaints++ }},
+		)
 		require.Equal(t, complaints, bad)
 		if err != nil {
 			return
@@ -162,7 +180,12 @@ func TestTextsOfTables(t *testing.T) {
 	score := func(text string) (string, []string, error) {
 		var out bytes.Buffer
 		var bad []string
-		_, _, err := Score(p, strings.NewReader(text), &out, Options{Bad: func(e *RowError) { bad = append(bad, e.Error()) }})
+		_, _, err := Score(
+			p,
+			strings.NewReader(text),
+			&out,
+			Options{Bad: func(e *RowError) { bad = append(bad, e.Error()) }},
+		)
 		return out.String(), bad, err
 	}
 	want, bad, err := score("id,crop,wish\n1,apples,\"bees; honey\"\n")
@@ -178,7 +201,9 @@ func TestTextsOfTables(t *testing.T) {
 		require.Empty(t, bad, text)
 		assert.Equal(t, want, got, text)
 	}
-	_, bad, err = score("id,crop,visitor.country,visitor.date\n1,apples\n2,\xe4pfel,IE,\n3,apples,Ireland,\n4,apples,ie,30.4.2026\n5,apples,ie,2026-04-30\n6,ap\x00ples,,\n")
+	_, bad, err = score(
+		"id,crop,visitor.country,visitor.date\n1,apples\n2,\xe4pfel,IE,\n3,apples,Ireland,\n4,apples,ie,30.4.2026\n5,apples,ie,2026-04-30\n6,ap\x00ples,,\n",
+	)
 	require.NoError(t, err)
 	assert.Equal(t, []string{
 		"line 2: does not fit the heading: it has 2 cells, and the heading has 4",
@@ -199,12 +224,23 @@ func TestBlankAndBeyond(t *testing.T) {
 	p := small(t)
 	blank, bad := 0, []string{}
 	var out bytes.Buffer
-	good, _, err := Score(p, strings.NewReader("id,crop,size\n1,,\n2,apples,3\n3,apples,900000000000\n4,apples,9000000000000\n"), &out,
-		Options{Blank: func(int, int) { blank++ }, Bad: func(e *RowError) { bad = append(bad, e.Error()) }})
+	good, _, err := Score(
+		p,
+		strings.NewReader("id,crop,size\n1,,\n2,apples,3\n3,apples,900000000000\n4,apples,9000000000000\n"),
+		&out,
+		Options{Blank: func(int, int) { blank++ }, Bad: func(e *RowError) { bad = append(bad, e.Error()) }},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 2, good)
 	assert.Equal(t, 1, blank)
-	assert.Equal(t, []string{"line 4: takes a score beyond what can be counted with, ±9.2 × 10¹²", "line 5: size: is too large to be counted with"}, bad)
+	assert.Equal(
+		t,
+		[]string{
+			"line 4: takes a score beyond what can be counted with, ±9.2 × 10¹²",
+			"line 5: size: is too large to be counted with",
+		},
+		bad,
+	)
 }
 
 func TestSharesThatAreTooMany(t *testing.T) {
@@ -220,7 +256,10 @@ func TestSharesThatAreTooMany(t *testing.T) {
 		_, err := ReadShares(p, strings.NewReader("question,answer,percent\n"+text))
 		assert.ErrorContains(t, err, says, text)
 	}
-	shares, err := ReadShares(p, strings.NewReader("question;answer;percent\ncrop;apples;70 %\nwish;contains bees;10\n"))
+	shares, err := ReadShares(
+		p,
+		strings.NewReader("question;answer;percent\ncrop;apples;70 %\nwish;contains bees;10\n"),
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 70.0, shares["crop"]["apples"])
 }
@@ -233,6 +272,15 @@ func small(t *testing.T) *passage.Program {
 	hundred := decimal.FromInt(100)
 	m.Ask("size", quiz.Number).Weigh = map[string]*quiz.Weighing{"land": {Factor: &hundred}}
 	m.Ask("wish", quiz.ShortText)
-	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "bees", When: &quiz.Condition{Subject: quiz.Subject{Answer: "wish"}, Test: quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")}}})
+	m.Decide(
+		quiz.Step{
+			Kind:    quiz.RuleStep,
+			Outcome: "bees",
+			When: &quiz.Condition{
+				Subject: quiz.Subject{Answer: "wish"},
+				Test:    quiz.Test{Op: quiz.Contains, Value: quiz.Words("bees")},
+			},
+		},
+	)
 	return m.Compile(t)
 }

@@ -66,7 +66,11 @@ func legible(cells []string) error {
 	for i, cell := range cells {
 		switch {
 		case !utf8.ValidString(cell):
-			return fmt.Errorf("cell %d %w: it may be Latin-1 (ISO 8859-1), as older spreadsheets write it; save the table as UTF-8", i+1, ErrEncoding)
+			return fmt.Errorf(
+				"cell %d %w: it may be Latin-1 (ISO 8859-1), as older spreadsheets write it; save the table as UTF-8",
+				i+1,
+				ErrEncoding,
+			)
 		case strings.ContainsRune(cell, 0):
 			return fmt.Errorf("cell %d holds the character NUL", i+1)
 		}

@@ -42,7 +42,10 @@ func (t *Tally) Seal(segment int) []byte {
 			}
 		}
 	}
-	slices.SortFunc(sets, func(a, b Member) int { return strings.Compare(a.Of.key()+"\x00"+a.Value, b.Of.key()+"\x00"+b.Value) })
+	slices.SortFunc(
+		sets,
+		func(a, b Member) int { return strings.Compare(a.Of.key()+"\x00"+a.Value, b.Of.key()+"\x00"+b.Value) },
+	)
 	w.count(len(sets))
 	for _, m := range sets {
 		w.text(m.Of.key())

@@ -73,7 +73,10 @@ func (e *Entry) fits(p Part) bool {
 }
 
 var parts = rapid.Custom(func(t *rapid.T) Part {
-	p := Part{Of: rapid.SampledFrom([]Property{crop, source, points, {Kind: Medium}}).Draw(t, "of"), Not: rapid.Bool().Draw(t, "not")}
+	p := Part{
+		Of:  rapid.SampledFrom([]Property{crop, source, points, {Kind: Medium}}).Draw(t, "of"),
+		Not: rapid.Bool().Draw(t, "not"),
+	}
 	if p.Of.Kind.Column() {
 		p.From = rapid.Int64Range(-4, 4).Draw(t, "from")
 		p.To = p.From + rapid.Int64Range(0, 4).Draw(t, "more")
@@ -236,7 +239,10 @@ func many(b *testing.B) *Tally {
 		x := uint32(n) * 2654435761
 		for q := range 10 {
 			x = x*1664525 + 1013904223
-			e.Sets = append(e.Sets, Member{Property{Kind: Answer, Key: "q" + string(rune('0'+q))}, string(rune('a' + x>>29))})
+			e.Sets = append(
+				e.Sets,
+				Member{Property{Kind: Answer, Key: "q" + string(rune('0'+q))}, string(rune('a' + x>>29))},
+			)
 		}
 		e.Set(Source, string(rune('a'+x>>20&3)))
 		e.Set(Outcome, string(rune('a'+x>>23&7)))

@@ -50,7 +50,11 @@ var files = sync.OnceValue(func() built {
 })
 
 // kinds are the types of the files that compressing makes smaller.
-var kinds = map[string]string{".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".svg": "image/svg+xml"}
+var kinds = map[string]string{
+	".css": "text/css; charset=utf-8",
+	".js":  "text/javascript; charset=utf-8",
+	".svg": "image/svg+xml",
+}
 
 func pack(data []byte) []byte {
 	var b bytes.Buffer

@@ -154,7 +154,13 @@ func (p *player) calendarFile(c *gin.Context, j *journey) {
 		return
 	}
 	var file bytes.Buffer
-	a := invitation.Appointment{ID: j.response() + "@omphalos", Title: j.program.Quiz().Title, Start: start, Length: length, Made: j.passage.Updated}
+	a := invitation.Appointment{
+		ID:     j.response() + "@omphalos",
+		Title:  j.program.Quiz().Title,
+		Start:  start,
+		Length: length,
+		Made:   j.passage.Updated,
+	}
 	if err := a.Write(&file); err != nil {
 		p.fail(c, err)
 		return

@@ -38,12 +38,35 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 	contact := j.program.Quiz().Contact
 	in := j.input()
 	filler := j.program.Filler(in, j.program.Walk(in), j.response())
-	form := contactForm{frame: newFrame(j.program, j.id, cmp.Or(contact.Heading, "Who are you?")), Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")), Text: filler.Text(contact.Text),
-		Button: cmp.Or(contact.Button, "Send"), Privacy: contact.Privacy, Action: j.contactAddress(), Wrong: wrong, After: contact.Place == quiz.AfterResult}
+	form := contactForm{
+		frame:   newFrame(j.program, j.id, cmp.Or(contact.Heading, "Who are you?")),
+		Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")),
+		Text:    filler.Text(contact.Text),
+		Button: cmp.Or(
+			contact.Button,
+			"Send",
+		),
+		Privacy: contact.Privacy,
+		Action:  j.contactAddress(),
+		Wrong:   wrong,
+		After:   contact.Place == quiz.AfterResult,
+	}
 	for _, key := range j.program.ContactKeys() {
 		f := contact.Fields[key]
-		form.Fields = append(form.Fields, contactField{Key: key, Label: filler.Text(f.Label), Help: filler.Text(f.Help), Value: typed.Get(key), Input: inputs[f.Kind], Fill: fillings[f.Kind],
-			Consent: f.Kind == quiz.Consent, Needed: f.Required, Wrong: wrongs[key]})
+		form.Fields = append(
+			form.Fields,
+			contactField{
+				Key:     key,
+				Label:   filler.Text(f.Label),
+				Help:    filler.Text(f.Help),
+				Value:   typed.Get(key),
+				Input:   inputs[f.Kind],
+				Fill:    fillings[f.Kind],
+				Consent: f.Kind == quiz.Consent,
+				Needed:  f.Required,
+				Wrong:   wrongs[key],
+			},
+		)
 	}
 	return form
 }
@@ -98,13 +121,23 @@ func (j *journey) consents() []store.Consent {
 		privacy = contact.Privacy
 		for _, key := range j.program.ContactKeys() {
 			if f := contact.Fields[key]; f.Kind == quiz.Consent && in.Contact[key] != "" {
-				list = append(list, store.Consent{Field: key, Words: ui.Words(filler.Text(f.Label), longestConsent), Privacy: privacy})
+				list = append(
+					list,
+					store.Consent{Field: key, Words: ui.Words(filler.Text(f.Label), longestConsent), Privacy: privacy},
+				)
 			}
 		}
 	}
 	for _, at := range j.walk().Seen {
 		if q := j.program.Question(at); q.Kind == quiz.Consent && in.Answers[at].State == passage.Given {
-			list = append(list, store.Consent{Field: j.program.Key(at), Words: ui.Words(filler.Text(q.Label), longestConsent), Privacy: privacy})
+			list = append(
+				list,
+				store.Consent{
+					Field:   j.program.Key(at),
+					Words:   ui.Words(filler.Text(q.Label), longestConsent),
+					Privacy: privacy,
+				},
+			)
 		}
 	}
 	return list
@@ -118,13 +151,23 @@ func (p *player) contact(c *gin.Context, j *journey) {
 		return
 	}
 	if wrongs := j.readContact(c); len(wrongs) > 0 {
-		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
+		p.show(
+			c,
+			http.StatusUnprocessableEntity,
+			"contact",
+			j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."),
+		)
 		return
 	}
 	path := j.path()
 	p.finish(c, j, path[len(path)-1], func(err error) {
 		status, sorry := sorryFor(c, err)
-		p.show(c, status, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry))
+		p.show(
+			c,
+			status,
+			"contact",
+			j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry),
+		)
 	})
 }
 
@@ -136,12 +179,22 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 		return
 	}
 	if wrongs := j.readContact(c); len(wrongs) > 0 {
-		p.show(c, http.StatusUnprocessableEntity, "contact", j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."))
+		p.show(
+			c,
+			http.StatusUnprocessableEntity,
+			"contact",
+			j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."),
+		)
 		return
 	}
 	if err := p.store.Responses.AddContact(c.Request.Context(), j.passage, j.typed, j.contacts(), j.consents()); err != nil {
 		status, sorry := sorryFor(c, err)
-		p.show(c, status, "contact", j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry))
+		p.show(
+			c,
+			status,
+			"contact",
+			j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry),
+		)
 		return
 	}
 	c.Redirect(http.StatusSeeOther, end+"?thanks=1")

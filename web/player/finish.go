@@ -32,7 +32,12 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	response.Address = j.redirect(result)
 	response.Contacts, response.Consents = append(response.Contacts, j.contacts()...), j.consents()
 	if taken := p.book(j); taken >= 0 {
-		p.show(c, http.StatusConflict, "question", j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}))
+		p.show(
+			c,
+			http.StatusConflict,
+			"question",
+			j.page(j.together(taken), map[int]string{taken: "This time has just been taken. Choose another one."}),
+		)
 		return
 	}
 	kept, err := p.store.Responses.Finish(c.Request.Context(), j.passage, j.typed, response)

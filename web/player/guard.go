@@ -32,5 +32,14 @@ const trap = "website"
 // tooMany answers somebody from whose address too many have begun.
 func (p *player) tooMany(c *gin.Context, program *passage.Program) {
 	c.Header("Retry-After", "60")
-	p.show(c, http.StatusTooManyRequests, "problem", newProblem(program, "One moment, please", "Many people are beginning from where you are. Try again in a minute."))
+	p.show(
+		c,
+		http.StatusTooManyRequests,
+		"problem",
+		newProblem(
+			program,
+			"One moment, please",
+			"Many people are beginning from where you are. Try again in a minute.",
+		),
+	)
 }

@@ -37,7 +37,11 @@ func dress(l *quiz.Look) string {
 	css := colours(l)
 	if face, known := faces[l.Typeface]; known {
 		for _, part := range []struct{ name, letters string }{{"latin", "U+0000-00FF,U+0131,U+0152-0153,U+02BB-02BC,U+02C6,U+02DA,U+02DC,U+2000-206F,U+20AC,U+2122"}, {"latin-ext", "U+0100-02BA,U+1E00-1E9F,U+1EF2-1EFF,U+20A0-20AB"}} {
-			css += fmt.Sprintf(`@font-face{font-family:"Chosen";src:url(%q) format("woff2");font-weight:100 900;font-display:optional;unicode-range:%s}`, assets.Path(face.file+"-"+part.name+".woff2"), part.letters)
+			css += fmt.Sprintf(
+				`@font-face{font-family:"Chosen";src:url(%q) format("woff2");font-weight:100 900;font-display:optional;unicode-range:%s}`,
+				assets.Path(face.file+"-"+part.name+".woff2"),
+				part.letters,
+			)
 		}
 		css += `body{font-family:"Chosen",` + face.instead + `}`
 	}

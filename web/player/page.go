@@ -204,12 +204,19 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 	q := j.program.Quiz()
 	filler := j.filler()
 	alone := q.Pace == quiz.ByQuestion || q.Pace == ""
-	page := questionPage{frame: newFrame(j.program, j.id, q.Title), Action: j.action(asked[0]), Progress: j.progress(asked[0]), Grows: !alone,
-		Taps: alone && (q.Settings == nil || !q.Settings.TapStays), Back: q.Opening != nil || j.path()[0] != asked[0]}
+	page := questionPage{
+		frame:    newFrame(j.program, j.id, q.Title),
+		Action:   j.action(asked[0]),
+		Progress: j.progress(asked[0]),
+		Grows:    !alone,
+		Taps:     alone && (q.Settings == nil || !q.Settings.TapStays),
+		Back:     q.Opening != nil || j.path()[0] != asked[0],
+	}
 	if j.fresh {
 		page.Number = j.passage.ID
 	}
-	if last := j.program.Key(asked[len(asked)-1]); q.Settings != nil && q.Settings.Finish != "" && j.remaining()[last] == 0 {
+	if last := j.program.Key(asked[len(asked)-1]); q.Settings != nil && q.Settings.Finish != "" &&
+		j.remaining()[last] == 0 {
 		page.Words.Next = q.Settings.Finish
 	}
 	if alone {
@@ -224,7 +231,11 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 			inside = question.Section
 			section := sectionView{}
 			if i := slices.Index(path, at); i < 1 || j.program.Question(path[i-1]).Section != inside {
-				section.Heading, section.Text = filler.Text(q.Sections[inside].Heading), filler.Text(q.Sections[inside].Text)
+				section.Heading, section.Text = filler.Text(
+					q.Sections[inside].Heading,
+				), filler.Text(
+					q.Sections[inside].Text,
+				)
 			}
 			page.Sections = append(page.Sections, section)
 		}
@@ -249,8 +260,20 @@ func (j *journey) filler() *passage.Filler {
 func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool) questionView {
 	q, key := j.program.Question(at), j.program.Key(at)
 	typed := j.typed[key]
-	view := questionView{Picture: j.player.sizes.of(j.ctx, q.Picture), Key: key, Question: q, Label: filler.Text(q.Label), Help: filler.Text(q.Help), Wrong: wrong, WriteIn: typed.WriteIn, Alone: alone,
-		Input: inputs[q.Kind], Fill: fillings[q.Kind], Range: rangeOf(q), Picks: picksOf(q)}
+	view := questionView{
+		Picture:  j.player.sizes.of(j.ctx, q.Picture),
+		Key:      key,
+		Question: q,
+		Label:    filler.Text(q.Label),
+		Help:     filler.Text(q.Help),
+		Wrong:    wrong,
+		WriteIn:  typed.WriteIn,
+		Alone:    alone,
+		Input:    inputs[q.Kind],
+		Fill:     fillings[q.Kind],
+		Range:    rangeOf(q),
+		Picks:    picksOf(q),
+	}
 	if len(typed.Values) > 0 {
 		view.Value = typed.Values[0]
 	}
@@ -259,7 +282,10 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 	}
 	for i, k := range j.program.AnswerKeys(at) {
 		a := q.Answers[k]
-		view.Answers = append(view.Answers, answerView{k, filler.Text(a.Label), a.Picture, i + 1, slices.Contains(typed.Values, k), a.WriteIn})
+		view.Answers = append(
+			view.Answers,
+			answerView{k, filler.Text(a.Label), a.Picture, i + 1, slices.Contains(typed.Values, k), a.WriteIn},
+		)
 	}
 	for _, k := range j.program.RowKeys(at) {
 		view.Rows = append(view.Rows, rowView{rowField(key, k), filler.Text(q.Rows[k].Label), typed.Rows[k]})
@@ -296,4 +322,10 @@ var inputs = map[quiz.Kind]string{
 }
 
 // fillings are the words of HTML for what a browser may know.
-var fillings = map[quiz.Kind]string{quiz.Name: "name", quiz.Email: "email", quiz.Phone: "tel", quiz.Company: "organization", quiz.Country: "country-name"}
+var fillings = map[quiz.Kind]string{
+	quiz.Name:    "name",
+	quiz.Email:   "email",
+	quiz.Phone:   "tel",
+	quiz.Company: "organization",
+	quiz.Country: "country-name",
+}

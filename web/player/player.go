@@ -62,9 +62,15 @@ const (
 // something is wrong, in the look of respondents' pages.
 func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 	releases, _ := lru.New[uint, *released](rememberedReleases) // never fails
-	p := &player{Options: with, releases: releases, store: s, views: ui.Load(templates), limits: limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
+	p := &player{
+		Options:  with,
+		releases: releases,
+		store:    s,
+		views:    ui.Load(templates),
+		limits:   limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
-		personal: store.NewMemory(personalBytes, personalTime, sizeOf)}
+		personal: store.NewMemory(personalBytes, personalTime, sizeOf),
+	}
 	tell := func(c *gin.Context, status int, heading, text string) {
 		p.show(c, status, "problem", newProblem(p.asked(c), heading, text))
 	}
@@ -153,12 +159,31 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 	}
 	r.allowFrames(c)
 	j := p.newJourney(c.Request.Context(), begun, r)
-	if _, err := p.store.Definitions.Public(c.Request.Context(), begun.Slug); errors.Is(err, store.ErrNotFound) && !begun.Finished {
-		p.show(c, http.StatusGone, "problem", newProblem(r.program, "This quiz is over", "It has been taken down while you were answering. Nothing that you answered is kept."))
+	if _, err := p.store.Definitions.Public(c.Request.Context(), begun.Slug); errors.Is(err, store.ErrNotFound) &&
+		!begun.Finished {
+		p.show(
+			c,
+			http.StatusGone,
+			"problem",
+			newProblem(
+				r.program,
+				"This quiz is over",
+				"It has been taken down while you were answering. Nothing that you answered is kept.",
+			),
+		)
 		return nil, false
 	}
 	if !j.atHome(c) {
-		p.show(c, http.StatusForbidden, "problem", newProblem(r.program, "This is somebody's own way", "What was answered here is shown only on the device that it was begun on. You can begin on your own."))
+		p.show(
+			c,
+			http.StatusForbidden,
+			"problem",
+			newProblem(
+				r.program,
+				"This is somebody's own way",
+				"What was answered here is shown only on the device that it was begun on. You can begin on your own.",
+			),
+		)
 		return nil, false
 	}
 	return j, true
@@ -251,12 +276,15 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 	back := c.PostForm("go") == "back"
 	fresh := slices.ContainsFunc(page, func(at int) bool { return !slices.Contains(asked, at) })
 	if !back {
-		wrongs := j.wrongs(slices.DeleteFunc(slices.Clone(page), func(at int) bool { return !slices.Contains(asked, at) }))
+		wrongs := j.wrongs(
+			slices.DeleteFunc(slices.Clone(page), func(at int) bool { return !slices.Contains(asked, at) }),
+		)
 		if len(wrongs) > 0 {
 			ask(http.StatusUnprocessableEntity, wrongs)
 			return
 		}
-		if _, more := j.after(page[len(page)-1]); !fresh && !more && len(j.missing()) == 0 && !j.wantsContact(quiz.BeforeResult) {
+		if _, more := j.after(page[len(page)-1]); !fresh && !more && len(j.missing()) == 0 &&
+			!j.wantsContact(quiz.BeforeResult) {
 			p.finish(c, j, at, notKept)
 			return
 		}
@@ -323,12 +351,22 @@ func (p *player) show(c *gin.Context, status int, page string, data any) {
 
 func (p *player) fail(c *gin.Context, err error) {
 	if errors.Is(err, store.ErrNotFound) {
-		p.show(c, http.StatusNotFound, "problem", newProblem(nil, "There is no quiz here", "The address may be mistyped, or the quiz has been taken down."))
+		p.show(
+			c,
+			http.StatusNotFound,
+			"problem",
+			newProblem(nil, "There is no quiz here", "The address may be mistyped, or the quiz has been taken down."),
+		)
 		return
 	}
 	if !errors.Is(err, store.ErrBusy) {
 		slog.Error("player", "error", err)
 	}
 	c.Writer.Header().Set("Retry-After", "5")
-	p.show(c, http.StatusServiceUnavailable, "problem", newProblem(nil, "One moment, please", "Something is in the way just now. Try again in a moment."))
+	p.show(
+		c,
+		http.StatusServiceUnavailable,
+		"problem",
+		newProblem(nil, "One moment, please", "Something is in the way just now. Try again in a moment."),
+	)
 }

@@ -29,7 +29,12 @@ const (
 // newProgress draws the progress of somebody who has come past done questions to the next,
 // which remaining others are expected to follow.
 func newProgress(done int, remaining, share float64) progress {
-	p := progress{Done: done + 1, More: int(math.Round(remaining)), About: remaining != math.Trunc(remaining), Share: share}
+	p := progress{
+		Done:  done + 1,
+		More:  int(math.Round(remaining)),
+		About: remaining != math.Trunc(remaining),
+		Share: share,
+	}
 	p.Line = 6 + share*(width-12)
 	if all := p.Done + p.More; all > 1 && all <= mostKnots {
 		step := float64(width-12) / float64(all-1)

@@ -60,8 +60,10 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	o := j.program.Quiz().Outcomes[j.program.OutcomeKey(r)]
 	filler := j.program.Filler(in, r, j.response())
 	page := resultPage{
-		frame:    newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz().Title)),
-		Headline: filler.Text(cmp.Or(o.Headline, "Thank you")), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
+		frame: newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz().Title)),
+		Headline: filler.Text(
+			cmp.Or(o.Headline, "Thank you"),
+		), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
 		Parted: parted, After: j.program.LandingOf(r).After, Here: j.end(), Framed: j.passage.Framed,
 	}
 	if s := j.program.Quiz().Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
@@ -84,7 +86,12 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	first := true
 	for _, key := range w.Blocks() {
 		b := l.Blocks[key]
-		view := blockView{Kind: b.Kind, Text: filler.Text(b.Text), Label: filler.Text(b.Label), Picture: p.sizes.of(j.ctx, b.Picture)}
+		view := blockView{
+			Kind:    b.Kind,
+			Text:    filler.Text(b.Text),
+			Label:   filler.Text(b.Label),
+			Picture: p.sizes.of(j.ctx, b.Picture),
+		}
 		if b.Address != "" || b.Signpost != nil {
 			view.Address, _ = j.goal(filler, b.Address, b.Signpost) // a button that leads nowhere is not shown
 		}
@@ -92,7 +99,11 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			var total decimal.Decimal
 			view.Bill, total = w.Bill(b.Scale)
 			for i := range view.Bill {
-				view.Bill[i].Words, view.Bill[i].Detail = filler.Text(view.Bill[i].Words), filler.Plainly(view.Bill[i].Detail)
+				view.Bill[i].Words, view.Bill[i].Detail = filler.Text(
+					view.Bill[i].Words,
+				), filler.Plainly(
+					view.Bill[i].Detail,
+				)
 			}
 			view.Total = j.program.ScoreText(slices.Index(j.program.Scales(), b.Scale), total)
 		}

@@ -74,7 +74,12 @@ func (p *player) review(c *gin.Context, j *journey, page []int) {
 		c.Redirect(http.StatusSeeOther, j.here())
 		return
 	}
-	view := reviewPage{frame: newFrame(j.program, j.id, j.program.Question(page[0]).Label), Reviews: reviewViews(list, j.filler(), j), Onward: j.here(), Progress: j.progress(page[0])}
+	view := reviewPage{
+		frame:    newFrame(j.program, j.id, j.program.Question(page[0]).Label),
+		Reviews:  reviewViews(list, j.filler(), j),
+		Onward:   j.here(),
+		Progress: j.progress(page[0]),
+	}
 	if next, more := j.after(page[len(page)-1]); more {
 		view.Onward = j.address(j.together(next)[0])
 	}

@@ -17,12 +17,20 @@ func TestWhatIsKnownOfAVisitor(t *testing.T) {
 	p.Ask("q", "shorttext")
 	program := p.Compile(t)
 	c, _ := gin.CreateTestContext(httptest.NewRecorder())
-	c.Request = httptest.NewRequest("GET", "/q/x?utm_source=letter&utm_campaign=spring&ref=a%26b&long="+strings.Repeat("x", 300), nil)
+	c.Request = httptest.NewRequest(
+		"GET",
+		"/q/x?utm_source=letter&utm_campaign=spring&ref=a%26b&long="+strings.Repeat("x", 300),
+		nil,
+	)
 	c.Request.Header.Set("Accept-Language", "de-AT,de;q=0.9,en;q=0.5")
 	c.Request.Header.Set("Referer", "https://blog.example.org/bees?private=1")
 	c.Request.Header.Set("User-Agent", "Mozilla/5.0 (Linux; Android 14) Mobile Safari")
 	c.Request.RemoteAddr = "192.0.2.7:1234"
-	player := &player{Options: Options{Countries: func(a netip.Addr) string { return map[string]string{"192.0.2.7": "IE"}[a.String()] }}}
+	player := &player{
+		Options: Options{
+			Countries: func(a netip.Addr) string { return map[string]string{"192.0.2.7": "IE"}[a.String()] },
+		},
+	}
 	v := player.visitorOf(c, program)
 	assert.Equal(t, "IE", v.Country)
 	assert.Equal(t, "de", v.Language)

@@ -74,7 +74,10 @@ func (s *standin) host(c *gin.Context) {
 		page.Attributes = append(page.Attributes, parameter{name, value})
 		page.Block = page.Block && !(name == "as" && value != "block")
 	}
-	c.Header("Content-Security-Policy", "default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+"; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
+	c.Header(
+		"Content-Security-Policy",
+		"default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+"; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+	)
 	c.Header("Referrer-Policy", "strict-origin-when-cross-origin")
 	if err := s.views.Page(c.Writer, http.StatusOK, "host", page); err != nil {
 		slog.Error("showing the host stand-in", "error", err)

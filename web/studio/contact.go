@@ -41,12 +41,32 @@ var contactKinds = kindGroups[3].Kinds
 func (sh *sheet) contact() contactPart {
 	c := sh.Doc.Contact
 	if c == nil {
-		return contactPart{Add: patchText([]edit.Op{{Op: "add", Path: "/contact", Value: &quiz.Contact{Place: quiz.BeforeResult, Heading: "Where may we send it?", Button: "Send", Fields: map[string]*quiz.Question{
-			"field_1": {Order: 1, Kind: quiz.Name, Label: "Name"},
-			"field_2": {Order: 2, Kind: quiz.Email, Label: "E-mail", Required: true},
-			"field_3": {Order: 3, Kind: quiz.Consent, Label: "You may write to me about this."}}}}})}
+		return contactPart{
+			Add: patchText(
+				[]edit.Op{
+					{
+						Op:   "add",
+						Path: "/contact",
+						Value: &quiz.Contact{
+							Place:   quiz.BeforeResult,
+							Heading: "Where may we send it?",
+							Button:  "Send",
+							Fields: map[string]*quiz.Question{
+								"field_1": {Order: 1, Kind: quiz.Name, Label: "Name"},
+								"field_2": {Order: 2, Kind: quiz.Email, Label: "E-mail", Required: true},
+								"field_3": {Order: 3, Kind: quiz.Consent, Label: "You may write to me about this."}},
+						},
+					},
+				},
+			),
+		}
 	}
-	p := contactPart{Contact: c, Remove: patchText([]edit.Op{{Op: "remove", Path: "/contact"}}), Kinds: contactKinds, Mind: sh.mind("/contact")}
+	p := contactPart{
+		Contact: c,
+		Remove:  patchText([]edit.Op{{Op: "remove", Path: "/contact"}}),
+		Kinds:   contactKinds,
+		Mind:    sh.mind("/contact"),
+	}
 	everybody := edit.Op{Op: "remove", Path: "/contact/when"}
 	if c.When == nil {
 		everybody = edit.Op{Op: "add", Path: "/contact/place", Value: c.Place} // nothing changes
@@ -54,17 +74,32 @@ func (sh *sheet) contact() contactPart {
 	p.Whom = append(p.Whom, patchChoice{"everybody", patchText([]edit.Op{everybody}), c.When == nil})
 	known := c.When == nil
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
-		chosen := c.When != nil && c.When.Outcome && c.When.Op == quiz.Is && c.When.Value != nil && len(c.When.Value.Items) == 1 && c.When.Value.Items[0].String() == k
+		chosen := c.When != nil && c.When.Outcome && c.When.Op == quiz.Is && c.When.Value != nil &&
+			len(c.When.Value.Items) == 1 &&
+			c.When.Value.Items[0].String() == k
 		known = known || chosen
-		when := &quiz.Condition{Subject: quiz.Subject{Outcome: true}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words(k)}}
-		p.Whom = append(p.Whom, patchChoice{fmt.Sprintf("those who get %s · %s", sh.Doc.Letter(k), sh.Doc.Outcomes[k].Name), patchText([]edit.Op{{Op: "add", Path: "/contact/when", Value: when}}), chosen})
+		when := &quiz.Condition{
+			Subject: quiz.Subject{Outcome: true},
+			Test:    quiz.Test{Op: quiz.Is, Value: quiz.Words(k)},
+		}
+		p.Whom = append(
+			p.Whom,
+			patchChoice{
+				fmt.Sprintf("those who get %s · %s", sh.Doc.Letter(k), sh.Doc.Outcomes[k].Name),
+				patchText([]edit.Op{{Op: "add", Path: "/contact/when", Value: when}}),
+				chosen,
+			},
+		)
 	}
 	if !known {
 		p.Other = sh.Doc.Sentence(c.When)
 	}
 	keys := quiz.InOrder(c.Fields)
 	for i, k := range keys {
-		p.Fields = append(p.Fields, fieldRow{c.Fields[k], quiz.At("contact", "fields", k), k, i + 1, i == 0, i == len(keys)-1})
+		p.Fields = append(
+			p.Fields,
+			fieldRow{c.Fields[k], quiz.At("contact", "fields", k), k, i + 1, i == 0, i == len(keys)-1},
+		)
 	}
 	return p
 }
@@ -89,7 +124,23 @@ type lookPart struct {
 type framePart struct{ Origin, Remove string }
 
 // zones are offered for the time of a quiz; any name of the IANA database is taken.
-var zones = []string{"Africa/Johannesburg", "America/Chicago", "America/Los_Angeles", "America/New_York", "America/Sao_Paulo", "Asia/Kolkata", "Asia/Tokyo", "Australia/Sydney", "Europe/Berlin", "Europe/Dublin", "Europe/London", "Europe/Paris", "Europe/Vienna", "Pacific/Auckland", "UTC"}
+var zones = []string{
+	"Africa/Johannesburg",
+	"America/Chicago",
+	"America/Los_Angeles",
+	"America/New_York",
+	"America/Sao_Paulo",
+	"Asia/Kolkata",
+	"Asia/Tokyo",
+	"Australia/Sydney",
+	"Europe/Berlin",
+	"Europe/Dublin",
+	"Europe/London",
+	"Europe/Paris",
+	"Europe/Vienna",
+	"Pacific/Auckland",
+	"UTC",
+}
 
 func (sh *sheet) look() lookPart {
 	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look")}
@@ -99,18 +150,36 @@ func (sh *sheet) look() lookPart {
 	if p.Settings == nil {
 		p.Settings = &quiz.Settings{}
 	}
-	p.TapsGo, p.TapsStay = patchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}}), patchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}})
+	p.TapsGo, p.TapsStay = patchText(
+		[]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}},
+	), patchText(
+		[]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}},
+	)
 	p.Zones = zones
 	p.FrameList = jsonText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
-		if slices.ContainsFunc(slices.Collect(maps.Values(q.Answers)), func(a *quiz.Answer) bool { return a != nil && a.Right }) {
+		if slices.ContainsFunc(
+			slices.Collect(maps.Values(q.Answers)),
+			func(a *quiz.Answer) bool { return a != nil && a.Right },
+		) {
 			p.Rights++
 		}
 	}
 	for i, origin := range p.Settings.Frames {
 		rest := slices.Delete(slices.Clone(p.Settings.Frames), i, i+1)
-		p.Frames = append(p.Frames, framePart{origin, patchText([]edit.Op{{Op: "add", Path: "/settings/frames", Value: rest}})})
+		p.Frames = append(
+			p.Frames,
+			framePart{origin, patchText([]edit.Op{{Op: "add", Path: "/settings/frames", Value: rest}})},
+		)
 	}
-	p.Logo, p.Background = pictureOf(p.Look.Logo, "/look/logo", "the logo"), pictureOf(p.Look.Background, "/look/background", "the background")
+	p.Logo, p.Background = pictureOf(
+		p.Look.Logo,
+		"/look/logo",
+		"the logo",
+	), pictureOf(
+		p.Look.Background,
+		"/look/background",
+		"the background",
+	)
 	return p
 }

@@ -106,7 +106,10 @@ func TestTheRulerIsTrueToScale(t *testing.T) {
 	for _, b := range r.Bars {
 		score := decimal.Must(b.Words).Float64()
 		assert.InDelta(t, place(score), b.X, 1)
-		want := hueOf(q, map[bool]string{true: "not_yet", false: map[bool]string{true: "plan", false: "walk"}[score < 18]}[score < 10])
+		want := hueOf(
+			q,
+			map[bool]string{true: "not_yet", false: map[bool]string{true: "plan", false: "walk"}[score < 18]}[score < 10],
+		)
 		assert.Equal(t, want, b.Class, "the bar of %v has the colour of its band", score)
 	}
 	sum := 0.0

@@ -39,7 +39,10 @@ func etag(revision int) string { return `"` + strconv.Itoa(revision) + `"` }
 func revision(c *gin.Context) (int, bool) {
 	n, err := strconv.Atoi(strings.Trim(strings.TrimPrefix(c.GetHeader("If-Match"), "W/"), `"`))
 	if err != nil {
-		c.JSON(http.StatusPreconditionRequired, update{Message: "The change does not say which revision it is of (If-Match). Load the page again."})
+		c.JSON(
+			http.StatusPreconditionRequired,
+			update{Message: "The change does not say which revision it is of (If-Match). Load the page again."},
+		)
 	}
 	return n, err == nil
 }
@@ -131,12 +134,20 @@ func (s *studio) aim(c *gin.Context) {
 	}
 	cuts := step.CutKeys()
 	if sh.odds == nil || sh.odds.Scores[step.Scale] == nil || len(wanted) != len(cuts)+1 {
-		c.JSON(http.StatusConflict, update{Message: "The scores can't be told yet: finish the questions and their weights first."})
+		c.JSON(
+			http.StatusConflict,
+			update{Message: "The scores can't be told yet: finish the questions and their weights first."},
+		)
 		return
 	}
 	at, shares, err := sh.odds.Scores[step.Scale].Aim(wanted)
 	if err != nil {
-		c.JSON(http.StatusConflict, update{Message: "There are fewer different scores than bands. Take a cut away, or weigh the answers more finely."})
+		c.JSON(
+			http.StatusConflict,
+			update{
+				Message: "There are fewer different scores than bands. Take a cut away, or weigh the answers more finely.",
+			},
+		)
 		return
 	}
 	var ops []edit.Op
@@ -145,7 +156,12 @@ func (s *studio) aim(c *gin.Context) {
 	}
 	told := "Placed. The bands take"
 	for i, share := range shares {
-		told += fmt.Sprintf("%s %s (aimed for %s)", map[bool]string{true: ",", false: ""}[i > 0], ui.Percent(share), ui.Percent(wanted[i]))
+		told += fmt.Sprintf(
+			"%s %s (aimed for %s)",
+			map[bool]string{true: ",", false: ""}[i > 0],
+			ui.Percent(share),
+			ui.Percent(wanted[i]),
+		)
 	}
 	after, change, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, base, []byte(patchText(ops)), s.user(c))
 	if err != nil {
@@ -158,7 +174,11 @@ func (s *studio) aim(c *gin.Context) {
 func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Definitions.Undo) }
 func (s *studio) redo(c *gin.Context) { s.walk(c, "Done again: ", s.store.Definitions.Redo) }
 
-func (s *studio) walk(c *gin.Context, said string, step func(context.Context, uint, int) (*store.Quiz, *store.Edit, error)) {
+func (s *studio) walk(
+	c *gin.Context,
+	said string,
+	step func(context.Context, uint, int) (*store.Quiz, *store.Edit, error),
+) {
 	z, base, _, ok := s.changing(c)
 	if !ok {
 		return
@@ -177,7 +197,10 @@ func (s *studio) known(c *gin.Context) (*store.Quiz, bool) {
 	z, err := s.store.Definitions.Quiz(c.Request.Context(), uint(id))
 	switch {
 	case errors.Is(err, store.ErrNotFound):
-		c.JSON(http.StatusNotFound, update{Message: "This quiz was deleted elsewhere. What you type waits here until it is put back."})
+		c.JSON(
+			http.StatusNotFound,
+			update{Message: "This quiz was deleted elsewhere. What you type waits here until it is put back."},
+		)
 	case err != nil:
 		s.refuse(c, uint(id), err)
 	}
@@ -221,16 +244,31 @@ func (s *studio) refuse(c *gin.Context, id uint, err error) {
 		if !ok {
 			return
 		}
-		s.answer(c, http.StatusPreconditionFailed, z, update{Message: "This quiz was changed in another tab or by somebody else."})
+		s.answer(
+			c,
+			http.StatusPreconditionFailed,
+			z,
+			update{Message: "This quiz was changed in another tab or by somebody else."},
+		)
 	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
-		c.JSON(http.StatusUnprocessableEntity, update{Message: "This change takes too long to be worked out. Make it in smaller steps."})
+		c.JSON(
+			http.StatusUnprocessableEntity,
+			update{Message: "This change takes too long to be worked out. Make it in smaller steps."},
+		)
 	case errors.Is(err, edit.ErrPatch):
 		c.JSON(http.StatusBadRequest, update{Message: sentenceOf(err.Error())})
-	case errors.Is(err, edit.ErrTarget), errors.Is(err, edit.ErrAct), errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo), errors.Is(err, store.ErrChanged):
+	case errors.Is(err, edit.ErrTarget),
+		errors.Is(err, edit.ErrAct),
+		errors.Is(err, store.ErrNoUndo),
+		errors.Is(err, store.ErrNoRedo),
+		errors.Is(err, store.ErrChanged):
 		c.JSON(http.StatusConflict, update{Message: sentenceOf(err.Error())})
 	default:
 		slog.Error("keeping a change", "error", err)
-		c.JSON(http.StatusServiceUnavailable, update{Message: "The change could not be kept just now; it is tried again."})
+		c.JSON(
+			http.StatusServiceUnavailable,
+			update{Message: "The change could not be kept just now; it is tried again."},
+		)
 	}
 }
 

@@ -73,8 +73,17 @@ func (sh *sheet) outcome(key string) outcomePart {
 	path := quiz.At("outcomes", key)
 	keys := quiz.InOrder(sh.Doc.Outcomes)
 	i := slices.Index(keys, key)
-	p := outcomePart{Outcome: o, Key: key, Path: path, Letter: sh.Doc.Letter(key), Class: hue(i), Thread: sh.threads[path],
-		Mind: sh.mind(path), First: i == 0, Last: i == len(keys)-1}
+	p := outcomePart{
+		Outcome: o,
+		Key:     key,
+		Path:    path,
+		Letter:  sh.Doc.Letter(key),
+		Class:   hue(i),
+		Thread:  sh.threads[path],
+		Mind:    sh.mind(path),
+		First:   i == 0,
+		Last:    i == len(keys)-1,
+	}
 	if sh.odds != nil && sh.odds.Outcomes != nil {
 		p.Share, p.Told, p.Sampled = sh.odds.Outcomes[key], true, !sh.odds.ExactOutcomes()
 	}

@@ -41,5 +41,8 @@ func eyes(c *gin.Context) eyesPart {
 	if len(facts) != 4 || len(kept) > 4*(4*longestFact+1) {
 		return eyesPart{}
 	}
-	return eyesPart{passage.Visitor{Country: facts[0], Language: facts[1], Device: facts[2], Source: facts[3]}, strings.Join(facts, "") != ""}
+	return eyesPart{
+		passage.Visitor{Country: facts[0], Language: facts[1], Device: facts[2], Source: facts[3]},
+		strings.Join(facts, "") != "",
+	}
 }

@@ -74,7 +74,11 @@ type group struct {
 
 // Groups are the findings by level, the gravest first.
 func (sh *sheet) Groups() []group {
-	groups := []group{{Level: finding.Error, Title: "Before a release"}, {Level: finding.Warning, Title: "Not as it was meant"}, {Level: finding.Hint, Title: "Could be better"}}
+	groups := []group{
+		{Level: finding.Error, Title: "Before a release"},
+		{Level: finding.Warning, Title: "Not as it was meant"},
+		{Level: finding.Hint, Title: "Could be better"},
+	}
 	for i := range groups {
 		for _, f := range sh.Findings {
 			if f.Level == groups[i].Level {
@@ -179,29 +183,56 @@ func (sh *sheet) Counted() int { return sh.odds.Observed }
 func (sh *sheet) Notes() (notes []string) {
 	if sh.odds == nil {
 		if sh.program != nil {
-			return []string{"The odds of this quiz could not be worked out in time. The quiz itself works; shares, threads and what would be found from them are missing here."}
+			return []string{
+				"The odds of this quiz could not be worked out in time. The quiz itself works; shares, threads and what would be found from them are missing here.",
+			}
 		}
 		return nil
 	}
 	if n := sh.odds.Observed; sh.Observed {
 		p := message.NewPrinter(language.English)
-		notes = append(notes, p.Sprintf("Counted from %s, as this draft takes what they answered.", map[bool]string{true: p.Sprintf("%d responses", n), false: p.Sprintf("the newest %d of %d responses", n, sh.Answered)}[n == sh.Answered]))
+		notes = append(
+			notes,
+			p.Sprintf(
+				"Counted from %s, as this draft takes what they answered.",
+				map[bool]string{true: p.Sprintf("%d responses", n), false: p.Sprintf("the newest %d of %d responses", n, sh.Answered)}[n == sh.Answered],
+			),
+		)
 	}
 	if !sh.odds.ExactOutcomes() {
 		s := sh.odds.Sampled
-		notes = append(notes, message.NewPrinter(language.English).Sprintf("Shares of outcomes are from a sample of %d passages, ± %.1f %%: too many scores and values decide together to follow them all.", s.Size, 100*s.Error(0.5)))
+		notes = append(
+			notes,
+			message.NewPrinter(language.English).
+				Sprintf("Shares of outcomes are from a sample of %d passages, ± %.1f %%: too many scores and values decide together to follow them all.", s.Size, 100*s.Error(0.5)),
+		)
 	}
 	for _, a := range sh.odds.Assumed {
 		label := quoted(sh.Doc.Questions[a.Question].Label, a.Question)
 		switch a.Because {
 		case "words":
-			notes = append(notes, fmt.Sprintf("How many write what in %s nobody can count: as many one way as another, until you say what you expect beside the question.", label))
+			notes = append(
+				notes,
+				fmt.Sprintf(
+					"How many write what in %s nobody can count: as many one way as another, until you say what you expect beside the question.",
+					label,
+				),
+			)
 		case "no limits":
-			notes = append(notes, fmt.Sprintf("%s has no limits: every stretch that a condition or a bracket tells apart is taken to be as likely as the others. Give it limits to have its values counted.", label))
+			notes = append(
+				notes,
+				fmt.Sprintf(
+					"%s has no limits: every stretch that a condition or a bracket tells apart is taken to be as likely as the others. Give it limits to have its values counted.",
+					label,
+				),
+			)
 		}
 	}
 	if sh.odds.Partial {
-		notes = append(notes, "Conditions tell more kinds of visitor apart than are followed here: what nobody seems to get to may be reached by some of them.")
+		notes = append(
+			notes,
+			"Conditions tell more kinds of visitor apart than are followed here: what nobody seems to get to may be reached by some of them.",
+		)
 	}
 	return notes
 }

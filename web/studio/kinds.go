@@ -25,10 +25,40 @@ type kindName struct {
 }
 
 var kindGroups = []kindGroup{
-	{"Answers to choose", []kindName{{quiz.Single, "one answer"}, {quiz.Several, "several answers"}, {quiz.YesNo, "yes or no"}, {quiz.Dropdown, "one of a long list"}, {quiz.Pictures, "one picture"}, {quiz.Grid, "grid"}}},
-	{"Numbers", []kindName{{quiz.Rating, "rating"}, {quiz.Stars, "stars"}, {quiz.Number, "number"}, {quiz.Date, "date"}}},
-	{"Words", []kindName{{quiz.ShortText, "short text"}, {quiz.LongText, "long text"}, {quiz.Interlude, "nothing: an interlude"}}},
-	{"Who they are", []kindName{{quiz.Name, "name"}, {quiz.Email, "e-mail"}, {quiz.Phone, "phone"}, {quiz.Company, "company"}, {quiz.Country, "country"}, {quiz.Consent, "consent"}}},
+	{
+		"Answers to choose",
+		[]kindName{
+			{quiz.Single, "one answer"},
+			{quiz.Several, "several answers"},
+			{quiz.YesNo, "yes or no"},
+			{quiz.Dropdown, "one of a long list"},
+			{quiz.Pictures, "one picture"},
+			{quiz.Grid, "grid"},
+		},
+	},
+	{
+		"Numbers",
+		[]kindName{{quiz.Rating, "rating"}, {quiz.Stars, "stars"}, {quiz.Number, "number"}, {quiz.Date, "date"}},
+	},
+	{
+		"Words",
+		[]kindName{
+			{quiz.ShortText, "short text"},
+			{quiz.LongText, "long text"},
+			{quiz.Interlude, "nothing: an interlude"},
+		},
+	},
+	{
+		"Who they are",
+		[]kindName{
+			{quiz.Name, "name"},
+			{quiz.Email, "e-mail"},
+			{quiz.Phone, "phone"},
+			{quiz.Company, "company"},
+			{quiz.Country, "country"},
+			{quiz.Consent, "consent"},
+		},
+	},
 	{"From your tables", []kindName{{quiz.Location, "location"}, {quiz.Appointment, "appointment"}}},
 }
 
@@ -52,8 +82,14 @@ type setup struct {
 }
 
 func setupOf(q *quiz.Question) setup {
-	s := setup{Picks: q.Kind == quiz.Several, Date: q.Kind == quiz.Date, Length: q.Kind == quiz.ShortText || q.Kind == quiz.LongText,
-		Steps: q.Kind == quiz.Number, Ends: q.Kind == quiz.Rating, Limits: q.Kind.Numeric() || q.Kind == quiz.Date}
+	s := setup{
+		Picks:  q.Kind == quiz.Several,
+		Date:   q.Kind == quiz.Date,
+		Length: q.Kind == quiz.ShortText || q.Kind == quiz.LongText,
+		Steps:  q.Kind == quiz.Number,
+		Ends:   q.Kind == quiz.Rating,
+		Limits: q.Kind.Numeric() || q.Kind == quiz.Date,
+	}
 	if q.Picks != nil {
 		s.Min, s.Max = positive(q.Picks.Min), positive(q.Picks.Max)
 	}
@@ -115,7 +151,14 @@ func (sh *sheet) gridRows(q *quiz.Question, key string, path quiz.Pointer) []gri
 	var rows []gridRow
 	keys, columns := quiz.InOrder(q.Rows), quiz.InOrder(q.Answers)
 	for i, k := range keys {
-		row := gridRow{Row: q.Rows[k], Key: k, Path: path.Join("rows", k), Number: i + 1, First: i == 0, Last: i == len(keys)-1}
+		row := gridRow{
+			Row:    q.Rows[k],
+			Key:    k,
+			Path:   path.Join("rows", k),
+			Number: i + 1,
+			First:  i == 0,
+			Last:   i == len(keys)-1,
+		}
 		row.Feeds = sh.feeds(row)
 		row.Alike = patchText([]edit.Op{{Op: "remove", Path: row.Path + "/adds"}})
 		own := map[string]map[string]decimal.Decimal{}
@@ -147,10 +190,24 @@ func (sh *sheet) feeds(row gridRow) []patchChoice {
 	}
 	list := []patchChoice{{"every scale", patchText([]edit.Op{every}), row.Scales == nil}}
 	for _, c := range sh.Columns {
-		list = append(list, patchChoice{"only " + c.Name, patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: []string{c.Key}}}), len(row.Scales) == 1 && row.Scales[0] == c.Key})
+		list = append(
+			list,
+			patchChoice{
+				"only " + c.Name,
+				patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: []string{c.Key}}}),
+				len(row.Scales) == 1 && row.Scales[0] == c.Key,
+			},
+		)
 	}
 	if len(row.Scales) > 1 {
-		list = append(list, patchChoice{quiz.Count(len(row.Scales), "scale"), patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: row.Scales}}), true})
+		list = append(
+			list,
+			patchChoice{
+				quiz.Count(len(row.Scales), "scale"),
+				patchText([]edit.Op{{Op: "add", Path: row.Path + "/scales", Value: row.Scales}}),
+				true,
+			},
+		)
 	}
 	return list
 }
@@ -296,7 +353,13 @@ func (sh *sheet) value(q *quiz.Question, key string, path quiz.Pointer) *value {
 		at := path.Join("weigh", col.Key)
 		if w != nil {
 			v.Reversed = v.Reversed || w.Reversed
-			on, off = append(on, edit.Op{Op: "add", Path: at + "/reversed", Value: true}), append(off, edit.Op{Op: "add", Path: at + "/reversed", Value: false})
+			on, off = append(
+				on,
+				edit.Op{Op: "add", Path: at + "/reversed", Value: true},
+			), append(
+				off,
+				edit.Op{Op: "add", Path: at + "/reversed", Value: false},
+			)
 			if len(w.Brackets) > 0 {
 				v.Curves = append(v.Curves, newCurve(col.Name, w, keys))
 			}
@@ -323,7 +386,13 @@ func (sh *sheet) value(q *quiz.Question, key string, path quiz.Pointer) *value {
 		}
 		for n, col := range sh.Columns {
 			at := path.Join("weigh", col.Key, "brackets", k)
-			c := cell{Path: at, Type: "bracket", Class: "none", Column: n, Label: fmt.Sprintf("%s from %s", col.Name, cmp.Or(row.From, "the lowest on"))}
+			c := cell{
+				Path:   at,
+				Type:   "bracket",
+				Class:  "none",
+				Column: n,
+				Label:  fmt.Sprintf("%s from %s", col.Name, cmp.Or(row.From, "the lowest on")),
+			}
 			if from[k] != nil {
 				c.From = jsonText(from[k])
 			}
@@ -378,7 +447,14 @@ func (sh *sheet) addBracket(q *quiz.Question, path quiz.Pointer, keys []string, 
 		}
 	}
 	if ops == nil && len(sh.Columns) > 0 {
-		ops = append(ops, edit.Op{Op: "add", Path: path.Join("weigh", sh.Columns[0].Key), Value: &quiz.Weighing{Brackets: map[string]*quiz.Bracket{key: fresh}}})
+		ops = append(
+			ops,
+			edit.Op{
+				Op:    "add",
+				Path:  path.Join("weigh", sh.Columns[0].Key),
+				Value: &quiz.Weighing{Brackets: map[string]*quiz.Bracket{key: fresh}},
+			},
+		)
 	}
 	if ops == nil {
 		return ""
@@ -465,7 +541,16 @@ func (sh *sheet) headed() bool {
 
 func (sh *sheet) section(i int, key string, before threadRow) sectionPart {
 	s := sh.Doc.Sections[key]
-	p := sectionPart{Section: s, Key: key, Path: quiz.At("sections", key), Number: i + 1, Thread: before, Mind: sh.mind(quiz.At("sections", key)), First: i == 0, Last: i == len(sh.Doc.Sections)-1}
+	p := sectionPart{
+		Section: s,
+		Key:     key,
+		Path:    quiz.At("sections", key),
+		Number:  i + 1,
+		Thread:  before,
+		Mind:    sh.mind(quiz.At("sections", key)),
+		First:   i == 0,
+		Last:    i == len(sh.Doc.Sections)-1,
+	}
 	p.When = sh.when(p.Path+"/showWhen", fmt.Sprintf("section %d shows", p.Number), s.ShowWhen)
 	return p
 }

@@ -75,7 +75,15 @@ func (sh *sheet) landings(o *quiz.Outcome, outcome quiz.Pointer, letter string) 
 	keys := quiz.InOrder(o.Landings)
 	for i, k := range keys {
 		l := o.Landings[k]
-		p := landingPart{Landing: l, Key: k, Path: outcome.Join("landings", k), Number: i + 1, Letter: letter, First: i == 0, Last: i == len(keys)-1}
+		p := landingPart{
+			Landing: l,
+			Key:     k,
+			Path:    outcome.Join("landings", k),
+			Number:  i + 1,
+			Letter:  letter,
+			First:   i == 0,
+			Last:    i == len(keys)-1,
+		}
 		p.MayAsk = !p.Last || l.When != nil
 		of := fmt.Sprintf("landing %d of outcome %s", i+1, letter)
 		p.When = sh.when(p.Path+"/when", of, l.When)
@@ -100,7 +108,14 @@ func (sh *sheet) blocks(l *quiz.Landing, path quiz.Pointer, of string) []blockPa
 	keys := quiz.InOrder(l.Blocks)
 	for i, k := range keys {
 		b := l.Blocks[k]
-		p := blockPart{Block: b, Key: k, Path: path.Join("blocks", k), Number: i + 1, First: i == 0, Last: i == len(keys)-1}
+		p := blockPart{
+			Block:  b,
+			Key:    k,
+			Path:   path.Join("blocks", k),
+			Number: i + 1,
+			First:  i == 0,
+			Last:   i == len(keys)-1,
+		}
 		which := fmt.Sprintf("block %d of %s", i+1, of)
 		p.When = sh.when(p.Path+"/when", which, b.When)
 		switch b.Kind {
@@ -179,7 +194,10 @@ func (sh *sheet) fills() []fill {
 		in, r := sh.sample()
 		filler = sh.program.Filler(in, r, samplePassage)
 	}
-	names := slices.Concat(sh.Doc.QuestionKeys(), []string{"outcome", "response", "visitor.country", "visitor.source", "visitor.device"})
+	names := slices.Concat(
+		sh.Doc.QuestionKeys(),
+		[]string{"outcome", "response", "visitor.country", "visitor.source", "visitor.device"},
+	)
 	if sh.Doc.Settings != nil && sh.Doc.Settings.Review != "" {
 		names = append(names, "score", "highest", "percent")
 	}
@@ -205,7 +223,15 @@ const samplePassage = "x7k2m9q4"
 // sample is a respondent who gives the first answer to everything.
 func (sh *sheet) sample() (passage.Input, *passage.Result) {
 	if sh.sampled.result == nil {
-		in := passage.Input{Answers: make(passage.Answers, sh.program.Questions()), Visitor: &passage.Visitor{Country: cmp.Or(sh.eyes.Country, "IE"), Language: cmp.Or(sh.eyes.Language, "en"), Device: cmp.Or(sh.eyes.Device, "phone"), Source: cmp.Or(sh.eyes.Source, "letter")}}
+		in := passage.Input{
+			Answers: make(passage.Answers, sh.program.Questions()),
+			Visitor: &passage.Visitor{
+				Country:  cmp.Or(sh.eyes.Country, "IE"),
+				Language: cmp.Or(sh.eyes.Language, "en"),
+				Device:   cmp.Or(sh.eyes.Device, "phone"),
+				Source:   cmp.Or(sh.eyes.Source, "letter"),
+			},
+		}
 		for i := range in.Answers {
 			for _, name := range sh.program.Names(i) {
 				if v, ok := sh.program.Giving(i, name); ok && v.State == passage.Given {
@@ -233,7 +259,11 @@ func (sh *sheet) products(l *quiz.Landing, path quiz.Pointer) (named, tags []pro
 		}
 		after := now
 		put(&after, next)
-		return productChoice{Name: name, Chosen: chosen, Patch: patchText([]edit.Op{{Op: "add", Path: path + "/products", Value: after}})}
+		return productChoice{
+			Name:   name,
+			Chosen: chosen,
+			Patch:  patchText([]edit.Op{{Op: "add", Path: path + "/products", Value: after}}),
+		}
 	}
 	putNamed := func(p *quiz.Products, list []quiz.Named) { p.Named = list }
 	putTags := func(p *quiz.Products, list []quiz.Named) { p.Tags = list }

@@ -214,7 +214,13 @@ func (s *studio) explained(ctx context.Context, r *store.Response) (*responsePag
 	page := &responsePage{Response: r, Release: release.Number, Explanation: program.Explain(in), Lands: landsAt(q, r)}
 	if o := q.Outcomes[r.Outcome]; o != nil {
 		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
-		page.Outcome = share{Outcome: r.Outcome, Name: cmp.Or(o.Name, r.Outcome), Letter: q.Letter(r.Outcome), Class: hue(i), Standing: string(o.Standing)}
+		page.Outcome = share{
+			Outcome:  r.Outcome,
+			Name:     cmp.Or(o.Name, r.Outcome),
+			Letter:   q.Letter(r.Outcome),
+			Class:    hue(i),
+			Standing: string(o.Standing),
+		}
 	}
 	for _, c := range r.Contacts {
 		if f := contactField(q, c.Field); f != nil && f.Kind != quiz.Consent { // told with its words and time below

@@ -167,7 +167,11 @@ func (c *chart) flows(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 	}
 	for i, k := range outcomes {
 		if decided[k] > 1e-9 {
-			add(stream{a: last, b: last + 1 + i, Share: decided[k], Class: hue(i)}, name("/decision"), q.Outcomes[k].Name)
+			add(
+				stream{a: last, b: last + 1 + i, Share: decided[k], Class: hue(i)},
+				name("/decision"),
+				q.Outcomes[k].Name,
+			)
 		}
 	}
 	for _, s := range sums {
@@ -175,7 +179,11 @@ func (c *chart) flows(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 		c.Streams = append(c.Streams, *s)
 	}
 	slices.SortFunc(c.Streams, func(x, y stream) int {
-		return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b), cmp.Compare(fmt.Sprint(x.Parts), fmt.Sprint(y.Parts)))
+		return cmp.Or(
+			cmp.Compare(x.a, y.a),
+			cmp.Compare(x.b, y.b),
+			cmp.Compare(fmt.Sprint(x.Parts), fmt.Sprint(y.Parts)),
+		)
 	})
 }
 
@@ -205,7 +213,14 @@ func (c *chart) allot(rows int) {
 func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []string) {
 	numbers := q.QuestionKeys()
 	for i, keys := range rows {
-		p := chartPlace{Key: keys[0], X: chartLeft, Y: chartTop + float64(i)*chartRow, Tall: chartTall, Class: "bar", TextX: chartLeft - 16}
+		p := chartPlace{
+			Key:   keys[0],
+			X:     chartLeft,
+			Y:     chartTop + float64(i)*chartRow,
+			Tall:  chartTall,
+			Class: "bar",
+			TextX: chartLeft - 16,
+		}
 		switch keys[0] {
 		case "":
 			p.Words, p.Jump, p.Share = []string{"Opening"}, "part-opening", 1
@@ -219,7 +234,10 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 			p.Number, p.Jump, p.Share = fmt.Sprint(n+1), "part-q-"+keys[0], o.Seen[keys[0]]
 			p.Words = wrapped(cmp.Or(q.Questions[keys[0]].Label, "No words yet"), 34, 2)
 			if len(keys) > 1 {
-				p.Words = append(wrapped(cmp.Or(q.Questions[keys[0]].Label, "No words yet"), 34, 1), fmt.Sprintf("and on to question %d", n+len(keys)))
+				p.Words = append(
+					wrapped(cmp.Or(q.Questions[keys[0]].Label, "No words yet"), 34, 1),
+					fmt.Sprintf("and on to question %d", n+len(keys)),
+				)
 			}
 		}
 		p.Breadth = max(p.Share*chartBar, 2)
@@ -228,8 +246,20 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 	y, x := chartTop+float64(len(rows))*chartRow+40, 60.0
 	for i, k := range outcomes {
 		share := o.Outcomes[k]
-		p := chartPlace{Key: "/outcomes/" + k, Jump: "part-o-" + k, X: x, Y: y, Share: share, Breadth: max(share*chartBar, 2), Tall: chartTall, Letter: q.Letter(k), Class: hue(i), Outcome: true, TextX: x,
-			Words: wrapped(cmp.Or(q.Outcomes[k].Name, "No name yet"), 17, 2)}
+		p := chartPlace{
+			Key:     "/outcomes/" + k,
+			Jump:    "part-o-" + k,
+			X:       x,
+			Y:       y,
+			Share:   share,
+			Breadth: max(share*chartBar, 2),
+			Tall:    chartTall,
+			Letter:  q.Letter(k),
+			Class:   hue(i),
+			Outcome: true,
+			TextX:   x,
+			Words:   wrapped(cmp.Or(q.Outcomes[k].Name, "No name yet"), 17, 2),
+		}
 		landings := quiz.InOrder(q.Outcomes[k].Landings)
 		for _, l := range landings {
 			words := map[quiz.LandingKind]string{quiz.PageLanding: "a page", quiz.ProductsLanding: "products", quiz.RedirectLanding: "a redirect"}[q.Outcomes[k].Landings[l].Kind]
@@ -306,7 +336,26 @@ func (c *chart) connect() {
 			continue
 		}
 		x, bend := lanes[s.lane], float64(chartRow-chartTall)
-		s.Path = ribbon(s.x1, y1, x, y1+bend, s.breadth) + " " + fmt.Sprintf("M%.1f %.1fV%.1fH%.1fV%.1fZ", x, y1+bend, y2-bend, x+s.breadth, y1+bend) + " " + ribbon(x, y2-bend, s.x2, y2, s.breadth)
+		s.Path = ribbon(
+			s.x1,
+			y1,
+			x,
+			y1+bend,
+			s.breadth,
+		) + " " + fmt.Sprintf(
+			"M%.1f %.1fV%.1fH%.1fV%.1fZ",
+			x,
+			y1+bend,
+			y2-bend,
+			x+s.breadth,
+			y1+bend,
+		) + " " + ribbon(
+			x,
+			y2-bend,
+			s.x2,
+			y2,
+			s.breadth,
+		)
 	}
 }
 
@@ -327,7 +376,24 @@ func (c *chart) order(by func(s *stream) (int, int, int)) []*stream {
 // ribbon draws a band from one level edge down to another.
 func ribbon(x1, y1, x2, y2, breadth float64) string {
 	m := (y1 + y2) / 2
-	return fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1fH%.1fC%.1f %.1f %.1f %.1f %.1f %.1fZ", x1, y1, x1, m, x2, m, x2, y2, x2+breadth, x2+breadth, m, x1+breadth, m, x1+breadth, y1)
+	return fmt.Sprintf(
+		"M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1fH%.1fC%.1f %.1f %.1f %.1f %.1f %.1fZ",
+		x1,
+		y1,
+		x1,
+		m,
+		x2,
+		m,
+		x2,
+		y2,
+		x2+breadth,
+		x2+breadth,
+		m,
+		x1+breadth,
+		m,
+		x1+breadth,
+		y1,
+	)
 }
 
 type mapPage struct {

@@ -40,7 +40,14 @@ func TestTheMapOfAnyQuiz(t *testing.T) {
 						continue
 					}
 					over := s.a < o.b && o.a < s.b
-					assert.False(t, over && s.lane == o.lane && s.b < len(c.Places)-len(m.Outcomes) && o.b < len(c.Places)-len(m.Outcomes), "%v and %v share a lane", s, o)
+					assert.False(
+						t,
+						over && s.lane == o.lane && s.b < len(c.Places)-len(m.Outcomes) &&
+							o.b < len(c.Places)-len(m.Outcomes),
+						"%v and %v share a lane",
+						s,
+						o,
+					)
 					if s.a <= o.a && o.b <= s.b && (s.a < o.a || o.b < s.b) && s.b < len(c.Places)-len(m.Outcomes) {
 						assert.Greater(t, s.lane, o.lane, "%v runs around %v", s, o)
 					}

@@ -39,11 +39,19 @@ func (s *studio) news(c *gin.Context) {
 		} else if !errors.Is(err, store.ErrNotFound) {
 			return
 		}
-		if told == nil || told["revision"] != now["revision"] || told["released"] != now["released"] || time.Since(last) > newsQuiet {
+		if told == nil || told["revision"] != now["revision"] || told["released"] != now["released"] ||
+			time.Since(last) > newsQuiet {
 			if wire.SetWriteDeadline(time.Now().Add(newsQuiet)) != nil {
 				return
 			}
-			c.Render(-1, sse.Event{Event: map[bool]string{true: "stands", false: "gone"}[err == nil], Data: now, Retry: newsAgain})
+			c.Render(
+				-1,
+				sse.Event{
+					Event: map[bool]string{true: "stands", false: "gone"}[err == nil],
+					Data:  now,
+					Retry: newsAgain,
+				},
+			)
 			if wire.Flush() != nil {
 				return
 			}

@@ -81,9 +81,30 @@ type cell struct {
 func (sh *sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := quiz.At("questions", key)
-	p := questionPart{Question: q, Key: key, Path: path, Number: i + 1, Kinds: kindGroups, Shown: pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)), Setup: setupOf(q), Grid: sh.gridRows(q, key, path), Value: sh.value(q, key, path), Heard: sh.heard(q, key, path), Columns: sh.named(),
-		When: sh.when(path+"/showWhen", fmt.Sprintf("question %d shows", i+1), q.ShowWhen), Thens: sh.thenRules(q, path, i),
-		Thread: sh.threads[path], After: sh.threads[path].Under(), Mind: sh.mind(path), First: i == 0, Last: i == len(sh.Doc.Questions)-1}
+	p := questionPart{
+		Question: q,
+		Key:      key,
+		Path:     path,
+		Number:   i + 1,
+		Kinds:    kindGroups,
+		Shown:    pictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)),
+		Setup:    setupOf(q),
+		Grid:     sh.gridRows(q, key, path),
+		Value:    sh.value(q, key, path),
+		Heard:    sh.heard(q, key, path),
+		Columns:  sh.named(),
+		When: sh.when(
+			path+"/showWhen",
+			fmt.Sprintf("question %d shows", i+1),
+			q.ShowWhen,
+		),
+		Thens:  sh.thenRules(q, path, i),
+		Thread: sh.threads[path],
+		After:  sh.threads[path].Under(),
+		Mind:   sh.mind(path),
+		First:  i == 0,
+		Last:   i == len(sh.Doc.Questions)-1,
+	}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
 	}
@@ -97,8 +118,19 @@ func (sh *sheet) question(i int, key string) questionPart {
 	keys := quiz.InOrder(q.Answers)
 	for j, k := range keys {
 		a := q.Answers[k]
-		row := answerRow{Answer: a, Shown: pictureOf(a.Picture, path.Join("answers", k, "picture"), fmt.Sprintf("answer %d", j+1)), Key: k, Path: path.Join("answers", k), Number: j + 1, Share: sh.share(key, k, len(keys)), MayWrite: q.Kind != quiz.Grid, MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
-			Thread: sh.threads[path.Join("answers", k)], First: j == 0, Last: j == len(keys)-1}
+		row := answerRow{
+			Answer:     a,
+			Shown:      pictureOf(a.Picture, path.Join("answers", k, "picture"), fmt.Sprintf("answer %d", j+1)),
+			Key:        k,
+			Path:       path.Join("answers", k),
+			Number:     j + 1,
+			Share:      sh.share(key, k, len(keys)),
+			MayWrite:   q.Kind != quiz.Grid,
+			MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
+			Thread:     sh.threads[path.Join("answers", k)],
+			First:      j == 0,
+			Last:       j == len(keys)-1,
+		}
 		p.HasRight = p.HasRight || a.Right
 		row.Thread.Loose = row.Path + "/then"
 		row.Way = sh.wayOf(a.Then, row.Path+"/then", i, fmt.Sprintf("Answer %d of question %d", j+1, i+1))

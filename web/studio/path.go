@@ -34,22 +34,52 @@ func (sh *sheet) Targets() string {
 	var list []destination
 	keys := sh.Doc.QuestionKeys()
 	for i, k := range keys {
-		list = append(list, destination{quiz.ToQuestion, k, fmt.Sprintf("%d · %s", i+1, short(cmp.Or(sh.Doc.Questions[k].Label, "No words yet"))), "On to a question", i})
+		list = append(
+			list,
+			destination{
+				quiz.ToQuestion,
+				k,
+				fmt.Sprintf("%d · %s", i+1, short(cmp.Or(sh.Doc.Questions[k].Label, "No words yet"))),
+				"On to a question",
+				i,
+			},
+		)
 	}
 	if sh.headed() {
 		for n, s := range quiz.InOrder(sh.Doc.Sections) {
 			at := slices.IndexFunc(keys, func(k string) bool { return sh.Doc.Questions[k].Section == s })
-			list = append(list, destination{quiz.ToSection, s, fmt.Sprintf("Section %d · %s", n+1, short(cmp.Or(sh.Doc.Sections[s].Heading, "no heading"))), "On to a section", at})
+			list = append(
+				list,
+				destination{
+					quiz.ToSection,
+					s,
+					fmt.Sprintf("Section %d · %s", n+1, short(cmp.Or(sh.Doc.Sections[s].Heading, "no heading"))),
+					"On to a section",
+					at,
+				},
+			)
 		}
 	}
 	end := len(keys)
 	list = append(list, destination{quiz.Decide, "", "The decision", "To the end", end})
 	for _, c := range sh.choices() {
-		list = append(list, destination{quiz.ToOutcome, c.Key, c.Letter + " · " + c.Name, "Straight to an outcome", end})
+		list = append(
+			list,
+			destination{quiz.ToOutcome, c.Key, c.Letter + " · " + c.Name, "Straight to an outcome", end},
+		)
 	}
 	list = append(list, destination{quiz.ToOutcome, "+", "A new outcome", "Straight to an outcome", end})
 	for _, c := range sh.choices() {
-		list = append(list, destination{quiz.PartWays, c.Key, c.Letter + " · " + c.Name, "Part ways: show this and keep nothing but a count", end})
+		list = append(
+			list,
+			destination{
+				quiz.PartWays,
+				c.Key,
+				c.Letter + " · " + c.Name,
+				"Part ways: show this and keep nothing but a count",
+				end,
+			},
+		)
 	}
 	return jsonText(list)
 }
@@ -68,11 +98,19 @@ func (sh *sheet) way(t *quiz.Then) string {
 	switch t.Go {
 	case quiz.ToQuestion:
 		if q := sh.Doc.Questions[t.To]; q != nil {
-			return fmt.Sprintf("then on to question %d, “%s”", slices.Index(sh.Doc.QuestionKeys(), t.To)+1, short(q.Label))
+			return fmt.Sprintf(
+				"then on to question %d, “%s”",
+				slices.Index(sh.Doc.QuestionKeys(), t.To)+1,
+				short(q.Label),
+			)
 		}
 	case quiz.ToSection:
 		if s := sh.Doc.Sections[t.To]; s != nil {
-			return fmt.Sprintf("then on to section %d, “%s”", slices.Index(quiz.InOrder(sh.Doc.Sections), t.To)+1, short(s.Heading))
+			return fmt.Sprintf(
+				"then on to section %d, “%s”",
+				slices.Index(quiz.InOrder(sh.Doc.Sections), t.To)+1,
+				short(s.Heading),
+			)
 		}
 	case quiz.ToOutcome:
 		if o := sh.Doc.Outcomes[t.To]; o != nil {
@@ -105,7 +143,17 @@ func (sh *sheet) thenRules(q *quiz.Question, path quiz.Pointer, at int) []thenRu
 		r := q.Then[k]
 		here := path.Join("then", k)
 		of := fmt.Sprintf("rule %d of question %d", i+1, at+1)
-		rules = append(rules, thenRule{here, i + 1, sh.when(here+"/when", of, r.When), sh.wayOf(&r.Then, here, at, of), i == 0, i == len(keys)-1})
+		rules = append(
+			rules,
+			thenRule{
+				here,
+				i + 1,
+				sh.when(here+"/when", of, r.When),
+				sh.wayOf(&r.Then, here, at, of),
+				i == 0,
+				i == len(keys)-1,
+			},
+		)
 	}
 	return rules
 }

@@ -36,9 +36,18 @@ func pictureOf(p *quiz.Picture, path quiz.Pointer, of string) picturePart {
 
 // drawings are the pictures that ship with the application.
 var drawings = []quiz.Picture{
-	{Source: assets.Prefix + "drawing-hive.svg", Description: "A hive"}, {Source: assets.Prefix + "drawing-blossom.svg", Description: "A blossom"},
-	{Source: assets.Prefix + "drawing-jar.svg", Description: "A jar of honey"}, {Source: assets.Prefix + "drawing-path.svg", Description: "A way that forks"},
-	{Source: assets.Prefix + "drawing-scale.svg", Description: "A pair of scales"}, {Source: assets.Prefix + "drawing-net.svg", Description: "A knotted net"},
+	{
+		Source:      assets.Prefix + "drawing-hive.svg",
+		Description: "A hive",
+	}, {Source: assets.Prefix + "drawing-blossom.svg", Description: "A blossom"},
+	{
+		Source:      assets.Prefix + "drawing-jar.svg",
+		Description: "A jar of honey",
+	}, {Source: assets.Prefix + "drawing-path.svg", Description: "A way that forks"},
+	{
+		Source:      assets.Prefix + "drawing-scale.svg",
+		Description: "A pair of scales",
+	}, {Source: assets.Prefix + "drawing-net.svg", Description: "A knotted net"},
 }
 
 // mostPictures is how many pictures used before are offered.
@@ -75,20 +84,32 @@ func (s *studio) addPicture(c *gin.Context) {
 	var long *http.MaxBytesError
 	switch {
 	case errors.As(err, &long), errors.Is(err, picture.ErrLarge) && len(data) > picture.MaxBytes:
-		c.JSON(http.StatusRequestEntityTooLarge, update{Message: "This picture is too large: at most 12 MB fit. Save it smaller and take it again."})
+		c.JSON(
+			http.StatusRequestEntityTooLarge,
+			update{Message: "This picture is too large: at most 12 MB fit. Save it smaller and take it again."},
+		)
 		return
 	case errors.Is(err, picture.ErrBusy):
 		c.Header("Retry-After", "2")
-		c.JSON(http.StatusServiceUnavailable, update{Message: "Other pictures are being taken in just now. Try again in a moment."})
+		c.JSON(
+			http.StatusServiceUnavailable,
+			update{Message: "Other pictures are being taken in just now. Try again in a moment."},
+		)
 		return
 	case err != nil:
 		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(err.Error())})
 		return
 	}
-	kept, err := s.store.Definitions.AddPicture(c.Request.Context(), store.Picture{Type: taken.Type, Width: taken.Width, Height: taken.Height, Data: taken.Data})
+	kept, err := s.store.Definitions.AddPicture(
+		c.Request.Context(),
+		store.Picture{Type: taken.Type, Width: taken.Width, Height: taken.Height, Data: taken.Data},
+	)
 	if err != nil {
 		slog.Error("keeping a picture", "error", err)
-		c.JSON(http.StatusServiceUnavailable, update{Message: "The picture could not be kept just now. Try again in a moment."})
+		c.JSON(
+			http.StatusServiceUnavailable,
+			update{Message: "The picture could not be kept just now. Try again in a moment."},
+		)
 		return
 	}
 	c.JSON(http.StatusOK, gin.H{"source": "/pictures/" + kept.Name, "width": kept.Width, "height": kept.Height})

@@ -33,7 +33,14 @@ type placeForm struct{ Table, Key, Name, Address, Latitude, Longitude string }
 var placeColumns = []string{"table", "key", "name", "address", "latitude", "longitude"}
 
 func (f placeForm) row() map[string]string {
-	return map[string]string{"table": f.Table, "key": f.Key, "name": f.Name, "address": f.Address, "latitude": f.Latitude, "longitude": f.Longitude}
+	return map[string]string{
+		"table":     f.Table,
+		"key":       f.Key,
+		"name":      f.Name,
+		"address":   f.Address,
+		"latitude":  f.Latitude,
+		"longitude": f.Longitude,
+	}
 }
 
 func formOf(p store.Place) placeForm {
@@ -109,7 +116,12 @@ func (s *studio) keepPlaces(c *gin.Context, rows []map[string]string, typed plac
 	for i, row := range rows {
 		p, err := placeOf(row)
 		if err != nil {
-			s.showPlaces(c, http.StatusUnprocessableEntity, typed, fmt.Sprintf("Row %d: %s. Nothing was changed.", i+1, err))
+			s.showPlaces(
+				c,
+				http.StatusUnprocessableEntity,
+				typed,
+				fmt.Sprintf("Row %d: %s. Nothing was changed.", i+1, err),
+			)
 			return
 		}
 		list = append(list, p)

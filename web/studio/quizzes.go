@@ -76,7 +76,16 @@ func shares(q *quiz.Quiz, counts []store.OutcomeCount) []share {
 	}
 	for i, k := range quiz.InOrder(q.Outcomes) {
 		o := q.Outcomes[k]
-		add(share{Outcome: k, Name: o.Name, Letter: q.Letter(k), Class: hue(i), Standing: string(o.Standing), Count: by[k]})
+		add(
+			share{
+				Outcome:  k,
+				Name:     o.Name,
+				Letter:   q.Letter(k),
+				Class:    hue(i),
+				Standing: string(o.Standing),
+				Count:    by[k],
+			},
+		)
 		delete(by, k)
 	}
 	for _, n := range counts {
@@ -168,7 +177,8 @@ func (s *studio) renameQuiz(c *gin.Context) {
 		return
 	}
 	patch, _ := json.Marshal([]edit.Op{{Op: "add", Path: "/title", Value: words}})
-	if _, _, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision, patch, s.user(c)); err != nil && !errors.Is(err, store.ErrStale) {
+	if _, _, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision, patch, s.user(c)); err != nil &&
+		!errors.Is(err, store.ErrStale) {
 		s.fail(c, err)
 		return
 	}

@@ -72,9 +72,17 @@ func (s *studio) release(c *gin.Context) {
 		s.say(c, "Release "+strconv.Itoa(r.Number)+" is public now.", "")
 		c.Redirect(http.StatusSeeOther, address(z)+"/release")
 	case errors.Is(err, store.ErrStale):
-		s.showRelease(c, http.StatusConflict, "The draft has changed since you opened this page. Look at it again, then release it.")
+		s.showRelease(
+			c,
+			http.StatusConflict,
+			"The draft has changed since you opened this page. Look at it again, then release it.",
+		)
 	case errors.Is(err, store.ErrUnfinished):
-		s.showRelease(c, http.StatusUnprocessableEntity, "The draft is not ready yet: finish what is listed below first.")
+		s.showRelease(
+			c,
+			http.StatusUnprocessableEntity,
+			"The draft is not ready yet: finish what is listed below first.",
+		)
 	default:
 		s.fail(c, err)
 	}

@@ -143,7 +143,13 @@ const mostSnaps = 2000
 // follow each other in one band share a bar, as high as they are on average.
 const mostBars = 120
 
-func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decimal.Decimal, x func(decimal.Decimal) float64) {
+func (r *ruler) bars(
+	q *quiz.Quiz,
+	s *quiz.Step,
+	points []odds.Point,
+	unit decimal.Decimal,
+	x func(decimal.Decimal) float64,
+) {
 	if len(points) == 0 {
 		return
 	}
@@ -184,9 +190,29 @@ func (r *ruler) bars(q *quiz.Quiz, s *quiz.Step, points []odds.Point, unit decim
 		if b.to != b.from {
 			words += " to " + b.to.Words()
 		}
-		r.Bars = append(r.Bars, bar{X: x(b.from) + gap/2, Y: barsBase - height, Width: w - gap, Height: height, Class: hueOf(q, b.outcome), Words: words})
+		r.Bars = append(
+			r.Bars,
+			bar{
+				X:      x(b.from) + gap/2,
+				Y:      barsBase - height,
+				Width:  w - gap,
+				Height: height,
+				Class:  hueOf(q, b.outcome),
+				Words:  words,
+			},
+		)
 		if away > 0 {
-			r.Bars = append(r.Bars, bar{X: x(b.from) + gap/2, Y: barsBase - height - away, Width: w - gap, Height: away, Class: "to-away", Words: words})
+			r.Bars = append(
+				r.Bars,
+				bar{
+					X:      x(b.from) + gap/2,
+					Y:      barsBase - height - away,
+					Width:  w - gap,
+					Height: away,
+					Class:  "to-away",
+					Words:  words,
+				},
+			)
 		}
 	}
 }
@@ -201,7 +227,28 @@ func hueOf(q *quiz.Quiz, outcome string) string {
 	return "to-none"
 }
 
-var steps = []int64{1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000, 10000, 100000, 1000000, 10000000, 100000000, 1000000000}
+var steps = []int64{
+	1,
+	2,
+	5,
+	10,
+	20,
+	25,
+	50,
+	100,
+	200,
+	250,
+	500,
+	1000,
+	2000,
+	5000,
+	10000,
+	100000,
+	1000000,
+	10000000,
+	100000000,
+	1000000000,
+}
 
 // ticks puts a number under every so many scores, at most some twenty.
 func (r *ruler) ticks(low, high, unit decimal.Decimal, x func(decimal.Decimal) float64) {
@@ -233,7 +280,15 @@ func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Poin
 	add(band{Path: path + "/lowest", Outcome: s.Lowest})
 	for _, k := range s.CutKeys() {
 		c := s.Cuts[k]
-		add(band{Path: path.Join("cuts", k, "outcome"), CutPath: path.Join("cuts", k), CutKey: k, Outcome: c.Outcome, From: c.At.Words()})
+		add(
+			band{
+				Path:    path.Join("cuts", k, "outcome"),
+				CutPath: path.Join("cuts", k),
+				CutKey:  k,
+				Outcome: c.Outcome,
+				From:    c.At.Words(),
+			},
+		)
 	}
 	left := float64(rulerLeft)
 	for i, k := range append(s.CutKeys(), "") {
@@ -255,6 +310,16 @@ func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Poin
 		r.Bands[i].Share += p.Share - p.Named - p.Parted
 	}
 	for i, k := range s.CutKeys() {
-		r.Cuts = append(r.Cuts, cutMark{path.Join("cuts", k, "at"), k, s.Cuts[k].At.String(), x(s.Cuts[k].At), r.Bands[i].Name, r.Bands[i+1].Name})
+		r.Cuts = append(
+			r.Cuts,
+			cutMark{
+				path.Join("cuts", k, "at"),
+				k,
+				s.Cuts[k].At.String(),
+				x(s.Cuts[k].At),
+				r.Bands[i].Name,
+				r.Bands[i+1].Name,
+			},
+		)
 	}
 }

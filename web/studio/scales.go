@@ -35,12 +35,30 @@ type feeRow struct {
 	Path quiz.Pointer
 }
 
-var scaleKinds = []choice{{string(quiz.Points), "points", ""}, {string(quiz.Keyword), "a keyword", ""}, {string(quiz.Pull), "a pull", ""}, {string(quiz.Money), "money", ""}}
+var scaleKinds = []choice{
+	{string(quiz.Points), "points", ""},
+	{string(quiz.Keyword), "a keyword", ""},
+	{string(quiz.Pull), "a pull", ""},
+	{string(quiz.Money), "money", ""},
+}
 
-var methods = []choice{{string(quiz.Sum), "a sum", ""}, {string(quiz.Mean), "the mean of what is answered", ""}, {string(quiz.Percent), "percent of what could be reached", ""}, {string(quiz.Formula), "a formula", ""}}
+var methods = []choice{
+	{string(quiz.Sum), "a sum", ""},
+	{string(quiz.Mean), "the mean of what is answered", ""},
+	{string(quiz.Percent), "percent of what could be reached", ""},
+	{string(quiz.Formula), "a formula", ""},
+}
 
 // currencies are those that come first; any other code of ISO 4217 can be typed.
-var currencies = []string{currency.EUR.String(), currency.USD.String(), currency.GBP.String(), currency.CHF.String(), currency.SEK.String(), currency.DKK.String(), currency.PLN.String()}
+var currencies = []string{
+	currency.EUR.String(),
+	currency.USD.String(),
+	currency.GBP.String(),
+	currency.CHF.String(),
+	currency.SEK.String(),
+	currency.DKK.String(),
+	currency.PLN.String(),
+}
 
 // Currencies are offered for money.
 func (sh *sheet) Currencies() []string { return currencies }
@@ -52,8 +70,21 @@ func (sh *sheet) Scales() []scaleRow {
 	for i, k := range keys {
 		s := sh.Doc.Scales[k]
 		path := quiz.At("scales", k)
-		r := scaleRow{Scale: s, Key: k, Path: path, Column: i, Kinds: scaleKinds, Methods: methods, Outcomes: sh.choices(), Mind: sh.mind(path), First: i == 0, Last: i == len(keys)-1,
-			Counts: s.Kind == quiz.Keyword || s.Kind == quiz.Pull, Fraction: s.Method == quiz.Mean || s.Method == quiz.Percent || s.Method == quiz.Formula}
+		r := scaleRow{
+			Scale:    s,
+			Key:      k,
+			Path:     path,
+			Column:   i,
+			Kinds:    scaleKinds,
+			Methods:  methods,
+			Outcomes: sh.choices(),
+			Mind:     sh.mind(path),
+			First:    i == 0,
+			Last:     i == len(keys)-1,
+			Counts: s.Kind == quiz.Keyword ||
+				s.Kind == quiz.Pull,
+			Fraction: s.Method == quiz.Mean || s.Method == quiz.Percent || s.Method == quiz.Formula,
+		}
 		if s.Decimals != nil {
 			r.Decimals = string(rune('0' + *s.Decimals))
 		}

@@ -29,7 +29,16 @@ func shareOf(c *gin.Context, home, standIns, slug, title string, released *quiz.
 	p := sharePart{As: "block", After: "25", Phones: true, Words: title, Button: "Begin"}
 	if as := c.Query("as"); as == "popup" || as == "bar" {
 		p.As = as
-		p.After, p.Scrolled, p.Leaving, p.Phones = c.DefaultQuery("after", p.After), c.Query("scrolled"), c.Query("leaving") != "", c.Query("phones") != "no"
+		p.After, p.Scrolled, p.Leaving, p.Phones = c.DefaultQuery(
+			"after",
+			p.After,
+		), c.Query(
+			"scrolled",
+		), c.Query(
+			"leaving",
+		) != "", c.Query(
+			"phones",
+		) != "no"
 		if words := c.Query("words"); words != "" {
 			p.Words = words
 		}

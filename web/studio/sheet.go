@@ -149,7 +149,11 @@ func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	if err := s.tables(c.Request.Context(), sh); err != nil {
 		return nil, err
 	}
-	sh.Findings, sh.program, sh.odds = finding.Of(q, with, finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere})
+	sh.Findings, sh.program, sh.odds = finding.Of(
+		q,
+		with,
+		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere},
+	)
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && oddsMode(c) == "observed" {
 		if sh.odds, err = s.observed(c.Request.Context(), sh); err != nil {
@@ -179,12 +183,25 @@ const (
 func (sh *sheet) columns() {
 	for i, k := range quiz.InOrder(sh.Doc.Scales) {
 		scale := sh.Doc.Scales[k]
-		col := column{Key: k, Place: i, Name: cmp.Or(scale.Name, k), Kind: string(scale.Kind), Dead: !fed(sh.Doc, k), most: heaviest(sh.Doc, k)}
+		col := column{
+			Key:   k,
+			Place: i,
+			Name:  cmp.Or(scale.Name, k),
+			Kind:  string(scale.Kind),
+			Dead:  !fed(sh.Doc, k),
+			most:  heaviest(sh.Doc, k),
+		}
 		if sh.possible != nil && len(sh.possible.Scores[k].Points) > 0 {
 			can := sh.possible.Scores[k]
 			col.Lowest, col.Highest, col.Mean = can.Lowest().Words(), can.Highest().Words(), oneDecimal(can.Mean)
 			if !sh.possible.ExactScale(k) { // what a sample has met is not the end of it
-				col.Lowest, col.Highest, col.Mean = bound("≥ ", can.Within.Low), bound("≤ ", can.Within.High), "≈ "+col.Mean
+				col.Lowest, col.Highest, col.Mean = bound(
+					"≥ ",
+					can.Within.Low,
+				), bound(
+					"≤ ",
+					can.Within.High,
+				), "≈ "+col.Mean
 			}
 		}
 		if sh.Observed {
@@ -267,11 +284,20 @@ func heaviest(q *quiz.Quiz, scale string) decimal.Decimal {
 // parts lists what the sheet is made of.
 func (sh *sheet) parts() []part {
 	list := []part{
-		{"part-title", "titlebox", sh}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh}, {"part-targets", "targets", sh}, {"part-fills", "allfills", sh.fills()},
+		{
+			"part-title",
+			"titlebox",
+			sh,
+		}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh}, {"part-targets", "targets", sh}, {"part-fills", "allfills", sh.fills()},
 		{"part-head", "ledgerhead", sh}, {"part-opening", "opening", sh.opening()},
 	}
 	list = append(list, sh.asked()...)
-	list = append(list, part{"part-foot", "foot", sh}, part{"part-scales", "scales", sh}, part{"part-decision", "decisionhead", sh})
+	list = append(
+		list,
+		part{"part-foot", "foot", sh},
+		part{"part-scales", "scales", sh},
+		part{"part-decision", "decisionhead", sh},
+	)
 	for _, k := range quiz.InOrder(sh.Doc.Decision.Steps) {
 		list = append(list, part{"part-s-" + k, "step", sh.step(k)})
 	}
@@ -326,7 +352,10 @@ func (sh *sheet) asked() []part {
 			if len(list) > 0 {
 				above = sh.Before()
 			}
-			list = append(list, part{"part-sec-" + sections[head], "section", sh.section(head, sections[head], above.Under())})
+			list = append(
+				list,
+				part{"part-sec-" + sections[head], "section", sh.section(head, sections[head], above.Under())},
+			)
 		}
 	}
 	for i, k := range keys {
@@ -341,7 +370,12 @@ func (sh *sheet) asked() []part {
 func (sh *sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed, sh.eyes) }
 
 func (s *studio) render(sh *sheet) (*rendered, error) {
-	r := &rendered{mark: strconv.FormatInt(marks.Add(1), 36), parts: map[string]string{}, made: map[string]any{}, orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}}}
+	r := &rendered{
+		mark:   strconv.FormatInt(marks.Add(1), 36),
+		parts:  map[string]string{},
+		made:   map[string]any{},
+		orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}},
+	}
 	old, sent := new(rendered), []*rendered(nil)
 	if sent, _ = s.rendered.Get(sh.kept()); len(sent) > 0 {
 		old = sent[0]
@@ -383,14 +417,39 @@ func (sh *sheet) outline() []outlineItem {
 	for i, k := range sh.Doc.QuestionKeys() {
 		if at := sh.Doc.Questions[k].Section; at != section && sh.headed() && sh.Doc.Sections[at] != nil {
 			section = at
-			items = append(items, outlineItem{Part: "part-sec-" + at, Words: cmp.Or(sh.Doc.Sections[at].Heading, "A section"), Findings: len(sh.findings(quiz.At("sections", at)))})
+			items = append(
+				items,
+				outlineItem{
+					Part:     "part-sec-" + at,
+					Words:    cmp.Or(sh.Doc.Sections[at].Heading, "A section"),
+					Findings: len(sh.findings(quiz.At("sections", at))),
+				},
+			)
 		}
-		items = append(items, outlineItem{"part-q-" + k, fmt.Sprint(i + 1), cmp.Or(sh.Doc.Questions[k].Label, "No words yet"), "", len(sh.findings(quiz.At("questions", k)))})
+		items = append(
+			items,
+			outlineItem{
+				"part-q-" + k,
+				fmt.Sprint(i + 1),
+				cmp.Or(sh.Doc.Questions[k].Label, "No words yet"),
+				"",
+				len(sh.findings(quiz.At("questions", k))),
+			},
+		)
 	}
 	items = append(items, outlineItem{Part: "part-scales", Words: "Scales", Findings: len(sh.findings("/scales"))})
 	items = append(items, outlineItem{Part: "decision", Words: "Decision", Findings: len(sh.findings("/decision"))})
 	for i, k := range quiz.InOrder(sh.Doc.Outcomes) {
-		items = append(items, outlineItem{"part-o-" + k, sh.Doc.Letter(k), sh.Doc.Outcomes[k].Name, hue(i), len(sh.findings(quiz.At("outcomes", k)))})
+		items = append(
+			items,
+			outlineItem{
+				"part-o-" + k,
+				sh.Doc.Letter(k),
+				sh.Doc.Outcomes[k].Name,
+				hue(i),
+				len(sh.findings(quiz.At("outcomes", k))),
+			},
+		)
 	}
 	return append(items, outlineItem{Part: "part-contact", Words: "Contact", Findings: len(sh.findings("/contact"))},
 		outlineItem{Part: "part-look", Words: "Look and words", Findings: len(sh.findings("/look"))})

@@ -78,7 +78,11 @@ func (s *studio) signIn(c *gin.Context) {
 
 // refuseSignIn shows the form again and says why, and when the next try is taken.
 func (s *studio) refuseSignIn(c *gin.Context, status int, email string, wait time.Duration) {
-	page := signInPage{frame: frame{Title: "Sign in"}, Email: email, Wrong: "The e-mail address or the password is wrong. Check both and try again."}
+	page := signInPage{
+		frame: frame{Title: "Sign in"},
+		Email: email,
+		Wrong: "The e-mail address or the password is wrong. Check both and try again.",
+	}
 	if wait > 0 {
 		seconds := int(math.Ceil(wait.Seconds()))
 		c.Header("Retry-After", strconv.Itoa(seconds))
@@ -135,7 +139,8 @@ func (s *studio) signedIn(c *gin.Context) {
 		return
 	}
 	accept := c.GetHeader("Accept")
-	if reads := c.Request.Method == http.MethodGet; strings.Contains(accept, "text/html") || reads && !strings.Contains(accept, "json") && !strings.Contains(accept, "event-stream") {
+	if reads := c.Request.Method == http.MethodGet; strings.Contains(accept, "text/html") ||
+		reads && !strings.Contains(accept, "json") && !strings.Contains(accept, "event-stream") {
 		c.Redirect(http.StatusSeeOther, "/studio/sign-in")
 	} else {
 		c.JSON(http.StatusUnauthorized, gin.H{"message": "You are signed out. Sign in in another tab: what you typed waits here, and is kept then."})
@@ -168,7 +173,8 @@ func (s *studio) present(session context.Context) (*store.User, bool) {
 func (s *studio) stays(c *gin.Context) {
 	session := c.Request.Context()
 	s.seen.Add(s.sessions.Token(session), time.Now().Unix())
-	if c.Request.Method != http.MethodGet && time.Since(time.Unix(s.sessions.GetInt64(session, "seen"), 0)) > time.Minute {
+	if c.Request.Method != http.MethodGet &&
+		time.Since(time.Unix(s.sessions.GetInt64(session, "seen"), 0)) > time.Minute {
 		s.sessions.Put(session, "seen", time.Now().Unix())
 	}
 }

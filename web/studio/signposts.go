@@ -97,7 +97,12 @@ func (s *studio) exportSignposts(c *gin.Context) {
 func (s *studio) importSignposts(c *gin.Context) {
 	rows, err := readUpload(c, signpostColumns, signpostColumns)
 	if err != nil {
-		s.showSignposts(c, http.StatusUnprocessableEntity, store.Signpost{}, sentenceOf(err.Error())+" Nothing was changed.")
+		s.showSignposts(
+			c,
+			http.StatusUnprocessableEntity,
+			store.Signpost{},
+			sentenceOf(err.Error())+" Nothing was changed.",
+		)
 		return
 	}
 	var list []store.Signpost
@@ -186,8 +191,21 @@ func (s *studio) showCatalogue(c *gin.Context, status int, edited store.Product,
 }
 
 func (s *studio) putProduct(c *gin.Context) {
-	p := store.Product{Key: cmp.Or(c.PostForm("key"), quiz.KeyOf(c.PostForm("name"))), Name: c.PostForm("name"), Text: c.PostForm("text"), Picture: c.PostForm("picture"), Description: c.PostForm("description"),
-		Price: c.PostForm("price"), SalePrice: c.PostForm("sale"), Currency: c.PostForm("currency"), Tags: c.PostForm("tags"), Address: c.PostForm("address"), InStock: c.PostForm("stock") != ""}
+	p := store.Product{
+		Key:         cmp.Or(c.PostForm("key"), quiz.KeyOf(c.PostForm("name"))),
+		Name:        c.PostForm("name"),
+		Text:        c.PostForm("text"),
+		Picture:     c.PostForm("picture"),
+		Description: c.PostForm("description"),
+		Price: c.PostForm(
+			"price",
+		),
+		SalePrice: c.PostForm("sale"),
+		Currency:  c.PostForm("currency"),
+		Tags:      c.PostForm("tags"),
+		Address:   c.PostForm("address"),
+		InStock:   c.PostForm("stock") != "",
+	}
 	list, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
@@ -196,7 +214,13 @@ func (s *studio) putProduct(c *gin.Context) {
 	known := slices.IndexFunc(list, func(other store.Product) bool { return other.Key == p.Key })
 	fresh := c.PostForm("fresh") != ""
 	if known >= 0 && fresh {
-		s.showCatalogue(c, http.StatusUnprocessableEntity, p, true, "There is a product with this key already. Give this one another.")
+		s.showCatalogue(
+			c,
+			http.StatusUnprocessableEntity,
+			p,
+			true,
+			"There is a product with this key already. Give this one another.",
+		)
 		return
 	}
 	if known >= 0 {
@@ -228,7 +252,19 @@ func (s *studio) removeProduct(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio/catalogue")
 }
 
-var productColumns = []string{"key", "name", "text", "picture", "description", "price", "sale price", "currency", "tags", "address", "in stock"}
+var productColumns = []string{
+	"key",
+	"name",
+	"text",
+	"picture",
+	"description",
+	"price",
+	"sale price",
+	"currency",
+	"tags",
+	"address",
+	"in stock",
+}
 
 func (s *studio) exportProducts(c *gin.Context) {
 	list, err := s.store.Definitions.Products(c.Request.Context())
@@ -238,15 +274,35 @@ func (s *studio) exportProducts(c *gin.Context) {
 	}
 	var rows []map[string]string
 	for _, p := range list {
-		rows = append(rows, map[string]string{"key": p.Key, "name": p.Name, "text": p.Text, "picture": p.Picture, "description": p.Description, "price": p.Price, "sale price": p.SalePrice,
-			"currency": p.Currency, "tags": p.Tags, "address": p.Address, "in stock": map[bool]string{true: "yes", false: "no"}[p.InStock]})
+		rows = append(
+			rows,
+			map[string]string{
+				"key":         p.Key,
+				"name":        p.Name,
+				"text":        p.Text,
+				"picture":     p.Picture,
+				"description": p.Description,
+				"price":       p.Price,
+				"sale price":  p.SalePrice,
+				"currency":    p.Currency,
+				"tags":        p.Tags,
+				"address":     p.Address,
+				"in stock":    map[bool]string{true: "yes", false: "no"}[p.InStock],
+			},
+		)
 	}
 	s.sendList(c, "catalogue.csv", productColumns, rows)
 }
 
 func (s *studio) importProducts(c *gin.Context) {
 	refuse := func(err error) {
-		s.showCatalogue(c, http.StatusUnprocessableEntity, store.Product{InStock: true, Currency: "EUR"}, true, sentenceOf(err.Error())+" Nothing was changed.")
+		s.showCatalogue(
+			c,
+			http.StatusUnprocessableEntity,
+			store.Product{InStock: true, Currency: "EUR"},
+			true,
+			sentenceOf(err.Error())+" Nothing was changed.",
+		)
 	}
 	rows, err := readUpload(c, productColumns, []string{"key", "name"})
 	if err != nil {
@@ -260,8 +316,19 @@ func (s *studio) importProducts(c *gin.Context) {
 	}
 	var list []store.Product
 	for _, r := range rows {
-		p := store.Product{Key: r["key"], Name: r["name"], Text: r["text"], Picture: r["picture"], Description: r["description"], Price: r["price"], SalePrice: r["sale price"],
-			Currency: r["currency"], Tags: r["tags"], Address: r["address"], InStock: r["in stock"] != "no"}
+		p := store.Product{
+			Key:         r["key"],
+			Name:        r["name"],
+			Text:        r["text"],
+			Picture:     r["picture"],
+			Description: r["description"],
+			Price:       r["price"],
+			SalePrice:   r["sale price"],
+			Currency:    r["currency"],
+			Tags:        r["tags"],
+			Address:     r["address"],
+			InStock:     r["in stock"] != "no",
+		}
 		if i := slices.IndexFunc(known, func(other store.Product) bool { return other.Key == p.Key }); i >= 0 {
 			p.Place = known[i].Place
 		}

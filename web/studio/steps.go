@@ -64,7 +64,15 @@ type tiesPart struct {
 func (sh *sheet) step(key string) stepPart {
 	s := sh.Doc.Decision.Steps[key]
 	path := quiz.At("decision", "steps", key)
-	p := stepPart{Step: s, Key: key, Quiz: sh.Quiz.ID, Path: path, Choices: sh.choices(), Mind: sh.mind(path), Passing: sh.Passing()}
+	p := stepPart{
+		Step:    s,
+		Key:     key,
+		Quiz:    sh.Quiz.ID,
+		Path:    path,
+		Choices: sh.choices(),
+		Mind:    sh.mind(path),
+		Passing: sh.Passing(),
+	}
 	keys := quiz.InOrder(sh.Doc.Decision.Steps)
 	p.Number = slices.Index(keys, key) + 1
 	p.First, p.Last = p.Number == 1, p.Number == len(keys)
@@ -95,7 +103,14 @@ func (sh *sheet) leader(p *stepPart) {
 	p.Even = p.Share / float64(max(len(keys), 1))
 	for i, k := range keys {
 		c := p.Step.Contenders[k]
-		row := contenderRow{Key: k, Path: p.Path.Join("contenders", k), Name: k, Outcome: c.Outcome, First: i == 0, Last: i == len(keys)-1}
+		row := contenderRow{
+			Key:     k,
+			Path:    p.Path.Join("contenders", k),
+			Name:    k,
+			Outcome: c.Outcome,
+			First:   i == 0,
+			Last:    i == len(keys)-1,
+		}
 		if scale := sh.Doc.Scales[k]; scale != nil {
 			row.Name, row.Own = cmp.Or(scale.Name, k), scale.Kind == quiz.Pull
 			row.Outcome = cmp.Or(row.Outcome, scale.Outcome)
@@ -108,7 +123,12 @@ func (sh *sheet) leader(p *stepPart) {
 	}
 	for _, k := range quiz.InOrder(sh.Doc.Scales) {
 		if p.Step.Contenders[k] == nil {
-			patch := fmt.Sprintf(`[{"op":"add","path":"%s/contenders/%s","value":{"order":%d}}]`, p.Path, k, len(keys)+1)
+			patch := fmt.Sprintf(
+				`[{"op":"add","path":"%s/contenders/%s","value":{"order":%d}}]`,
+				p.Path,
+				k,
+				len(keys)+1,
+			)
 			p.Others = append(p.Others, choice{patch, cmp.Or(sh.Doc.Scales[k].Name, k), ""})
 		}
 	}
@@ -139,7 +159,14 @@ func (sh *sheet) leader(p *stepPart) {
 		if policy.by == quiz.TieQuestion {
 			ties.Question = cmp.Or(t.Question, last)
 		}
-		t.Policies = append(t.Policies, patchChoice{policy.name, fmt.Sprintf(`[{"op":"add","path":"%s/ties","value":%s}]`, p.Path, jsonText(ties)), policy.by == t.By})
+		t.Policies = append(
+			t.Policies,
+			patchChoice{
+				policy.name,
+				fmt.Sprintf(`[{"op":"add","path":"%s/ties","value":%s}]`, p.Path, jsonText(ties)),
+				policy.by == t.By,
+			},
+		)
 	}
 	if sh.odds != nil {
 		t.Share = sh.odds.Ties[p.Key]
@@ -193,15 +220,26 @@ func (sh *sheet) table(key string, s *quiz.Step) tablePart {
 	columns := quiz.InOrder(s.Columns)
 	for _, k := range columns {
 		c := s.Columns[k]
-		column := tableColumn{Key: k, Path: p.Path.Join("columns", k), Subject: subjectKey(c.Subject), Name: sh.subjectName(c.Subject)}
+		column := tableColumn{
+			Key:     k,
+			Path:    p.Path.Join("columns", k),
+			Subject: subjectKey(c.Subject),
+			Name:    sh.subjectName(c.Subject),
+		}
 		if q := sh.Doc.Ask(c.Answer); q != nil && q.Kind.HasAnswers() {
 			for _, a := range quiz.InOrder(q.Answers) {
-				column.Answers = append(column.Answers, sh.Doc.CellText(c.Subject, &quiz.Test{Op: quiz.Is, Value: quiz.Words(a)}))
+				column.Answers = append(
+					column.Answers,
+					sh.Doc.CellText(c.Subject, &quiz.Test{Op: quiz.Is, Value: quiz.Words(a)}),
+				)
 			}
 		}
 		for _, g := range sh.subjects(p.Path + "/when") {
 			for _, o := range g.Options {
-				column.Subjects = append(column.Subjects, patchChoice{o.Name, sh.columnPatch(s, p.Path, k, o.Key), o.Key == column.Subject})
+				column.Subjects = append(
+					column.Subjects,
+					patchChoice{o.Name, sh.columnPatch(s, p.Path, k, o.Key), o.Key == column.Subject},
+				)
 			}
 		}
 		p.Columns = append(p.Columns, column)
@@ -209,7 +247,16 @@ func (sh *sheet) table(key string, s *quiz.Step) tablePart {
 	rules := quiz.InOrder(s.Rules)
 	for i, k := range rules {
 		r := s.Rules[k]
-		row := tableRow{Key: k, Path: p.Path.Join("rules", k), Number: i + 1, Outcome: r.Outcome, Letter: "", Class: hueOf(sh.Doc, r.Outcome), First: i == 0, Last: i == len(rules)-1}
+		row := tableRow{
+			Key:     k,
+			Path:    p.Path.Join("rules", k),
+			Number:  i + 1,
+			Outcome: r.Outcome,
+			Letter:  "",
+			Class:   hueOf(sh.Doc, r.Outcome),
+			First:   i == 0,
+			Last:    i == len(rules)-1,
+		}
 		if sh.Doc.Outcomes[r.Outcome] != nil {
 			row.Letter = sh.Doc.Letter(r.Outcome)
 		}
@@ -217,7 +264,15 @@ func (sh *sheet) table(key string, s *quiz.Step) tablePart {
 			row.Share = sh.odds.Steps[key][k]
 		}
 		for n, c := range columns {
-			row.Cells = append(row.Cells, tableCell{k + "/" + c, sh.Doc.CellText(s.Columns[c].Subject, r.Cells[c]), fmt.Sprintf("Rule %d, %s", i+1, p.Columns[n].Name), "list-" + key + "-" + c})
+			row.Cells = append(
+				row.Cells,
+				tableCell{
+					k + "/" + c,
+					sh.Doc.CellText(s.Columns[c].Subject, r.Cells[c]),
+					fmt.Sprintf("Rule %d, %s", i+1, p.Columns[n].Name),
+					"list-" + key + "-" + c,
+				},
+			)
 		}
 		p.Rules = append(p.Rules, row)
 	}
@@ -267,7 +322,12 @@ func (sh *sheet) cover(p *tablePart, key string, s *quiz.Step) {
 		if ops != "" {
 			ops += ","
 		}
-		ops += fmt.Sprintf(`{"op":"add","path":"%s/rules/rule_%d","value":%s}`, p.Path, n, jsonText(quiz.TableRule{Order: order + float64(i) + 1, Cells: row.Cells}))
+		ops += fmt.Sprintf(
+			`{"op":"add","path":"%s/rules/rule_%d","value":%s}`,
+			p.Path,
+			n,
+			jsonText(quiz.TableRule{Order: order + float64(i) + 1, Cells: row.Cells}),
+		)
 	}
 	if p.More = len(c.Left) - len(p.Left); ops != "" {
 		p.FillIn = "[" + ops + "]"

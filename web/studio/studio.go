@@ -91,7 +91,12 @@ func inTime(tell ui.Problem) gin.HandlerFunc {
 		if working.Acquire(waits, 1) != nil {
 			c.Abort()
 			c.Header("Retry-After", "2")
-			tell(c, http.StatusServiceUnavailable, "One moment, please", "Too much is being worked on just now. Try again in a moment.")
+			tell(
+				c,
+				http.StatusServiceUnavailable,
+				"One moment, please",
+				"Too much is being worked on just now. Try again in a moment.",
+			)
 			return
 		}
 		defer working.Release(1)
@@ -134,8 +139,11 @@ func (s *studio) say(c *gin.Context, sentence, undo string) {
 }
 
 func (s *studio) setCookie(c *gin.Context, name, value, path string, seconds int) {
-	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: url.QueryEscape(value), Path: path, MaxAge: seconds, HttpOnly: true,
-		SameSite: http.SameSiteLaxMode, Secure: strings.HasPrefix(ui.Origin(c.Request, s.Public), "https://")})
+	http.SetCookie(
+		c.Writer,
+		&http.Cookie{Name: name, Value: url.QueryEscape(value), Path: path, MaxAge: seconds, HttpOnly: true,
+			SameSite: http.SameSiteLaxMode, Secure: strings.HasPrefix(ui.Origin(c.Request, s.Public), "https://")},
+	)
 }
 
 func (s *studio) user(c *gin.Context) uint {
@@ -172,9 +180,27 @@ type problemPage struct {
 
 func (s *studio) fail(c *gin.Context, err error) {
 	if errors.Is(err, store.ErrNotFound) {
-		s.show(c, http.StatusNotFound, "problem", problemPage{s.frame(c, "Not there", "", nil), "This is not there", "It may have been deleted, or the address is mistyped."})
+		s.show(
+			c,
+			http.StatusNotFound,
+			"problem",
+			problemPage{
+				s.frame(c, "Not there", "", nil),
+				"This is not there",
+				"It may have been deleted, or the address is mistyped.",
+			},
+		)
 		return
 	}
 	slog.Error("studio", "error", err)
-	s.show(c, http.StatusInternalServerError, "problem", problemPage{s.frame(c, "Something went wrong", "", nil), "Something went wrong", "Nothing was changed. Try again; if it stays, the log of the server tells more."})
+	s.show(
+		c,
+		http.StatusInternalServerError,
+		"problem",
+		problemPage{
+			s.frame(c, "Something went wrong", "", nil),
+			"Something went wrong",
+			"Nothing was changed. Try again; if it stays, the log of the server tells more.",
+		},
+	)
 }

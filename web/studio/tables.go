@@ -83,5 +83,18 @@ func (s *studio) takeTable(c *gin.Context) {
 		return
 	}
 	path := quiz.At("decision", "steps", key)
-	s.make(c, z, base, []byte(patchText([]edit.Op{{Op: "add", Path: path + "/columns", Value: table.Columns}, {Op: "add", Path: path + "/rules", Value: table.Rules}})), path)
+	s.make(
+		c,
+		z,
+		base,
+		[]byte(
+			patchText(
+				[]edit.Op{
+					{Op: "add", Path: path + "/columns", Value: table.Columns},
+					{Op: "add", Path: path + "/rules", Value: table.Rules},
+				},
+			),
+		),
+		path,
+	)
 }

@@ -106,7 +106,18 @@ func (m *margin) connect(q *quiz.Quiz, questions []string, o *odds.Odds) {
 		if k == "" {
 			next = "/decision"
 		}
-		m.threads = append(m.threads, thread{from: m.rows[here], to: m.rows[next], share: 1, class: "next", name: here, straight: true, trunk: true})
+		m.threads = append(
+			m.threads,
+			thread{
+				from:     m.rows[here],
+				to:       m.rows[next],
+				share:    1,
+				class:    "next",
+				name:     here,
+				straight: true,
+				trunk:    true,
+			},
+		)
 		here = next
 		if k == "" {
 			break
@@ -124,7 +135,14 @@ func (m *margin) answers(q *quiz.Quiz, question string, after quiz.Pointer, o *o
 	for _, k := range answers {
 		a := q.Questions[question].Answers[k]
 		pointer := quiz.At("questions", question, "answers", k)
-		t := thread{from: m.rows[pointer], to: m.rows[after], share: 1 / float64(len(answers)), class: "next", name: pointer, trunk: true}
+		t := thread{
+			from:  m.rows[pointer],
+			to:    m.rows[after],
+			share: 1 / float64(len(answers)),
+			class: "next",
+			name:  pointer,
+			trunk: true,
+		}
 		if o != nil {
 			t.share = o.Answers[question][k]
 		}
@@ -167,8 +185,11 @@ func (m *margin) decide(q *quiz.Quiz, outcomes []string, o *odds.Odds) {
 		if !named(q, k) {
 			continue
 		}
-		m.threads = append(m.threads, thread{from: m.rows["/decision"], to: m.rows[quiz.At("outcomes", k)], share: share,
-			class: hue(i), name: quiz.At("outcomes", k), straight: true})
+		m.threads = append(
+			m.threads,
+			thread{from: m.rows["/decision"], to: m.rows[quiz.At("outcomes", k)], share: share,
+				class: hue(i), name: quiz.At("outcomes", k), straight: true},
+		)
 	}
 }
 

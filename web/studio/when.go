@@ -126,7 +126,10 @@ func (sh *sheet) subjects(path quiz.Pointer) []optionGroup {
 		case q.Kind == quiz.Interlude:
 		case q.Kind == quiz.Grid:
 			for _, r := range quiz.InOrder(q.Rows) {
-				asked = append(asked, choice{Key: "row " + k + " " + r, Name: name + ": " + short(cmp.Or(q.Rows[r].Label, r))})
+				asked = append(
+					asked,
+					choice{Key: "row " + k + " " + r, Name: name + ": " + short(cmp.Or(q.Rows[r].Label, r))},
+				)
 			}
 		default:
 			asked = append(asked, choice{Key: "answer " + k, Name: name})
@@ -141,7 +144,10 @@ func (sh *sheet) subjects(path quiz.Pointer) []optionGroup {
 	after := path.Fits("/outcomes/*/**") || path.Fits("/contact/**")
 	if after && sh.Doc.Contact != nil {
 		for _, k := range quiz.InOrder(sh.Doc.Contact.Fields) {
-			contact = append(contact, choice{Key: "answer " + k, Name: short(cmp.Or(sh.Doc.Contact.Fields[k].Label, k))})
+			contact = append(
+				contact,
+				choice{Key: "answer " + k, Name: short(cmp.Or(sh.Doc.Contact.Fields[k].Label, k))},
+			)
 		}
 	}
 	var groups []optionGroup
@@ -160,14 +166,28 @@ func short(s string) string { return excerpt.Line(s, 60) }
 
 func (w *whenBuilder) clause(c *quiz.Condition, at string) *whenClause {
 	q := w.sh.Doc.Ask(c.Answer)
-	v := &whenClause{Path: w.path, At: at, Of: w.of, Subjects: w.subjects, Subject: subjectKey(c.Subject), Ops: w.sh.Doc.OpsFor(c.Subject), Op: c.Op, Input: "text",
-		Between: c.Op == quiz.Between, Nothing: c.Op == quiz.IsAnswered || c.Op == quiz.IsSkipped, Several: c.Op == quiz.IsOneOf || c.Op == quiz.Includes}
+	v := &whenClause{
+		Path:     w.path,
+		At:       at,
+		Of:       w.of,
+		Subjects: w.subjects,
+		Subject:  subjectKey(c.Subject),
+		Ops:      w.sh.Doc.OpsFor(c.Subject),
+		Op:       c.Op,
+		Input:    "text",
+		Between:  c.Op == quiz.Between,
+		Nothing:  c.Op == quiz.IsAnswered || c.Op == quiz.IsSkipped,
+		Several:  c.Op == quiz.IsOneOf || c.Op == quiz.Includes,
+	}
 	if !slices.Contains(v.Ops, c.Op) {
 		v.Ops = append(v.Ops, c.Op)
 	}
 	known := func(o choice) bool { return o.Key == v.Subject }
 	if !slices.ContainsFunc(w.subjects, func(g optionGroup) bool { return slices.ContainsFunc(g.Options, known) }) {
-		v.Subjects = append(slices.Clone(v.Subjects), optionGroup{"Not known here", []choice{{Key: v.Subject, Name: v.Subject}}})
+		v.Subjects = append(
+			slices.Clone(v.Subjects),
+			optionGroup{"Not known here", []choice{{Key: v.Subject, Name: v.Subject}}},
+		)
 	}
 	switch {
 	case q != nil && q.Kind.HasAnswers():
@@ -204,7 +224,14 @@ func (w *whenBuilder) clause(c *quiz.Condition, at string) *whenClause {
 func (c *whenClause) Has(key string) bool { return slices.Contains(c.Chosen, key) }
 
 // opWords are the operators as they are read in a sentence.
-var opWords = map[quiz.Op]string{quiz.AtLeast: "is at least", quiz.AtMost: "is at most", quiz.MoreThan: "is more than", quiz.LessThan: "is less than", quiz.Between: "is between", quiz.Includes: "includes all of"}
+var opWords = map[quiz.Op]string{
+	quiz.AtLeast:  "is at least",
+	quiz.AtMost:   "is at most",
+	quiz.MoreThan: "is more than",
+	quiz.LessThan: "is less than",
+	quiz.Between:  "is between",
+	quiz.Includes: "includes all of",
+}
 
 // Word is an operator as it is read in a sentence.
 func (c *whenClause) Word(op quiz.Op) string { return cmp.Or(opWords[op], string(op)) }

@@ -101,10 +101,20 @@ func (route Route) taking(tell Problem) gin.HandlerFunc {
 			tooMuch(c, tell, most)
 		case errors.Is(err, os.ErrDeadlineExceeded):
 			c.Abort()
-			tell(c, http.StatusRequestTimeout, "That took too long", "What you sent did not arrive in time. Go back: it is still there, and can be sent again.")
+			tell(
+				c,
+				http.StatusRequestTimeout,
+				"That took too long",
+				"What you sent did not arrive in time. Go back: it is still there, and can be sent again.",
+			)
 		case errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF):
 			c.Abort()
-			tell(c, http.StatusBadRequest, "That was cut off", "Only a part of what you sent arrived. Go back: it is still there, and can be sent again.")
+			tell(
+				c,
+				http.StatusBadRequest,
+				"That was cut off",
+				"Only a part of what you sent arrived. Go back: it is still there, and can be sent again.",
+			)
 		default:
 			c.Abort()
 			tell(c, http.StatusBadRequest, "That can't be read", "What was sent is no form. Go back and send it again.")
@@ -155,5 +165,10 @@ func tooMuch(c *gin.Context, tell Problem, most int64) {
 	} else if most == bounds[Nothing] {
 		size = "4 KB"
 	}
-	tell(c, http.StatusRequestEntityTooLarge, "That was too much", "At most "+size+" can be sent here at once. Go back, and send less, or in parts.")
+	tell(
+		c,
+		http.StatusRequestEntityTooLarge,
+		"That was too much",
+		"At most "+size+" can be sent here at once. Go back, and send less, or in parts.",
+	)
 }

@@ -119,7 +119,13 @@ func icon(name string) template.HTML {
 	if found, ok := icons.Load(name); ok {
 		return found.(template.HTML)
 	}
-	html := template.HTML(`<svg class="icon" aria-hidden="true"><use href="` + assets.Path("icons.svg") + `#` + template.HTMLEscapeString(name) + `"></use></svg>`)
+	html := template.HTML(
+		`<svg class="icon" aria-hidden="true"><use href="` + assets.Path(
+			"icons.svg",
+		) + `#` + template.HTMLEscapeString(
+			name,
+		) + `"></use></svg>`,
+	)
 	icons.Store(name, html)
 	return html
 }
