@@ -150,14 +150,12 @@ func (c *checker) limits(p Pointer, q *Question) {
 		if b == nil {
 			continue
 		}
-		if b.IsDay() != (q.Kind == Date) {
-			c.refuse(
-				"limits",
-				p.Join(name),
-				"must be %s",
-				map[bool]string{true: "a date such as 2026-04-30", false: "a number"}[q.Kind == Date],
-			)
-		} else if !b.IsDay() {
+		switch {
+		case q.Kind == Date && !b.IsDay():
+			c.refuse("limits", p.Join(name), "must be a date such as 2026-04-30")
+		case q.Kind != Date && b.IsDay():
+			c.refuse("limits", p.Join(name), "must be a number")
+		case !b.IsDay():
 			c.amount(p.Join(name), b.Value())
 		}
 	}
@@ -222,13 +220,11 @@ func (c *checker) brackets(p Pointer, days bool, brackets map[string]*Bracket) {
 		start := "open"
 		if b.From != nil {
 			start = b.From.String()
-			if b.From.IsDay() != days {
-				c.refuse(
-					"bracket",
-					bp+"/from",
-					"a bracket starts at %s",
-					map[bool]string{true: "a date", false: "a number"}[days],
-				)
+			switch {
+			case days && !b.From.IsDay():
+				c.refuse("bracket", bp+"/from", "a bracket starts at a date")
+			case !days && b.From.IsDay():
+				c.refuse("bracket", bp+"/from", "a bracket starts at a number")
 			}
 		}
 		if starts[start] {

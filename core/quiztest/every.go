@@ -258,7 +258,7 @@ func texts(p *passage.Program, i int) []string {
 	return slices.DeleteFunc(all, func(text string) bool {
 		sig := ""
 		for _, t := range tests {
-			sig += map[bool]string{true: "1", false: "0"}[textHolds(t, text)]
+			sig += strconv.FormatBool(textHolds(t, text))
 		}
 		_, seen := told[sig]
 		told[sig] = true
@@ -311,7 +311,7 @@ func apart(p *passage.Program, i int) []decimal.Decimal {
 		}
 		sig := ""
 		for _, t := range tests {
-			sig += map[bool]string{true: "1", false: "0"}[numberHolds(t, n)]
+			sig += strconv.FormatBool(numberHolds(t, n))
 		}
 		brackets := 0 // that it has come past
 		for _, w := range q.Weigh {

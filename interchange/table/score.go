@@ -275,7 +275,9 @@ func flatten(prefix string, object map[string]any, cells map[string]string) erro
 		case json.Number:
 			cells[name] = v.String()
 		case bool:
-			cells[name] = map[bool]string{true: "yes", false: ""}[v]
+			if cells[name] = ""; v {
+				cells[name] = "yes"
+			}
 		case map[string]any:
 			if err := flatten(name+".", v, cells); err != nil {
 				return err

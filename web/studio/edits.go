@@ -154,15 +154,11 @@ func (s *studio) aim(c *gin.Context) {
 	for i, k := range cuts {
 		ops = append(ops, edit.Op{Op: "add", Path: quiz.At("decision", "steps", key, "cuts", k, "at"), Value: at[i]})
 	}
-	told := "Placed. The bands take"
+	var taken []string
 	for i, share := range shares {
-		told += fmt.Sprintf(
-			"%s %s (aimed for %s)",
-			map[bool]string{true: ",", false: ""}[i > 0],
-			ui.Percent(share),
-			ui.Percent(wanted[i]),
-		)
+		taken = append(taken, fmt.Sprintf("%s (aimed for %s)", ui.Percent(share), ui.Percent(wanted[i])))
 	}
+	told := "Placed. The bands take " + strings.Join(taken, ", ")
 	after, change, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, base, []byte(patchText(ops)), s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)

@@ -191,13 +191,11 @@ func (sh *sheet) Notes() (notes []string) {
 	}
 	if n := sh.odds.Observed; sh.Observed {
 		p := message.NewPrinter(language.English)
-		notes = append(
-			notes,
-			p.Sprintf(
-				"Counted from %s, as this draft takes what they answered.",
-				map[bool]string{true: p.Sprintf("%d responses", n), false: p.Sprintf("the newest %d of %d responses", n, sh.Answered)}[n == sh.Answered],
-			),
-		)
+		from := p.Sprintf("%d responses", n)
+		if n < sh.Answered {
+			from = p.Sprintf("the newest %d of %d responses", n, sh.Answered)
+		}
+		notes = append(notes, "Counted from "+from+", as this draft takes what they answered.")
 	}
 	if !sh.odds.ExactOutcomes() {
 		s := sh.odds.Sampled

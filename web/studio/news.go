@@ -44,14 +44,11 @@ func (s *studio) news(c *gin.Context) {
 			if wire.SetWriteDeadline(time.Now().Add(newsQuiet)) != nil {
 				return
 			}
-			c.Render(
-				-1,
-				sse.Event{
-					Event: map[bool]string{true: "stands", false: "gone"}[err == nil],
-					Data:  now,
-					Retry: newsAgain,
-				},
-			)
+			news := sse.Event{Event: "stands", Data: now, Retry: newsAgain}
+			if err != nil {
+				news.Event = "gone"
+			}
+			c.Render(-1, news)
 			if wire.Flush() != nil {
 				return
 			}

@@ -287,7 +287,7 @@ func (s *studio) exportProducts(c *gin.Context) {
 				"currency":    p.Currency,
 				"tags":        p.Tags,
 				"address":     p.Address,
-				"in stock":    map[bool]string{true: "yes", false: "no"}[p.InStock],
+				"in stock":    yesNo(p.InStock),
 			},
 		)
 	}
@@ -344,4 +344,11 @@ func (s *studio) importProducts(c *gin.Context) {
 	}
 	s.say(c, "The products of the file are in the catalogue.", "")
 	c.Redirect(http.StatusSeeOther, "/studio/catalogue")
+}
+
+func yesNo(yes bool) string {
+	if yes {
+		return "yes"
+	}
+	return "no"
 }
