@@ -50,7 +50,7 @@ func money(price, currency string) string {
 	if price == "" || err != nil {
 		return ""
 	}
-	return amount.Text(passage.Decimals(currency)) + " " + currency
+	return amount.Text(passage.CurrencyPlaces(currency)) + " " + currency
 }
 
 // TagList returns the product's tags.

@@ -140,7 +140,7 @@ func TestEveryKindByTaps(t *testing.T) {
 	p.axe("places by nearness")
 	p.tap("[value=river]")
 	p.asked("time")
-	p.tap(".time:nth-of-type(4) input")
+	p.tap(".day[open] .time:last-of-type input")
 	p.asked("name")
 	p.fill("[name='answer.name']", "Ann")
 	p.do(chromedp.KeyEvent(kb.Enter))

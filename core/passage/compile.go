@@ -252,7 +252,7 @@ func (c *compiler) then(t quiz.Then) then {
 func (c *compiler) scale(key string, s *quiz.Scale) {
 	to := scale{key: key, method: cmp.Or(s.Method, quiz.Sum), start: s.Start, decimals: 2, money: s.Kind == quiz.Money}
 	if s.Kind == quiz.Money {
-		to.decimals = Decimals(s.Currency)
+		to.decimals = CurrencyPlaces(s.Currency)
 	}
 	if s.Decimals != nil {
 		to.decimals = *s.Decimals

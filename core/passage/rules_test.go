@@ -242,7 +242,7 @@ func TestQuotes(t *testing.T) {
 	assert.Equal(t, []string{"half: 45.00", "hives 3 × 12.35: 37.05", "Sum: 82.05", "Card 2.9 % + 0.30: 2.68"}, said)
 	assert.Equal(t, r.Scores[0], total)
 	for code, places := range map[string]int{"EUR": 2, "JPY": 0, "KWD": 3} {
-		assert.Equal(t, places, passage.Decimals(code), code)
+		assert.Equal(t, places, passage.CurrencyPlaces(code), code)
 	}
 }
 

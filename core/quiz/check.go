@@ -3,6 +3,7 @@ package quiz
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"net/url"
 	"regexp"
 	"slices"
@@ -342,7 +343,7 @@ func (c *checker) formulas() {
 		}
 		reads[key] = f.Names()
 	}
-	for _, key := range sortedKeys(reads) {
+	for _, key := range slices.Sorted(maps.Keys(reads)) {
 		if leadsTo(reads, key, key, map[string]bool{}) {
 			c.note("circle", At("scales", key, "formula"), "the formula of %s needs its own value", key)
 		}

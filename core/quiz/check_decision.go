@@ -1,6 +1,7 @@
 package quiz
 
 import (
+	"maps"
 	"slices"
 
 	"omphalos/core/decimal"
@@ -53,7 +54,7 @@ func (c *checker) table(p Pointer, s *Step) {
 	for _, k := range InOrder(s.Rules) {
 		r, rp := s.Rules[k], p.Join("rules", k)
 		c.key(rp, k, false)
-		for _, column := range sortedKeys(r.Cells) {
+		for _, column := range slices.Sorted(maps.Keys(r.Cells)) {
 			if col := s.Columns[column]; col == nil {
 				c.note("unknown", rp.Join("cells", column), "the table has no column %q", clip(column))
 			} else if r.Cells[column] != nil {

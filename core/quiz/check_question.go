@@ -1,6 +1,9 @@
 package quiz
 
 import (
+	"maps"
+	"slices"
+
 	"omphalos/core/decimal"
 )
 
@@ -64,12 +67,12 @@ func (c *checker) answers(p Pointer, q *Question) {
 	if q.Picks != nil {
 		c.picks(p+"/picks", q)
 	}
-	for _, name := range sortedKeys(q.Expect) {
+	for _, name := range slices.Sorted(maps.Keys(q.Expect)) {
 		if q.Expect[name] < 0 || q.Expect[name] > 100*decimal.One {
 			c.refuse("expect", p.Join("expect", name), "an expectation is 0 to 100 percent")
 		}
 	}
-	for _, scale := range sortedKeys(q.Cap) {
+	for _, scale := range slices.Sorted(maps.Keys(q.Cap)) {
 		c.feeds(p.Join("cap", scale), scale)
 		if q.Cap[scale] <= 0 {
 			c.refuse("cap", p.Join("cap", scale), "a cap is more than 0")
@@ -92,7 +95,7 @@ func (c *checker) picks(p Pointer, q *Question) {
 }
 
 func (c *checker) adds(p Pointer, adds map[string]decimal.Decimal) {
-	for _, scale := range sortedKeys(adds) {
+	for _, scale := range slices.Sorted(maps.Keys(adds)) {
 		c.feeds(p.Join(scale), scale)
 		c.amount(p.Join(scale), adds[scale])
 	}
@@ -124,7 +127,7 @@ func (c *checker) rows(p Pointer, q *Question) {
 		r, rp := q.Rows[k], p.Join("rows", k)
 		c.key(rp, k, false)
 		c.label(rp+"/label", r.Label)
-		for _, column := range sortedKeys(r.Adds) {
+		for _, column := range slices.Sorted(maps.Keys(r.Adds)) {
 			if q.Answers[column] == nil {
 				c.note("unknown", rp.Join("adds", column), "the grid has no column %q", clip(column))
 			}
@@ -177,7 +180,7 @@ func (c *checker) limits(p Pointer, q *Question) {
 }
 
 func (c *checker) weighings(p Pointer, q *Question) {
-	for _, scale := range sortedKeys(q.Weigh) {
+	for _, scale := range slices.Sorted(maps.Keys(q.Weigh)) {
 		w, wp := q.Weigh[scale], p.Join("weigh", scale)
 		if w == nil {
 			continue
@@ -210,7 +213,7 @@ func (c *checker) weighings(p Pointer, q *Question) {
 
 func (c *checker) brackets(p Pointer, days bool, brackets map[string]*Bracket) {
 	starts := map[string]bool{}
-	for _, k := range sortedKeys(brackets) {
+	for _, k := range slices.Sorted(maps.Keys(brackets)) {
 		b, bp := brackets[k], p.Join(k)
 		if b == nil {
 			continue

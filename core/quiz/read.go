@@ -164,7 +164,7 @@ func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
 			}
 		}
 	}
-	for _, name := range sortedKeys(object) {
+	for _, name := range slices.Sorted(maps.Keys(object)) {
 		inside := at.Join(name)
 		element := t
 		if known != nil {
@@ -232,7 +232,7 @@ func fieldsOf(t reflect.Type) fields {
 
 // near offers the field that differs only in case or in one letter more or less.
 func near(name string, known map[string]reflect.Type) string {
-	for _, f := range sortedKeys(known) {
+	for _, f := range slices.Sorted(maps.Keys(known)) {
 		if strings.EqualFold(f, name) || strings.EqualFold(f+"s", name) || strings.EqualFold(f, name+"s") {
 			return fmt.Sprintf("; %q is meant, perhaps", f)
 		}
@@ -257,12 +257,3 @@ func describe(v any) string {
 }
 
 func clip(s string) string { return excerpt.Of(s, 61) }
-
-func sortedKeys[V any](m map[string]V) []string {
-	keys := make([]string, 0, len(m))
-	for k := range m {
-		keys = append(keys, k)
-	}
-	slices.Sort(keys)
-	return keys
-}

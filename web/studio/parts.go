@@ -1,7 +1,6 @@
 package studio
 
 import (
-	"cmp"
 	"fmt"
 
 	"omphalos/core/quiz"
@@ -65,17 +64,6 @@ type answerRow struct {
 	Way        wayPart
 	First      bool
 	Last       bool
-}
-
-// A cell of the ledger holds what one answer adds to one scale.
-type cell struct {
-	Path                quiz.Pointer
-	Value, Class, Label string
-	Column              int
-	Type                string // number; of what weighs by its value: factor, times or bracket
-	From                string // of a bracket: JSON of its lower end
-	Replaces            string // of a bracket: it takes the place of the factor, under this key
-	Hint                string
 }
 
 func (sh *sheet) question(i int, key string) questionPart {
@@ -172,15 +160,4 @@ func (sh *sheet) share(question, answer string, answers int) float64 {
 		return sum / float64(len(rows)) / sh.odds.Seen[question]
 	}
 	return given[answer] / sh.odds.Seen[question]
-}
-
-func cellOf(a *quiz.Answer, path quiz.Pointer, col column, n int) cell {
-	to := cell{Path: path.Join("adds", col.Key), Class: "none", Column: n, Type: "number",
-		Label: fmt.Sprintf("%s of %s", col.Name, cmp.Or(a.Label, "an answer without words"))}
-	amount, set := a.Adds[col.Key]
-	if !set {
-		return to
-	}
-	to.Value, to.Class = amount.Signed(), shade(amount, col.most)
-	return to
 }

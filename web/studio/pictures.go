@@ -9,7 +9,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/edit"
 	"omphalos/core/quiz"
 	"omphalos/interchange/picture"
 	"omphalos/store"
@@ -26,9 +25,6 @@ type picturePart struct {
 	Of     string // what it belongs to, for what is read out
 	Remove string // patch
 }
-
-// removal is the patch that takes away what stands at a place.
-func removal(path quiz.Pointer) string { return patchText([]edit.Op{{Op: "remove", Path: path}}) }
 
 func pictureOf(p *quiz.Picture, path quiz.Pointer, of string) picturePart {
 	return picturePart{p, path, of, removal(path)}

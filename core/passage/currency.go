@@ -2,9 +2,9 @@ package passage
 
 import "golang.org/x/text/currency"
 
-// Decimals returns the number of decimals of a currency (ISO 4217), 2 for an
+// CurrencyPlaces returns the number of decimals of a currency (ISO 4217), 2 for an
 // unknown one.
-func Decimals(code string) int {
+func CurrencyPlaces(code string) int {
 	unit, err := currency.ParseISO(code)
 	if err != nil {
 		return 2
