@@ -350,7 +350,7 @@ func TestOnePageSentTwice(t *testing.T) {
 	_, page := c.get("/q/" + z.Slug)
 	_, rest, _ := strings.Cut(page, `name="passage" value="`)
 	number, _, _ := strings.Cut(rest, `"`)
-	require.True(t, store.IsToken(number))
+	require.True(t, store.IsPassageNumber(number))
 	_, err := a.store.Responses.Passage(t.Context(), number)
 	require.ErrorIs(t, err, store.ErrNotFound, "looking on is nothing to keep")
 	r, page := c.form("/q/"+z.Slug, "passage", number, "asked", "first", "go", "on")

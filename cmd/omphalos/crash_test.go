@@ -38,7 +38,7 @@ func TestKilledUnderLoad(t *testing.T) {
 				}
 				defer l.Close()
 				for {
-					number := store.Token()
+					number := store.PassageNumber()
 					status, _, err := l.ask(postRequest("/q/"+w.slug, filledIn(number)))
 					if err != nil { // killed
 						return
@@ -73,7 +73,7 @@ func TestAFullDisk(t *testing.T) {
 	acknowledged := map[string]bool{}
 	refused := 0
 	for range 3000 {
-		number := store.Token()
+		number := store.PassageNumber()
 		status, page, err := l.page(postRequest("/q/"+w.slug, filledIn(number)))
 		require.NoError(t, err)
 		if status == http.StatusSeeOther {

@@ -157,7 +157,7 @@ func TestForgettingAPerson(t *testing.T) {
 		one := &store.Response{
 			QuizID:    z.ID,
 			ReleaseID: r.ID,
-			Passage:   store.Token(),
+			Passage:   store.PassageNumber(),
 			Outcome:   "walk",
 			Started:   time.Now(),
 			Finished:  time.Now(),

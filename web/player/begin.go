@@ -64,7 +64,7 @@ func (p *player) start(c *gin.Context) {
 		return
 	}
 	number, slug := c.PostForm("passage"), c.Param("slug")
-	if number != "" && !store.IsToken(number) {
+	if number != "" && !store.IsPassageNumber(number) {
 		number = ""
 	}
 	if number != "" {
