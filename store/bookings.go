@@ -22,8 +22,7 @@ var ErrTaken = errors.New("is taken")
 // Bookings returns what is booked of a calendar between two times.
 func (rs *Responses) Bookings(ctx context.Context, calendar string, from, to time.Time) ([]Booking, error) {
 	var list []Booking
-	err := rs.db(ctx).
-		Where("calendar = ? AND start >= ? AND start < ?", calendar, from.UTC(), to.UTC()).
+	err := rs.db(ctx).Where("calendar = ? AND start >= ? AND start < ?", calendar, from.UTC(), to.UTC()).
 		Order("start").
 		Find(&list).
 		Error

@@ -463,9 +463,7 @@ func figuresAreRight(t *testing.T, s *Store) {
 	// As if 65,536 had come.
 	require.NoError(
 		t,
-		rs.db(t.Context()).
-			Model(&Response{}).
-			Where("number > 60").
+		rs.db(t.Context()).Model(&Response{}).Where("number > 60").
 			UpdateColumn("number", gorm.Expr("number + 65536")).
 			Error,
 	)
@@ -620,14 +618,22 @@ func workspacesAreApart(t *testing.T, s *Store) {
 		}
 		s.passages.Clear()
 		assert.ErrorIs(t, errOf(rs.Passage(t.Context(), passed.ID)), ErrNotFound, "from the disk")
+		taken := Begin(passed.ID, releases[i], "bees", passage.Visitor{})
+		mine := map[string]passage.Typed{"want": {Values: []string{name}}}
+		require.NoError(t, rs.SaveTyped(t.Context(), taken, mine), "a number that the other has, too")
+		s.passages.Clear()
+		kept, err := []*Store{s, other}[1-i].Responses.Passage(t.Context(), passed.ID)
+		require.NoError(t, err)
+		assert.NotEqual(t, mine, kept.Typed(), "leaves that one as it is")
+		require.NoError(t, rs.Part(t.Context(), taken))
 		_, _, err = d.Edit(t.Context(), theirs.ID, theirs.Revision, set("/title", `"Mine"`), 1)
 		assert.ErrorIs(t, err, ErrNotFound)
 		found, all, err := rs.Find(t.Context(), theirs.ID, nil, tally.Order{}, 0, 10)
 		require.NoError(t, err)
 		assert.True(t, len(found) == 0 && all == 0)
-		mine, err := rs.Answered(t.Context(), quizzes[i].ID)
+		all, err = rs.Answered(t.Context(), quizzes[i].ID)
 		require.NoError(t, err)
-		assert.Equal(t, 10+i, mine)
+		assert.Equal(t, 10+i, all)
 	}
 	n, err := s.Responses.ForgetUnfinished(t.Context(), time.Now().Add(time.Hour))
 	require.NoError(t, err)

@@ -188,8 +188,7 @@ func (d *Definitions) step(
 // History tells what undo would take back and redo do again, "" for nothing.
 func (d *Definitions) History(ctx context.Context, z *Quiz) (undo, redo string, err error) {
 	var near []Edit
-	err = d.db(ctx).
-		Select("number", "sentence").
+	err = d.db(ctx).Select("number", "sentence").
 		Where("quiz_id = ? AND number IN ?", z.ID, []int{z.Done, z.Done + 1}).
 		Find(&near).
 		Error

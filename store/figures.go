@@ -153,8 +153,7 @@ func (rs *Responses) readSegments(ctx context.Context, quiz uint, x *index, newe
 		whole := last <= newest
 		if whole && x.tally.Last() < first {
 			var kept Segment
-			err := rs.db(ctx).
-				Where("quiz_id = ? AND segment = ? AND form = ?", quiz, segment, tally.Form).
+			err := rs.db(ctx).Where("quiz_id = ? AND segment = ? AND form = ?", quiz, segment, tally.Form).
 				Take(&kept).
 				Error
 			if err == nil {
@@ -185,9 +184,7 @@ func (rs *Responses) keepSegment(ctx context.Context, quiz uint, segment int, t 
 	first, last := tally.Span(segment)
 	return rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		var there int64
-		err := tx.Model(&Response{}).
-			Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, first, last).
-			Count(&there).
+		err := tx.Model(&Response{}).Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, first, last).Count(&there).
 			Error
 		if err != nil || there != int64(t.Within(segment)) {
 			return err

@@ -16,10 +16,7 @@ func (rs *Responses) ForgetUnfinished(ctx context.Context, since time.Time) (int
 	all, last := 0, ""
 	for {
 		var old []string
-		err := rs.db(ctx).
-			Model(&Passage{}).
-			Where("id > ? AND updated < ?", last, since.UTC()).
-			Order("id").
+		err := rs.db(ctx).Model(&Passage{}).Where("id > ? AND updated < ?", last, since.UTC()).Order("id").
 			Limit(atATime).
 			Pluck("id", &old).
 			Error

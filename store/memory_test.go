@@ -17,12 +17,8 @@ func TestMemoryIsBounded(t *testing.T) {
 		m := NewMemory(most, 0, func(s string) int { return len(s) })
 		last := map[string]string{}
 		for range rapid.IntRange(0, 400).Draw(t, "steps") {
-			key := rapid.SampledFrom([]string{"a", "b", "c", "d", "e", "f", "g", "h"}).
-				Draw(t, "key") +
-				strings.Repeat(
-					"k",
-					rapid.IntRange(0, 20).Draw(t, "more"),
-				)
+			key := rapid.SampledFrom([]string{"a", "b", "c", "d", "e", "f", "g", "h"}).Draw(t, "key") +
+				strings.Repeat("k", rapid.IntRange(0, 20).Draw(t, "more"))
 			switch value := strings.Repeat("v", rapid.IntRange(0, 900).Draw(t, "size")); rapid.IntRange(0, 3).Draw(t, "what") {
 			case 0:
 				m.Remove(key)

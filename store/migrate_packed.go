@@ -67,7 +67,7 @@ func packed20261125(db *gorm.DB) error {
 			}
 			var toAnswers []ResponseAnswer
 			for _, a := range answers {
-				if personal[r.ReleaseID][a.Question] {
+				if personal[r.ReleaseID][a.Question] != "" {
 					if err := db.Exec("INSERT INTO contacts (response_id, field, value) VALUES (?, ?, ?)", r.ID, a.Question, a.Answer).Error; err != nil {
 						return err
 					}
@@ -80,10 +80,7 @@ func packed20261125(db *gorm.DB) error {
 			fact := func(name string) string { s, _ := v[name].(string); return s }
 			err := db.Exec(
 				"UPDATE responses SET packed = ?, seconds = ?, source = ?, medium = ?, campaign = ?, country = ?, language = ?, device = ? WHERE id = ?",
-				pack(
-					toScores,
-					toAnswers,
-				),
+				pack(toScores, toAnswers),
 				int(r.Finished.Sub(r.Started).Seconds()),
 				fact("source"),
 				fact("medium"),
@@ -101,10 +98,10 @@ func packed20261125(db *gorm.DB) error {
 	return statements("DROP TABLE response_answers", "DROP TABLE response_scores")(db)
 }
 
-// personal20261125 returns, by release, the keys of what says who somebody is: the fields of
-// the contact section, and the questions that ask for a name, an e-mail address, a phone
-// number or a company.
-func personal20261125(db *gorm.DB) (map[uint]map[string]bool, error) {
+// personal20261125 returns, by release and key, the kinds of what says who somebody is: the
+// fields of the contact section, and the questions that ask for a name, an e-mail address, a
+// phone number or a company.
+func personal20261125(db *gorm.DB) (map[uint]map[string]string, error) {
 	var releases []struct {
 		ID       uint
 		Document string
@@ -112,30 +109,31 @@ func personal20261125(db *gorm.DB) (map[uint]map[string]bool, error) {
 	if err := db.Raw("SELECT id, document FROM releases").Scan(&releases).Error; err != nil {
 		return nil, err
 	}
-	personal := map[uint]map[string]bool{}
+	personal := map[uint]map[string]string{}
 	for _, r := range releases {
+		type asked struct {
+			Kind string `json:"kind"`
+		}
 		var document struct {
-			Questions map[string]struct {
-				Kind string `json:"kind"`
-			} `json:"questions"`
-			Contact struct {
-				Fields map[string]json.RawMessage `json:"fields"`
+			Questions map[string]asked `json:"questions"`
+			Contact   struct {
+				Fields map[string]asked `json:"fields"`
 			} `json:"contact"`
 		}
 		if err := json.Unmarshal([]byte(r.Document), &document); err != nil {
 			return nil, fmt.Errorf("reading release %d: %w", r.ID, err)
 		}
-		keys := map[string]bool{}
+		kinds := map[string]string{}
 		for key, q := range document.Questions {
 			switch q.Kind {
 			case "name", "email", "phone", "company":
-				keys[key] = true
+				kinds[key] = q.Kind
 			}
 		}
-		for key := range document.Contact.Fields {
-			keys[key] = true
+		for key, field := range document.Contact.Fields {
+			kinds[key] = field.Kind
 		}
-		personal[r.ID] = keys
+		personal[r.ID] = kinds
 	}
 	return personal, nil
 }

@@ -22,12 +22,15 @@ func workspaces20261125(db *gorm.DB) error {
 		list = append(list, "ALTER TABLE "+table+" ADD COLUMN workspace_id integer NOT NULL DEFAULT 1")
 	}
 	list = append(list,
+		"ALTER TABLE contacts ADD COLUMN kind text NOT NULL DEFAULT ''",
 		"DROP INDEX idx_quizzes_slug",
 		"CREATE UNIQUE INDEX quizzes_slug ON quizzes (workspace_id, slug)",
+		"DROP INDEX idx_responses_passage",
+		"CREATE UNIQUE INDEX responses_passage ON responses (workspace_id, passage)",
 		"DROP INDEX idx_signpost_changes_board")
 	for _, t := range []struct{ name, columns, key, from, where string }{
 		{"passages", "id text NOT NULL, workspace_id integer NOT NULL, quiz_id integer NOT NULL, release_id integer NOT NULL REFERENCES releases(id), slug text, answers text, visitor text, started datetime, updated datetime, framed numeric NOT NULL DEFAULT false, device text NOT NULL DEFAULT ''",
-			"id", "id, 1, quiz_id, release_id, slug, answers, visitor, started, updated, framed, device", "NOT finished"},
+			"workspace_id, id", "id, 1, quiz_id, release_id, slug, answers, visitor, started, updated, framed, device", "NOT finished"},
 		{"products", "workspace_id integer NOT NULL, key text NOT NULL, place integer, name text, text text, picture text, description text, price text, sale_price text, currency text, tags text, address text, in_stock numeric, updated datetime, deleted_at datetime",
 			"workspace_id, key", "1, key, place, name, text, picture, description, price, sale_price, currency, tags, address, in_stock, updated, deleted_at", "true"},
 		{"signposts", "workspace_id integer NOT NULL, board text NOT NULL, sign text NOT NULL, address text, updated datetime, used datetime",
@@ -53,5 +56,21 @@ func workspaces20261125(db *gorm.DB) error {
 		"CREATE TABLE leads (workspace_id integer NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, state text NOT NULL, changed datetime NOT NULL, PRIMARY KEY (response_id)) WITHOUT ROWID",
 		"CREATE TABLE segments (workspace_id integer NOT NULL, quiz_id integer NOT NULL, segment integer NOT NULL, form integer NOT NULL, data blob NOT NULL, PRIMARY KEY (quiz_id, segment))",
 	)
-	return statements(list...)(db)
+	if err := statements(list...)(db); err != nil {
+		return err
+	}
+	personal, err := personal20261125(db)
+	if err != nil {
+		return err
+	}
+	for release, kinds := range personal {
+		for field, kind := range kinds {
+			err := db.Exec("UPDATE contacts SET kind = ? WHERE field = ? AND response_id IN (SELECT id FROM responses WHERE release_id = ?)",
+				kind, field, release).Error
+			if err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }

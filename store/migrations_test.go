@@ -2,6 +2,7 @@ package store
 
 import (
 	"compress/gzip"
+	"database/sql"
 	"fmt"
 	"io"
 	"os"
@@ -13,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
 )
 
 // form returns the columns of each table and the indexes, by name.
@@ -21,10 +23,7 @@ func form(t *testing.T, s *Store) map[string][]string {
 	var tables []string
 	require.NoError(
 		t,
-		raw(
-			s,
-		).Raw("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").
-			Scan(&tables).
+		raw(s).Raw("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").Scan(&tables).
 			Error,
 	)
 	got := map[string][]string{}
@@ -35,9 +34,7 @@ func form(t *testing.T, s *Store) map[string][]string {
 		}
 		require.NoError(
 			t,
-			raw(
-				s,
-			).Raw("SELECT name, lower(type) AS type, pk FROM pragma_table_info(?) ORDER BY name", table).
+			raw(s).Raw("SELECT name, lower(type) AS type, pk FROM pragma_table_info(?) ORDER BY name", table).
 				Scan(&columns).
 				Error,
 		)
@@ -58,6 +55,21 @@ func form(t *testing.T, s *Store) map[string][]string {
 	return got
 }
 
+// unpacked unpacks a kept workspace into a file of its own.
+func unpacked(t *testing.T, name string) string {
+	t.Helper()
+	packed, err := os.Open(name)
+	require.NoError(t, err)
+	defer packed.Close()
+	unpacked, err := gzip.NewReader(packed)
+	require.NoError(t, err)
+	data, err := io.ReadAll(unpacked)
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "w.db")
+	require.NoError(t, os.WriteFile(file, data, 0o600))
+	return file
+}
+
 // A workspace of every form that was released opens, is of today's form afterwards, and is
 // whole: drafts and releases are read, responses explained, the user signs in.
 func TestEveryReleasedFormComesForward(t *testing.T) {
@@ -67,15 +79,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 	require.NotEmpty(t, files)
 	for _, name := range files {
 		t.Run(strings.TrimSuffix(filepath.Base(name), ".db.gz"), func(t *testing.T) {
-			packed, err := os.Open(name)
-			require.NoError(t, err)
-			defer packed.Close()
-			unpacked, err := gzip.NewReader(packed)
-			require.NoError(t, err)
-			data, err := io.ReadAll(unpacked)
-			require.NoError(t, err)
-			file := filepath.Join(t.TempDir(), "w.db")
-			require.NoError(t, os.WriteFile(file, data, 0o600))
+			file := unpacked(t, name)
 			s := open(t, file)
 			assert.Equal(t, fresh, form(t, s))
 			_, err = s.People.SignIn(t.Context(), "marketer@quillbrook.example", "hives-for-hire")
@@ -130,4 +134,37 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 			require.NoError(t, err)
 		})
 	}
+}
+
+// What an earlier form has of people and of passages under way is there afterwards: contacts
+// with their kinds, and a passage where it was left.
+func TestPeopleAndPassagesComeForward(t *testing.T) {
+	file := unpacked(t, "testdata/2026-11-25-outlines.db.gz")
+	db, err := sql.Open("sqlite3", file)
+	require.NoError(t, err)
+	id, underway := 0, Token()
+	require.NoError(t, db.QueryRow("SELECT r.id FROM releases r JOIN quizzes z ON z.id = r.quiz_id WHERE z.slug LIKE '%day%'").Scan(&id))
+	for _, statement := range []string{
+		"UPDATE responses SET release_id = ?1 WHERE id = 3",
+		"INSERT INTO contacts (response_id, field, value) VALUES (3, 'name', 'Ann')",
+		"INSERT INTO contacts (response_id, field, value) VALUES (3, 'phone', '+35312345678')",
+		"INSERT INTO passages (id, quiz_id, release_id, slug, answers, visitor, started, updated, finished, device) SELECT '" + underway +
+			"', quiz_id, ?1, 'day', '{\"see\":{\"values\":[\"honey\"]}}', '{}', started, updated, false, 'mine' FROM passages LIMIT 1",
+	} {
+		_, err := db.Exec(statement, id)
+		require.NoError(t, err, statement)
+	}
+	require.NoError(t, db.Close())
+
+	s := open(t, file)
+	var contacts []Contact
+	require.NoError(t, s.Responses.db(t.Context()).Order("field").Find(&contacts).Error)
+	assert.Equal(t, []Contact{{First, 3, "name", quiz.Name, "Ann"}, {First, 3, "phone", quiz.Phone, "+35312345678"}}, contacts)
+	p, err := s.Responses.Passage(t.Context(), underway)
+	require.NoError(t, err)
+	assert.Equal(t, []any{"mine", false, "day"}, []any{p.Device, p.Finished, p.Slug})
+	assert.Len(t, p.Typed(), 1)
+	n, err := s.Responses.ErasePerson(t.Context(), "ann", 1)
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
 }

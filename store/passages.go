@@ -22,7 +22,7 @@ import (
 // under way; of one that is finished there is the response.
 type Passage struct {
 	ID          string      `gorm:"primaryKey"` // PassageNumber
-	WorkspaceID WorkspaceID `gorm:"not null"`
+	WorkspaceID WorkspaceID `gorm:"primaryKey;autoIncrement:false"`
 	QuizID      uint        `gorm:"not null"`
 	ReleaseID   uint        `gorm:"not null"`
 	Slug        string      // the quiz's address
@@ -88,7 +88,7 @@ func (rs *Responses) Start(ctx context.Context, r *Release, slug string, visitor
 
 // Passage returns the passage with an ID.
 func (rs *Responses) Passage(ctx context.Context, id string) (*Passage, error) {
-	if p, known := rs.disk.passages.Get(id); known && p.WorkspaceID == rs.in {
+	if p, known := rs.disk.remembered(rs.in, id); known {
 		return &p, nil
 	}
 	where, err := rs.where(id)

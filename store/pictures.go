@@ -47,10 +47,7 @@ func (d *Definitions) PictureSize(ctx context.Context, name string) (width, heig
 // Pictures returns the pictures that were used last, without what they hold.
 func (d *Definitions) Pictures(ctx context.Context, most int) ([]Picture, error) {
 	var list []Picture
-	err := d.db(ctx).
-		Select("name", "type", "width", "height", "made").
-		Order("made DESC, name").
-		Limit(most).
+	err := d.db(ctx).Select("name", "type", "width", "height", "made").Order("made DESC, name").Limit(most).
 		Find(&list).
 		Error
 	return list, found(err, "listing the pictures")

@@ -61,15 +61,10 @@ func (d *Definitions) PlaceName(ctx context.Context, table, key string) string {
 func (d *Definitions) PutPlaces(ctx context.Context, rows []Place) error {
 	for i := range rows {
 		r := &rows[i]
-		r.Table, r.Key, r.Name, r.Address = strings.TrimSpace(
-			r.Table,
-		), strings.TrimSpace(
-			r.Key,
-		), strings.TrimSpace(
-			r.Name,
-		), strings.TrimSpace(
-			r.Address,
-		)
+		r.Table = strings.TrimSpace(r.Table)
+		r.Key = strings.TrimSpace(r.Key)
+		r.Name = strings.TrimSpace(r.Name)
+		r.Address = strings.TrimSpace(r.Address)
 		if r.Key == "" {
 			r.Key = strings.ReplaceAll(Slug(r.Name), "-", "_")
 		}

@@ -14,6 +14,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/quiz"
 )
 
 // A Response is a finished passage. Numbers count from 1 per quiz.
@@ -71,6 +72,7 @@ type Contact struct {
 	WorkspaceID WorkspaceID `gorm:"not null"`
 	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
 	Field       string      `gorm:"primaryKey"` // its key
+	Kind        quiz.Kind   `gorm:"not null"`   // what it is: a name, an e-mail address, …
 	Value       string
 }
 
@@ -201,7 +203,7 @@ func Record(p *passage.Program, in passage.Input, r *passage.Result) *Response {
 		}
 		t := p.Typed(i, in.Answers[i])
 		if p.Question(i).Kind.Personal() && len(t.Values) > 0 {
-			to.Contacts = append(to.Contacts, Contact{Field: p.Key(i), Value: t.Values[0]})
+			to.Contacts = append(to.Contacts, Contact{Field: p.Key(i), Kind: p.Question(i).Kind, Value: t.Values[0]})
 			continue
 		}
 		for _, value := range t.Values {
@@ -287,10 +289,7 @@ func (r *Response) Input(p *passage.Program) (passage.Input, error) {
 // Answered returns how many responses a quiz has.
 func (rs *Responses) Answered(ctx context.Context, quiz uint) (int, error) {
 	count := 0
-	err := rs.db(ctx).
-		Model(&OutcomeCount{}).
-		Where("quiz_id = ?", quiz).
-		Select("coalesce(sum(count), 0)").
+	err := rs.db(ctx).Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").
 		Scan(&count).
 		Error
 	return count, found(err, "counting the responses of quiz %d", quiz)

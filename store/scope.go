@@ -11,7 +11,7 @@ import (
 
 // A WorkspaceID says to which workspace a row belongs. A model with a field of this type is
 // read, changed and deleted only within the workspace that a statement was made for, and
-// created in it. A statement that was made for none fails, and so does a row of no workspace.
+// created in it. A statement that was made for none fails.
 type WorkspaceID uint
 
 // First is the workspace that every file has.
@@ -54,7 +54,7 @@ func (WorkspaceID) DeleteClauses(f *schema.Field) []clause.Interface {
 	return []clause.Interface{fence{field: f}}
 }
 
-// CreateClauses gives rows that have no workspace yet that of the statement.
+// CreateClauses puts new rows into the workspace of their statement, whatever they say.
 func (WorkspaceID) CreateClauses(f *schema.Field) []clause.Interface {
 	return []clause.Interface{settler{fence{field: f}}}
 }
@@ -88,10 +88,10 @@ func (f fence) ModifyStatement(stmt *gorm.Statement) {
 	stmt.Clauses[done] = clause.Clause{}
 }
 
-// A settler puts new rows into the workspace of their statement.
+// A settler is a fence for rows that are not there yet.
 type settler struct{ fence }
 
-// ModifyStatement sets the field of every row that has none.
+// ModifyStatement sets the field of every row.
 func (f settler) ModifyStatement(stmt *gorm.Statement) {
 	in, known := workspaceOf(stmt)
 	if !known {

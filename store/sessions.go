@@ -37,8 +37,7 @@ func (s Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 
 // CommitCtx keeps a session's data.
 func (s Sessions) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
-	return s.db.WithContext(ctx).
-		Clauses(clause.OnConflict{UpdateAll: true}).
+	return s.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).
 		Create(&session{token, data, expiry.UTC()}).
 		Error
 }

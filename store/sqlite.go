@@ -43,8 +43,8 @@ func ownConnection(db *gorm.DB) (*gorm.DB, error) {
 	if err != nil {
 		return nil, err
 	}
-	// Passages' numbers come in the order of chance, so that each commit changes pages all over
-	// their index: 32 MB of it are kept, and 16 MB of commits folded into the file at a time.
+	// A commit reads and changes pages of the index of passages' numbers: 32 MB of it are kept, and
+	// 16 MB of commits are folded into the file at a time.
 	return writer, errors.Join(
 		writer.Exec("PRAGMA cache_size = -32768").Error,
 		writer.Exec("PRAGMA wal_autocheckpoint = 4096").Error,

@@ -89,11 +89,17 @@ func (d *disk) writeGroups() {
 	}
 }
 
+// remembered returns a passage of a workspace that was read or written lately.
+func (d *disk) remembered(in WorkspaceID, id string) (Passage, bool) {
+	p, known := d.passages.Get(id)
+	return p, known && p.WorkspaceID == in
+}
+
 // finish remembers how the passage is on disk, and answers. What came late to a finished
 // passage has changed nothing there.
 func (e *entry) finish(d *disk, err error) {
 	if err == nil {
-		before, known := d.passages.Get(e.passage.ID)
+		before, known := d.remembered(e.passage.WorkspaceID, e.passage.ID)
 		switch {
 		case e.gone, e.late:
 			d.passages.Remove(e.passage.ID)
@@ -155,7 +161,7 @@ func (d *disk) writePassages(tx *gorm.DB, group []*entry) error {
 		switch {
 		case e.alone != nil: // when the others are there
 		case finished[p.ID]:
-			if _, known := d.passages.Get(p.ID); known || !p.fresh {
+			if _, known := d.remembered(p.WorkspaceID, p.ID); known || !p.fresh {
 				over = append(over, p.ID)
 			}
 		case here:
@@ -168,7 +174,7 @@ func (d *disk) writePassages(tx *gorm.DB, group []*entry) error {
 		}
 	}
 	if len(fresh) > 0 {
-		upsert := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}},
+		upsert := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "workspace_id"}, {Name: "id"}},
 			DoUpdates: clause.AssignmentColumns([]string{"answers", "updated"})})
 		if err := create(upsert, fresh); err != nil {
 			return err
@@ -234,7 +240,7 @@ func (d *disk) writeResponses(tx *gorm.DB, group []*entry, care bool) error {
 		if e.response == nil {
 			continue
 		}
-		before, known := d.passages.Get(e.passage.ID)
+		before, known := d.remembered(e.passage.WorkspaceID, e.passage.ID)
 		if care || known && before.Finished || !known && !e.passage.fresh {
 			asked = append(asked, e.passage.ID)
 		}

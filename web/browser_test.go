@@ -152,10 +152,7 @@ func chromium(t testing.TB) context.Context {
 			chromedp.ExecPath(path),
 			chromedp.NoSandbox,
 			chromedp.DisableGPU,
-			chromedp.Flag(
-				"disable-quic",
-				true,
-			),
+			chromedp.Flag("disable-quic", true),
 			chromedp.Flag("disable-background-networking", true),
 			chromedp.Flag("disable-component-update", true),
 			chromedp.Flag("force-prefers-reduced-motion", true),

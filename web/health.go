@@ -34,9 +34,7 @@ func health(r gin.IRouter, s *store.Store) {
 // when it is asked for.
 func securityTxt(with Options) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		said := "Contact: " + with.Security + "\nExpires: " + time.Now().
-			UTC().
-			AddDate(1, 0, -1).
+		said := "Contact: " + with.Security + "\nExpires: " + time.Now().UTC().AddDate(1, 0, -1).
 			Format(time.RFC3339) +
 			"\nPreferred-Languages: en\n"
 		if with.Public != "" {

@@ -286,8 +286,8 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	assert.Equal(
 		t,
 		[]store.Contact{
-			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Value: "ann@example.org"},
-			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Value: "Ann Weaver"},
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Kind: quiz.Email, Value: "ann@example.org"},
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Kind: quiz.Name, Value: "Ann Weaver"},
 		},
 		whole.Contacts,
 	)

@@ -77,8 +77,7 @@ func TestManySignInsAtOnce(t *testing.T) {
 	statuses := make([]int, 120)
 	for i := range statuses {
 		wait.Go(func() {
-			r, _ := a.client(t).
-				from(fmt.Sprintf("203.0.113.%d", i)).
+			r, _ := a.client(t).from(fmt.Sprintf("203.0.113.%d", i)).
 				form("/studio/sign-in", "email", fmt.Sprintf("n%d@example.org", i), "password", "whatever it is")
 			statuses[i] = r.StatusCode
 		})

@@ -82,8 +82,9 @@ func checkCommand() *cobra.Command {
 			return nil
 		},
 	}
-	c.Flags().StringVar(&format, "format", "text", "how findings are written: text, json or sarif")
-	c.Flags().StringVar(&from, "fail-on", "error", "from which level on the exit status is 1: error, warning or hint")
+	flags := c.Flags()
+	flags.StringVar(&format, "format", "text", "how findings are written: text, json or sarif")
+	flags.StringVar(&from, "fail-on", "error", "from which level on the exit status is 1: error, warning or hint")
 	return c
 }
 

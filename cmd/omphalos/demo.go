@@ -96,13 +96,14 @@ func demoCommand() *cobra.Command {
 			})
 		},
 	}
-	c.Flags().StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
-	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
-	c.Flags().StringVar(&standIns, "stand-ins", portAfter, "address of the stand-ins")
-	c.Flags().
-		IntVar(&responses, "responses", responses, "how many responses the demo has; those beyond 64 are of a quiz with ten questions")
-	c.Flags().BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
-	c.Flags().BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
+	flags := c.Flags()
+	flags.StringVar(&file, "workspace", "workspace/demo/omphalos.db", "file of the workspace")
+	flags.StringVar(&listen, "listen", defaultListen, "address to listen on")
+	flags.StringVar(&standIns, "stand-ins", portAfter, "address of the stand-ins")
+	flags.IntVar(&responses, "responses", responses,
+		"how many responses the demo has; those beyond 64 are of a quiz with ten questions")
+	flags.BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
+	flags.BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
 	return c
 }
 

@@ -166,18 +166,7 @@ func (d *demoRespondents) lead(r *store.Response, now time.Time) {
 	if r.Outcome == "wild" || d.chance.IntN(2) == 0 {
 		return
 	}
-	name := d.oneOf(
-		"Ada",
-		"Bram",
-		"Cleo",
-		"Dara",
-		"Egon",
-		"Finn",
-		"Greta",
-		"Hugo",
-		"Ida",
-		"Jonas",
-	) + " " + d.oneOf(
+	name := d.oneOf("Ada", "Bram", "Cleo", "Dara", "Egon", "Finn", "Greta", "Hugo", "Ida", "Jonas") + " " + d.oneOf(
 		"Alder",
 		"Birch",
 		"Elm",
@@ -194,7 +183,7 @@ func (d *demoRespondents) lead(r *store.Response, now time.Time) {
 		strings.ToLower(strings.ReplaceAll(name, " ", ".")),
 		d.chance.IntN(100_000),
 	)
-	r.Contacts = []store.Contact{{Field: "name", Value: name}, {Field: "mail", Value: mail}}
+	r.Contacts = []store.Contact{{Field: "name", Kind: quiz.Name, Value: name}, {Field: "mail", Kind: quiz.Email, Value: mail}}
 	r.Consents = []store.Consent{
 		{
 			Field:   "agree",

@@ -35,10 +35,7 @@ func TestFloors(t *testing.T) {
 				assert.False(
 					t,
 					slices.Contains([]string{"net", "net/http", "html/template", "html", "log", "log/slog", "os", "database/sql"}, imported) ||
-						strings.HasPrefix(
-							imported,
-							"github.com/gin-gonic",
-						),
+						strings.HasPrefix(imported, "github.com/gin-gonic"),
 					"%s imports %s; the core computes and does nothing else",
 					fields[0],
 					imported,

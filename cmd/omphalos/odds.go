@@ -75,16 +75,17 @@ func oddsCommand() *cobra.Command {
 			return printOdds(c.OutOrStdout(), p, o)
 		},
 	}
-	c.Flags().BoolVar(&asJSON, "json", false, "write all of it as JSON")
-	c.Flags().BoolVar(&even, "even", false, "every answer is as likely as the others, whatever the quiz expects")
-	c.Flags().StringVar(&shares, "shares", "", "table of how often answers are given")
-	c.Flags().StringVar(&observed, "observed", "", "table of answers that were given")
-	c.Flags().StringVar(&witness, "witness", "", "write answers that get to this outcome, or OUTCOME/LANDING")
-	c.Flags().
-		StringArrayVar(&facts, "visitor", nil, "a fact of the visitor, such as country=IE; may be given several times")
-	c.Flags().IntVar(&with.Steps, "steps", patience, "the most steps of an exact computation")
-	c.Flags().IntVar(&with.Sample, "sample", odds.SampleSize, "passages of a sample, beyond that")
-	c.Flags().Uint64Var(&with.Seed, "seed", 1, "seed of the sample")
+	flags := c.Flags()
+	flags.BoolVar(&asJSON, "json", false, "write all of it as JSON")
+	flags.BoolVar(&even, "even", false, "every answer is as likely as the others, whatever the quiz expects")
+	flags.StringVar(&shares, "shares", "", "table of how often answers are given")
+	flags.StringVar(&observed, "observed", "", "table of answers that were given")
+	flags.StringVar(&witness, "witness", "", "write answers that get to this outcome, or OUTCOME/LANDING")
+	flags.StringArrayVar(&facts, "visitor", nil,
+		"a fact of the visitor, such as country=IE; may be given several times")
+	flags.IntVar(&with.Steps, "steps", patience, "the most steps of an exact computation")
+	flags.IntVar(&with.Sample, "sample", odds.SampleSize, "passages of a sample, beyond that")
+	flags.Uint64Var(&with.Seed, "seed", 1, "seed of the sample")
 	return c
 }
 

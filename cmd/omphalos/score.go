@@ -51,11 +51,12 @@ func scoreCommand() *cobra.Command {
 			return score(c, p, in, size, out, o)
 		},
 	}
-	c.Flags().StringVar(&from, "from", "", "format of the answers: csv or jsonl (default by the file's ending)")
-	c.Flags().StringVar(&to, "format", "csv", "format of the output: csv or jsonl")
-	c.Flags().StringVarP(&output, "output", "o", "", "file to write to instead of standard output")
-	c.Flags().BoolVar(&o.Explain, "explain", false, "add why each respondent got the result")
-	c.Flags().BoolVar(&o.Ignore, "ignore-unknown", false, "leave columns out that belong to nothing in the quiz")
+	flags := c.Flags()
+	flags.StringVar(&from, "from", "", "format of the answers: csv or jsonl (default by the file's ending)")
+	flags.StringVar(&to, "format", "csv", "format of the output: csv or jsonl")
+	flags.StringVarP(&output, "output", "o", "", "file to write to instead of standard output")
+	flags.BoolVar(&o.Explain, "explain", false, "add why each respondent got the result")
+	flags.BoolVar(&o.Ignore, "ignore-unknown", false, "leave columns out that belong to nothing in the quiz")
 	return c
 }
 
@@ -96,9 +97,7 @@ func score(c *cobra.Command, p *passage.Program, in io.Reader, size int64, out i
 			size,
 			progressbar.OptionSetWriter(stderr),
 			progressbar.OptionShowBytes(true),
-			progressbar.OptionThrottle(
-				100*time.Millisecond,
-			),
+			progressbar.OptionThrottle(100*time.Millisecond),
 			progressbar.OptionClearOnFinish(),
 			progressbar.OptionSetDescription("scoring"),
 		)

@@ -73,25 +73,26 @@ func serveCommand() *cobra.Command {
 			})
 		},
 	}
-	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
-	c.Flags().StringVar(&listen, "listen", defaultListen, "address to listen on")
-	c.Flags().StringVar(&countries, "countries", "", "database of countries by address, in the MaxMind DB format")
-	c.Flags().
-		StringSliceVar(&with.Proxies, "proxy", with.Proxies, "address or range of a proxy that says who a visitor is")
-	c.Flags().
-		StringVar(&with.Public, "public-address", "", "address under which it is known, such as https://quiz.example.org: the base of every address that it writes out")
-	c.Flags().
-		StringVar(&with.Security, "security-contact", "", "where security problems are told, mailto:… or https://…, for /.well-known/security.txt")
-	c.Flags().DurationVar(&with.Idle, "idle", 12*time.Hour, "after which a session ends in which nobody did anything")
-	c.Flags().
-		DurationVar(&unfinished, "unfinished", unfinishedKept, "after which a passage is forgotten that nobody goes on with")
-	c.Flags().
-		StringVar(&standIns, "stand-ins", "", "serve the stand-ins too, for trying things: at the port after that of --listen, or at --stand-ins=ADDRESS")
-	c.Flags().Lookup("stand-ins").NoOptDefVal = portAfter
-	c.Flags().
-		IntVar(&with.Limits.Starts, "starts", with.Limits.Starts, "most passages begun from one address in a minute, 0 for any number")
-	c.Flags().
-		IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes, "most passages finished from one address in a minute, 0 for any number")
+	flags := c.Flags()
+	flags.StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
+	flags.StringVar(&listen, "listen", defaultListen, "address to listen on")
+	flags.StringVar(&countries, "countries", "", "database of countries by address, in the MaxMind DB format")
+	flags.StringSliceVar(&with.Proxies, "proxy", with.Proxies,
+		"address or range of a proxy that says who a visitor is")
+	flags.StringVar(&with.Public, "public-address", "",
+		"address under which it is known, such as https://quiz.example.org: the base of every address that it writes out")
+	flags.StringVar(&with.Security, "security-contact", "",
+		"where security problems are told, mailto:… or https://…, for /.well-known/security.txt")
+	flags.DurationVar(&with.Idle, "idle", 12*time.Hour, "after which a session ends in which nobody did anything")
+	flags.DurationVar(&unfinished, "unfinished", unfinishedKept,
+		"after which a passage is forgotten that nobody goes on with")
+	flags.StringVar(&standIns, "stand-ins", "",
+		"serve the stand-ins too, for trying things: at the port after that of --listen, or at --stand-ins=ADDRESS")
+	flags.Lookup("stand-ins").NoOptDefVal = portAfter
+	flags.IntVar(&with.Limits.Starts, "starts", with.Limits.Starts,
+		"most passages begun from one address in a minute, 0 for any number")
+	flags.IntVar(&with.Limits.Finishes, "finishes", with.Limits.Finishes,
+		"most passages finished from one address in a minute, 0 for any number")
 	return c
 }
 
@@ -248,8 +249,9 @@ func userCommand() *cobra.Command {
 			return nil
 		},
 	}
-	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
-	c.Flags().StringVar(&name, "name", "", "the person's name; a user who is there keeps the one they have")
+	flags := c.Flags()
+	flags.StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
+	flags.StringVar(&name, "name", "", "the person's name; a user who is there keeps the one they have")
 	return c
 }
 

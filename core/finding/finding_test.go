@@ -142,12 +142,8 @@ var samples = []sample{
 	{"tie-never-settled", "/decision/steps/step_b/ties",
 		func(m quiztest.Maker) {
 			leader(m, "a rival=1", "b rival=2")
-			m.Decision.Steps["step_b"].Lead, m.Decision.Steps["step_b"].Ties = new(
-				decimal.Decimal,
-			), &quiz.Ties{
-				By:      quiz.TieOutcome,
-				Outcome: "no",
-			}
+			m.Decision.Steps["step_b"].Lead = new(decimal.Decimal)
+			m.Decision.Steps["step_b"].Ties = &quiz.Ties{By: quiz.TieOutcome, Outcome: "no"}
 			*m.Decision.Steps["step_b"].Lead = decimal.One
 		},
 		func(m quiztest.Maker) {

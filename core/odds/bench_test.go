@@ -85,11 +85,8 @@ func numbers(choices, many int) quiztest.Maker {
 	for i := range many {
 		factor, step := decimal.FromInt(int64(1+i%3))/2, decimal.One
 		q := m.Ask(fmt.Sprintf("n%d", i), quiz.Number)
-		q.Required, q.Limits = true, &quiz.Limits{
-			Low:  quiztest.NumberBound(0),
-			High: quiztest.NumberBound(high),
-			Step: &step,
-		}
+		q.Required = true
+		q.Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(high), Step: &step}
 		q.Weigh = map[string]*quiz.Weighing{"need": {Factor: &factor}}
 	}
 	return m

@@ -67,18 +67,10 @@ func TestMultinomialLeader(t *testing.T) {
 	for a := range n + 1 {
 		for b := range n + 1 - a {
 			c := n - a - b
-			share := factorial(
-				n,
-			) / (factorial(a) * factorial(b) * factorial(c)) * math.Pow(
+			share := factorial(n) / (factorial(a) * factorial(b) * factorial(c)) * math.Pow(
 				p[0],
 				float64(a),
-			) * math.Pow(
-				p[1],
-				float64(b),
-			) * math.Pow(
-				p[2],
-				float64(c),
-			)
+			) * math.Pow(p[1], float64(b)) * math.Pow(p[2], float64(c))
 			switch most := max(a, b, c); {
 			case a == most:
 				want["a"] += share

@@ -56,11 +56,8 @@ func TestFormulasOverNumbersAreCounted(t *testing.T) {
 	m := hectares(10, "1", "0")
 	price := m.Ask("price", quiz.Number)
 	step := decimal.Must("0.5")
-	price.Required, price.Limits = true, &quiz.Limits{
-		Low:  quiztest.NumberBound(1),
-		High: quiztest.NumberBound(3),
-		Step: &step,
-	}
+	price.Required = true
+	price.Limits = &quiz.Limits{Low: quiztest.NumberBound(1), High: quiztest.NumberBound(3), Step: &step}
 	m.Scale("quote", quiz.Formula).Formula = "hectares * price"
 	m.Decision.Steps = map[string]*quiz.Step{}
 	o := exactly(t, m.Compile(t))

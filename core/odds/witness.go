@@ -40,11 +40,9 @@ func Find(p *passage.Program, with Options, t Target) (passage.Input, error) {
 	if i := slices.Index(quiz.InOrder(p.Quiz().Outcomes), t.Outcome); i >= 0 && !p.Possible()[i] {
 		return passage.Input{}, ErrUnreachable
 	}
-	drawer, walker, r := p.Drawer(
-		p.Assume(with.Visitor, passage.Shares{}),
-	), p.Walker(), rand.New(
-		rand.NewPCG(with.Seed, 0),
-	)
+	drawer := p.Drawer(p.Assume(with.Visitor, passage.Shares{}))
+	walker := p.Walker()
+	r := rand.New(rand.NewPCG(with.Seed, 0))
 	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: with.Visitor}
 	if in.Visitor == nil {
 		in.Visitor = &passage.Visitor{}

@@ -21,39 +21,17 @@ type comparison struct {
 func (e *Explorer) liveness() {
 	p := e.p
 	n, end := len(p.questions), before(len(p.questions))
-	e.asked, e.clauses, e.numbers, e.settles, e.class = fill(
-		n,
-		-1,
-	), make(
-		[][]*condition,
-		n,
-	), make(
-		[]bool,
-		n,
-	), make(
-		[][]int,
-		n,
-	), make(
-		[]int,
-		n,
-	)
+	e.asked = fill(n, -1)
+	e.clauses = make([][]*condition, n)
+	e.numbers = make([]bool, n)
+	e.settles = make([][]int, n)
+	e.class = make([]int, n)
 	scales := len(p.scales)
-	e.until, e.alone, e.leads, e.compared, e.fedSlots = fill(
-		scales,
-		-1,
-	), make(
-		[]bool,
-		scales,
-	), make(
-		[]int,
-		scales,
-	), make(
-		[][]comparison,
-		scales,
-	), fill(
-		scales,
-		none,
-	)
+	e.until = fill(scales, -1)
+	e.alone = make([]bool, scales)
+	e.leads = make([]int, scales)
+	e.compared = make([][]comparison, scales)
+	e.fedSlots = fill(scales, none)
 	for i := range e.alone {
 		e.alone[i] = true
 	}

@@ -23,14 +23,7 @@ const earth = 6371.0088 // mean radius in kilometres (IUGG)
 func Kilometres(a, b Point) float64 {
 	rad := func(degrees float64) float64 { return degrees * math.Pi / 180 }
 	north, east := rad(b.Latitude-a.Latitude), rad(b.Longitude-a.Longitude)
-	h := math.Pow(
-		math.Sin(north/2),
-		2,
-	) + math.Cos(
-		rad(a.Latitude),
-	)*math.Cos(
-		rad(b.Latitude),
-	)*math.Pow(
+	h := math.Pow(math.Sin(north/2), 2) + math.Cos(rad(a.Latitude))*math.Cos(rad(b.Latitude))*math.Pow(
 		math.Sin(east/2),
 		2,
 	)

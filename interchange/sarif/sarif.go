@@ -34,15 +34,13 @@ func Write(w io.Writer, address string, document []byte, list []finding.Finding)
 	}
 	lines := lines(document)
 	for _, f := range list {
-		place := sarif.NewPhysicalLocation().
-			WithArtifactLocation(sarif.NewArtifactLocation().WithURI(address)).
+		place := sarif.NewPhysicalLocation().WithArtifactLocation(sarif.NewArtifactLocation().WithURI(address)).
 			WithRegion(sarif.NewRegion().WithStartLine(lineOf(lines, f.Pointer)))
 		thing := sarif.NewLogicalLocation().WithFullyQualifiedName(string(f.Pointer))
 		if f.Key != "" {
 			thing.WithName(f.Key)
 		}
-		run.AddResult(sarif.NewRuleResult(f.Code).WithLevel(levels[f.Level]).
-			WithRuleIndex(run.GetRuleIndex(f.Code)).
+		run.AddResult(sarif.NewRuleResult(f.Code).WithLevel(levels[f.Level]).WithRuleIndex(run.GetRuleIndex(f.Code)).
 			WithMessage(sarif.NewTextMessage(f.Sentence)).
 			AddLocation(sarif.NewLocation().WithPhysicalLocation(place).WithLogicalLocations([]*sarif.LogicalLocation{thing})),
 		)

@@ -154,17 +154,12 @@ type reader struct {
 	segment int
 }
 
-func (r *reader) number() uint64 {
-	n, size := binary.Uvarint(r.rest)
-	if size <= 0 {
-		panic("it ends too early")
-	}
-	r.rest = r.rest[size:]
-	return n
-}
+func (r *reader) number() uint64 { return next(r, binary.Uvarint) }
+func (r *reader) signed() int64  { return next(r, binary.Varint) }
 
-func (r *reader) signed() int64 {
-	n, size := binary.Varint(r.rest)
+// next reads a number in one of the two ways of encoding/binary.
+func next[N int64 | uint64](r *reader, read func([]byte) (N, int)) N {
+	n, size := read(r.rest)
 	if size <= 0 {
 		panic("it ends too early")
 	}

@@ -42,10 +42,7 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 		frame:   newFrame(j.program, j.id, cmp.Or(contact.Heading, "Who are you?")),
 		Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")),
 		Text:    filler.Text(contact.Text),
-		Button: cmp.Or(
-			contact.Button,
-			"Send",
-		),
+		Button:  cmp.Or(contact.Button, "Send"),
 		Privacy: contact.Privacy,
 		Action:  j.contactAddress(),
 		Wrong:   wrong,
@@ -101,7 +98,7 @@ func (j *journey) contacts() []store.Contact {
 	in := j.input()
 	for _, key := range j.program.ContactKeys() {
 		if value := in.Contact[key]; value != "" {
-			list = append(list, store.Contact{Field: key, Value: value})
+			list = append(list, store.Contact{Field: key, Kind: j.program.Quiz().Contact.Fields[key].Kind, Value: value})
 		}
 	}
 	return list

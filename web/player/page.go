@@ -231,11 +231,8 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 			inside = question.Section
 			section := sectionView{}
 			if i := slices.Index(path, at); i < 1 || j.program.Question(path[i-1]).Section != inside {
-				section.Heading, section.Text = filler.Text(
-					q.Sections[inside].Heading,
-				), filler.Text(
-					q.Sections[inside].Text,
-				)
+				section.Heading = filler.Text(q.Sections[inside].Heading)
+				section.Text = filler.Text(q.Sections[inside].Text)
 			}
 			page.Sections = append(page.Sections, section)
 		}

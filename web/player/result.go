@@ -99,11 +99,8 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			var total decimal.Decimal
 			view.Bill, total = w.Bill(b.Scale)
 			for i := range view.Bill {
-				view.Bill[i].Words, view.Bill[i].Detail = filler.Text(
-					view.Bill[i].Words,
-				), filler.Plainly(
-					view.Bill[i].Detail,
-				)
+				view.Bill[i].Words = filler.Text(view.Bill[i].Words)
+				view.Bill[i].Detail = filler.Plainly(view.Bill[i].Detail)
 			}
 			view.Total = j.program.ScoreText(slices.Index(j.program.Scales(), b.Scale), total)
 		}

@@ -54,11 +54,8 @@ func (sh *sheet) look() lookPart {
 	if p.Settings == nil {
 		p.Settings = &quiz.Settings{}
 	}
-	p.TapsGo, p.TapsStay = patchText(
-		[]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}},
-	), patchText(
-		[]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}},
-	)
+	p.TapsGo = patchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}})
+	p.TapsStay = patchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}})
 	p.Zones = zones
 	p.FrameList = jsonText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
@@ -76,14 +73,7 @@ func (sh *sheet) look() lookPart {
 			framePart{origin, patchText([]edit.Op{{Op: "add", Path: "/settings/frames", Value: rest}})},
 		)
 	}
-	p.Logo, p.Background = pictureOf(
-		p.Look.Logo,
-		"/look/logo",
-		"the logo",
-	), pictureOf(
-		p.Look.Background,
-		"/look/background",
-		"the background",
-	)
+	p.Logo = pictureOf(p.Look.Logo, "/look/logo", "the logo")
+	p.Background = pictureOf(p.Look.Background, "/look/background", "the background")
 	return p
 }

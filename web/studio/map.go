@@ -336,26 +336,14 @@ func (c *chart) connect() {
 			continue
 		}
 		x, bend := lanes[s.lane], float64(chartRow-chartTall)
-		s.Path = ribbon(
-			s.x1,
-			y1,
-			x,
-			y1+bend,
-			s.breadth,
-		) + " " + fmt.Sprintf(
+		s.Path = ribbon(s.x1, y1, x, y1+bend, s.breadth) + " " + fmt.Sprintf(
 			"M%.1f %.1fV%.1fH%.1fV%.1fZ",
 			x,
 			y1+bend,
 			y2-bend,
 			x+s.breadth,
 			y1+bend,
-		) + " " + ribbon(
-			x,
-			y2-bend,
-			s.x2,
-			y2,
-			s.breadth,
-		)
+		) + " " + ribbon(x, y2-bend, s.x2, y2, s.breadth)
 	}
 }
 

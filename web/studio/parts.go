@@ -81,17 +81,13 @@ func (sh *sheet) question(i int, key string) questionPart {
 		Value:    sh.value(q, key, path),
 		Heard:    sh.heard(q, key, path),
 		Columns:  sh.named(),
-		When: sh.when(
-			path+"/showWhen",
-			fmt.Sprintf("question %d shows", i+1),
-			q.ShowWhen,
-		),
-		Thens:  sh.thenRules(q, path, i),
-		Thread: sh.threads[path],
-		After:  sh.threads[path].Under(),
-		Mind:   sh.mind(path),
-		First:  i == 0,
-		Last:   i == len(sh.Doc.Questions)-1,
+		When:     sh.when(path+"/showWhen", fmt.Sprintf("question %d shows", i+1), q.ShowWhen),
+		Thens:    sh.thenRules(q, path, i),
+		Thread:   sh.threads[path],
+		After:    sh.threads[path].Under(),
+		Mind:     sh.mind(path),
+		First:    i == 0,
+		Last:     i == len(sh.Doc.Questions)-1,
 	}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"

@@ -29,16 +29,10 @@ func shareOf(c *gin.Context, home, standIns, slug, title string, released *quiz.
 	p := sharePart{As: "block", After: "25", Phones: true, Words: title, Button: "Begin"}
 	if as := c.Query("as"); as == "popup" || as == "bar" {
 		p.As = as
-		p.After, p.Scrolled, p.Leaving, p.Phones = c.DefaultQuery(
-			"after",
-			p.After,
-		), c.Query(
-			"scrolled",
-		), c.Query(
-			"leaving",
-		) != "", c.Query(
-			"phones",
-		) != "no"
+		p.After = c.DefaultQuery("after", p.After)
+		p.Scrolled = c.Query("scrolled")
+		p.Leaving = c.Query("leaving") != ""
+		p.Phones = c.Query("phones") != "no"
 		if words := c.Query("words"); words != "" {
 			p.Words = words
 		}

@@ -195,13 +195,9 @@ func (sh *sheet) columns() {
 			can := sh.possible.Scores[k]
 			col.Lowest, col.Highest, col.Mean = can.Lowest().Words(), can.Highest().Words(), oneDecimal(can.Mean)
 			if !sh.possible.ExactScale(k) { // what a sample has met is not the end of it
-				col.Lowest, col.Highest, col.Mean = bound(
-					"≥ ",
-					can.Within.Low,
-				), bound(
-					"≤ ",
-					can.Within.High,
-				), "≈ "+col.Mean
+				col.Lowest = bound("≥ ", can.Within.Low)
+				col.Highest = bound("≤ ", can.Within.High)
+				col.Mean = "≈ " + col.Mean
 			}
 		}
 		if sh.Observed {

@@ -197,14 +197,12 @@ func (s *studio) putProduct(c *gin.Context) {
 		Text:        c.PostForm("text"),
 		Picture:     c.PostForm("picture"),
 		Description: c.PostForm("description"),
-		Price: c.PostForm(
-			"price",
-		),
-		SalePrice: c.PostForm("sale"),
-		Currency:  c.PostForm("currency"),
-		Tags:      c.PostForm("tags"),
-		Address:   c.PostForm("address"),
-		InStock:   c.PostForm("stock") != "",
+		Price:       c.PostForm("price"),
+		SalePrice:   c.PostForm("sale"),
+		Currency:    c.PostForm("currency"),
+		Tags:        c.PostForm("tags"),
+		Address:     c.PostForm("address"),
+		InStock:     c.PostForm("stock") != "",
 	}
 	list, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {

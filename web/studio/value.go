@@ -44,13 +44,8 @@ func (sh *sheet) value(q *quiz.Question, key string, path quiz.Pointer) *value {
 		at := path.Join("weigh", col.Key)
 		if w != nil {
 			v.Reversed = v.Reversed || w.Reversed
-			on, off = append(
-				on,
-				edit.Op{Op: "add", Path: at + "/reversed", Value: true},
-			), append(
-				off,
-				edit.Op{Op: "add", Path: at + "/reversed", Value: false},
-			)
+			on = append(on, edit.Op{Op: "add", Path: at + "/reversed", Value: true})
+			off = append(off, edit.Op{Op: "add", Path: at + "/reversed", Value: false})
 			if len(w.Brackets) > 0 {
 				v.Curves = append(v.Curves, newCurve(col.Name, w, keys))
 			}

@@ -122,9 +122,7 @@ func icon(name string) template.HTML {
 	html := template.HTML(
 		`<svg class="icon" aria-hidden="true"><use href="` + assets.Path(
 			"icons.svg",
-		) + `#` + template.HTMLEscapeString(
-			name,
-		) + `"></use></svg>`,
+		) + `#` + template.HTMLEscapeString(name) + `"></use></svg>`,
 	)
 	icons.Store(name, html)
 	return html
