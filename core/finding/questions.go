@@ -2,12 +2,10 @@ package finding
 
 import (
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 
 	"omphalos/core/decimal"
-	"omphalos/core/edit"
 	"omphalos/core/fillin"
 	"omphalos/core/quiz"
 )
@@ -153,48 +151,11 @@ func (f *finder) useless(key string, q *quiz.Question) {
 	)
 }
 
-// weighing tells whether weighing has begun: before, no question changes anything yet.
-func (f *finder) weighing() bool {
-	for _, q := range f.q.Questions {
-		if weighs(q) {
-			return true
-		}
-	}
-	return false
-}
-
 // unfinished tells whether there are errors at a place, which come first.
 func (f *finder) unfinished(pointer quiz.Pointer) bool {
 	return slices.ContainsFunc(f.list, func(n Finding) bool {
 		return n.Level == Error && n.Pointer.Within(pointer)
 	})
-}
-
-func weighs(q *quiz.Question) bool {
-	for _, a := range q.Answers {
-		if counts(a) {
-			return true
-		}
-	}
-	for _, r := range q.Rows {
-		for _, adds := range r.Adds {
-			for _, d := range adds {
-				if d != 0 {
-					return true
-				}
-			}
-		}
-	}
-	return len(q.Weigh) > 0
-}
-
-func counts(a *quiz.Answer) bool {
-	for _, d := range a.Adds {
-		if d != 0 {
-			return true
-		}
-	}
-	return false
 }
 
 // askedFor tells whether a condition, a formula, a tie or a text asks for a question.
@@ -227,138 +188,6 @@ func (f *finder) askedFor(key string) bool {
 		}
 	}
 	return f.asked[key]
-}
-
-// unweighted notes answers without a weight beside answers that have one.
-func (f *finder) unweighted(key string, q *quiz.Question) {
-	if !q.Kind.HasAnswers() || q.Kind == quiz.Grid || !weighs(q) {
-		return
-	}
-	var bare []string
-	scales := map[string]bool{}
-	for _, k := range quiz.InOrder(q.Answers) {
-		for scale := range q.Answers[k].Adds {
-			scales[scale] = true
-		}
-		if len(q.Answers[k].Adds) == 0 {
-			bare = append(bare, k)
-		}
-	}
-	if len(bare) == 0 {
-		return
-	}
-	var changes []edit.Op
-	for _, k := range bare {
-		adds := map[string]decimal.Decimal{}
-		for scale := range scales {
-			adds[scale] = 0
-		}
-		changes = append(changes, put(quiz.At("questions", key, "answers", k, "adds"), adds))
-	}
-	names := make([]string, len(bare))
-	for i, k := range bare {
-		names[i] = quote(q.Answers[k].Label, k)
-	}
-	has := "has no weight"
-	if len(bare) > 1 {
-		has = "have no weight"
-	}
-	f.note("unweighted", quiz.At("questions", key, "answers", bare[0], "adds"), mend("Write 0", changes...),
-		"%s: %s %s, and other answers do.", f.label(key), listed(names, 3), has)
-}
-
-// ownAmounts notes rows whose own amounts stand in some columns only: they are instead
-// of the columns' in all of them.
-func (f *finder) ownAmounts(key string, q *quiz.Question) {
-	for _, k := range quiz.InOrder(q.Rows) {
-		own := map[string]int{}
-		for _, adds := range q.Rows[k].Adds {
-			for scale := range adds {
-				own[scale]++
-			}
-		}
-		for _, scale := range slices.Sorted(maps.Keys(own)) {
-			var lost []string
-			for _, column := range quiz.InOrder(q.Answers) {
-				if _, has := q.Rows[k].Adds[column][scale]; !has && q.Answers[column].Adds[scale] != 0 {
-					lost = append(lost, quote(q.Answers[column].Label, column))
-				}
-			}
-			if len(lost) > 0 {
-				f.note(
-					"own-amounts",
-					quiz.At("questions", key, "rows", k, "adds"),
-					nil,
-					"%s: the row %s has amounts of its own on %s, so that %s add nothing to it there. Give the row an amount for each column.",
-					f.label(key),
-					quote(q.Rows[k].Label, k),
-					f.scale(scale),
-					listed(lost, 3),
-				)
-			}
-		}
-	}
-}
-
-// listed joins words, the first few of many.
-func listed(words []string, most int) string {
-	if len(words) > most {
-		return fmt.Sprintf("%s and %d more", strings.Join(words[:most], ", "), len(words)-most)
-	}
-	if len(words) > 1 {
-		return strings.Join(words[:len(words)-1], ", ") + " and " + words[len(words)-1]
-	}
-	return strings.Join(words, "")
-}
-
-// brackets that no value which can be given lies in.
-func (f *finder) brackets(key string, q *quiz.Question) {
-	values := q.Lattice()
-	for scale, w := range q.Weigh {
-		keys := quiz.InOrderOfBrackets(w.Brackets)
-		for i, k := range keys {
-			low, high := decimal.Min, decimal.Max
-			if b := w.Brackets[k]; b.From != nil {
-				low = b.From.Value()
-			}
-			if i+1 < len(keys) {
-				high = w.Brackets[keys[i+1]].From.Value() - 1
-			}
-			if w.Reversed {
-				ends, bottom := q.Bounds()
-				if ends == nil || bottom == nil {
-					continue
-				}
-				low, high = ends.Add(*bottom).Sub(high), ends.Add(*bottom).Sub(low)
-			}
-			if values.Within(low, high).Count() > 0 {
-				continue
-			}
-			pointer := quiz.At("questions", key, "weigh", scale, "brackets", k)
-			f.note(
-				"unreachable-answer",
-				pointer,
-				mend("Remove the bracket", remove(pointer)),
-				"%s: nothing that can be answered is in the bracket %s; %s.",
-				f.label(key),
-				bracketWords(w.Brackets, keys, i),
-				valueWords(q, values),
-			)
-		}
-	}
-}
-
-func bracketWords(brackets map[string]*quiz.Bracket, keys []string, i int) string {
-	from, last := brackets[keys[i]].From, i+1 == len(keys)
-	switch {
-	case from == nil && last:
-		return "of all values"
-	case from == nil:
-		return "below " + brackets[keys[i+1]].From.Words()
-	case last:
-		return "from " + from.Words()
-	}
-	return fmt.Sprintf("from %s to below %s", from.Words(), brackets[keys[i+1]].From.Words())
 }
 
 // valueWords says which values can be given.
@@ -400,96 +229,6 @@ func (f *finder) expectations(key string, q *quiz.Question) {
 				name,
 			)
 		}
-	}
-}
-
-// A text stands at a place of the document.
-type text struct {
-	pointer quiz.Pointer
-	text    string
-}
-
-func textsOf(pointer quiz.Pointer, q *quiz.Question) []text {
-	list := []text{{pointer + "/label", q.Label}, {pointer + "/help", q.Help}}
-	for _, k := range quiz.InOrder(q.Answers) {
-		list = append(list, text{pointer.Join("answers", k, "label"), q.Answers[k].Label})
-	}
-	return list
-}
-
-func outcomeTexts(pointer quiz.Pointer, o *quiz.Outcome) []text {
-	list := []text{{pointer + "/headline", o.Headline}, {pointer + "/text", o.Text}}
-	for _, l := range quiz.InOrder(o.Landings) {
-		landing := o.Landings[l]
-		for _, b := range quiz.InOrder(landing.Blocks) {
-			p := pointer.Join("landings", l, "blocks", b)
-			list = append(
-				list,
-				text{p + "/text", landing.Blocks[b].Text},
-				text{p + "/label", landing.Blocks[b].Label},
-				text{p + "/address", landing.Blocks[b].Address},
-			)
-		}
-		list = append(list, text{pointer.Join("landings", l, "address"), landing.Address})
-	}
-	return list
-}
-
-// texts returns all texts that fill something in.
-func (f *finder) texts() []text {
-	var list []text
-	for k, s := range f.q.Sections {
-		list = append(
-			list,
-			text{quiz.At("sections", k, "heading"), s.Heading},
-			text{quiz.At("sections", k, "text"), s.Text},
-		)
-	}
-	for k, q := range f.q.Questions {
-		list = append(list, textsOf(quiz.At("questions", k), q)...)
-	}
-	for k, o := range f.q.Outcomes {
-		list = append(list, outcomeTexts(quiz.At("outcomes", k), o)...)
-	}
-	return list
-}
-
-// missing notes fill-ins of answers that some of those who read them have not given.
-func (f *finder) missing(place quiz.Pointer, name string, texts []text) {
-	if f.o == nil {
-		return
-	}
-	for _, key := range f.o.Missing[string(place)] {
-		asked := f.q.Questions[key]
-		pointer := place
-		for _, t := range texts {
-			if slices.ContainsFunc(
-				fillin.Names(t.text),
-				func(n string) bool { n, _, _ = strings.Cut(n, "."); return n == key },
-			) {
-				pointer = t.pointer
-				break
-			}
-		}
-		if f.o.Seen[key] > 1-1e-9 && !asked.Required {
-			f.note(
-				"fill-in-missing",
-				pointer,
-				mend("Make "+f.label(key)+" required", put(quiz.At("questions", key, "required"), true)),
-				"%s fills in the answer to %s, which respondents may pass by: nothing would stand there.",
-				name,
-				f.label(key),
-			)
-			continue
-		}
-		f.note(
-			"fill-in-missing",
-			pointer,
-			nil,
-			"%s fills in the answer to %s, which some of those who read it have not been asked, or passed by: nothing would stand there.",
-			name,
-			f.label(key),
-		)
 	}
 }
 
