@@ -62,7 +62,7 @@ func Begin(number string, r *Release, slug string, visitor passage.Visitor) *Pas
 // passage's own: nobody comes from it to the other.
 func ResponseNumber(passage string) string {
 	sum := sha256.Sum256([]byte("response of " + passage))
-	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(sum[:]))[:len(passage)]
+	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(sum[:]))[:26]
 }
 
 // PassageNumber returns a number that nobody guesses: the millisecond in which it was made,

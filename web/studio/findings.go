@@ -7,11 +7,9 @@ import (
 	"slices"
 	"strings"
 
-	"golang.org/x/text/language"
-	"golang.org/x/text/message"
-
 	"omphalos/core/finding"
 	"omphalos/core/quiz"
+	"omphalos/web/ui"
 )
 
 // A told finding is one as the sheet shows it.
@@ -190,10 +188,9 @@ func (sh *sheet) Notes() (notes []string) {
 		return nil
 	}
 	if n := sh.odds.Observed; sh.Observed {
-		p := message.NewPrinter(language.English)
-		from := p.Sprintf("%d responses", n)
+		from := ui.Plural(sh.Answered, "response", "responses")
 		if n < sh.Answered {
-			from = p.Sprintf("the newest %d of %d responses", n, sh.Answered)
+			from = "the newest " + ui.Count(n) + " of " + from
 		}
 		notes = append(notes, "Counted from "+from+", as this draft takes what they answered.")
 	}
@@ -201,8 +198,10 @@ func (sh *sheet) Notes() (notes []string) {
 		s := sh.odds.Sampled
 		notes = append(
 			notes,
-			message.NewPrinter(language.English).
-				Sprintf("Shares of outcomes are from a sample of %d passages, ± %.1f %%: too many scores and values decide together to follow them all.", s.Size, 100*s.Error(0.5)),
+			fmt.Sprintf(
+				"Shares of outcomes are from a sample of %s passages, ± %.1f %%: too many scores and values decide together to follow them all.",
+				ui.Count(s.Size), 100*s.Error(0.5),
+			),
 		)
 	}
 	for _, a := range sh.odds.Assumed {
@@ -247,7 +246,7 @@ func (sh *sheet) Length() string {
 	if n := sh.possible.Passages; sh.possible.ExactPath() && n != nil {
 		ways := fmt.Sprintf("some 10^%d", len(n.String())-1)
 		if n.BitLen() < 40 {
-			ways = message.NewPrinter(language.English).Sprintf("%d", n.Int64())
+			ways = ui.Count(n.Int64())
 		}
 		words += ", " + ways + " different ways through"
 	}

@@ -24,6 +24,7 @@ import (
 	"github.com/yuin/goldmark/util"
 	"golang.org/x/text/language"
 	"golang.org/x/text/language/display"
+	"golang.org/x/text/message"
 
 	"omphalos/core/excerpt"
 	"omphalos/core/passage"
@@ -87,20 +88,16 @@ func (v *Views) Part(page, name string, data any) ([]byte, error) {
 }
 
 var functions = template.FuncMap{
-	"asset":    assets.Path,
-	"markdown": Markdown,
-	"icon":     icon,
-	"ago":      Ago,
-	"stamp":    func(t time.Time) string { return t.Format("2006-01-02 15:04") },
-	"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
-	"dict":     dict,
-	"plural": func(n int, one, many string) string {
-		if n == 1 {
-			return fmt.Sprintf("%d %s", n, one)
-		}
-		return fmt.Sprintf("%d %s", n, many)
-	},
+	"asset":     assets.Path,
+	"markdown":  Markdown,
+	"icon":      icon,
+	"ago":       Ago,
+	"stamp":     func(t time.Time) string { return t.Format("2006-01-02 15:04") },
+	"iso":       func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+	"dict":      dict,
+	"plural":    Plural,
 	"percent":   Percent,
+	"count":     Count[int],
 	"inline":    Inline,
 	"mul":       func(a, b float64) float64 { return a * b },
 	"plus":      func(a, b float64) float64 { return a + b },
@@ -157,6 +154,17 @@ var countries = sync.OnceValue(func() []country {
 	}
 	return list
 })
+
+// Count writes a number of things, the thousands apart.
+func Count[N int | int64](n N) string { return message.NewPrinter(language.English).Sprintf("%d", n) }
+
+// Plural writes a number of things with the word for one of them or for many.
+func Plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return Count(n) + " " + many
+}
 
 // Percent writes a share (0 to 1) as "38 %"; what is more than nothing and less
 // than half a percent is "< 1 %". What sums of fractions leave behind the ninth digit

@@ -30,3 +30,9 @@ func TestShares(t *testing.T) {
 	assert.Equal(t, "Walk the…", fit("Walk the rows together", 72))
 	assert.Equal(t, "Walk", fit("Walk", 72))
 }
+
+func TestCounts(t *testing.T) {
+	assert.Equal(t, "1 response", Plural(1, "response", "responses"))
+	assert.Equal(t, "2,048 responses", Plural(2048, "response", "responses"))
+	assert.Equal(t, "1,000,000", Count(1_000_000))
+}
