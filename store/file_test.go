@@ -209,3 +209,20 @@ func TestUsers(t *testing.T) {
 	_, err = s.People.SignIn(busy, "ann@example.org", "smoke-and-honey")
 	assert.ErrorIs(t, err, ErrBusy)
 }
+
+// Every statement asks for its workspace, which tells rows apart least of all: what is asked
+// of responses goes by the index of what it names.
+func TestResponsesAreFoundByWhatIsNamed(t *testing.T) {
+	s, _ := released(t)
+	for where, index := range map[string]string{
+		"quiz_id = 1 AND number IN (1, 2)":           "response_number",
+		"quiz_id = 1 AND number BETWEEN 1 AND 65535": "response_number",
+		"passage = 'x'":                              "responses_passage",
+		"id = 1":                                     "INTEGER PRIMARY KEY",
+	} {
+		var plan []struct{ Detail string }
+		require.NoError(t, raw(s).Raw("EXPLAIN QUERY PLAN SELECT * FROM responses WHERE "+where+" AND workspace_id = 1").Scan(&plan).Error)
+		require.Len(t, plan, 1)
+		assert.Contains(t, plan[0].Detail, index, where)
+	}
+}

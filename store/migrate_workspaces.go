@@ -26,7 +26,7 @@ func workspaces20261125(db *gorm.DB) error {
 		"DROP INDEX idx_quizzes_slug",
 		"CREATE UNIQUE INDEX quizzes_slug ON quizzes (workspace_id, slug)",
 		"DROP INDEX idx_responses_passage",
-		"CREATE UNIQUE INDEX responses_passage ON responses (workspace_id, passage)",
+		"CREATE UNIQUE INDEX responses_passage ON responses (passage, workspace_id)",
 		"DROP INDEX idx_signpost_changes_board")
 	for _, t := range []struct{ name, columns, key, from, where string }{
 		{"passages", "id text NOT NULL, workspace_id integer NOT NULL, quiz_id integer NOT NULL, release_id integer NOT NULL REFERENCES releases(id), slug text, answers text, visitor text, started datetime, updated datetime, framed numeric NOT NULL DEFAULT false, device text NOT NULL DEFAULT ''",
