@@ -20,7 +20,7 @@ type BillLine struct {
 // answer, pick or row added, in order, then their sum and the fees, where there are any;
 // and the total.
 func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
-	p := w.walk.p
+	p := w.course.p
 	i, known := p.scaleIndex[scale]
 	if !known {
 		return nil, 0
@@ -37,11 +37,11 @@ func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
 	say("To begin with", "", s.start)
 	subtotal := s.start
 	for _, q := range w.result.Seen {
-		subtotal = subtotal.Add(w.walk.addedBy(q, i))
+		subtotal = subtotal.Add(w.course.addedBy(q, i))
 		w.billed(q, i, say)
 	}
 	if s.method == quiz.Formula {
-		worked, _ := s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.walk.operand(s.reads[n]) })
+		worked, _ := s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.course.operand(s.reads[n]) })
 		say("By the formula", "", worked.Sub(subtotal))
 		subtotal = worked
 	}
@@ -59,8 +59,8 @@ func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
 
 // billed says what the answer to a question added.
 func (w *Walker) billed(question, scale int, say func(words, detail string, amount decimal.Decimal)) {
-	p, v := w.walk.p, w.walk.given(question)
-	sum := w.walk.addedBy(question, scale)
+	p, v := w.course.p, w.course.given(question)
+	sum := w.course.addedBy(question, scale)
 	if v == nil {
 		return
 	}

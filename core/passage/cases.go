@@ -28,16 +28,7 @@ const mostAsked = 8
 // apart, unanswered the last if it is possible. Scores lie in the range. It tells
 // false where there would be too many.
 func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case, bool) {
-	scratch := *p // compiling a condition leaves its numbers with the question
-	scratch.questions = slices.Clone(p.questions)
-	for i := range scratch.questions {
-		scratch.questions[i].words = &wordClasses{}
-	}
-	c := compiler{q: p.quiz, p: &scratch}
-	clauses := make([]*condition, len(tests))
-	for i, t := range tests {
-		clauses[i] = c.condition(&quiz.Condition{Subject: s, Test: t})
-	}
+	clauses := p.clausesOf(s, tests)
 	var list []Case
 	add := func(to Case, holds func(*condition) bool) {
 		to.Holds = make([]bool, len(clauses))
@@ -46,7 +37,7 @@ func (p *Program) Cases(s quiz.Subject, tests []quiz.Test, within Range) ([]Case
 		}
 		list = append(list, to)
 	}
-	subject := c.condition(&quiz.Condition{Subject: s, Test: quiz.Test{Op: quiz.IsAnswered}})
+	subject := p.clausesOf(s, []quiz.Test{{Op: quiz.IsAnswered}})[0]
 	maySkip := true
 	if subject.question >= 0 {
 		maySkip = p.questions[subject.question].skippable()

@@ -115,6 +115,22 @@ func (c *compiler) ofAnswer(to *condition, s quiz.Subject, t quiz.Test) {
 	}
 }
 
+// clausesOf compiles tests of one subject, to look at what they say of it; the Program is
+// left as it is.
+func (p *Program) clausesOf(s quiz.Subject, tests []quiz.Test) []*condition {
+	scratch := *p // compiling a condition leaves its numbers with the question
+	scratch.questions = slices.Clone(p.questions)
+	for i := range scratch.questions {
+		scratch.questions[i].words = &wordClasses{}
+	}
+	c := compiler{q: p.quiz, p: &scratch}
+	clauses := make([]*condition, len(tests))
+	for i, t := range tests {
+		clauses[i] = c.condition(&quiz.Condition{Subject: s, Test: t})
+	}
+	return clauses
+}
+
 // pickOut turns the keys that a test compares with into positions.
 func (c *compiler) pickOut(to *condition, t quiz.Test, index map[string]int) {
 	if t.Value == nil {

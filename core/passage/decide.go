@@ -139,20 +139,28 @@ func (w *walk) consider(s *step, scores []decimal.Decimal) int {
 	switch s.kind {
 	case quiz.RuleStep:
 		if s.when.holds(w) {
-			w.trace.ruleHeld(w, s)
+			if w.trace != nil {
+				w.trace.ruleHeld(s)
+			}
 			return s.outcome
 		}
-		w.trace.ruleFailed(w, s)
+		if w.trace != nil {
+			w.trace.ruleFailed(s)
+		}
 		return none
 	case quiz.TableStep:
 		for i := range s.rules {
 			if s.rules[i].holds(w) {
 				w.part = i
-				w.trace.tableHit(w, s, i)
+				if w.trace != nil {
+					w.trace.tableHit(s, i)
+				}
 				return s.rules[i].outcome
 			}
 		}
-		w.trace.tableMissed(s)
+		if w.trace != nil {
+			w.trace.tableMissed(s)
+		}
 		return none
 	case quiz.BandsStep:
 		band := len(s.cuts) - 1
@@ -160,7 +168,9 @@ func (w *walk) consider(s *step, scores []decimal.Decimal) int {
 			band--
 		}
 		w.part = band
-		w.trace.band(w, s, band, scores[s.scale])
+		if w.trace != nil {
+			w.trace.band(s, band, scores[s.scale])
+		}
 		return s.cuts[band].outcome
 	}
 	return w.lead(s, scores)
@@ -193,22 +203,32 @@ func (w *walk) lead(s *step, scores []decimal.Decimal) int {
 	}
 	switch {
 	case !fed:
-		w.trace.leaderUnfed(s)
+		if w.trace != nil {
+			w.trace.leaderUnfed(s)
+		}
 		return none
 	case best < s.least:
-		w.trace.leaderBelow(w, s, leader, best)
+		if w.trace != nil {
+			w.trace.leaderBelow(s, leader, best)
+		}
 		return none
 	case s.lead > 0 && best.Sub(second) < s.lead:
-		w.trace.leaderClose(w, s, leader, best.Sub(second))
+		if w.trace != nil {
+			w.trace.leaderClose(s, leader, best.Sub(second))
+		}
 		return none
 	case tied == 1:
 		w.part = leader
-		w.trace.leads(w, s, leader, best)
+		if w.trace != nil {
+			w.trace.leads(s, leader, best)
+		}
 		return s.contenders[leader].outcome
 	}
 	w.ties = append(w.ties, uint16(w.deciding))
 	outcome := w.settle(s, scores, best, leader)
-	w.trace.tied(w, s, scores, best, outcome)
+	if w.trace != nil {
+		w.trace.tied(w, s, scores, best, outcome)
+	}
 	return outcome
 }
 

@@ -64,7 +64,7 @@ type Considered struct {
 
 // Explain walks the passage and says why it ended as it did.
 func (p *Program) Explain(in Input) Explanation {
-	t := &tracer{p: p, in: in}
+	t := &explainer{p: p, in: in}
 	r := p.Walker().run(in, t)
 	t.fillIn(p.Filler(in, r, ""))
 	e := t.e
@@ -144,9 +144,8 @@ func (e *Explanation) Sentences() []string {
 	return lines
 }
 
-// A tracer gathers an explanation during a walk. All its methods do nothing on
-// a nil tracer, so that an ordinary walk costs nothing for it.
-type tracer struct {
+// An explainer is the tracer that gathers an explanation.
+type explainer struct {
 	p     *Program
 	in    Input
 	e     Explanation
@@ -162,10 +161,7 @@ func (p *Program) outcomeName(i int) string {
 	return "“" + p.quiz.Outcomes[p.outcomes[i].key].Name + "”"
 }
 
-func (t *tracer) passedSection(w *walk, i int) {
-	if t == nil {
-		return
-	}
+func (t *explainer) passedSection(i int) {
 	key := t.p.sections[i].key
 	s := t.p.quiz.Sections[key]
 	name := s.Heading
@@ -180,19 +176,13 @@ func (t *tracer) passedSection(w *walk, i int) {
 		)})
 }
 
-func (t *tracer) passedQuestion(w *walk, i int) {
-	if t == nil {
-		return
-	}
+func (t *explainer) passedQuestion(i int) {
 	q := t.p.Question(i)
 	t.e.Passed = append(t.e.Passed, Passed{Question: t.p.Key(i),
 		Because: fmt.Sprintf("“%s” did not show, for it shows only if %s", q.Label, t.p.quiz.Sentence(q.ShowWhen))})
 }
 
-func (t *tracer) asked(w *walk, i int, v *Value) {
-	if t == nil {
-		return
-	}
+func (t *explainer) asked(i int, v *Value) {
 	t.e.Asked = append(
 		t.e.Asked,
 		Asked{Question: t.p.Key(i), Label: t.p.Question(i).Label, Answer: t.in.words(t.p, i, *v)},
@@ -201,7 +191,7 @@ func (t *tracer) asked(w *walk, i int, v *Value) {
 
 // fillIn fills in the words of the quiz, as the respondent saw them; what was typed stays
 // as it is.
-func (t *tracer) fillIn(f *Filler) {
+func (t *explainer) fillIn(f *Filler) {
 	for i := range t.e.Asked {
 		a := &t.e.Asked[i]
 		a.Label, a.Then = f.Plainly(a.Label), f.Plainly(a.Then)
@@ -219,10 +209,7 @@ func (t *tracer) fillIn(f *Filler) {
 	}
 }
 
-func (t *tracer) added(w *walk, scale int, amount decimal.Decimal, row string) {
-	if t == nil {
-		return
-	}
+func (t *explainer) added(scale int, amount decimal.Decimal, row string) {
 	last := &t.e.Asked[len(t.e.Asked)-1]
 	if row != "" {
 		row = t.p.quiz.Questions[last.Question].Rows[row].Label
@@ -230,10 +217,7 @@ func (t *tracer) added(w *walk, scale int, amount decimal.Decimal, row string) {
 	last.Adds = append(last.Adds, Added{t.p.scales[scale].key, t.p.scaleName(scale), row, amount})
 }
 
-func (t *tracer) then(w *walk, i int, to *then) {
-	if t == nil {
-		return
-	}
+func (t *explainer) then(to *then) {
 	words := "to the decision"
 	switch to.way {
 	case quiz.ToQuestion, quiz.ToSection:
@@ -248,20 +232,14 @@ func (t *tracer) then(w *walk, i int, to *then) {
 	t.e.Asked[len(t.e.Asked)-1].Then = words
 }
 
-func (t *tracer) formula(scale int, n formula.Notes) {
-	if t == nil {
-		return
-	}
+func (t *explainer) formula(scale int, n formula.Notes) {
 	if t.notes == nil {
 		t.notes = map[int]formula.Notes{}
 	}
 	t.notes[scale] = n
 }
 
-func (t *tracer) reached(w *walk, i int, value decimal.Decimal) {
-	if t == nil {
-		return
-	}
+func (t *explainer) reached(i int, value decimal.Decimal) {
 	var notes []string
 	if t.notes[i].DividedByZero {
 		notes = append(notes, "a division by zero was taken as 0")
@@ -275,30 +253,23 @@ func (t *tracer) reached(w *walk, i int, value decimal.Decimal) {
 	)
 }
 
-func (t *tracer) step(s *step, taken bool, format string, args ...any) {
+func (t *explainer) step(s *step, taken bool, format string, args ...any) {
 	t.e.Steps = append(t.e.Steps, Considered{s.key, taken, fmt.Sprintf(format, args...)})
 }
 
-func (t *tracer) ruleHeld(w *walk, s *step) {
-	if t != nil {
-		t.step(s, true, "It holds that %s, so it is %s", t.ruleWords(s), t.p.outcomeName(s.outcome))
-	}
+func (t *explainer) ruleHeld(s *step) {
+	t.step(s, true, "It holds that %s, so it is %s", t.ruleWords(s), t.p.outcomeName(s.outcome))
 }
 
-func (t *tracer) ruleFailed(w *walk, s *step) {
-	if t != nil {
-		t.step(s, false, "It does not hold that %s", t.ruleWords(s))
-	}
+func (t *explainer) ruleFailed(s *step) {
+	t.step(s, false, "It does not hold that %s", t.ruleWords(s))
 }
 
-func (t *tracer) ruleWords(s *step) string {
+func (t *explainer) ruleWords(s *step) string {
 	return t.p.quiz.Sentence(t.p.quiz.Decision.Steps[s.key].When)
 }
 
-func (t *tracer) tableHit(w *walk, s *step, rule int) {
-	if t == nil {
-		return
-	}
+func (t *explainer) tableHit(s *step, rule int) {
 	words := make([]string, len(s.rules[rule].cells))
 	for i, cell := range s.rules[rule].cells {
 		words[i] = t.p.quiz.Sentence(cell.source)
@@ -316,16 +287,11 @@ func (t *tracer) tableHit(w *walk, s *step, rule int) {
 	)
 }
 
-func (t *tracer) tableMissed(s *step) {
-	if t != nil {
-		t.step(s, false, "None of the table's rules fits (%d)", len(s.rules))
-	}
+func (t *explainer) tableMissed(s *step) {
+	t.step(s, false, "None of the table's rules fits (%d)", len(s.rules))
 }
 
-func (t *tracer) band(w *walk, s *step, band int, score decimal.Decimal) {
-	if t == nil {
-		return
-	}
+func (t *explainer) band(s *step, band int, score decimal.Decimal) {
 	var where string
 	switch {
 	case len(s.cuts) == 1:
@@ -352,55 +318,44 @@ func (t *tracer) band(w *walk, s *step, band int, score decimal.Decimal) {
 	)
 }
 
-func (t *tracer) leaderUnfed(s *step) {
-	if t != nil {
-		t.step(s, false, "Nothing was added to any of the contenders")
-	}
+func (t *explainer) leaderUnfed(s *step) {
+	t.step(s, false, "Nothing was added to any of the contenders")
 }
 
-func (t *tracer) leaderBelow(w *walk, s *step, leader int, best decimal.Decimal) {
-	if t != nil {
-		t.step(
-			s,
-			false,
-			"%s leads with %s, which is less than the %s that are needed",
-			t.p.scaleName(s.contenders[leader].scale),
-			best.Words(),
-			s.least.Words(),
-		)
-	}
+func (t *explainer) leaderBelow(s *step, leader int, best decimal.Decimal) {
+	t.step(
+		s,
+		false,
+		"%s leads with %s, which is less than the %s that are needed",
+		t.p.scaleName(s.contenders[leader].scale),
+		best.Words(),
+		s.least.Words(),
+	)
 }
 
-func (t *tracer) leaderClose(w *walk, s *step, leader int, ahead decimal.Decimal) {
-	if t != nil {
-		t.step(
-			s,
-			false,
-			"%s leads by %s, which is less than the lead of %s that is needed",
-			t.p.scaleName(s.contenders[leader].scale),
-			ahead.Words(),
-			s.lead.Words(),
-		)
-	}
+func (t *explainer) leaderClose(s *step, leader int, ahead decimal.Decimal) {
+	t.step(
+		s,
+		false,
+		"%s leads by %s, which is less than the lead of %s that is needed",
+		t.p.scaleName(s.contenders[leader].scale),
+		ahead.Words(),
+		s.lead.Words(),
+	)
 }
 
-func (t *tracer) leads(w *walk, s *step, leader int, best decimal.Decimal) {
-	if t != nil {
-		t.step(
-			s,
-			true,
-			"%s leads with %s, so it is %s",
-			t.p.scaleName(s.contenders[leader].scale),
-			best.Words(),
-			t.p.outcomeName(s.contenders[leader].outcome),
-		)
-	}
+func (t *explainer) leads(s *step, leader int, best decimal.Decimal) {
+	t.step(
+		s,
+		true,
+		"%s leads with %s, so it is %s",
+		t.p.scaleName(s.contenders[leader].scale),
+		best.Words(),
+		t.p.outcomeName(s.contenders[leader].outcome),
+	)
 }
 
-func (t *tracer) tied(w *walk, s *step, scores []decimal.Decimal, best decimal.Decimal, outcome int) {
-	if t == nil {
-		return
-	}
+func (t *explainer) tied(w *walk, s *step, scores []decimal.Decimal, best decimal.Decimal, outcome int) {
 	var names []string
 	for _, c := range s.contenders {
 		if scores[c.scale] == best {
@@ -421,7 +376,7 @@ func (t *tracer) tied(w *walk, s *step, scores []decimal.Decimal, best decimal.D
 }
 
 // settled says what settled a tie by the answer to a question.
-func (t *tracer) settled(w *walk, s *step, scores []decimal.Decimal, best decimal.Decimal) string {
+func (t *explainer) settled(w *walk, s *step, scores []decimal.Decimal, best decimal.Decimal) string {
 	label := t.p.Question(s.tieBy).Label
 	switch v := w.given(s.tieBy); {
 	case !w.seen[s.tieBy]:
@@ -447,12 +402,9 @@ func (t *tracer) settled(w *walk, s *step, scores []decimal.Decimal, best decima
 	return fmt.Sprintf("the answer to “%s” counts", label)
 }
 
-func (t *tracer) landing(w *walk, i int, taken bool) {
-	if t == nil {
-		return
-	}
-	key := t.p.outcomes[w.outcome].landings[i].key
-	l := t.p.quiz.Outcomes[t.p.outcomes[w.outcome].key].Landings[key]
+func (t *explainer) landing(outcome, i int, taken bool) {
+	key := t.p.outcomes[outcome].landings[i].key
+	l := t.p.quiz.Outcomes[t.p.outcomes[outcome].key].Landings[key]
 	var because string
 	switch {
 	case l.When == nil && i == 0:

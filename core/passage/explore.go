@@ -127,27 +127,23 @@ func (p *Program) Alike() [][]int {
 }
 
 func (p *Program) explore(ctx context.Context, a *Assumption, why purpose, most int, scales []int) (*Explorer, error) {
-	n := len(p.scales)
 	e := &Explorer{
 		p:        p,
+		w:        *p.course(),
 		purpose:  why,
 		tracks:   scales,
 		assumed:  a,
 		verdicts: map[*condition]Verdict{},
 		held:     map[*tableRule]Verdict{},
 	}
-	e.w = walk{p: p, visitor: a.Visitor, answers: make(Answers, len(p.questions)), seen: make([]bool, len(p.questions)),
-		sums: make(
-			[]decimal.Decimal,
-			n,
-		), counts: make([]int64, n), lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n),
-		fed: make([]bool, n), values: make([]decimal.Decimal, n), fresh: make([]bool, n), outcome: none}
+	e.w.visitor, e.w.answers = a.Visitor, make(Answers, len(p.questions))
+	e.w.watch = func(c *condition, held bool) { e.pending = append(e.pending, verdict{c, held}) }
 	e.liveness()
 	e.meet()
 	room := mostAmounts
 	for i := range p.questions {
 		most -= e.width(i) // each is a step for one state at least
-		if room -= e.width(i) * n; most < 0 || room < 0 {
+		if room -= e.width(i) * len(p.scales); most < 0 || room < 0 {
 			return nil, ErrWide
 		}
 	}
@@ -201,7 +197,11 @@ func (e *Explorer) Start(f func(m Move, v Vector, share float64)) {
 			share = 1
 		}
 		e.load(e.start)
-		m := e.advance(0, -1)
+		first := turn{next: e.w.ahead(0, none), end: Unfinished, outcome: none}
+		if first.next == len(e.p.questions) {
+			first.end = Decided
+		}
+		m := e.arrive(first)
 		e.settle()
 		m.Rule = none
 		f(m, e.Narrow(e.at(m), e.start), share)
@@ -240,57 +240,25 @@ func (e *Explorer) at(m Move) int {
 }
 
 func (e *Explorer) move(question int, f *Effect) Move {
-	w, q := &e.w, &e.p.questions[question]
+	w := &e.w
 	w.seen[question], w.answers[question], e.class[question] = true, f.Value, f.class
 	w.moved()
 	for i := range e.fed {
 		e.fed[i] = e.fed[i] || f.fed>>i&1 == 1
 	}
-	t, rule := q.ownThen(&f.Value), none
-	for r := 0; t == nil && r < len(q.then); r++ {
-		if e.holds(q.then[r].when) {
-			t, rule = &q.then[r].then, r
-		}
-	}
-	var to Move
-	switch {
-	case t == nil:
-		to = e.advance(question+1, q.section)
-	case t.way == quiz.Decide:
-		to = e.ended(Decided, none)
-	case t.way == quiz.ToOutcome:
-		to = e.ended(Named, t.outcome)
-	case t.way == quiz.PartWays:
-		to = e.ended(Parted, t.outcome)
-	default:
-		to = e.advance(max(question+1, t.question), q.section)
-	}
-	to.Rule = rule
+	t := w.leave(question, &f.Value)
+	to := e.arrive(t)
+	to.Rule = t.rule
 	return to
 }
 
-func (e *Explorer) ended(how End, outcome int) Move {
-	return Move{Next: -1, Memory: e.memorize(len(e.p.questions)), End: how, Outcome: outcome}
-}
-
-// advance goes on from place i to the next question that shows.
-func (e *Explorer) advance(i, inside int) Move {
-	for i < len(e.p.questions) {
-		q := &e.p.questions[i]
-		if q.section != inside {
-			inside = q.section
-			if when := e.p.sections[inside].when; when != nil && !e.holds(when) {
-				i = e.p.sectionEnd(inside)
-				continue
-			}
-		}
-		if q.when == nil || e.holds(q.when) {
-			e.miss(e.filled[i], i)
-			return Move{Next: i, Memory: e.memorize(i), Outcome: none}
-		}
-		i++
+// arrive takes down where passages have come to.
+func (e *Explorer) arrive(t turn) Move {
+	if t.end == Unfinished {
+		e.miss(e.filled[t.next], t.next)
+		return Move{Next: t.next, Memory: e.memorize(t.next), Outcome: none}
 	}
-	return e.ended(Decided, none)
+	return Move{Next: -1, Memory: e.memorize(len(e.p.questions)), End: t.end, Outcome: t.outcome}
 }
 
 // memorize returns what is remembered before question i.
@@ -438,8 +406,8 @@ func (w *Walker) Finish() Finish {
 		return f
 	}
 	if f.Step = r.Step; f.Step != Otherwise {
-		f.Part = w.walk.part
+		f.Part = w.course.part
 	}
-	f.Tied = tied(w.walk.ties)
+	f.Tied = tied(w.course.ties)
 	return f
 }

@@ -38,9 +38,9 @@ func (p *Program) AddressOf(r *Result) *fillin.Address {
 // hold, in order. It asks about the last Walk, which must have finished.
 func (w *Walker) Blocks() []string {
 	var shown []string
-	l := &w.walk.p.outcomes[w.result.Outcome].landings[w.result.Landing]
+	l := &w.course.p.outcomes[w.result.Outcome].landings[w.result.Landing]
 	for _, b := range l.blocks {
-		if b.when.holds(&w.walk) {
+		if b.when.holds(&w.course) {
 			shown = append(shown, b.key)
 		}
 	}
@@ -50,10 +50,10 @@ func (w *Walker) Blocks() []string {
 // Products returns the product keys and the tags that the landing shows, as
 // Blocks does.
 func (w *Walker) Products() (named, tags []string) {
-	l := &w.walk.p.outcomes[w.result.Outcome].landings[w.result.Landing]
+	l := &w.course.p.outcomes[w.result.Outcome].landings[w.result.Landing]
 	holding := func(list []block) (keys []string) {
 		for _, b := range list {
-			if b.when.holds(&w.walk) {
+			if b.when.holds(&w.course) {
 				keys = append(keys, b.key)
 			}
 		}

@@ -18,15 +18,6 @@ type verdict struct {
 	held bool
 }
 
-// holds asks a condition and remembers what came of it until settle.
-func (e *Explorer) holds(c *condition) bool {
-	held := c.holds(&e.w)
-	if c != nil {
-		e.pending = append(e.pending, verdict{c, held})
-	}
-	return held
-}
-
 // settle takes down what came of the conditions asked since, and what was missing.
 func (e *Explorer) settle() {
 	for _, m := range e.missed {
@@ -44,7 +35,7 @@ func (e *Explorer) judge() {
 	for i := range e.p.steps {
 		s := &e.p.steps[i]
 		if s.kind == quiz.RuleStep {
-			e.holds(s.when)
+			e.w.asks(s.when)
 		}
 		for r := range s.rules {
 			e.held[&s.rules[r]] = e.held[&s.rules[r]].with(s.rules[r].holds(&e.w))
@@ -60,14 +51,7 @@ func (e *Explorer) land() int {
 	found := none
 	for k, o := range e.landings[outcome].overlays {
 		w.visitor, w.contact = o.on(visitor), o.contact
-		landings := e.p.outcomes[outcome].landings
-		at := len(landings) - 1
-		for i := range landings {
-			if e.holds(landings[i].when) {
-				at = i
-				break
-			}
-		}
+		at := w.land()
 		if k == 0 {
 			found = at
 		} else if e.Lands != nil {

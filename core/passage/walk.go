@@ -50,20 +50,14 @@ type Result struct {
 // A Walker walks passages of one program, reusing its memory. It serves one
 // goroutine at a time.
 type Walker struct {
-	walk   walk
+	course walk
 	result Result
 }
 
 // Walker returns a new Walker.
 func (p *Program) Walker() *Walker {
-	n := len(p.scales)
-	w := &Walker{walk: walk{p: p,
-		seen: make([]bool, len(p.questions)),
-		sums: make([]decimal.Decimal, n), counts: make([]int64, n),
-		lows: make([]decimal.Decimal, n), highs: make([]decimal.Decimal, n), fed: make([]bool, n),
-		values: make([]decimal.Decimal, n), fresh: make([]bool, n),
-	}}
-	w.result = Result{Seen: make([]int, 0, len(p.questions)), Scores: make([]decimal.Decimal, n)}
+	w := &Walker{course: *p.course()}
+	w.result = Result{Seen: make([]int, 0, len(p.questions)), Scores: make([]decimal.Decimal, len(p.scales))}
 	return w
 }
 
@@ -73,13 +67,84 @@ func (p *Program) Walk(in Input) *Result { return p.Walker().Walk(in) }
 // Walk computes a passage. The Result is good until the next Walk.
 func (w *Walker) Walk(in Input) *Result { return w.run(in, nil) }
 
-func (w *Walker) run(in Input, t *tracer) *Result {
-	w.walk.begin(in, t)
+func (w *Walker) run(in Input, t tracer) *Result {
+	w.course.begin(in.Answers, in.Visitor, in.Contact, t)
 	r := &w.result
 	*r = Result{Seen: r.Seen[:0], Missing: r.Missing[:0], Scores: r.Scores}
-	w.walk.questions(in.Stop, r)
-	w.walk.finish(r)
+	w.questions(in.Stop)
+	w.finish()
 	return r
+}
+
+// questions walks until the passage ends, or to the question to ask.
+func (w *Walker) questions(stop bool) {
+	r, c := &w.result, &w.course
+	r.End = Decided
+	// Most passages need no more of a choice than its sums, which can't overflow.
+	quick := c.trace == nil && c.p.bounded && !c.p.averages && !c.p.leads
+	for i := c.ahead(0, none); i < len(c.p.questions); {
+		q, v := &c.p.questions[i], &absent
+		if i < len(c.answers) {
+			v = &c.answers[i]
+		}
+		if stop && v.State == Absent {
+			r.End, r.Next = Unfinished, i
+			return
+		}
+		c.seen[i] = true
+		if c.p.formulas { // as moved does, inline
+			clear(c.fresh)
+		}
+		r.Seen = append(r.Seen, i)
+		if q.required && !q.complete(v) {
+			r.Missing = append(r.Missing, i)
+		}
+		if quick && q.form == ofOne {
+			if v.State == Given {
+				for _, a := range q.answers[v.Option].adds {
+					c.sums[a.scale] += a.amount
+				}
+			}
+		} else {
+			if c.trace != nil {
+				c.trace.asked(i, v)
+			}
+			c.weigh(q, v)
+		}
+		if !q.leads() {
+			i = c.ahead(i+1, q.section)
+			continue
+		}
+		to := c.leave(i, v)
+		if to.end != Unfinished {
+			r.End, c.outcome = to.end, to.outcome
+			return
+		}
+		i = to.next
+	}
+}
+
+// finish computes the scores and, at the end of the passage, the outcome and
+// the landing.
+func (w *Walker) finish() {
+	r, c := &w.result, &w.course
+	for i := range r.Scores {
+		r.Scores[i] = c.score(i)
+		c.beyond = c.beyond || r.Scores[i] == decimal.Max || r.Scores[i] == decimal.Min
+		if c.trace != nil {
+			c.trace.reached(i, r.Scores[i])
+		}
+	}
+	r.Beyond = c.beyond
+	if r.End == Unfinished {
+		return
+	}
+	if r.End == Decided {
+		r.Step = c.decide(r.Scores)
+	}
+	r.Outcome = c.outcome
+	r.Landing = c.land()
+	r.Contact = c.p.quiz.Contact != nil && r.End != Parted && c.p.contactWhen.holds(c)
 }
 
 // A walk is the state of one passage.
@@ -88,7 +153,8 @@ type walk struct {
 	answers Answers
 	visitor *Visitor
 	contact map[string]string
-	trace   *tracer // nil but for explanations
+	trace   tracer                        // nil but for explanations
+	watch   func(c *condition, held bool) // nil but for walks of all passages
 
 	seen        []bool
 	sums        []decimal.Decimal
@@ -107,8 +173,26 @@ type walk struct {
 	beyond bool              // a sum has left the range
 }
 
-func (w *walk) begin(in Input, t *tracer) {
-	w.answers, w.visitor, w.contact, w.trace, w.outcome, w.beyond = in.Answers, in.Visitor, in.Contact, t, -1, false
+// course returns the state of a passage before it begins.
+func (p *Program) course() *walk {
+	n := len(p.scales)
+	return &walk{
+		p:       p,
+		seen:    make([]bool, len(p.questions)),
+		sums:    make([]decimal.Decimal, n),
+		counts:  make([]int64, n),
+		lows:    make([]decimal.Decimal, n),
+		highs:   make([]decimal.Decimal, n),
+		fed:     make([]bool, n),
+		values:  make([]decimal.Decimal, n),
+		fresh:   make([]bool, n),
+		outcome: none,
+	}
+}
+
+// begin puts the passage of other answers at its beginning.
+func (w *walk) begin(answers Answers, v *Visitor, contact map[string]string, t tracer) {
+	w.answers, w.visitor, w.contact, w.trace, w.outcome, w.beyond = answers, v, contact, t, none, false
 	w.ties = w.ties[:0]
 	clear(w.seen)
 	clear(w.sums)
@@ -137,75 +221,97 @@ func (w *walk) given(question int) *Value {
 
 var absent Value
 
-// questions walks until the passage ends, or to the question to ask.
-func (w *walk) questions(stop bool, r *Result) {
-	r.End = Decided
-	inside := -1
-	// Most passages need no more of a choice than its sums, which can't overflow.
-	quick := w.trace == nil && w.p.bounded && !w.p.averages && !w.p.leads
-	for i := 0; i < len(w.p.questions); {
+// ahead returns the first question from i on that shows, the number of questions where
+// none does. Inside is the section that the passage stands in, or none: a section's
+// condition is asked once, on entering it.
+func (w *walk) ahead(i, inside int) int {
+	for i < len(w.p.questions) {
 		q := &w.p.questions[i]
 		if q.section != inside {
 			inside = q.section
-			if when := w.p.sections[inside].when; when != nil && !when.holds(w) {
-				w.trace.passedSection(w, inside)
+			if when := w.p.sections[inside].when; when != nil && !w.asks(when) {
+				if w.trace != nil {
+					w.trace.passedSection(inside)
+				}
 				i = w.p.sectionEnd(inside)
 				continue
 			}
 		}
-		if q.when != nil && !q.when.holds(w) {
-			w.trace.passedQuestion(w, i)
-			i++
-			continue
+		if q.when == nil || w.asks(q.when) {
+			return i
 		}
-		v := &absent
-		if i < len(w.answers) {
-			v = &w.answers[i]
+		if w.trace != nil {
+			w.trace.passedQuestion(i)
 		}
-		if stop && v.State == Absent {
-			r.End, r.Next = Unfinished, i
-			return
-		}
-		w.seen[i] = true
-		if w.p.formulas { // as moved does, inline
-			clear(w.fresh)
-		}
-		r.Seen = append(r.Seen, i)
-		if q.required && !q.complete(v) {
-			r.Missing = append(r.Missing, i)
-		}
-		if quick && q.form == ofOne {
-			if v.State == Given {
-				for _, a := range q.answers[v.Option].adds {
-					w.sums[a.scale] += a.amount
-				}
-			}
-		} else {
-			w.trace.asked(w, i, v)
-			w.weigh(q, v)
-		}
-		if !q.thens && q.then == nil {
-			i++
-			continue
-		}
-		to := w.onward(q, v)
-		if to == nil {
-			i++
-			continue
-		}
-		w.trace.then(w, i, to)
-		switch to.way {
-		case quiz.Decide:
-			return
-		case quiz.ToOutcome:
-			r.End, w.outcome = Named, to.outcome
-			return
-		case quiz.PartWays:
-			r.End, w.outcome = Parted, to.outcome
-			return
-		}
-		i = max(i+1, to.question)
+		i++
 	}
+	return i
+}
+
+// A turn is where a passage goes on from a question.
+type turn struct {
+	next    int // the question that it comes to, or the number of questions
+	end     End // Unfinished where it goes on
+	outcome int // that a then named, or none
+	rule    int // the then rule that led on, or none
+}
+
+// leave returns where a passage goes on from question i, whose answer has been weighed:
+// by the then of the answer, else by the first rule that holds, else to the next in order.
+func (w *walk) leave(i int, v *Value) turn {
+	q, from := &w.p.questions[i], i+1
+	t, rule := w.onward(q, v)
+	to := turn{next: len(w.p.questions), end: Unfinished, outcome: none, rule: rule}
+	if t != nil {
+		if w.trace != nil {
+			w.trace.then(t)
+		}
+		switch t.way {
+		case quiz.Decide:
+			to.end = Decided
+			return to
+		case quiz.ToOutcome:
+			to.end, to.outcome = Named, t.outcome
+			return to
+		case quiz.PartWays:
+			to.end, to.outcome = Parted, t.outcome
+			return to
+		}
+		from = max(from, t.question)
+	}
+	if to.next = w.ahead(from, q.section); to.next == len(w.p.questions) {
+		to.end = Decided
+	}
+	return to
+}
+
+// onward returns the then that applies and, where a rule says so, its position; nil for
+// the next in order.
+func (w *walk) onward(q *question, v *Value) (t *then, rule int) {
+	if t := q.ownThen(v); t != nil {
+		return t, none
+	}
+	for i := range q.then {
+		if w.asks(q.then[i].when) {
+			return &q.then[i].then, i
+		}
+	}
+	return nil, none
+}
+
+// leads tells whether anything leads on from a question elsewhere than to the next.
+func (q *question) leads() bool { return q.thens || q.then != nil }
+
+// asks tells whether a condition holds where the passage stands, and lets it be watched.
+func (w *walk) asks(c *condition) bool {
+	if c == nil {
+		return true
+	}
+	held := c.holds(w)
+	if w.watch != nil {
+		w.watch(c, held)
+	}
+	return held
 }
 
 // sectionEnd returns the position after the section's last question.
@@ -268,7 +374,9 @@ func (w *walk) addTo(scale int, amount decimal.Decimal, row string) {
 	w.beyond = w.beyond || sum == decimal.Max || sum == decimal.Min
 	w.sums[scale] = sum
 	w.fed[scale] = w.fed[scale] || amount != 0
-	w.trace.added(w, scale, amount, row)
+	if w.trace != nil {
+		w.trace.added(scale, amount, row)
+	}
 }
 
 func (w *walk) addPicks(q *question, picks []int16) {
@@ -285,19 +393,6 @@ func (w *walk) addPicks(q *question, picks []int16) {
 		}
 		w.addTo(s.scale, q.capped(s.scale, sum), "")
 	}
-}
-
-// onward returns the then that applies, nil for the next in order.
-func (w *walk) onward(q *question, v *Value) *then {
-	if t := q.ownThen(v); t != nil {
-		return t
-	}
-	for i := range q.then {
-		if q.then[i].when.holds(w) {
-			return &q.then[i].then
-		}
-	}
-	return nil
 }
 
 // ownThen returns the then of the chosen answer, of several the first that has one.
@@ -332,7 +427,9 @@ func (w *walk) score(i int) decimal.Decimal {
 	case quiz.Formula:
 		if !w.fresh[i] {
 			value, notes := s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.operand(s.reads[n]) })
-			w.trace.formula(i, notes)
+			if w.trace != nil {
+				w.trace.formula(i, notes)
+			}
 			w.values[i], w.fresh[i] = w.withFees(s, value), true
 		}
 		return w.values[i]
@@ -366,32 +463,14 @@ func (s *scale) feeOn(i int, subtotal decimal.Decimal) decimal.Decimal {
 	return subtotal.Mul(f.percent).Ratio(1, 100*decimal.One, s.decimals).Add(f.fixed.Round(s.decimals))
 }
 
-// finish computes the scores and, at the end of the passage, the outcome and
-// the landing.
-func (w *walk) finish(r *Result) {
-	for i := range r.Scores {
-		r.Scores[i] = w.score(i)
-		w.beyond = w.beyond || r.Scores[i] == decimal.Max || r.Scores[i] == decimal.Min
-		w.trace.reached(w, i, r.Scores[i])
-	}
-	r.Beyond = w.beyond
-	if r.End == Unfinished {
-		return
-	}
-	if r.End == Decided {
-		r.Step = w.decide(r.Scores)
-	}
-	r.Outcome = w.outcome
-	r.Landing = w.land()
-	r.Contact = w.p.quiz.Contact != nil && r.End != Parted && w.p.contactWhen.holds(w)
-}
-
 // land returns the position of the first landing whose condition holds.
 func (w *walk) land() int {
 	landings := w.p.outcomes[w.outcome].landings
 	for i := range landings {
-		holds := landings[i].when.holds(w)
-		w.trace.landing(w, i, holds)
+		holds := w.asks(landings[i].when)
+		if w.trace != nil {
+			w.trace.landing(w.outcome, i, holds)
+		}
 		if holds {
 			return i
 		}
