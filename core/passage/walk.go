@@ -83,10 +83,7 @@ func (w *Walker) questions(stop bool) {
 	// Most passages need no more of a choice than its sums, which can't overflow.
 	quick := c.trace == nil && c.p.bounded && !c.p.averages && !c.p.leads
 	for i := c.ahead(0, none); i < len(c.p.questions); {
-		q, v := &c.p.questions[i], &absent
-		if i < len(c.answers) {
-			v = &c.answers[i]
-		}
+		q, v := &c.p.questions[i], c.value(i)
 		if stop && v.State == Absent {
 			r.End, r.Next = Unfinished, i
 			return
@@ -217,6 +214,14 @@ func (w *walk) given(question int) *Value {
 		return nil
 	}
 	return &w.answers[question]
+}
+
+// value returns what is known of a question's answer.
+func (w *walk) value(i int) *Value {
+	if i < len(w.answers) {
+		return &w.answers[i]
+	}
+	return &absent
 }
 
 var absent Value
