@@ -16,6 +16,7 @@ import (
 	"gorm.io/gorm/logger"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/store/tally"
@@ -280,9 +281,9 @@ func picturesAreKept(t *testing.T, s *Store) {
 func passagesAreKept(t *testing.T, s *Store) {
 	z, r := add(t, s, asked("Bees"))
 	rs := s.Responses
-	begun, err := rs.Start(t.Context(), r, z.Slug, passage.Visitor{Country: "IE"})
+	begun, err := rs.Start(t.Context(), r, z.Slug, program.Visitor{Country: "IE"})
 	require.NoError(t, err)
-	typed := map[string]passage.Typed{"want": {Values: []string{"yes"}}}
+	typed := map[string]program.Typed{"want": {Values: []string{"yes"}}}
 	require.NoError(t, rs.SaveTyped(t.Context(), begun, typed))
 	s.passages.Clear()
 	back, err := rs.Passage(t.Context(), begun.ID)
@@ -322,7 +323,7 @@ func passagesAreKept(t *testing.T, s *Store) {
 	assert.Equal(t, "Write to me", whole.Consents[0].Words)
 
 	for range 2 {
-		parted, err := rs.Start(t.Context(), r, z.Slug, passage.Visitor{})
+		parted, err := rs.Start(t.Context(), r, z.Slug, program.Visitor{})
 		require.NoError(t, err)
 		require.NoError(t, rs.Part(t.Context(), parted))
 		_, err = rs.Passage(t.Context(), parted.ID)
@@ -343,7 +344,7 @@ func many(t *testing.T, s *Store, r *Release, n int) []*Response {
 	began := time.Date(2026, 3, 1, 9, 0, 0, 0, time.UTC)
 	var list []*Response
 	for i := range n {
-		begun := Begin("", r, "bees", passage.Visitor{Source: pick("", "fair", "letter"), Country: pick("IE", "GB")})
+		begun := Begin("", r, "bees", program.Visitor{Source: pick("", "fair", "letter"), Country: pick("IE", "GB")})
 		one := &Response{
 			End:     "decided",
 			Outcome: pick("fit", "not"),
@@ -406,11 +407,11 @@ func responsesAreKept(t *testing.T, s *Store) {
 	assert.Equal(t, 30, listed[0].Responses)
 	q, err := r.Read()
 	require.NoError(t, err)
-	p, err := passage.Compile(q)
+	p, err := program.Compile(q)
 	require.NoError(t, err)
 	in, err := newest[0].Input(p)
 	require.NoError(t, err)
-	kept := Record(p, in, p.Walker().Walk(in))
+	kept := Record(p, in, passage.NewWalker(p).Walk(in))
 	assert.Equal(t, NewReader(p).Input(&newest[0]), in)
 	assert.ElementsMatch(t, newest[0].Answers, kept.Answers)
 }
@@ -577,7 +578,7 @@ func workspacesAreApart(t *testing.T, s *Store) {
 			in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Response: name}),
 		)
 		require.NoError(t, in.People.PutUser(t.Context(), "ann@example.org", name, "two bees and a hive"))
-		p, err := in.Responses.Start(t.Context(), r, z.Slug, passage.Visitor{})
+		p, err := in.Responses.Start(t.Context(), r, z.Slug, program.Visitor{})
 		require.NoError(t, err)
 		begun = append(begun, p)
 	}
@@ -618,8 +619,8 @@ func workspacesAreApart(t *testing.T, s *Store) {
 		}
 		s.passages.Clear()
 		assert.ErrorIs(t, errOf(rs.Passage(t.Context(), passed.ID)), ErrNotFound, "from the disk")
-		taken := Begin(passed.ID, releases[i], "bees", passage.Visitor{})
-		mine := map[string]passage.Typed{"want": {Values: []string{name}}}
+		taken := Begin(passed.ID, releases[i], "bees", program.Visitor{})
+		mine := map[string]program.Typed{"want": {Values: []string{name}}}
 		require.NoError(t, rs.SaveTyped(t.Context(), taken, mine), "a number that the other has, too")
 		s.passages.Clear()
 		kept, err := []*Store{s, other}[1-i].Responses.Passage(t.Context(), passed.ID)
@@ -655,7 +656,7 @@ func nothingAfterItsTime(t *testing.T, s *Store) {
 	for what, err := range map[string]error{
 		"read":    errOf(s.Definitions.Quizzes(ended)),
 		"write":   s.Definitions.PutProducts(ended, []Product{{Key: "hive", Name: "Hive"}}),
-		"passage": errOf(s.Responses.Start(ended, r, z.Slug, passage.Visitor{})),
+		"passage": errOf(s.Responses.Start(ended, r, z.Slug, program.Visitor{})),
 		"figures": s.Responses.Tally(ended, z.ID, func(*tally.Tally) {}),
 		"people":  errOf(s.People.Users(ended)),
 	} {

@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 )
 
 // What is deleted is gone from every table and from the file; a trace says that it was, and
@@ -19,7 +19,7 @@ func TestResponsesAreDeleted(t *testing.T) {
 		one := answered()
 		one.Contacts = []Contact{{Field: "name", Value: name}, {Field: "mail", Value: name + "-quince@example.org"}}
 		one.Consents = []Consent{{Field: "ok", Words: "You may write"}}
-		_, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, one)
+		_, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given, one)
 		require.NoError(t, err)
 	}
 	ben, err := s.Responses.Response(t.Context(), r.QuizID, 2)
@@ -44,7 +44,7 @@ func TestResponsesAreDeleted(t *testing.T) {
 	all, err := s.Responses.Answered(t.Context(), r.QuizID)
 	require.NoError(t, err)
 	assert.Equal(t, 1, all)
-	kept, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, answered())
+	kept, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given, answered())
 	require.NoError(t, err)
 	assert.Equal(t, 5, kept.Number)
 	require.NoError(t, s.Close())
@@ -62,10 +62,10 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 	for range 3 {
 		one := answered()
 		one.Contacts = []Contact{{Field: "name", Value: "Ann"}}
-		_, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, one)
+		_, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given, one)
 		require.NoError(t, err)
 	}
-	begun, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
+	begun, err := s.Responses.Start(t.Context(), r, "quiz", program.Visitor{})
 	require.NoError(t, err)
 	require.NoError(
 		t,

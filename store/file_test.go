@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 )
 
 // What is no workspace, is damaged or comes from the future is refused at the start, and
@@ -79,7 +79,7 @@ func TestTheFileOfAWorkspace(t *testing.T) {
 	require.NoError(t, err)
 	_, err = s.Responses.Finish(
 		t.Context(),
-		Begin("", r, z.Slug, passage.Visitor{}),
+		Begin("", r, z.Slug, program.Visitor{}),
 		given,
 		answered(),
 	) // by the connection of the writer
@@ -134,14 +134,14 @@ func TestBackupAndRestore(t *testing.T) {
 // a finished passage holds nothing that its response has.
 func TestForgettingUnfinishedPassages(t *testing.T) {
 	s, r := released(t)
-	old, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
+	old, err := s.Responses.Start(t.Context(), r, "quiz", program.Visitor{})
 	require.NoError(t, err)
-	finished, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
+	finished, err := s.Responses.Start(t.Context(), r, "quiz", program.Visitor{})
 	require.NoError(t, err)
 	_, err = s.Responses.Finish(t.Context(), finished, given, answered())
 	require.NoError(t, err)
 	require.NoError(t, raw(s).Exec("UPDATE passages SET updated = ?", time.Now().UTC().AddDate(0, 0, -31)).Error)
-	young, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
+	young, err := s.Responses.Start(t.Context(), r, "quiz", program.Visitor{})
 	require.NoError(t, err)
 	n, err := s.Responses.ForgetUnfinished(context.Background(), time.Now().AddDate(0, 0, -30))
 	require.NoError(t, err)

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -101,7 +102,7 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 				for _, r := range releases {
 					q, err := r.Read()
 					require.NoError(t, err)
-					_, err = passage.CompileReleased(q)
+					_, err = program.CompileReleased(q)
 					require.NoError(t, err)
 				}
 				all, err := s.Responses.List(t.Context(), z.ID, Page{}, 1000)
@@ -119,11 +120,11 @@ func TestEveryReleasedFormComesForward(t *testing.T) {
 					require.NoError(t, err)
 					q, err := release.Read()
 					require.NoError(t, err)
-					p, err := passage.CompileReleased(q)
+					p, err := program.CompileReleased(q)
 					require.NoError(t, err)
 					in, err := whole.Input(p)
 					require.NoError(t, err)
-					assert.Equal(t, whole.Outcome, p.Explain(in).Outcome)
+					assert.Equal(t, whole.Outcome, passage.Explain(p, in).Outcome)
 					begun, err := s.Responses.Passage(t.Context(), whole.Passage)
 					require.NoError(t, err)
 					assert.NotEmpty(t, begun.Typed())

@@ -15,7 +15,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 )
 
 // A Passage is a respondent's way through a release, as far as it has come. On disk are those
@@ -39,7 +39,7 @@ type Passage struct {
 
 // Begin makes a passage through a release under a number, or under a new one where it
 // is "". Nothing is on disk before SaveTyped or Finish.
-func Begin(number string, r *Release, slug string, visitor passage.Visitor) *Passage {
+func Begin(number string, r *Release, slug string, visitor program.Visitor) *Passage {
 	if number == "" {
 		number = PassageNumber()
 	}
@@ -81,7 +81,7 @@ var passageNumber = regexp.MustCompile(`^([a-z2-7]{8})?[a-z2-7]{26}$`)
 func IsPassageNumber(s string) bool { return passageNumber.MatchString(s) }
 
 // Start begins a passage through a release and keeps it.
-func (rs *Responses) Start(ctx context.Context, r *Release, slug string, visitor passage.Visitor) (*Passage, error) {
+func (rs *Responses) Start(ctx context.Context, r *Release, slug string, visitor program.Visitor) (*Passage, error) {
 	p := Begin("", r, slug, visitor)
 	return p, rs.SaveTyped(ctx, p, nil)
 }
@@ -149,23 +149,23 @@ func (rs *Responses) finished(ctx context.Context, id string) (*Passage, error) 
 }
 
 // Typed returns what has been typed so far, by question.
-func (p *Passage) Typed() map[string]passage.Typed {
-	typed := map[string]passage.Typed{}
+func (p *Passage) Typed() map[string]program.Typed {
+	typed := map[string]program.Typed{}
 	_ = json.Unmarshal([]byte(p.Answers), &typed) // written by SaveTyped
 	return typed
 }
 
 // Facts returns what is known of the visitor.
-func (p *Passage) Facts() *passage.Visitor { return facts(p.Visitor) }
+func (p *Passage) Facts() *program.Visitor { return facts(p.Visitor) }
 
-func facts(s string) *passage.Visitor {
-	v := new(passage.Visitor)
+func facts(s string) *program.Visitor {
+	v := new(program.Visitor)
 	_ = json.Unmarshal([]byte(s), v) // written by Begin
 	return v
 }
 
 // with returns the passage as it is when something else has been typed.
-func (p *Passage) with(typed map[string]passage.Typed, finished bool) *Passage {
+func (p *Passage) with(typed map[string]program.Typed, finished bool) *Passage {
 	next := *p
 	if typed != nil {
 		next.Answers = toJSON(typed)
@@ -175,14 +175,14 @@ func (p *Passage) with(typed map[string]passage.Typed, finished bool) *Passage {
 }
 
 // Type puts what has been typed until a time into a passage, without keeping it.
-func (p *Passage) Type(typed map[string]passage.Typed, at time.Time) {
+func (p *Passage) Type(typed map[string]program.Typed, at time.Time) {
 	p.Answers, p.Updated = toJSON(typed), at
 }
 
 // SaveTyped keeps what has been typed so far. A finished passage stays as it is. The
 // error wraps ErrBusy where too much is waiting to be written. What waits is written though
 // the context ends.
-func (rs *Responses) SaveTyped(ctx context.Context, p *Passage, typed map[string]passage.Typed) error {
+func (rs *Responses) SaveTyped(ctx context.Context, p *Passage, typed map[string]program.Typed) error {
 	e := &entry{passage: p.with(typed, false)}
 	if err := rs.write(ctx, e); err != nil {
 		return found(err, "keeping the answers")
@@ -197,7 +197,7 @@ func (rs *Responses) SaveTyped(ctx context.Context, p *Passage, typed map[string
 func (rs *Responses) Finish(
 	ctx context.Context,
 	p *Passage,
-	typed map[string]passage.Typed,
+	typed map[string]program.Typed,
 	r *Response,
 ) (*Response, error) {
 	e := &entry{passage: p.with(typed, true)}
@@ -217,7 +217,7 @@ func (rs *Responses) Finish(
 func (rs *Responses) AddContact(
 	ctx context.Context,
 	p *Passage,
-	typed map[string]passage.Typed,
+	typed map[string]program.Typed,
 	contacts []Contact,
 	consents []Consent,
 ) error {

@@ -14,7 +14,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/fillin"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -50,7 +50,7 @@ func money(price, currency string) string {
 	if price == "" || err != nil {
 		return ""
 	}
-	return amount.Text(passage.CurrencyPlaces(currency)) + " " + currency
+	return amount.Text(program.CurrencyPlaces(currency)) + " " + currency
 }
 
 // TagList returns the product's tags.

@@ -1,14 +1,17 @@
 package store
 
-import "omphalos/core/passage"
+import (
+	"omphalos/core/passage"
+	"omphalos/core/program"
+)
 
 // A Reader reads responses for a program that need not be their release's: what the program
 // does not ask, or does not take as an answer, is left out. An answer that many have given
 // is read once. It serves one goroutine at a time.
 type Reader struct {
-	program *passage.Program
+	program *program.Program
 	contact map[string]bool
-	known   map[single]passage.Value
+	known   map[single]program.Value
 }
 
 // A single answer is one to a question that takes one.
@@ -21,8 +24,8 @@ type single struct {
 const mostKnown = 1 << 14
 
 // NewReader returns a Reader for a program.
-func NewReader(p *passage.Program) *Reader {
-	rd := &Reader{p, map[string]bool{}, map[single]passage.Value{}}
+func NewReader(p *program.Program) *Reader {
+	rd := &Reader{p, map[string]bool{}, map[single]program.Value{}}
 	for _, key := range p.ContactKeys() {
 		rd.contact[key] = true
 	}
@@ -31,12 +34,12 @@ func NewReader(p *passage.Program) *Reader {
 
 // Input returns what a passage through the program is computed from. It must not be changed.
 func (rd *Reader) Input(r *Response) passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, rd.program.Questions()), Visitor: r.Facts()}
+	in := passage.Input{Answers: make(program.Answers, len(rd.program.Questions)), Visitor: r.Facts()}
 	for _, c := range r.Contacts {
 		if rd.contact[c.Field] {
 			in.Contact = with(in.Contact, c.Field, c.Value)
 		} else {
-			rd.read(in.Answers, c.Field, passage.Typed{Values: []string{c.Value}})
+			rd.read(in.Answers, c.Field, program.Typed{Values: []string{c.Value}})
 		}
 	}
 	for list := range r.byQuestion() {
@@ -46,7 +49,7 @@ func (rd *Reader) Input(r *Response) passage.Input {
 }
 
 // answer reads what was answered to one question.
-func (rd *Reader) answer(to passage.Answers, list []ResponseAnswer) {
+func (rd *Reader) answer(to program.Answers, list []ResponseAnswer) {
 	first := list[0]
 	if len(list) > 1 || first.Row != "" {
 		rd.read(to, first.Question, typedOf(list))
@@ -61,7 +64,7 @@ func (rd *Reader) answer(to passage.Answers, list []ResponseAnswer) {
 	if !known {
 		var err error
 		if v, err = rd.program.Read(i, typedOf(list)); err != nil {
-			v = passage.Value{}
+			v = program.Value{}
 		}
 		if len(rd.known) < mostKnown {
 			rd.known[one] = v
@@ -70,7 +73,7 @@ func (rd *Reader) answer(to passage.Answers, list []ResponseAnswer) {
 	to[i] = v
 }
 
-func (rd *Reader) read(to passage.Answers, question string, t passage.Typed) {
+func (rd *Reader) read(to program.Answers, question string, t program.Typed) {
 	if i := rd.program.Position(question); i >= 0 {
 		if v, err := rd.program.Read(i, t); err == nil {
 			to[i] = v

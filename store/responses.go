@@ -14,6 +14,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -48,7 +49,7 @@ type Response struct {
 	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
 	Lead     *Lead            // nil where nothing has come of it yet
 
-	facts *passage.Visitor // read already, or nil
+	facts *program.Visitor // read already, or nil
 }
 
 // BeforeCreate packs the answers, and takes down what is asked of many responses.
@@ -131,7 +132,7 @@ func (r *Response) Of(p *Passage) {
 }
 
 // Facts returns what is known of the visitor. It must not be changed.
-func (r *Response) Facts() *passage.Visitor {
+func (r *Response) Facts() *program.Visitor {
 	if r.facts != nil {
 		return r.facts
 	}
@@ -192,9 +193,9 @@ func (rs *Responses) ByPassage(ctx context.Context, id string) (*Response, error
 
 // Record turns the outcome of a passage into a response that can be kept:
 // only answers on the passage are in it.
-func Record(p *passage.Program, in passage.Input, r *passage.Result) *Response {
-	to := &Response{End: string(r.End), Outcome: p.OutcomeKey(r), Landing: p.LandingKey(r)}
-	for i, key := range p.Scales() {
+func Record(p *program.Program, in passage.Input, r *passage.Result) *Response {
+	to := &Response{End: string(r.End), Outcome: passage.OutcomeKey(p, r), Landing: passage.LandingKey(p, r)}
+	for i, key := range p.ScaleKeys() {
 		to.Scores = append(to.Scores, ResponseScore{Scale: key, Millionths: r.Scores[i]})
 	}
 	for _, i := range r.Seen {
@@ -217,13 +218,13 @@ func Record(p *passage.Program, in passage.Input, r *passage.Result) *Response {
 }
 
 // typed returns the answers of a response by question or field, as they were typed.
-func (r *Response) typed() map[string]passage.Typed {
-	typed := map[string]passage.Typed{}
+func (r *Response) typed() map[string]program.Typed {
+	typed := map[string]program.Typed{}
 	for list := range r.byQuestion() {
 		typed[list[0].Question] = typedOf(list)
 	}
 	for _, c := range r.Contacts {
-		typed[c.Field] = passage.Typed{Values: []string{c.Value}}
+		typed[c.Field] = program.Typed{Values: []string{c.Value}}
 	}
 	return typed
 }
@@ -245,8 +246,8 @@ func (r *Response) byQuestion() iter.Seq[[]ResponseAnswer] {
 }
 
 // typedOf returns the answers to one question as they were typed.
-func typedOf(list []ResponseAnswer) passage.Typed {
-	var t passage.Typed
+func typedOf(list []ResponseAnswer) program.Typed {
+	var t program.Typed
 	for _, a := range list {
 		if a.Row == "" {
 			t.Values, t.WriteIn = append(t.Values, a.Answer), a.WriteIn
@@ -266,8 +267,8 @@ func with(m map[string]string, key, value string) map[string]string {
 }
 
 // Input turns a response back into what its passage was computed from.
-func (r *Response) Input(p *passage.Program) (passage.Input, error) {
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: r.Facts()}
+func (r *Response) Input(p *program.Program) (passage.Input, error) {
+	in := passage.Input{Answers: make(program.Answers, len(p.Questions)), Visitor: r.Facts()}
 	for key, t := range r.typed() {
 		if slices.Contains(p.ContactKeys(), key) {
 			in.Contact = with(in.Contact, key, t.Values[0])

@@ -15,7 +15,7 @@ import (
 	"gorm.io/gorm"
 
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -43,7 +43,7 @@ func released(t testing.TB) (*Store, *Release) {
 // patience bounds what is waited for.
 const patience = 20 * time.Second
 
-var given = map[string]passage.Typed{"crop": {Values: []string{"a"}}}
+var given = map[string]program.Typed{"crop": {Values: []string{"a"}}}
 
 func answered() *Response {
 	return &Response{
@@ -62,7 +62,7 @@ func TestManyFinishAtOnce(t *testing.T) {
 	var wait sync.WaitGroup
 	var numbers sync.Map
 	for i := range people {
-		p := Begin("", r, "quiz", passage.Visitor{})
+		p := Begin("", r, "quiz", program.Visitor{})
 		for range times {
 			wait.Go(func() {
 				mine := *p
@@ -100,12 +100,12 @@ func TestManyFinishAtOnce(t *testing.T) {
 // A tab that comes late changes nothing of a passage that another one has finished.
 func TestFinishedStaysAsItIs(t *testing.T) {
 	s, r := released(t)
-	begun, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
+	begun, err := s.Responses.Start(t.Context(), r, "quiz", program.Visitor{})
 	require.NoError(t, err)
 	first, late := *begun, *begun
 	kept, err := s.Responses.Finish(t.Context(), &first, given, answered())
 	require.NoError(t, err)
-	other := map[string]passage.Typed{"crop": {Values: []string{"b"}}}
+	other := map[string]program.Typed{"crop": {Values: []string{"b"}}}
 	require.NoError(t, s.Responses.SaveTyped(t.Context(), &late, other))
 	late = *begun
 	again, err := s.Responses.Finish(t.Context(), &late, other, answered())
@@ -125,7 +125,7 @@ func TestFinishedStaysAsItIs(t *testing.T) {
 // What one entry does wrong is not the others' loss.
 func TestOneEntryAtFault(t *testing.T) {
 	s, r := released(t)
-	good, bad := Begin("", r, "quiz", passage.Visitor{}), Begin("", r, "quiz", passage.Visitor{})
+	good, bad := Begin("", r, "quiz", program.Visitor{}), Begin("", r, "quiz", program.Visitor{})
 	twice := answered()
 	twice.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}} // against the primary key
 	group := []*entry{
@@ -143,13 +143,13 @@ func TestOneEntryAtFault(t *testing.T) {
 	var failed atomic.Int32
 	for range 20 {
 		wait.Go(func() {
-			_, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, answered())
+			_, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given, answered())
 			assert.NoError(t, err)
 		})
 		wait.Go(func() {
 			wrong := answered()
 			wrong.Contacts = []Contact{{Field: "name", Value: "Ann"}, {Field: "name", Value: "Ben"}}
-			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, wrong); err != nil {
+			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given, wrong); err != nil {
 				failed.Add(1)
 			}
 		})
@@ -170,7 +170,7 @@ func TestWhenNothingCanBeWritten(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			s, r := released(t)
-			p, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
+			p, err := s.Responses.Start(t.Context(), r, "quiz", program.Visitor{})
 			require.NoError(t, err)
 			require.NoError(t, s.writer.Exec(hinder.begin).Error)
 			long := answered()
@@ -187,7 +187,7 @@ func TestWhenNothingCanBeWritten(t *testing.T) {
 	}
 	t.Run("locked", func(t *testing.T) {
 		s, r := released(t)
-		p, err := s.Responses.Start(t.Context(), r, "quiz", passage.Visitor{})
+		p, err := s.Responses.Start(t.Context(), r, "quiz", program.Visitor{})
 		require.NoError(t, err)
 		db, err := s.main.DB()
 		require.NoError(t, err)
@@ -216,7 +216,7 @@ func TestTheQueueIsBounded(t *testing.T) {
 			s.Responses.write(
 				t.Context(),
 				&entry{
-					passage: Begin("", r, "quiz", passage.Visitor{}),
+					passage: Begin("", r, "quiz", program.Visitor{}),
 					gone:    true,
 					alone:   func(*gorm.DB) error { close(held); <-hold; return nil },
 				},
@@ -228,7 +228,7 @@ func TestTheQueueIsBounded(t *testing.T) {
 	for range longestQueue + 50 {
 		wait.Go(func() {
 			waiting.Add(1)
-			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
+			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given, answered()); err != nil {
 				assert.ErrorIs(t, err, ErrBusy)
 				turned.Add(1)
 			}
@@ -249,7 +249,7 @@ func BenchmarkFinish(b *testing.B) {
 		b.SetParallelism(32)
 		b.RunParallel(func(pb *testing.PB) {
 			for pb.Next() {
-				if _, err := s.Responses.Finish(b.Context(), Begin("", r, "quiz", passage.Visitor{}), given, answered()); err != nil {
+				if _, err := s.Responses.Finish(b.Context(), Begin("", r, "quiz", program.Visitor{}), given, answered()); err != nil {
 					b.Fatal(err)
 				}
 			}

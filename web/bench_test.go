@@ -19,7 +19,7 @@ import (
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -77,10 +77,10 @@ func BenchmarkFinish(b *testing.B) {
 	b.Run("application", func(b *testing.B) {
 		a := newApp(b)
 		release := a.release(b, a.orchard(b))
-		typed := map[string]passage.Typed{}
+		typed := map[string]program.Typed{}
 		for _, pair := range []string{"crop=apples", "size=large", "bloom=soon", "hives=some", "budget=ample"} {
 			key, answer, _ := strings.Cut(pair, "=")
-			typed[key] = passage.Typed{Values: []string{answer}}
+			typed[key] = program.Typed{Values: []string{answer}}
 		}
 		paths := make([]string, b.N)
 		for i := range paths {
@@ -88,7 +88,7 @@ func BenchmarkFinish(b *testing.B) {
 				b.Context(),
 				release,
 				"is-your-orchard-ready-for-hired-bees",
-				passage.Visitor{},
+				program.Visitor{},
 			)
 			require.NoError(b, err)
 			require.NoError(b, a.store.Responses.SaveTyped(b.Context(), p, typed))

@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -275,7 +275,7 @@ func TestDecisionSteps(t *testing.T) {
 	b.choose(`[data-path="/decision/steps/step_2/outcome"]`, "yes")
 	b.kept()
 	decided := func() map[string]float64 {
-		p, err := passage.Compile(a.draft(t, z.ID))
+		p, err := program.Compile(a.draft(t, z.ID))
 		require.NoError(t, err)
 		got := map[string]float64{}
 		quiztest.Every(p, func(answers []string) { got[quiztest.Walk(t, p, answers...).Outcome]++ })

@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/store"
@@ -112,7 +112,7 @@ func TestResponsesComeInPages(t *testing.T) {
 	r := a.release(t, z)
 	var all []*store.Response
 	for range 120 {
-		p := store.Begin("", r, z.Slug, passage.Visitor{})
+		p := store.Begin("", r, z.Slug, program.Visitor{})
 		all = append(
 			all,
 			&store.Response{

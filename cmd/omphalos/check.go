@@ -13,7 +13,7 @@ import (
 
 	"omphalos/core/finding"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/interchange/sarif"
 	"omphalos/interchange/schema"
@@ -137,12 +137,12 @@ func readQuiz(c *cobra.Command, file string) (*quiz.Quiz, error) {
 }
 
 // readProgram reads and compiles the quiz in a file.
-func readProgram(c *cobra.Command, file string) (*passage.Program, error) {
+func readProgram(c *cobra.Command, file string) (*program.Program, error) {
 	q, err := readQuiz(c, file)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", file, err)
 	}
-	p, err := passage.Compile(q)
+	p, err := program.Compile(q)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", file, err)
 	}

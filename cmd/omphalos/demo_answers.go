@@ -14,6 +14,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -30,7 +31,7 @@ const demoBatch = 10_000
 // demoRespondents answer by chance, the same ones every time.
 type demoRespondents struct {
 	chance  *rand.Rand
-	program *passage.Program
+	program *program.Program
 	walker  *passage.Walker
 }
 
@@ -39,11 +40,11 @@ func newRespondents(r *store.Release) (*demoRespondents, error) {
 	if err != nil {
 		return nil, err
 	}
-	program, err := passage.Compile(q)
+	program, err := program.Compile(q)
 	if err != nil {
 		return nil, err
 	}
-	return &demoRespondents{rand.New(rand.NewPCG(7, 11)), program, program.Walker()}, nil
+	return &demoRespondents{rand.New(rand.NewPCG(7, 11)), program, passage.NewWalker(program)}, nil
 }
 
 // oneOf picks one, each as likely as it is often there.
@@ -60,7 +61,7 @@ func answerDemo(ctx context.Context, s *store.Store, r *store.Release, slug stri
 			ctx,
 			r,
 			slug,
-			passage.Visitor{Language: "en", Device: d.oneOf("phone", "desktop")},
+			program.Visitor{Language: "en", Device: d.oneOf("phone", "desktop")},
 		)
 		if err != nil {
 			return err
@@ -135,8 +136,8 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 	return s.Responses.Index(ctx)
 }
 
-func (d *demoRespondents) visitor() passage.Visitor {
-	v := passage.Visitor{
+func (d *demoRespondents) visitor() program.Visitor {
+	v := program.Visitor{
 		Language: d.oneOf("en", "en", "en", "de", "nl"),
 		Device:   d.oneOf("phone", "phone", "desktop", "tablet"),
 		Country:  d.oneOf("IE", "IE", "IE", "GB", "NL", "DE"),
@@ -152,9 +153,9 @@ func (d *demoRespondents) visitor() passage.Visitor {
 }
 
 // leaves has somebody leave a passage after some answers, sooner rather than later.
-func (d *demoRespondents) leaves(p *store.Passage, typed map[string]passage.Typed, at time.Time) {
-	kept := map[string]passage.Typed{}
-	for i := range min(d.chance.IntN(d.program.Questions()), d.chance.IntN(d.program.Questions())) {
+func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Typed, at time.Time) {
+	kept := map[string]program.Typed{}
+	for i := range min(d.chance.IntN(len(d.program.Questions)), d.chance.IntN(len(d.program.Questions))) {
 		kept[d.program.Key(i)] = typed[d.program.Key(i)]
 	}
 	p.Type(kept, at)
@@ -213,9 +214,9 @@ func (d *demoRespondents) lead(r *store.Response, now time.Time) {
 
 // answers walks a passage with answers by chance: of those in a list the first ones are more
 // likely, for most people grow something and have thought about it a little.
-func (d *demoRespondents) answers(begun *store.Passage) (*store.Response, map[string]passage.Typed, error) {
-	in := passage.Input{Answers: make(passage.Answers, d.program.Questions()), Visitor: begun.Facts()}
-	typed := map[string]passage.Typed{}
+func (d *demoRespondents) answers(begun *store.Passage) (*store.Response, map[string]program.Typed, error) {
+	in := passage.Input{Answers: make(program.Answers, len(d.program.Questions)), Visitor: begun.Facts()}
+	typed := map[string]program.Typed{}
 	for i := range in.Answers {
 		t := d.answer(i)
 		var err error
@@ -226,23 +227,23 @@ func (d *demoRespondents) answers(begun *store.Passage) (*store.Response, map[st
 	}
 	result := d.walker.Walk(in)
 	response := store.Record(d.program, in, result)
-	if template := d.program.AddressOf(result); template != nil {
+	if template := passage.AddressOf(d.program, result); template != nil {
 		var err error
-		if response.Address, err = d.program.Filler(in, result, store.ResponseNumber(begun.ID)).Address(template); err != nil {
+		if response.Address, err = passage.NewFiller(d.program, in, result, store.ResponseNumber(begun.ID)).Address(template); err != nil {
 			return nil, nil, err
 		}
 	}
 	return response, typed, nil
 }
 
-func (d *demoRespondents) answer(i int) passage.Typed {
+func (d *demoRespondents) answer(i int) program.Typed {
 	q, keys := d.program.Question(i), d.program.AnswerKeys(i)
 	switch q.Kind {
 	case quiz.Number:
-		return passage.Typed{Values: []string{fmt.Sprint(int(d.chance.ExpFloat64()*8) % 61)}}
+		return program.Typed{Values: []string{fmt.Sprint(int(d.chance.ExpFloat64()*8) % 61)}}
 	case quiz.Rating:
 		low, high := q.Range()
-		return passage.Typed{
+		return program.Typed{
 			Values: []string{
 				(low + decimal.Decimal(d.chance.IntN(int((high-low)/decimal.One)+1))*decimal.One).String(),
 			},
@@ -250,7 +251,7 @@ func (d *demoRespondents) answer(i int) passage.Typed {
 	case quiz.Several:
 		picks := slices.Clone(keys)
 		d.chance.Shuffle(len(picks), func(i, k int) { picks[i], picks[k] = picks[k], picks[i] })
-		return passage.Typed{Values: picks[:1+d.chance.IntN(2)]}
+		return program.Typed{Values: picks[:1+d.chance.IntN(2)]}
 	}
-	return passage.Typed{Values: []string{keys[min(d.chance.IntN(len(keys)), d.chance.IntN(len(keys)+1))]}}
+	return program.Typed{Values: []string{keys[min(d.chance.IntN(len(keys)), d.chance.IntN(len(keys)+1))]}}
 }

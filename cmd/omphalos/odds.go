@@ -16,8 +16,9 @@ import (
 	"github.com/spf13/cobra"
 
 	"omphalos/core/decimal"
+	"omphalos/core/expect"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/interchange/table"
 )
@@ -103,8 +104,8 @@ func timely(ctx context.Context, with *odds.Options) (stop func()) {
 	return func() { stops[0](); stops[1]() }
 }
 
-func visitorOf(facts []string) (*passage.Visitor, error) {
-	v := &passage.Visitor{}
+func visitorOf(facts []string) (*program.Visitor, error) {
+	v := &program.Visitor{}
 	for _, f := range facts {
 		name, value, found := strings.Cut(f, "=")
 		if !found {
@@ -117,10 +118,10 @@ func visitorOf(facts []string) (*passage.Visitor, error) {
 	return v, nil
 }
 
-func sharesOf(p *passage.Program, even bool, shares, observed string) (passage.Shares, error) {
+func sharesOf(p *program.Program, even bool, shares, observed string) (expect.Shares, error) {
 	switch {
 	case even:
-		return passage.Shares{}, nil
+		return expect.Shares{}, nil
 	case shares != "":
 		f, err := os.Open(shares)
 		if err != nil {
@@ -144,13 +145,13 @@ func sharesOf(p *passage.Program, even bool, shares, observed string) (passage.S
 }
 
 // writeWitness writes the answers of a passage as the table that score reads.
-func writeWitness(c *cobra.Command, p *passage.Program, with odds.Options, target string) error {
+func writeWitness(c *cobra.Command, p *program.Program, with odds.Options, target string) error {
 	outcome, landing, _ := strings.Cut(target, "/")
-	if o := p.Quiz().Outcomes[outcome]; o == nil || landing != "" && o.Landings[landing] == nil {
+	if o := p.Quiz.Outcomes[outcome]; o == nil || landing != "" && o.Landings[landing] == nil {
 		return fmt.Errorf(
 			"there is no outcome %q; the outcomes are %s",
 			target,
-			strings.Join(quiz.InOrder(p.Quiz().Outcomes), ", "),
+			strings.Join(quiz.InOrder(p.Quiz.Outcomes), ", "),
 		)
 	}
 	defer timely(c.Context(), &with)()
@@ -170,8 +171,8 @@ func writeWitness(c *cobra.Command, p *passage.Program, with odds.Options, targe
 }
 
 // printOdds writes odds as tables, and each scale as a histogram.
-func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
-	q := p.Quiz()
+func printOdds(out io.Writer, p *program.Program, o *odds.Odds) error {
+	q := p.Quiz
 	w := tabwriter.NewWriter(out, 0, 0, 2, ' ', 0)
 	fmt.Fprintln(w, q.Title)
 	if s := o.Sampled; s != nil {
@@ -213,7 +214,7 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 		}
 	}
 	fmt.Fprintf(w, "\nQUESTION\tSEEN BY%s\n", about(true))
-	for i := range p.Questions() {
+	for i := range len(p.Questions) {
 		key := p.Key(i)
 		share, reached := o.Seen[key]
 		fmt.Fprintf(w, "%s\t%s\n", key, shareText(share, reached, o.ExactPath() && !o.Partial))
@@ -235,14 +236,14 @@ func printOdds(out io.Writer, p *passage.Program, o *odds.Odds) error {
 	if err := w.Flush(); err != nil {
 		return err
 	}
-	for _, k := range p.Scales() {
+	for _, k := range p.ScaleKeys() {
 		histogram(out, q.Scales[k], o.Scores[k], o.ExactScale(k))
 	}
 	return nil
 }
 
 // assumedWords says what odds rest on that nobody has stated.
-func assumedWords(p *passage.Program, a odds.Assumed) string {
+func assumedWords(p *program.Program, a odds.Assumed) string {
 	if a.Because == "no limits" {
 		return "it has no limits, so every stretch that something tells apart is as likely as the others"
 	}
@@ -261,7 +262,7 @@ func shareText(share float64, reached, proven bool) string {
 	return fmt.Sprintf("%6.2f %%", 100*share)
 }
 
-func withinWords(b passage.Bounds) string {
+func withinWords(b odds.Bounds) string {
 	end := func(d *decimal.Decimal, open string) string {
 		if d == nil {
 			return open

@@ -12,7 +12,7 @@ import (
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/interchange/table"
 )
 
@@ -85,7 +85,7 @@ func answers(c *cobra.Command, args []string, format *string) (io.ReadCloser, in
 	return f, info.Size(), nil
 }
 
-func score(c *cobra.Command, p *passage.Program, in io.Reader, size int64, out io.Writer, o table.Options) error {
+func score(c *cobra.Command, p *program.Program, in io.Reader, size int64, out io.Writer, o table.Options) error {
 	for name, format := range map[string]table.Format{"--from": o.From, "--format": o.To} {
 		if format != table.CSV && format != table.JSONL {
 			return fmt.Errorf("%s is %q, and must be csv or jsonl", name, format)

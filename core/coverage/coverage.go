@@ -13,7 +13,7 @@ import (
 	"math/bits"
 	"slices"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -34,7 +34,7 @@ type Coverage struct {
 type Column struct {
 	Key     string // of the table's column; of rule steps "c1", "c2", …
 	Subject quiz.Subject
-	cases   []passage.Case
+	cases   []Case
 }
 
 // A Rule is what one rule adds.
@@ -51,7 +51,7 @@ type Row struct {
 }
 
 // Reach gives the range of a scale's scores; a nil Reach knows none.
-type Reach func(scale string) passage.Range
+type Reach func(scale string) Range
 
 // mostBoxes bounds the work.
 const mostBoxes = 4096
@@ -61,8 +61,8 @@ type box []uint64
 
 // OfTable returns the coverage of a decision table of the program's quiz. The error
 // is ErrWide.
-func OfTable(p *passage.Program, step string, reach Reach) (*Coverage, error) {
-	s := p.Quiz().Decision.Steps[step]
+func OfTable(p *program.Program, step string, reach Reach) (*Coverage, error) {
+	s := p.Quiz.Decision.Steps[step]
 	columns := quiz.InOrder(s.Columns)
 	rules := quiz.InOrder(s.Rules)
 	var m measure
@@ -92,10 +92,10 @@ func OfTable(p *passage.Program, step string, reach Reach) (*Coverage, error) {
 
 // OfRules returns the coverage of the rule steps under keys, taken together. The
 // error is ErrWide.
-func OfRules(p *passage.Program, steps []string, reach Reach) (*Coverage, error) {
+func OfRules(p *program.Program, steps []string, reach Reach) (*Coverage, error) {
 	var m measure
 	for _, k := range steps {
-		m.gather(p.Quiz().Decision.Steps[k].When)
+		m.gather(p.Quiz.Decision.Steps[k].When)
 	}
 	if err := m.split(p, reach); err != nil {
 		return nil, err
@@ -103,7 +103,7 @@ func OfRules(p *passage.Program, steps []string, reach Reach) (*Coverage, error)
 	boxes := make([][]box, len(steps))
 	for i, k := range steps {
 		var err error
-		if boxes[i], err = m.boxes(p.Quiz().Decision.Steps[k].When); err != nil {
+		if boxes[i], err = m.boxes(p.Quiz.Decision.Steps[k].When); err != nil {
 			return nil, err
 		}
 	}
@@ -148,10 +148,10 @@ func (m *measure) column(s quiz.Subject) int {
 }
 
 // split finds the cases of each column.
-func (m *measure) split(p *passage.Program, reach Reach) error {
+func (m *measure) split(p *program.Program, reach Reach) error {
 	for i := range m.columns {
 		c := &m.columns[i]
-		var within passage.Range
+		var within Range
 		if c.Subject.Scale != "" && reach != nil {
 			within = reach(c.Subject.Scale)
 		}
@@ -160,7 +160,7 @@ func (m *measure) split(p *passage.Program, reach Reach) error {
 			tests = m.tests[i]
 		}
 		var ok bool
-		if c.cases, ok = p.Cases(c.Subject, tests, within); !ok || len(c.cases) > 64 || len(c.cases) == 0 {
+		if c.cases, ok = CasesOf(p, c.Subject, tests, within); !ok || len(c.cases) > 64 || len(c.cases) == 0 {
 			return ErrWide
 		}
 	}

@@ -10,14 +10,14 @@ import (
 
 	"omphalos/core/coverage"
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
 
 // table makes a quiz with a decision table. A rule is a cell per column and its
 // outcome: "yes any no → fit", where "a|b" is one of them.
-func table(t testing.TB, asked []string, rules ...[]string) *passage.Program {
+func table(t testing.TB, asked []string, rules ...[]string) *program.Program {
 	m := quiztest.New("fit", "not")
 	step := quiz.Step{Kind: quiz.TableStep, Columns: map[string]*quiz.Column{}, Rules: map[string]*quiz.TableRule{}}
 	for i, answers := range asked {
@@ -55,12 +55,12 @@ func words(letters string) *quiz.Value {
 }
 
 // said writes what is left as rows of cells.
-func said(p *passage.Program, c *coverage.Coverage) []string {
+func said(p *program.Program, c *coverage.Coverage) []string {
 	var list []string
 	for _, r := range c.Left {
 		s := ""
 		for _, column := range c.Columns {
-			s += p.Quiz().TestSentence(column.Subject, r.Cells[column.Key]) + "; "
+			s += p.Quiz.TestSentence(column.Subject, r.Cells[column.Key]) + "; "
 		}
 		list = append(list, s)
 	}
@@ -152,7 +152,7 @@ func TestFilledInTablesLeaveNothing(t *testing.T) {
 			}
 		})
 		require.Equal(t, fmt.Sprint(all, covered, twice), fmt.Sprint(c.All, " ", c.Covered, " ", c.Twice))
-		filled := p.Quiz().Decision.Steps["step_a"]
+		filled := p.Quiz.Decision.Steps["step_a"]
 		for i, r := range c.Left {
 			filled.Rules[fmt.Sprintf("z%d", i)] = &quiz.TableRule{
 				Order:   float64(100 + i),
@@ -160,7 +160,7 @@ func TestFilledInTablesLeaveNothing(t *testing.T) {
 				Cells:   r.Cells,
 			}
 		}
-		p, err = passage.Compile(p.Quiz())
+		p, err = program.Compile(p.Quiz)
 		require.NoError(t, err)
 		c, err = coverage.OfTable(p, "step_a", nil)
 		require.NoError(t, err)
@@ -197,7 +197,7 @@ func TestRuleSteps(t *testing.T) {
 	c, err := coverage.OfRules(
 		p,
 		[]string{"step_a", "step_b"},
-		func(string) passage.Range { return passage.Range{Low: &low, High: &high, Unit: decimal.One} },
+		func(string) coverage.Range { return coverage.Range{Low: &low, High: &high, Unit: decimal.One} },
 	)
 	require.NoError(t, err)
 	assert.Equal(t, "16", c.All.String(), "four answers with passing by, Ireland or not, below 3 or not")

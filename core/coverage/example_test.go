@@ -4,7 +4,7 @@ import (
 	"fmt"
 
 	"omphalos/core/coverage"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -29,7 +29,7 @@ func ExampleOfTable() {
 				Outcome: "later",
 				Cells:   map[string]*quiz.Test{"crop": {Op: quiz.Is, Value: quiz.Words("none")}},
 			}}}
-	program, err := passage.Compile(m.Quiz)
+	program, err := program.Compile(m.Quiz)
 	if err != nil {
 		fmt.Println(err)
 		return

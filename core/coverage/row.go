@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
 	"omphalos/core/quiz"
 )
 
@@ -36,7 +35,7 @@ func (m *measure) rows(b box) []Row {
 
 // tests says a set of cases in as few tests as it takes; nil is any.
 func (c *Column) tests(set uint64) []*quiz.Test {
-	chosen := make([]passage.Case, 0, bits.OnesCount64(set))
+	chosen := make([]Case, 0, bits.OnesCount64(set))
 	unanswered, all := false, true
 	for i, k := range c.cases {
 		switch in := set>>i&1 == 1; {
@@ -88,7 +87,7 @@ func oneOf(words []string) *quiz.Test {
 }
 
 // words says facts and texts; "anything else" can be said where one word is left out.
-func (c *Column) words(chosen []passage.Case) []*quiz.Test {
+func (c *Column) words(chosen []Case) []*quiz.Test {
 	var words []string
 	for _, k := range chosen {
 		if k.Picks || len(k.Words) == 0 {

@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -95,21 +96,21 @@ func TestMergedRulesDecideAlike(t *testing.T) {
 		if merged == nil {
 			return
 		}
-		before, err := passage.Compile(full.After)
+		before, err := program.Compile(full.After)
 		require.NoError(t, err)
-		after, err := passage.Compile(merged.After)
+		after, err := program.Compile(merged.After)
 		require.NoError(t, err)
 		assert.Less(t, len(merged.After.Decision.Steps["step_a"].Rules), len(full.After.Decision.Steps["step_a"].Rules))
 		for x := int16(-1); x < 3; x++ {
 			for y := int16(-1); y < 3; y++ {
-				in := passage.Input{Answers: passage.Answers{value(x), value(y)}}
+				in := passage.Input{Answers: program.Answers{value(x), value(y)}}
 				if before.Needs(0) && x < 0 || before.Needs(1) && y < 0 {
 					continue
 				}
 				assert.Equal(
 					t,
-					before.OutcomeKey(before.Walk(in)),
-					after.OutcomeKey(after.Walk(in)),
+					passage.OutcomeKey(before, passage.Walk(before, in)),
+					passage.OutcomeKey(after, passage.Walk(after, in)),
 					"%d %d of\n%s",
 					x,
 					y,
@@ -121,9 +122,9 @@ func TestMergedRulesDecideAlike(t *testing.T) {
 }
 
 // value is an answer by its place; -1 passes by.
-func value(place int16) passage.Value {
+func value(place int16) program.Value {
 	if place < 0 {
-		return passage.Value{State: passage.Skipped}
+		return program.Value{State: program.Skipped}
 	}
-	return passage.Value{State: passage.Given, Option: place}
+	return program.Value{State: program.Given, Option: place}
 }

@@ -9,7 +9,7 @@ import (
 	"omphalos/core/coverage"
 	"omphalos/core/edit"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -19,7 +19,7 @@ type point = odds.Point
 const manyTies = 0.05
 
 func (f *finder) decision() {
-	if _, decided := f.o.Ends[passage.Decided]; !decided {
+	if _, decided := f.o.Ends[program.Decided]; !decided {
 		return
 	}
 	var steps []string

@@ -8,7 +8,8 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/edit"
-	"omphalos/core/passage"
+	"omphalos/core/odds"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -26,7 +27,7 @@ func (f *finder) misfits() {
 		for _, name := range names {
 			percent := decimal.FromInt(int64(m.Nearest[name]*1e4 + 0.5)).Div(decimal.FromInt(1e4))
 			what := "passing by"
-			if name != passage.SkippedName {
+			if name != program.SkippedName {
 				what = quote(q.Answers[name].Label, name)
 			}
 			words = append(words, fmt.Sprintf("%s %s %%", what, percent.Text(1)))
@@ -65,8 +66,8 @@ func picksWords(q *quiz.Question) string {
 
 // rangeEnds notes scales that a large answer can take beyond what can be counted with.
 func (f *finder) rangeEnds() {
-	for _, i := range f.p.Overflows() {
-		key := f.p.Scales()[i]
+	for _, i := range odds.Overflows(f.p) {
+		key := f.p.ScaleKeys()[i]
 		f.note(
 			"range-end",
 			quiz.At("scales", key),

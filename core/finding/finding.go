@@ -18,7 +18,7 @@ import (
 	"omphalos/core/edit"
 	"omphalos/core/excerpt"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -99,7 +99,7 @@ type Outside struct {
 // quiz compiles to; both are nil where it can't be compiled, and then only what can
 // be told without them is found. Where the context ends first, what has been found so far
 // is returned, and that it is not all.
-func In(ctx context.Context, q *quiz.Quiz, p *passage.Program, o *odds.Odds, outside Outside) []Finding {
+func In(ctx context.Context, q *quiz.Quiz, p *program.Program, o *odds.Odds, outside Outside) []Finding {
 	f := finder{q: q, p: p, o: o, outside: outside}
 	for _, problem := range edit.Written(q).Check() { // what was never written is not released
 		f.list = append(
@@ -137,12 +137,12 @@ func In(ctx context.Context, q *quiz.Quiz, p *passage.Program, o *odds.Odds, out
 
 // Of compiles a quiz as far as it goes, works out its odds and returns them with
 // what is found; both may be nil.
-func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *passage.Program, *odds.Odds) {
+func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *program.Program, *odds.Odds) {
 	ctx := with.Context
 	if ctx == nil {
 		ctx = context.Background()
 	}
-	p, err := passage.CompileDraft(edit.Written(q))
+	p, err := program.CompileDraft(edit.Written(q))
 	if err != nil {
 		return In(ctx, q, nil, nil, outside), nil, nil
 	}
@@ -168,7 +168,7 @@ var untold = Finding{Code: "odds-untold", Level: Codes["odds-untold"].Level,
 
 type finder struct {
 	q       *quiz.Quiz
-	p       *passage.Program
+	p       *program.Program
 	o       *odds.Odds
 	outside Outside
 	list    []Finding

@@ -6,7 +6,7 @@ import (
 	"strconv"
 	"strings"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -203,7 +203,7 @@ func (f *finder) contact() {
 	}
 	parted := map[string]float64{}
 	for _, flow := range f.o.Flows {
-		if flow.End == passage.Parted {
+		if flow.End == program.Parted {
 			parted[flow.Outcome] += flow.Share
 		}
 	}

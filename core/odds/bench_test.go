@@ -11,6 +11,7 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -130,17 +131,17 @@ func BenchmarkEveryPassage(b *testing.B) {
 	o, err := odds.Of(p, odds.Options{})
 	require.NoError(b, err)
 	for b.Loop() {
-		in := passage.Input{Answers: make(passage.Answers, p.Questions())}
-		w, n := p.Walker(), int64(0)
+		in := passage.Input{Answers: make(program.Answers, len(p.Questions))}
+		w, n := passage.NewWalker(p), int64(0)
 		var choose func(i int)
 		choose = func(i int) {
-			if i == p.Questions() {
+			if i == len(p.Questions) {
 				w.Walk(in)
 				n++
 				return
 			}
 			for a := range 4 {
-				in.Answers[i] = passage.Value{State: passage.Given, Option: int16(a)}
+				in.Answers[i] = program.Value{State: program.Given, Option: int16(a)}
 				choose(i + 1)
 			}
 		}

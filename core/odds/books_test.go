@@ -11,8 +11,9 @@ import (
 	"gonum.org/v1/gonum/stat/distuv"
 
 	"omphalos/core/decimal"
+	"omphalos/core/expect"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -23,7 +24,7 @@ func TestBinomial(t *testing.T) {
 	const n, chance = 20, 0.3
 	m := quiztest.New("few", "many")
 	m.Scale("yes", quiz.Sum)
-	shares := passage.Shares{}
+	shares := expect.Shares{}
 	for i := range n {
 		key := fmt.Sprintf("q%d", i)
 		m.Ask(key, quiz.YesNo, "yes yes=1", "no").Required = true
@@ -151,7 +152,7 @@ func TestBranchesAreCounted(t *testing.T) {
 	third := 1.0 / 3
 	assert.Equal(t, int64(1+2*2+2), o.Passages.Int64())
 	assert.Equal(t, int64(3*2*2), o.Answered.Int64())
-	assert.InDelta(t, third, o.Ends[passage.Parted], 1e-12)
+	assert.InDelta(t, third, o.Ends[program.Parted], 1e-12)
 	assert.InDelta(t, third, o.Seen["when"], 1e-12)
 	assert.InDelta(t, 2*third, o.Seen["where"], 1e-12)
 	assert.InDelta(t, third/2, o.Answers["when"]["now"], 1e-12)
@@ -219,7 +220,7 @@ func TestSharesOfPicksAndGrids(t *testing.T) {
 	g.Required, g.Rows = true, map[string]*quiz.Row{"r": {Label: "r"}, "s": {Label: "s"}}
 	m.Ask("stars", quiz.Stars)
 	p := m.Compile(t)
-	shares := passage.Shares{"some": {"a": 80, "b": 50, "c": 0}, "grid": {"r.yes": 25}, "stars": {"5": 60, "-": 20}}
+	shares := expect.Shares{"some": {"a": 80, "b": 50, "c": 0}, "grid": {"r.yes": 25}, "stars": {"5": 60, "-": 20}}
 	o, err := odds.Of(p, odds.Options{Shares: shares})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.8, o.Answers["some"]["a"], 1e-9)
@@ -254,7 +255,7 @@ func TestSharesOfPicksAreHad(t *testing.T) {
 		for i, percent := range percents {
 			shares[string(rune('a'+i))] = percent
 		}
-		o, err := odds.Of(m.Compile(t), odds.Options{Sample: -1, Shares: passage.Shares{"some": shares}})
+		o, err := odds.Of(m.Compile(t), odds.Options{Sample: -1, Shares: expect.Shares{"some": shares}})
 		require.NoError(t, err)
 		for name, percent := range shares {
 			require.InDelta(t, percent/100, o.Answers["some"][name], 1e-9, name)

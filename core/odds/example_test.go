@@ -4,7 +4,7 @@ import (
 	"fmt"
 
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -16,7 +16,7 @@ func ExampleOf() {
 	m.Ask("crop", quiz.Single, "apples readiness=4", "pears readiness=3", "none readiness=0")
 	m.Ask("size", quiz.Single, "small readiness=0", "large readiness=2")
 	m.Bands("readiness", "later", "4=fit")
-	program, err := passage.Compile(m.Quiz)
+	program, err := program.Compile(m.Quiz)
 	if err != nil {
 		fmt.Println(err)
 		return

@@ -9,8 +9,10 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"omphalos/core/expect"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiztest"
 )
 
@@ -18,20 +20,20 @@ import (
 // together, which shares of single answers can't tell.
 func TestObservedPassagesAreCounted(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		p, err := passage.Compile(quiztest.Draw(t, quiztest.Limits{Questions: 6, Answers: 4}).Quiz)
+		p, err := program.Compile(quiztest.Draw(t, quiztest.Limits{Questions: 6, Answers: 4}).Quiz)
 		require.NoError(t, err)
-		drawer := p.Drawer(p.Assume(nil, p.Expected()))
+		drawer := expect.NewDrawer(p, expect.Assume(p, nil, expect.Expected(p)))
 		r := rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1))
 		all := make([]passage.Input, rapid.IntRange(1, 40).Draw(t, "passages"))
 		for i := range all {
-			all[i].Answers = make(passage.Answers, p.Questions())
+			all[i].Answers = make(program.Answers, len(p.Questions))
 			drawer.Draw(r, all[i].Answers)
 		}
-		outcomes, seen, means := map[string]float64{}, map[string]float64{}, make([]float64, len(p.Scales()))
+		outcomes, seen, means := map[string]float64{}, map[string]float64{}, make([]float64, len(p.ScaleKeys()))
 		each := 1 / float64(len(all))
 		for _, in := range all {
-			got := p.Walk(in)
-			outcomes[p.OutcomeKey(got)] += each
+			got := passage.Walk(p, in)
+			outcomes[passage.OutcomeKey(p, got)] += each
 			for _, i := range got.Seen {
 				seen[p.Key(i)] += each
 			}
@@ -43,7 +45,7 @@ func TestObservedPassagesAreCounted(t *testing.T) {
 		assert.Equal(t, len(all), o.Observed)
 		assert.InDeltaMapValues(t, outcomes, o.Outcomes, 1e-9)
 		assert.InDeltaMapValues(t, seen, o.Seen, 1e-9)
-		for i, key := range p.Scales() {
+		for i, key := range p.ScaleKeys() {
 			assert.InDelta(t, means[i], o.Scores[key].Mean, 1e-6*(1+abs(means[i])), key)
 		}
 		into, ends := map[string]float64{}, 0.0

@@ -20,15 +20,18 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"omphalos/core/coverage"
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
+	"omphalos/core/expect"
+	"omphalos/core/odds/explore"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
 // Options say what odds are told under, and what they may cost.
 type Options struct {
-	Visitor *passage.Visitor // nil: nothing is known
-	Shares  passage.Shares   // nil: as the quiz's marketer expects; empty: even
+	Visitor *program.Visitor // nil: nothing is known
+	Shares  expect.Shares    // nil: as the quiz's marketer expects; empty: even
 
 	Steps  int    // the most steps from a state to the next for each walk; 0: MostSteps
 	Sample int    // passages of a sample; 0: SampleSize; below 0: none, and ErrSteps instead
@@ -71,7 +74,7 @@ type Point struct {
 type Odds struct {
 	Outcomes map[string]float64            `json:"outcomes"`
 	Landings map[string]map[string]float64 `json:"landings"`          // by outcome
-	Ends     map[passage.End]float64       `json:"ends"`              // decided, named, parted
+	Ends     map[program.End]float64       `json:"ends"`              // decided, named, parted
 	Steps    map[string]map[string]float64 `json:"steps"`             // by step that decided, and its part: see passage.Program.PartKey
 	Open     float64                       `json:"otherwise"`         // no step named an outcome
 	Ties     map[string]float64            `json:"ties"`              // by leader step: contenders were tied, settled or not
@@ -91,10 +94,10 @@ type Odds struct {
 	Observed int                           `json:"observed,omitzero"` // how many passages were counted, see Observe; 0 where odds were worked out
 
 	// Misfits are questions whose shares can't be had: they are told with the nearest.
-	Misfits []passage.Misfit `json:"-"`
+	Misfits []expect.Misfit `json:"-"`
 
-	Held map[*quiz.Condition]passage.Verdict   `json:"-"` // by condition of the document; none for what was never asked
-	Rows map[string]map[string]passage.Verdict `json:"-"` // by step and row of a decision table
+	Held map[*quiz.Condition]explore.Verdict   `json:"-"` // by condition of the document; none for what was never asked
+	Rows map[string]map[string]explore.Verdict `json:"-"` // by step and row of a decision table
 	// Missing are the fill-ins of answers that some respondents have not given, by the
 	// pointer to the question or the outcome whose text fills them in.
 	Missing map[string][]string `json:"-"`
@@ -103,10 +106,10 @@ type Odds struct {
 // A Scale is the distribution of a scale over all passages, those that do not come to
 // the decision included.
 type Scale struct {
-	Points []Point        `json:"points"` // rising
-	Mean   float64        `json:"mean"`
-	Spread float64        `json:"spread"` // standard deviation
-	Within passage.Bounds `json:"within"` // proven: no passage has a score beyond; of exact odds the lowest and the highest
+	Points []Point `json:"points"` // rising
+	Mean   float64 `json:"mean"`
+	Spread float64 `json:"spread"` // standard deviation
+	Within Bounds  `json:"within"` // proven: no passage has a score beyond; of exact odds the lowest and the highest
 
 	decided []Point // of those who come to the decision
 }
@@ -158,16 +161,16 @@ type Assumed struct {
 
 // Range returns the range of the scores that come to the decision, for coverage; where
 // they are not known exactly, what they are proven to lie in.
-func (o *Odds) Range(scale string) passage.Range {
+func (o *Odds) Range(scale string) coverage.Range {
 	points := o.Scores[scale].Decided()
 	if len(points) == 0 || !o.ExactScale(scale) || o.Partial {
 		if s := o.Scores[scale]; s != nil {
-			return passage.Range{Low: s.Within.Low, High: s.Within.High}
+			return coverage.Range{Low: s.Within.Low, High: s.Within.High}
 		}
-		return passage.Range{}
+		return coverage.Range{}
 	}
 	low, high := lowest(points), highest(points)
-	r := passage.Range{Low: &low, High: &high, Unit: decimal.One}
+	r := coverage.Range{Low: &low, High: &high, Unit: decimal.One}
 	if slices.ContainsFunc(points, func(p Point) bool { return p.Score%decimal.One != 0 }) {
 		r.Unit = 0
 	}
@@ -187,7 +190,7 @@ type Thread struct {
 type Flow struct {
 	From    string      `json:"from"`
 	To      string      `json:"to,omitempty"`
-	End     passage.End `json:"end,omitempty"`
+	End     program.End `json:"end,omitempty"`
 	Outcome string      `json:"outcome,omitempty"` // that a then named
 	Share   float64     `json:"share"`
 }
@@ -255,21 +258,21 @@ func (o *Odds) Remaining() map[string]float64 {
 
 // Of computes the odds of a program. The error is ErrSteps where they would take
 // too many steps and no sample is wanted, or the context's.
-func Of(p *passage.Program, with Options) (*Odds, error) {
+func Of(p *program.Program, with Options) (*Odds, error) {
 	with = with.whole()
 	if with.Shares == nil {
-		with.Shares = p.Expected()
+		with.Shares = expect.Expected(p)
 	}
 	o := empty()
-	w := walks{p: p, assumed: p.Assume(with.Visitor, with.Shares), most: with.Steps, context: with.Exact}
-	scales := p.Scales()
+	w := walks{p: p, assumed: expect.Assume(p, with.Visitor, with.Shares), most: with.Steps, context: with.Exact}
+	scales := p.ScaleKeys()
 	found := make([]*Scale, len(scales))
 	var path, ends *walked
 	var group errgroup.Group
 	group.SetLimit(runtime.GOMAXPROCS(0))
 	group.Go(func() error { ends = w.ends(); return nil })
 	group.Go(func() error { path = w.path(); return nil })
-	for _, alike := range p.Alike() {
+	for _, alike := range explore.Alike(p) {
 		group.Go(func() error { w.scales(alike, found); return nil })
 	}
 	_ = group.Wait()
@@ -291,13 +294,13 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 		}
 	}
 	o.Possible = map[string]bool{}
-	for i, may := range p.Possible() {
+	for i, may := range PossibleOutcomes(p) {
 		key := p.OutcomeAt(i)
 		_, reached := o.Outcomes[key]
 		o.Possible[key] = reached || may && (ends == nil || o.Partial)
 	}
 	o.Misfits = w.assumed.Misfits(p)
-	for _, a := range p.Assumes(with.Shares) {
+	for _, a := range expect.UnstatedOf(p, with.Shares) {
 		o.Assumed = append(o.Assumed, Assumed{p.Key(a.Question), a.Because})
 	}
 	o.Answered = w.combinations()
@@ -311,7 +314,7 @@ func Of(p *passage.Program, with Options) (*Odds, error) {
 		s.Size = SampleSize
 	}
 	o.Sampled = &s
-	s.Size = min(s.Size, max(fewest, s.Size*affordable/p.Cost()), max(fewest, mostPoints/max(len(s.Scales), 1)))
+	s.Size = min(s.Size, max(fewest, s.Size*affordable/Cost(p)), max(fewest, mostPoints/max(len(s.Scales), 1)))
 	if o.sample(with.Context, w); with.Context.Err() != nil {
 		return nil, fmt.Errorf("drawing a sample: %w", with.Context.Err())
 	}
@@ -322,14 +325,14 @@ func empty() *Odds {
 	return &Odds{
 		Outcomes: map[string]float64{},
 		Landings: map[string]map[string]float64{},
-		Ends:     map[passage.End]float64{},
+		Ends:     map[program.End]float64{},
 		Steps:    map[string]map[string]float64{},
 		Ties:     map[string]float64{},
 		Scores:   map[string]*Scale{},
 		Seen:     map[string]float64{},
 		Answers:  map[string]map[string]float64{},
-		Held:     map[*quiz.Condition]passage.Verdict{},
-		Rows:     map[string]map[string]passage.Verdict{},
+		Held:     map[*quiz.Condition]explore.Verdict{},
+		Rows:     map[string]map[string]explore.Verdict{},
 		Missing:  map[string][]string{},
 	}
 }

@@ -14,12 +14,13 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
 
 // exactly computes odds that must be exact.
-func exactly(t require.TestingT, p *passage.Program) *odds.Odds {
+func exactly(t require.TestingT, p *program.Program) *odds.Odds {
 	o, err := odds.Of(p, odds.Options{Sample: -1})
 	require.NoError(t, err)
 	return o
@@ -28,14 +29,14 @@ func exactly(t require.TestingT, p *passage.Program) *odds.Odds {
 // A truth is what every passage, walked one by one, comes to.
 type truth struct {
 	outcomes, seen, answers, threads, ties map[string]float64
-	ends                                   map[passage.End]float64
+	ends                                   map[program.End]float64
 	landings, steps                        map[string]float64
-	scores                                 []map[decimal.Decimal]map[passage.End]float64
+	scores                                 []map[decimal.Decimal]map[program.End]float64
 	lengths                                map[int]float64
 	passages                               int64
 }
 
-func everyPassage(p *passage.Program) truth {
+func everyPassage(p *program.Program) truth {
 	shares := func() map[string]float64 { return map[string]float64{} }
 	t := truth{
 		shares(),
@@ -43,20 +44,20 @@ func everyPassage(p *passage.Program) truth {
 		shares(),
 		shares(),
 		shares(),
-		map[passage.End]float64{},
+		map[program.End]float64{},
 		shares(),
 		shares(),
 		nil,
 		map[int]float64{},
 		0,
 	}
-	for range p.Scales() {
-		t.scores = append(t.scores, map[decimal.Decimal]map[passage.End]float64{})
+	for range p.ScaleKeys() {
+		t.scores = append(t.scores, map[decimal.Decimal]map[program.End]float64{})
 	}
 	quiztest.Passages(p, func(in passage.Input, r *passage.Result, share float64) {
 		t.passages++
-		t.outcomes[p.OutcomeKey(r)] += share
-		t.landings[p.OutcomeKey(r)+" "+p.LandingKey(r)] += share
+		t.outcomes[passage.OutcomeKey(p, r)] += share
+		t.landings[passage.OutcomeKey(p, r)+" "+passage.LandingKey(p, r)] += share
 		t.ends[r.End] += share
 		asked := 0
 		for _, i := range r.Seen {
@@ -77,14 +78,14 @@ func everyPassage(p *passage.Program) truth {
 		t.lengths[asked] += share
 		for i := range t.scores {
 			if t.scores[i][r.Scores[i]] == nil {
-				t.scores[i][r.Scores[i]] = map[passage.End]float64{}
+				t.scores[i][r.Scores[i]] = map[program.End]float64{}
 			}
 			t.scores[i][r.Scores[i]][r.End] += share
 		}
-		if r.End != passage.Decided {
+		if r.End != program.Decided {
 			return
 		}
-		if r.Step != passage.Otherwise {
+		if r.Step != program.Otherwise {
 			t.steps[p.StepKey(r.Step)] += share
 		}
 		for _, step := range tiedSteps(p, in) {
@@ -96,9 +97,9 @@ func everyPassage(p *passage.Program) truth {
 
 // tiedSteps returns the leader steps, up to the one that decides, whose contenders are
 // tied: read off the explanation.
-func tiedSteps(p *passage.Program, in passage.Input) (list []string) {
+func tiedSteps(p *program.Program, in passage.Input) (list []string) {
 	in.Stop = false
-	for _, s := range p.Explain(in).Steps {
+	for _, s := range passage.Explain(p, in).Steps {
 		if strings.Contains(s.Because, " are tied at ") {
 			list = append(list, s.Key)
 		}
@@ -107,7 +108,7 @@ func tiedSteps(p *passage.Program, in passage.Input) (list []string) {
 }
 
 // ownThen returns the answer whose then leads on.
-func ownThen(p *passage.Program, i int, v passage.Value) string {
+func ownThen(p *program.Program, i int, v program.Value) string {
 	if p.Question(i).Kind == quiz.Grid {
 		return ""
 	}
@@ -129,7 +130,7 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 		document := m.Write()
 		read, err := quiz.Read(document)
 		require.NoError(t, err)
-		p, err := passage.Compile(read)
+		p, err := program.Compile(read)
 		require.NoError(t, err)
 		o, want := exactly(t, p), everyPassage(p)
 
@@ -168,28 +169,28 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 		}
 		require.Equal(t, big.NewInt(want.passages), o.Passages)
 		flows(t, o)
-		for i, key := range p.Scales() {
+		for i, key := range p.ScaleKeys() {
 			require.Len(t, o.Scores[key].Points, len(want.scores[i]), "scores of %s\n%s", key, document)
 			all, mean := 0.0, 0.0
 			for _, point := range o.Scores[key].Points {
 				ends := want.scores[i][point.Score]
 				require.InDelta(
 					t,
-					ends[passage.Decided]+ends[passage.Named]+ends[passage.Parted],
+					ends[program.Decided]+ends[program.Named]+ends[program.Parted],
 					point.Share,
 					1e-10,
 					"%s at %s",
 					key,
 					point.Score,
 				)
-				require.InDelta(t, ends[passage.Named], point.Named, 1e-10, "%s at %s", key, point.Score)
-				require.InDelta(t, ends[passage.Parted], point.Parted, 1e-10, "%s at %s", key, point.Score)
+				require.InDelta(t, ends[program.Named], point.Named, 1e-10, "%s at %s", key, point.Score)
+				require.InDelta(t, ends[program.Parted], point.Parted, 1e-10, "%s at %s", key, point.Score)
 				all, mean = all+point.Share, mean+point.Share*point.Score.Float64()
 			}
 			require.InDelta(t, 1, all, 1e-9, "shares of %s", key)
 			require.InDelta(t, mean, o.Scores[key].Mean, 1e-9, "mean of %s", key)
 			for _, point := range o.Scores[key].Decided() {
-				require.InDelta(t, want.scores[i][point.Score][passage.Decided], point.Share, 1e-10)
+				require.InDelta(t, want.scores[i][point.Score][program.Decided], point.Share, 1e-10)
 			}
 		}
 	})

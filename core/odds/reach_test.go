@@ -10,6 +10,7 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -22,16 +23,16 @@ func TestNobodyGetsToWhatIsOutOfReach(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		m := quiztest.Draw(t, quiztest.Limits{Questions: 7, Answers: 4, Wide: true})
 		document := string(m.Write())
-		p, err := passage.Compile(m.Quiz)
+		p, err := program.Compile(m.Quiz)
 		require.NoError(t, err)
 		o, err := odds.Of(p, odds.Options{Steps: 1 << 14, Sample: 200})
 		require.NoError(t, err)
 		r := rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1))
-		w := p.Walker()
+		w := passage.NewWalker(p)
 		for range 50 {
 			in := quiztest.RandomAnswers(r, p)
 			got := w.Walk(in)
-			outcome, landing := p.OutcomeKey(got), p.LandingKey(got)
+			outcome, landing := passage.OutcomeKey(p, got), passage.LandingKey(p, got)
 			require.True(t, o.Possible[outcome], "%s\n%s", outcome, document)
 			if o.ExactOutcomes() {
 				require.Contains(t, o.Outcomes, outcome, "%s", document)
@@ -42,7 +43,7 @@ func TestNobodyGetsToWhatIsOutOfReach(t *testing.T) {
 					require.Contains(t, o.Seen, p.Key(i), "%s", document)
 				}
 			}
-			for i, key := range p.Scales() {
+			for i, key := range p.ScaleKeys() {
 				within := o.Scores[key].Within
 				require.False(
 					t,
@@ -62,7 +63,7 @@ func TestNobodyGetsToWhatIsOutOfReach(t *testing.T) {
 					within.High,
 					document,
 				)
-				if p.Quiz().Scales[key].Method == quiz.Percent {
+				if p.Quiz.Scales[key].Method == quiz.Percent {
 					require.True(
 						t,
 						got.Scores[i] >= 0 && got.Scores[i] <= 100*decimal.One,

@@ -6,7 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -20,7 +20,7 @@ func TestRemaining(t *testing.T) {
 	m.Ask("q4", quiz.Single, "a", "b").Required = true
 	m.Questions["q1"].Answers["d"].Then = &quiz.Then{Go: quiz.Decide}
 	m.Questions["q2"].Answers["b"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "q4"}
-	p, err := passage.Compile(m.Quiz)
+	p, err := program.Compile(m.Quiz)
 	require.NoError(t, err)
 	o, err := Of(p, Options{})
 	require.NoError(t, err)

@@ -5,12 +5,12 @@ import (
 	"context"
 	"slices"
 
-	"omphalos/core/passage"
+	"omphalos/core/odds/explore"
 )
 
 // A spot is where passages stand on a line that a run of effects moves them along.
 type spot struct {
-	line  passage.Vector
+	line  explore.Vector
 	at    int64
 	share float64
 }
@@ -21,10 +21,10 @@ type spot struct {
 func (r *walked) slide(
 	ctx context.Context,
 	c *crowd,
-	run *passage.Run,
+	run *explore.Run,
 	into *crowd,
 	at int,
-	f *passage.Effect,
+	f *explore.Effect,
 ) (states int) {
 	spots := make([]spot, len(c.vectors))
 	for n, v := range c.vectors {
@@ -50,10 +50,10 @@ func (r *walked) slide(
 func (r *walked) line(
 	spots []spot,
 	count int64,
-	run *passage.Run,
+	run *explore.Run,
 	into *crowd,
 	at int,
-	f *passage.Effect,
+	f *explore.Effect,
 ) (states int) {
 	below := make([]float64, len(spots)+1) // shares of the spots before each
 	for i, s := range spots {

@@ -11,7 +11,9 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"omphalos/core/expect"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 )
 
 // chunks is how many streams of chance a sample is made of, so that it is the same
@@ -20,7 +22,7 @@ const chunks = 64
 
 // A tally counts what happened on the passages of one chunk.
 type tally struct {
-	finishes map[passage.Finish]int
+	finishes map[program.Finish]int
 	scores   []map[scored]int
 	seen     []int
 	lengths  []int
@@ -32,7 +34,7 @@ func (o *Odds) sample(ctx context.Context, w walks) {
 	p, assumed := w.p, w.assumed
 	size := o.Sampled.Size
 	tallies := make([]tally, chunks)
-	drawer := p.Drawer(assumed)
+	drawer := expect.NewDrawer(p, assumed)
 	var group errgroup.Group
 	group.SetLimit(runtime.GOMAXPROCS(0))
 	for c := range tallies {
@@ -47,12 +49,12 @@ func (o *Odds) sample(ctx context.Context, w walks) {
 	}
 	_ = group.Wait()
 	each := 1 / float64(size)
-	scores := make([]map[scored]float64, len(p.Scales()))
+	scores := make([]map[scored]float64, len(p.ScaleKeys()))
 	for i := range scores {
 		scores[i] = map[scored]float64{}
 	}
 	if o.Sampled.Path {
-		o.Lengths, o.Passages = make([]float64, p.Questions()+1), new(big.Int)
+		o.Lengths, o.Passages = make([]float64, len(p.Questions)+1), new(big.Int)
 	}
 	for _, t := range tallies {
 		o.count(o.Sampled, p, &t, each)
@@ -62,8 +64,8 @@ func (o *Odds) sample(ctx context.Context, w walks) {
 			}
 		}
 	}
-	bounds := p.Bounds()
-	for i, key := range p.Scales() {
+	bounds := BoundsOf(p)
+	for i, key := range p.ScaleKeys() {
 		if o.Sampled.Scales[key] {
 			o.Scores[key] = scaleOf(scores[i])
 			o.Scores[key].Within = bounds[i]
@@ -72,10 +74,10 @@ func (o *Odds) sample(ctx context.Context, w walks) {
 }
 
 // drawn walks n passages.
-func (o *Odds) drawn(ctx context.Context, of walks, d *passage.Drawer, r *rand.Rand, n int) tally {
+func (o *Odds) drawn(ctx context.Context, of walks, d *expect.Drawer, r *rand.Rand, n int) tally {
 	t := newTally(of.p)
-	in := passage.Input{Answers: make(passage.Answers, of.p.Questions()), Visitor: of.assumed.Visitor}
-	w := of.p.Walker()
+	in := passage.Input{Answers: make(program.Answers, len(of.p.Questions)), Visitor: of.assumed.Visitor}
+	w := passage.NewWalker(of.p)
 	for k := range n {
 		if k%16 == 15 && ctx.Err() != nil {
 			return t
@@ -86,13 +88,13 @@ func (o *Odds) drawn(ctx context.Context, of walks, d *passage.Drawer, r *rand.R
 	return t
 }
 
-func newTally(p *passage.Program) tally {
+func newTally(p *program.Program) tally {
 	t := tally{
-		finishes: map[passage.Finish]int{},
-		scores:   make([]map[scored]int, len(p.Scales())),
-		seen:     make([]int, p.Questions()),
-		lengths:  make([]int, p.Questions()+1),
-		names:    make([]map[string]int, p.Questions()),
+		finishes: map[program.Finish]int{},
+		scores:   make([]map[scored]int, len(p.ScaleKeys())),
+		seen:     make([]int, len(p.Questions)),
+		lengths:  make([]int, len(p.Questions)+1),
+		names:    make([]map[string]int, len(p.Questions)),
 	}
 	for i := range t.scores {
 		t.scores[i] = map[scored]int{}
@@ -104,10 +106,10 @@ func newTally(p *passage.Program) tally {
 }
 
 // take walks a passage and counts what is wanted of it.
-func (t *tally) take(wanted *Sampled, p *passage.Program, w *passage.Walker, in passage.Input) *passage.Result {
+func (t *tally) take(wanted *Sampled, p *program.Program, w *passage.Walker, in passage.Input) *passage.Result {
 	got := w.Walk(in)
 	t.finishes[w.Finish()]++
-	for i, key := range p.Scales() {
+	for i, key := range p.ScaleKeys() {
 		if wanted.Scales[key] {
 			t.scores[i][scored{got.Scores[i], got.End}]++
 		}
@@ -130,7 +132,7 @@ func (t *tally) take(wanted *Sampled, p *passage.Program, w *passage.Walker, in 
 }
 
 // count adds a tally to the odds.
-func (o *Odds) count(wanted *Sampled, p *passage.Program, t *tally, each float64) {
+func (o *Odds) count(wanted *Sampled, p *program.Program, t *tally, each float64) {
 	for _, f := range slices.SortedFunc(maps.Keys(t.finishes), compareFinishes) {
 		n := t.finishes[f]
 		if wanted.Outcomes {
@@ -161,7 +163,7 @@ func (o *Odds) count(wanted *Sampled, p *passage.Program, t *tally, each float64
 }
 
 // compareFinishes puts finishes in an order, so that sums come out the same.
-func compareFinishes(a, b passage.Finish) int {
+func compareFinishes(a, b program.Finish) int {
 	return cmp.Or(cmp.Compare(a.End, b.End), cmp.Compare(a.Step, b.Step), cmp.Compare(a.Part, b.Part),
 		cmp.Compare(a.Outcome, b.Outcome), cmp.Compare(a.Landing, b.Landing), cmp.Compare(a.Tied, b.Tied))
 }

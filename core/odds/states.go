@@ -3,14 +3,15 @@ package odds
 import (
 	"math/big"
 
-	"omphalos/core/passage"
+	"omphalos/core/odds/explore"
+	"omphalos/core/program"
 )
 
 // A crowd is the passages before one question that have the same Memory, by what
 // they have added up.
 type crowd struct {
-	move    passage.Move // how they came there, or ended
-	vectors []passage.Vector
+	move    explore.Move // how they came there, or ended
+	vectors []explore.Vector
 	shares  []float64
 	ways    []*big.Int // nil where passages are not counted
 	steps   []int32    // nil where no witness is wanted: the step that first led there
@@ -26,13 +27,13 @@ func (c *crowd) share() float64 {
 	return sum
 }
 
-func hash(v passage.Vector) uint64 {
+func hash(v explore.Vector) uint64 {
 	h := (v[0] ^ v[1]*0x9e3779b97f4a7c15) * 0xff51afd7ed558ccd
 	return h ^ h>>32
 }
 
 // put adds passages and returns their position, and whether they are the first there.
-func (c *crowd) put(v passage.Vector, share float64, ways *big.Int) (at int, first bool) {
+func (c *crowd) put(v explore.Vector, share float64, ways *big.Int) (at int, first bool) {
 	if 2*len(c.vectors) >= len(c.slots) {
 		c.grow()
 	}
@@ -77,12 +78,12 @@ type place struct {
 
 // A key tells crowds of a place apart.
 type key struct {
-	memory  passage.Memory
-	end     passage.End
+	memory  explore.Memory
+	end     program.End
 	outcome int
 }
 
-func (p *place) crowd(m passage.Move) *crowd {
+func (p *place) crowd(m explore.Move) *crowd {
 	k := key{m.Memory, m.End, m.Outcome}
 	if i, found := p.at[k]; found {
 		return p.crowds[i]

@@ -8,8 +8,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/decimal"
+	"omphalos/core/expect"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -133,7 +134,7 @@ func TestWordsAreToldApart(t *testing.T) {
 		p,
 		odds.Options{
 			Sample: -1,
-			Shares: passage.Shares{"wish": {"contains bees": 40, "contains bees and contains honey": 10}},
+			Shares: expect.Shares{"wish": {"contains bees": 40, "contains bees and contains honey": 10}},
 		},
 	)
 	require.NoError(t, err)
@@ -160,7 +161,7 @@ func TestWordsAreToldApart(t *testing.T) {
 	require.NoError(t, err)
 	in, err = w.To(odds.Target{Outcome: "both"})
 	require.NoError(t, err)
-	_, err = p.Read(0, passage.Typed{Values: []string{in.Answers[0].Text}})
+	_, err = p.Read(0, program.Typed{Values: []string{in.Answers[0].Text}})
 	assert.NoError(t, err, in.Answers[0].Text)
 
 	// What a visitor brings along is told apart alike.
@@ -212,9 +213,9 @@ func TestWhatCanBeLeftAlone(t *testing.T) {
 	o = exactly(t, p)
 	assert.Equal(t, int64(5), o.Passages.Int64(), "none, three pairs, all")
 	assert.InDelta(t, 0.2, o.Answers["some"]["-"], 1e-12)
-	_, err := p.Read(0, passage.Typed{Values: []string{"a"}})
-	assert.ErrorIs(t, err, passage.ErrLimits)
-	_, err = p.Read(0, passage.Typed{})
+	_, err := p.Read(0, program.Typed{Values: []string{"a"}})
+	assert.ErrorIs(t, err, program.ErrLimits)
+	_, err = p.Read(0, program.Typed{})
 	assert.NoError(t, err)
 }
 

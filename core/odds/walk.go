@@ -10,7 +10,9 @@ import (
 	"slices"
 
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
+	"omphalos/core/expect"
+	"omphalos/core/odds/explore"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -19,17 +21,17 @@ var ErrSteps = errors.New("exact odds of this quiz take too many steps")
 
 // walks makes the walks of one program.
 type walks struct {
-	p       *passage.Program
-	assumed *passage.Assumption
+	p       *program.Program
+	assumed *expect.Assumption
 	most    int
 	context context.Context
 }
 
 // walked is what one walk found: all passages are at the end.
 type walked struct {
-	p       *passage.Program
-	e       *passage.Explorer
-	assumed *passage.Assumption
+	p       *program.Program
+	e       *explore.Explorer
+	assumed *expect.Assumption
 	places  []place // by question; the last is the end
 	states  int     // most at one question
 	steps   int
@@ -51,7 +53,7 @@ type step struct {
 }
 
 func (w walks) path() *walked {
-	e, err := w.p.ExplorePath(w.context, w.assumed, w.most)
+	e, err := explore.Path(w.context, w.p, w.assumed, w.most)
 	if err != nil {
 		return nil
 	}
@@ -60,7 +62,7 @@ func (w walks) path() *walked {
 }
 
 func (w walks) ends() *walked {
-	e, err := w.p.ExploreEnds(w.context, w.assumed, w.most)
+	e, err := explore.Ends(w.context, w.p, w.assumed, w.most)
 	if err != nil {
 		return nil
 	}
@@ -70,7 +72,7 @@ func (w walks) ends() *walked {
 // scales puts the distributions of scales that are alike into a list; it leaves nil
 // where they take too many steps.
 func (w walks) scales(alike []int, into []*Scale) {
-	e, err := w.p.ExploreScales(w.context, w.assumed, w.most, alike)
+	e, err := explore.Scales(w.context, w.p, w.assumed, w.most, alike)
 	if err != nil {
 		return
 	}
@@ -95,9 +97,9 @@ func (w walks) scales(alike []int, into []*Scale) {
 	for _, scale := range alike {
 		s := scaleOf(scores[scale])
 		if low, high := s.Lowest(), s.Highest(); e.Partial() {
-			s.Within = w.p.Bounds()[scale]
+			s.Within = BoundsOf(w.p)[scale]
 		} else if len(s.Points) > 0 {
-			s.Within = passage.Bounds{Low: &low, High: &high}
+			s.Within = Bounds{Low: &low, High: &high}
 		}
 		into[scale] = s
 	}
@@ -106,7 +108,7 @@ func (w walks) scales(alike []int, into []*Scale) {
 // scored is a score at the end of a passage.
 type scored struct {
 	score decimal.Decimal
-	end   passage.End
+	end   program.End
 }
 
 func scaleOf(scores map[scored]float64) *Scale {
@@ -122,11 +124,11 @@ func scaleOf(scores map[scored]float64) *Scale {
 		p := &s.Points[len(s.Points)-1]
 		p.Share += share
 		switch at.end {
-		case passage.Decided:
+		case program.Decided:
 			s.decided = append(s.decided, Point{Score: at.score, Share: share})
-		case passage.Named:
+		case program.Named:
 			p.Named += share
-		case passage.Parted:
+		case program.Parted:
 			p.Parted += share
 		}
 		all, sum = all+share, sum+share*at.score.Float64()
@@ -146,14 +148,14 @@ func scaleOf(scores map[scored]float64) *Scale {
 const crowdWork = 3
 
 // run walks all passages to the end, or returns nil if that takes too many steps.
-func (w walks) run(r *walked, e *passage.Explorer) *walked {
-	n := w.p.Questions()
+func (w walks) run(r *walked, e *explore.Explorer) *walked {
+	n := len(w.p.Questions)
 	r.p, r.e, r.assumed, r.places = w.p, e, w.assumed, make([]place, n+1)
 	r.seen, r.reached = make([]float64, n), make([]bool, n)
 	if r.counts {
 		r.threads, r.flows = map[Thread]float64{}, map[Flow]float64{}
 	}
-	e.Start(func(m passage.Move, v passage.Vector, share float64) {
+	e.Start(func(m explore.Move, v explore.Vector, share float64) {
 		var one *big.Int
 		if r.counts {
 			one = new(big.Int)
@@ -195,9 +197,9 @@ func (w walks) run(r *walked, e *passage.Explorer) *walked {
 	return r
 }
 
-func (r *walked) at(m passage.Move) int {
+func (r *walked) at(m explore.Move) int {
 	if m.Next < 0 {
-		return r.p.Questions()
+		return len(r.p.Questions)
 	}
 	return m.Next
 }
@@ -248,7 +250,7 @@ func (r *walked) step(ctx context.Context, i int, c *crowd) {
 }
 
 // runs returns the runs of question i, none where each way is counted or traced.
-func (r *walked) runs(i int) []passage.Run {
+func (r *walked) runs(i int) []explore.Run {
 	if r.counts || r.traced {
 		return nil
 	}
@@ -266,7 +268,7 @@ func (r *walked) width(i int) int {
 }
 
 // put leads the n-th of a crowd to where an effect leads.
-func (r *walked) put(into *crowd, v passage.Vector, from *crowd, n, question, effect int, f *passage.Effect) {
+func (r *walked) put(into *crowd, v explore.Vector, from *crowd, n, question, effect int, f *explore.Effect) {
 	var ways *big.Int
 	if r.counts {
 		ways = new(big.Int).Mul(from.ways[n], f.Ways)
@@ -279,7 +281,7 @@ func (r *walked) put(into *crowd, v passage.Vector, from *crowd, n, question, ef
 }
 
 // count adds to the threads and flows.
-func (r *walked) count(i int, f *passage.Effect, to passage.Move, share float64) {
+func (r *walked) count(i int, f *explore.Effect, to explore.Move, share float64) {
 	if !r.counts {
 		return
 	}
@@ -292,7 +294,7 @@ func (r *walked) count(i int, f *passage.Effect, to passage.Move, share float64)
 	r.flows[flow(r.p, question, to)] += share
 }
 
-func flow(p *passage.Program, from string, to passage.Move) Flow {
+func flow(p *program.Program, from string, to explore.Move) Flow {
 	f := Flow{From: from, End: to.End}
 	if to.Next >= 0 {
 		f.To = p.Key(to.Next)
@@ -306,9 +308,9 @@ func flow(p *passage.Program, from string, to passage.Move) Flow {
 // tellPath writes what a walk of the path found into the odds.
 func (r *walked) tellPath(o *Odds) {
 	p := r.p
-	o.Lengths = make([]float64, p.Questions()+1)
+	o.Lengths = make([]float64, len(p.Questions)+1)
 	o.Passages = new(big.Int)
-	for _, c := range r.places[p.Questions()].crowds {
+	for _, c := range r.places[len(p.Questions)].crowds {
 		for k, v := range c.vectors {
 			o.Lengths[r.e.Length(v)] += c.shares[k]
 			o.Passages.Add(o.Passages, c.ways[k])
@@ -324,12 +326,12 @@ func (r *walked) tellPath(o *Odds) {
 		}
 		key := p.Key(i)
 		o.Seen[key], o.Answers[key] = share, map[string]float64{}
-		chances := p.Chances(i, r.assumed)
+		chances := expect.Chances(p, i, r.assumed)
 		for k, name := range p.Names(i) {
 			o.Answers[key][name] = share * chances[k]
 		}
 	}
-	for i := range p.Questions() {
+	for i := range len(p.Questions) {
 		for _, then := range p.Thens(i) {
 			t := Thread{Question: p.Key(i), Answer: then.Answer, Rule: then.Rule}
 			if share, taken := r.threads[t]; taken {
@@ -343,7 +345,7 @@ func (r *walked) tellPath(o *Odds) {
 		o.Flows = append(o.Flows, f)
 	}
 	slices.SortFunc(o.Flows, func(a, b Flow) int { return compareFlows(p, a, b) })
-	r.e.Verdicts(func(c *quiz.Condition, v passage.Verdict) { o.Held[c] = v })
+	r.e.Verdicts(func(c *quiz.Condition, v explore.Verdict) { o.Held[c] = v })
 	r.e.Missing(func(place, asked int) { o.miss("/questions/"+p.Key(place), p.Key(asked)) })
 }
 
@@ -359,34 +361,34 @@ func (r *walked) tellEnds(o *Odds) {
 	r.e.Lands = func(outcome, landing int, _ map[string]string) {
 		add(o.Landings, p.OutcomeAt(outcome), p.LandingAt(outcome, landing), 0)
 	}
-	for _, c := range r.places[p.Questions()].crowds {
+	for _, c := range r.places[len(p.Questions)].crowds {
 		for k, v := range c.vectors {
 			o.end(p, r.e.Finish(c.move, v), c.shares[k])
 		}
 	}
-	r.e.Verdicts(func(c *quiz.Condition, v passage.Verdict) {
+	r.e.Verdicts(func(c *quiz.Condition, v explore.Verdict) {
 		if _, path := o.Held[c]; !path {
 			o.Held[c] = v
 		}
 	})
 	r.e.Missing(func(place, asked int) { o.miss("/outcomes/"+p.OutcomeAt(place), p.Key(asked)) })
-	r.e.Rows(func(step, rule string, v passage.Verdict) {
+	r.e.Rows(func(step, rule string, v explore.Verdict) {
 		if o.Rows[step] == nil {
-			o.Rows[step] = map[string]passage.Verdict{}
+			o.Rows[step] = map[string]explore.Verdict{}
 		}
 		o.Rows[step][rule] = v
 	})
 }
 
 // end counts passages that end in one way.
-func (o *Odds) end(p *passage.Program, f passage.Finish, share float64) {
+func (o *Odds) end(p *program.Program, f program.Finish, share float64) {
 	outcome := p.OutcomeAt(f.Outcome)
 	o.Outcomes[outcome] += share
 	add(o.Landings, outcome, p.LandingAt(f.Outcome, f.Landing), share)
-	if f.End != passage.Decided {
+	if f.End != program.Decided {
 		return
 	}
-	if f.Step == passage.Otherwise {
+	if f.Step == program.Otherwise {
 		o.Open += share
 	} else {
 		add(o.Steps, p.StepKey(f.Step), p.PartKey(f.Step, f.Part), share)
@@ -402,11 +404,11 @@ func add(to map[string]map[string]float64, a, b string, share float64) {
 }
 
 // compareFlows orders flows as the sheet does.
-func compareFlows(p *passage.Program, a, b Flow) int {
+func compareFlows(p *program.Program, a, b Flow) int {
 	rank := func(f Flow) []int {
 		to := p.Position(f.To)
 		if f.To == "" {
-			to = p.Questions()
+			to = len(p.Questions)
 		}
 		return []int{p.Position(f.From), to}
 	}
@@ -419,8 +421,8 @@ func compareFlows(p *passage.Program, a, b Flow) int {
 // combinations returns how many different answers all questions together can get.
 func (w walks) combinations() *big.Int {
 	all := big.NewInt(1)
-	for i := range w.p.Questions() {
-		all.Mul(all, w.p.Ways(i))
+	for i := range len(w.p.Questions) {
+		all.Mul(all, explore.Ways(w.p, i))
 	}
 	return all
 }

@@ -8,7 +8,10 @@ import (
 	"math/rand/v2"
 	"slices"
 
+	"omphalos/core/expect"
+	"omphalos/core/odds/explore"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -30,22 +33,22 @@ var ErrNotFound = errors.New("among the passages that were drawn, none leads")
 // Find returns a passage that gets to a target: by walking all passages, or, where that
 // takes too many steps, by drawing some. The error is ErrUnreachable where it is proven
 // that there is none, ErrNotFound where none was drawn.
-func Find(p *passage.Program, with Options, t Target) (passage.Input, error) {
+func Find(p *program.Program, with Options, t Target) (passage.Input, error) {
 	with = with.whole()
 	w, err := Witness(with.Exact, p, with.Visitor, with.Steps)
 	if err == nil {
 		return w.To(t)
 	}
 	ctx := with.Context
-	if i := slices.Index(quiz.InOrder(p.Quiz().Outcomes), t.Outcome); i >= 0 && !p.Possible()[i] {
+	if i := slices.Index(quiz.InOrder(p.Quiz.Outcomes), t.Outcome); i >= 0 && !PossibleOutcomes(p)[i] {
 		return passage.Input{}, ErrUnreachable
 	}
-	drawer := p.Drawer(p.Assume(with.Visitor, passage.Shares{}))
-	walker := p.Walker()
+	drawer := expect.NewDrawer(p, expect.Assume(p, with.Visitor, expect.Shares{}))
+	walker := passage.NewWalker(p)
 	r := rand.New(rand.NewPCG(with.Seed, 0))
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: with.Visitor}
+	in := passage.Input{Answers: make(program.Answers, len(p.Questions)), Visitor: with.Visitor}
 	if in.Visitor == nil {
-		in.Visitor = &passage.Visitor{}
+		in.Visitor = &program.Visitor{}
 	}
 	for range cmp.Or(with.Sample, SampleSize) {
 		if err := ctx.Err(); err != nil {
@@ -57,7 +60,7 @@ func Find(p *passage.Program, with Options, t Target) (passage.Input, error) {
 			found(p, walker.Finish(), t) {
 			for i := range in.Answers {
 				if !slices.Contains(got.Seen, i) {
-					in.Answers[i] = passage.Value{}
+					in.Answers[i] = program.Value{}
 				}
 			}
 			return in, nil
@@ -68,23 +71,23 @@ func Find(p *passage.Program, with Options, t Target) (passage.Input, error) {
 
 // Witnesses finds passages that get to something.
 type Witnesses struct {
-	p          *passage.Program
+	p          *program.Program
 	path, ends *walked
 }
 
 // Witness walks all passages so that ways can be found among them. The visitor may
 // be nil; where only another visitor gets to a Target, the passage found is that
 // visitor's. The error is ErrSteps where that takes more than a number of steps.
-func Witness(ctx context.Context, p *passage.Program, visitor *passage.Visitor, steps int) (*Witnesses, error) {
-	w := walks{context: ctx, p: p, assumed: p.Assume(visitor, passage.Shares{}), most: steps}
+func Witness(ctx context.Context, p *program.Program, visitor *program.Visitor, steps int) (*Witnesses, error) {
+	w := walks{context: ctx, p: p, assumed: expect.Assume(p, visitor, expect.Shares{}), most: steps}
 	if w.most == 0 {
 		w.most = MostSteps
 	}
 	found := Witnesses{p: p}
-	if e, err := p.ExplorePath(ctx, w.assumed, w.most); err == nil {
+	if e, err := explore.Path(ctx, p, w.assumed, w.most); err == nil {
 		found.path = w.run(&walked{traced: true}, e)
 	}
-	if e, err := p.ExploreEnds(ctx, w.assumed, w.most); err == nil {
+	if e, err := explore.Ends(ctx, p, w.assumed, w.most); err == nil {
 		found.ends = w.run(&walked{traced: true}, e)
 	}
 	if found.path == nil || found.ends == nil {
@@ -99,7 +102,7 @@ func (w *Witnesses) To(t Target) (passage.Input, error) {
 	if t.Question != "" {
 		return w.toQuestion(t)
 	}
-	end := &w.ends.places[w.p.Questions()]
+	end := &w.ends.places[len(w.p.Questions)]
 	var facts map[string]string
 	lands := false
 	w.ends.e.Lands = func(outcome, landing int, other map[string]string) {
@@ -123,10 +126,10 @@ func (w *Witnesses) To(t Target) (passage.Input, error) {
 }
 
 // found tells whether a finish is what a target names; a question is looked for elsewhere.
-func found(p *passage.Program, f passage.Finish, t Target) bool {
+func found(p *program.Program, f program.Finish, t Target) bool {
 	switch {
 	case t.Step != "":
-		return f.End == passage.Decided && f.Step >= 0 && p.StepKey(f.Step) == t.Step &&
+		return f.End == program.Decided && f.Step >= 0 && p.StepKey(f.Step) == t.Step &&
 			p.PartKey(f.Step, f.Part) == t.Part
 	case t.Outcome == "":
 		return true
@@ -156,7 +159,7 @@ func (w *Witnesses) toQuestion(t Target) (passage.Input, error) {
 
 // back goes back from a state to the first question.
 func (r *walked) back(c *crowd, at int) passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, r.p.Questions()), Visitor: &passage.Visitor{}}
+	in := passage.Input{Answers: make(program.Answers, len(r.p.Questions)), Visitor: &program.Visitor{}}
 	if v := r.e.Visitor(c.move.Memory); v != nil {
 		*in.Visitor = *v
 	}
@@ -170,8 +173,8 @@ func (r *walked) back(c *crowd, at int) passage.Input {
 func (w *Witnesses) finish(in passage.Input) passage.Input {
 	in.Stop = true
 	for {
-		r := w.p.Walk(in)
-		if r.End != passage.Unfinished {
+		r := passage.Walk(w.p, in)
+		if r.End != program.Unfinished {
 			in.Stop = false
 			return in
 		}

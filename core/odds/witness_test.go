@@ -10,6 +10,7 @@ import (
 
 	"omphalos/core/odds"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -19,7 +20,7 @@ import (
 func TestWitnessesGetThere(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		m := quiztest.Draw(t, quiztest.Limits{Questions: 6, Answers: 4})
-		p, err := passage.Compile(m.Quiz)
+		p, err := program.Compile(m.Quiz)
 		require.NoError(t, err)
 		o := exactly(t, p)
 		w, err := odds.Witness(context.Background(), p, nil, 0)
@@ -31,21 +32,21 @@ func TestWitnessesGetThere(t *testing.T) {
 				continue
 			}
 			require.NoError(t, err)
-			r := p.Walk(in)
-			require.Equal(t, outcome, p.OutcomeKey(r), "%s", m.Write())
+			r := passage.Walk(p, in)
+			require.Equal(t, outcome, passage.OutcomeKey(p, r), "%s", m.Write())
 			require.Empty(t, r.Missing, "required questions are answered")
 		}
 		for step, parts := range o.Steps {
 			for part := range parts {
 				in, err := w.To(odds.Target{Step: step, Part: part})
 				require.NoError(t, err, "%s %s\n%s", step, part, m.Write())
-				walker := p.Walker()
+				walker := passage.NewWalker(p)
 				walker.Walk(in)
 				f := walker.Finish()
 				require.Equal(t, step+part, p.StepKey(f.Step)+p.PartKey(f.Step, f.Part), "%s", m.Write())
 			}
 		}
-		for i := range p.Questions() {
+		for i := range len(p.Questions) {
 			for _, name := range append(p.Names(i), "") {
 				in, err := w.To(odds.Target{Question: p.Key(i), Answer: name})
 				if _, seen := o.Seen[p.Key(i)]; !seen {
@@ -53,7 +54,7 @@ func TestWitnessesGetThere(t *testing.T) {
 					continue
 				}
 				require.NoError(t, err)
-				require.Contains(t, p.Walk(in).Seen, i, "%s", m.Write())
+				require.Contains(t, passage.Walk(p, in).Seen, i, "%s", m.Write())
 				if name != "" {
 					require.Contains(t, p.NamesOf(i, in.Answers[i]), name)
 				}
@@ -87,7 +88,7 @@ func TestVisitorsWhoMayCome(t *testing.T) {
 		o.Landings["near"],
 		"the Irish get to another outcome before",
 	)
-	irish, err := odds.Of(p, odds.Options{Visitor: &passage.Visitor{Country: "IE"}})
+	irish, err := odds.Of(p, odds.Options{Visitor: &program.Visitor{Country: "IE"}})
 	require.NoError(t, err)
 	assert.Equal(t, 1.0, irish.Outcomes["far"])
 
@@ -96,7 +97,7 @@ func TestVisitorsWhoMayCome(t *testing.T) {
 	in, err := w.To(odds.Target{Outcome: "near", Landing: "danish"})
 	require.NoError(t, err)
 	assert.Equal(t, "DK", in.Visitor.Country)
-	assert.Equal(t, "danish", p.LandingKey(p.Walk(in)))
+	assert.Equal(t, "danish", passage.LandingKey(p, passage.Walk(p, in)))
 	in, err = w.To(odds.Target{Outcome: "far"})
 	require.NoError(t, err)
 	assert.Equal(t, "IE", in.Visitor.Country)

@@ -10,6 +10,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -52,8 +53,8 @@ func thirtyAnswers(seed int) []int {
 	return answers
 }
 
-func thirtyInput(t testing.TB, p *passage.Program, answers []int) passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, 30)}
+func thirtyInput(t testing.TB, p *program.Program, answers []int) passage.Input {
+	in := passage.Input{Answers: make(program.Answers, 30)}
 	for i, a := range answers {
 		require.NoError(
 			t,
@@ -70,7 +71,7 @@ func thirtyInput(t testing.TB, p *passage.Program, answers []int) passage.Input 
 // The quiz and the code written by hand agree, so that their times compare.
 func TestThirtyQuestionsAgreeWithCodeByHand(t *testing.T) {
 	p := quiztest.Thirty().Compile(t)
-	w := p.Walker()
+	w := passage.NewWalker(p)
 	outcomes := map[int]int{}
 	for seed := range 500 {
 		answers := thirtyAnswers(seed)
@@ -93,7 +94,7 @@ func TestThirtyQuestionsAgreeWithCodeByHand(t *testing.T) {
 
 func BenchmarkPassage(b *testing.B) {
 	p := quiztest.Thirty().Compile(b)
-	w := p.Walker()
+	w := passage.NewWalker(p)
 	in := thirtyInput(b, p, thirtyAnswers(3))
 	answers := thirtyAnswers(3)
 	b.Run("thirty-questions", func(b *testing.B) {
@@ -105,7 +106,7 @@ func BenchmarkPassage(b *testing.B) {
 	b.Run("thirty-questions-new-walker", func(b *testing.B) {
 		b.ReportAllocs()
 		for b.Loop() {
-			p.Walk(in)
+			passage.Walk(p, in)
 		}
 	})
 	b.Run("thirty-by-hand", func(b *testing.B) {
@@ -121,9 +122,9 @@ func BenchmarkPassage(b *testing.B) {
 		require.NoError(b, err)
 		q, err := quiz.Read(data)
 		require.NoError(b, err)
-		p, err := passage.Compile(q)
+		p, err := program.Compile(q)
 		require.NoError(b, err)
-		w := p.Walker()
+		w := passage.NewWalker(p)
 		in := quiztest.Input(b, p, "crop=apples", "size=large", "bloom=soon", "hives=some", "budget=good", "decides=us")
 		b.ReportAllocs()
 		for b.Loop() {

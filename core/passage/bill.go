@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"omphalos/core/decimal"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -20,93 +21,86 @@ type BillLine struct {
 // answer, pick or row added, in order, then their sum and the fees, where there are any;
 // and the total.
 func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
-	p := w.course.p
-	i, known := p.scaleIndex[scale]
+	p := w.course.Program
+	i, known := p.ScaleIndex[scale]
 	if !known {
 		return nil, 0
 	}
-	s := &p.scales[i]
+	s := &p.Scales[i]
 	say := func(words, detail string, amount decimal.Decimal) {
 		if amount != 0 {
 			lines = append(
 				lines,
-				BillLine{Words: words, Detail: detail, Amount: amount, Text: trueMinus(amount.Text(s.decimals))},
+				BillLine{Words: words, Detail: detail, Amount: amount, Text: program.TrueMinus(amount.Text(s.Decimals))},
 			)
 		}
 	}
-	say("To begin with", "", s.start)
-	subtotal := s.start
+	say("To begin with", "", s.Start)
+	subtotal := s.Start
 	for _, q := range w.result.Seen {
-		subtotal = subtotal.Add(w.course.addedBy(q, i))
+		subtotal = subtotal.Add(w.course.AddedBy(q, i))
 		w.billed(q, i, say)
 	}
-	if s.method == quiz.Formula {
-		worked, _ := s.formula.Eval(s.decimals, func(n int) decimal.Decimal { return w.course.operand(s.reads[n]) })
+	if s.Method == quiz.Formula {
+		worked, _ := s.Formula.Eval(s.Decimals, func(n int) decimal.Decimal { return w.course.Operand(s.Reads[n]) })
 		say("By the formula", "", worked.Sub(subtotal))
 		subtotal = worked
 	}
-	if len(s.fees) > 0 {
+	if len(s.Fees) > 0 {
 		say("Sum", "", subtotal)
 		if subtotal != 0 {
 			lines[len(lines)-1].Sum = true
 		}
 	}
-	for f := range s.fees {
-		say(s.fees[f].name, s.fees[f].words(s.decimals), s.feeOn(f, subtotal))
+	for f := range s.Fees {
+		say(s.Fees[f].Name, feeWords(&s.Fees[f], s.Decimals), s.FeeOn(f, subtotal))
 	}
 	return lines, w.result.Scores[i]
 }
 
 // billed says what the answer to a question added.
 func (w *Walker) billed(question, scale int, say func(words, detail string, amount decimal.Decimal)) {
-	p, v := w.course.p, w.course.given(question)
-	sum := w.course.addedBy(question, scale)
+	p, v := w.course.Program, w.course.Given(question)
+	sum := w.course.AddedBy(question, scale)
 	if v == nil {
 		return
 	}
-	q, asked := &p.questions[question], p.Question(question)
-	label := func(o int16) string { return p.labelOf(question, o, *v) }
-	switch q.form {
-	case ofSome:
+	q, asked := &p.Questions[question], p.Question(question)
+	label := func(o int16) string { return p.LabelOf(question, o, *v) }
+	switch q.Form {
+	case program.OfSome:
 		var added decimal.Decimal
 		for _, o := range v.Picks {
-			say(label(o), "", amountOf(q.answers[o].adds, scale))
-			added = added.Add(amountOf(q.answers[o].adds, scale))
+			say(label(o), "", program.AmountOf(q.Answers[o].Adds, scale))
+			added = added.Add(program.AmountOf(q.Answers[o].Adds, scale))
 		}
 		say(asked.Label, "no more for all together", sum.Sub(added)) // what a cap takes off
-	case ofGrid:
+	case program.OfGrid:
 		for r, column := range v.Picks {
 			if column >= 0 {
-				say(asked.Rows[q.rows[r].key].Label, label(column), amountOf(q.rows[r].adds[column], scale))
+				say(asked.Rows[q.Rows[r].Key].Label, label(column), program.AmountOf(q.Rows[r].Adds[column], scale))
 			}
 		}
-	case ofOne:
+	case program.OfOne:
 		say(p.Words(question, *v), "", sum)
 	default:
 		detail := p.Words(question, *v)
-		for _, weighs := range q.weighs {
-			if weighs.scale == scale && len(weighs.brackets) == 0 && !weighs.turns {
-				detail += " × " + trueMinus(weighs.factor.AtLeast(p.scales[scale].decimals))
+		for _, weighs := range q.Weighs {
+			if weighs.Scale == scale && len(weighs.Brackets) == 0 && !weighs.Turns {
+				detail += " × " + program.TrueMinus(weighs.Factor.AtLeast(p.Scales[scale].Decimals))
 			}
 		}
 		say(asked.Label, detail, sum)
 	}
 }
 
-func (f *fee) words(decimals int) string {
+func feeWords(f *program.Fee, decimals int) string {
 	var parts []string
-	if f.percent != 0 {
-		parts = append(parts, f.percent.Words()+" %")
+	if f.Percent != 0 {
+		parts = append(parts, f.Percent.Words()+" %")
 	}
-	if f.fixed != 0 {
-		parts = append(parts, trueMinus(f.fixed.Text(decimals)))
+	if f.Fixed != 0 {
+		parts = append(parts, program.TrueMinus(f.Fixed.Text(decimals)))
 	}
 	return strings.Join(parts, " + ")
-}
-
-func trueMinus(digits string) string {
-	if below, found := strings.CutPrefix(digits, "-"); found {
-		return "−" + below
-	}
-	return digits
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -15,16 +16,16 @@ func Example() {
 	m.Scale("readiness", quiz.Sum).Name = "Readiness"
 	m.Ask("crop", quiz.Single, "apples readiness=4", "none readiness=0").Label = "What do you grow?"
 	m.Bands("readiness", "later", "3=fit")
-	program, err := passage.Compile(m.Quiz)
+	p, err := program.Compile(m.Quiz)
 	if err != nil {
 		fmt.Println(err)
 		return
 	}
-	apples, _ := program.Read(0, passage.Typed{Values: []string{"apples"}})
-	in := passage.Input{Answers: passage.Answers{apples}}
-	result := program.Walk(in)
-	fmt.Println(program.OutcomeKey(result), result.Scores[0])
-	why := program.Explain(in)
+	apples, _ := p.Read(0, program.Typed{Values: []string{"apples"}})
+	in := passage.Input{Answers: program.Answers{apples}}
+	result := passage.Walk(p, in)
+	fmt.Println(passage.OutcomeKey(p, result), result.Scores[0])
+	why := passage.Explain(p, in)
 	fmt.Println(strings.Join(why.Sentences(), "\n"))
 	// Output:
 	// fit 4

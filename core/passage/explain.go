@@ -1,11 +1,13 @@
 package passage
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
 	"omphalos/core/decimal"
 	"omphalos/core/formula"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -17,7 +19,7 @@ type Explanation struct {
 	Scales   []Reached    `json:"scales"`             // what the scales came to
 	Steps    []Considered `json:"steps,omitempty"`    // the decision's steps up to the one that named the outcome
 	Landings []Considered `json:"landings,omitempty"` // the landings up to the one taken
-	End      End          `json:"end"`
+	End      program.End  `json:"end"`
 	Outcome  string       `json:"outcome,omitempty"` // key
 	Landing  string       `json:"landing,omitempty"` // key
 }
@@ -63,45 +65,29 @@ type Considered struct {
 }
 
 // Explain walks the passage and says why it ended as it did.
-func (p *Program) Explain(in Input) Explanation {
+func Explain(p *program.Program, in Input) Explanation {
 	t := &explainer{p: p, in: in}
-	r := p.Walker().run(in, t)
-	t.fillIn(p.Filler(in, r, ""))
+	r := NewWalker(p).run(in, t)
+	t.fillIn(NewFiller(p, in, r, ""))
 	e := t.e
 	e.End = r.End
 	switch r.End {
-	case Unfinished:
+	case program.Unfinished:
 		return e
-	case Named, Parted:
-		how := "An answer leads straight to " + p.outcomeName(r.Outcome)
-		if r.End == Parted {
-			how = "An answer parts ways with " + p.outcomeName(r.Outcome) + "; nothing is kept"
+	case program.Named, program.Parted:
+		how := "An answer leads straight to " + outcomeName(p, r.Outcome)
+		if r.End == program.Parted {
+			how = "An answer parts ways with " + outcomeName(p, r.Outcome) + "; nothing is kept"
 		}
 		e.Steps = []Considered{{Taken: true, Because: how}}
-	case Decided:
-		if r.Step == Otherwise {
-			e.Steps = append(e.Steps, Considered{"otherwise", true, "Otherwise it is " + p.outcomeName(r.Outcome)})
+	case program.Decided:
+		if r.Step == program.Otherwise {
+			e.Steps = append(e.Steps, Considered{"otherwise", true, "Otherwise it is " + outcomeName(p, r.Outcome)})
 		}
 	}
-	e.Outcome = p.OutcomeKey(r)
-	e.Landing = p.LandingKey(r)
+	e.Outcome = OutcomeKey(p, r)
+	e.Landing = LandingKey(p, r)
 	return e
-}
-
-// OutcomeKey returns the key of the result's outcome, "" when unfinished.
-func (p *Program) OutcomeKey(r *Result) string {
-	if r.End == Unfinished {
-		return ""
-	}
-	return p.outcomes[r.Outcome].key
-}
-
-// LandingKey returns the key of the result's landing, "" when unfinished.
-func (p *Program) LandingKey(r *Result) string {
-	if r.End == Unfinished {
-		return ""
-	}
-	return p.outcomes[r.Outcome].landings[r.Landing].key
 }
 
 // Sentences writes the explanation out, one sentence a line.
@@ -146,24 +132,24 @@ func (e *Explanation) Sentences() []string {
 
 // An explainer is the tracer that gathers an explanation.
 type explainer struct {
-	p     *Program
+	p     *program.Program
 	in    Input
 	e     Explanation
 	notes map[int]formula.Notes
 }
 
-func (p *Program) scaleName(i int) string { return p.quiz.Scales[p.scales[i].key].Name }
+func scaleName(p *program.Program, i int) string { return p.Quiz.Scales[p.Scales[i].Key].Name }
 
-func (p *Program) outcomeName(i int) string {
-	if i == none {
+func outcomeName(p *program.Program, i int) string {
+	if i == program.None {
 		return "no outcome yet"
 	}
-	return "“" + p.quiz.Outcomes[p.outcomes[i].key].Name + "”"
+	return "“" + p.Quiz.Outcomes[p.Outcomes[i].Key].Name + "”"
 }
 
-func (t *explainer) passedSection(i int) {
-	key := t.p.sections[i].key
-	s := t.p.quiz.Sections[key]
+func (t *explainer) PassedSection(i int) {
+	key := t.p.Sections[i].Key
+	s := t.p.Quiz.Sections[key]
 	name := s.Heading
 	if name == "" {
 		name = key
@@ -172,17 +158,17 @@ func (t *explainer) passedSection(i int) {
 		Because: fmt.Sprintf(
 			"The section “%s” did not show, for it shows only if %s",
 			name,
-			t.p.quiz.Sentence(s.ShowWhen),
+			t.p.Quiz.Sentence(s.ShowWhen),
 		)})
 }
 
-func (t *explainer) passedQuestion(i int) {
+func (t *explainer) PassedQuestion(i int) {
 	q := t.p.Question(i)
 	t.e.Passed = append(t.e.Passed, Passed{Question: t.p.Key(i),
-		Because: fmt.Sprintf("“%s” did not show, for it shows only if %s", q.Label, t.p.quiz.Sentence(q.ShowWhen))})
+		Because: fmt.Sprintf("“%s” did not show, for it shows only if %s", q.Label, t.p.Quiz.Sentence(q.ShowWhen))})
 }
 
-func (t *explainer) asked(i int, v *Value) {
+func (t *explainer) Asked(i int, v *program.Value) {
 	t.e.Asked = append(
 		t.e.Asked,
 		Asked{Question: t.p.Key(i), Label: t.p.Question(i).Label, Answer: t.in.words(t.p, i, *v)},
@@ -209,37 +195,37 @@ func (t *explainer) fillIn(f *Filler) {
 	}
 }
 
-func (t *explainer) added(scale int, amount decimal.Decimal, row string) {
+func (t *explainer) Added(scale int, amount decimal.Decimal, row string) {
 	last := &t.e.Asked[len(t.e.Asked)-1]
 	if row != "" {
-		row = t.p.quiz.Questions[last.Question].Rows[row].Label
+		row = t.p.Quiz.Questions[last.Question].Rows[row].Label
 	}
-	last.Adds = append(last.Adds, Added{t.p.scales[scale].key, t.p.scaleName(scale), row, amount})
+	last.Adds = append(last.Adds, Added{t.p.Scales[scale].Key, scaleName(t.p, scale), row, amount})
 }
 
-func (t *explainer) then(to *then) {
+func (t *explainer) Then(to *program.Onward) {
 	words := "to the decision"
-	switch to.way {
+	switch to.Way {
 	case quiz.ToQuestion, quiz.ToSection:
-		if to.question < len(t.p.questions) {
-			words = "on to “" + t.p.Question(to.question).Label + "”"
+		if to.Question < len(t.p.Questions) {
+			words = "on to “" + t.p.Question(to.Question).Label + "”"
 		}
 	case quiz.ToOutcome:
-		words = "straight to " + t.p.outcomeName(to.outcome)
+		words = "straight to " + outcomeName(t.p, to.Outcome)
 	case quiz.PartWays:
-		words = "parting ways with " + t.p.outcomeName(to.outcome)
+		words = "parting ways with " + outcomeName(t.p, to.Outcome)
 	}
 	t.e.Asked[len(t.e.Asked)-1].Then = words
 }
 
-func (t *explainer) formula(scale int, n formula.Notes) {
+func (t *explainer) Formula(scale int, n formula.Notes) {
 	if t.notes == nil {
 		t.notes = map[int]formula.Notes{}
 	}
 	t.notes[scale] = n
 }
 
-func (t *explainer) reached(i int, value decimal.Decimal) {
+func (t *explainer) Reached(i int, value decimal.Decimal) {
 	var notes []string
 	if t.notes[i].DividedByZero {
 		notes = append(notes, "a division by zero was taken as 0")
@@ -249,30 +235,30 @@ func (t *explainer) reached(i int, value decimal.Decimal) {
 	}
 	t.e.Scales = append(
 		t.e.Scales,
-		Reached{t.p.scales[i].key, t.p.scaleName(i), value, t.p.ScoreText(i, value), strings.Join(notes, "; ")},
+		Reached{t.p.Scales[i].Key, scaleName(t.p, i), value, t.p.ScoreText(i, value), strings.Join(notes, "; ")},
 	)
 }
 
-func (t *explainer) step(s *step, taken bool, format string, args ...any) {
-	t.e.Steps = append(t.e.Steps, Considered{s.key, taken, fmt.Sprintf(format, args...)})
+func (t *explainer) step(s *program.Step, taken bool, format string, args ...any) {
+	t.e.Steps = append(t.e.Steps, Considered{s.Key, taken, fmt.Sprintf(format, args...)})
 }
 
-func (t *explainer) ruleHeld(s *step) {
-	t.step(s, true, "It holds that %s, so it is %s", t.ruleWords(s), t.p.outcomeName(s.outcome))
+func (t *explainer) RuleHeld(s *program.Step) {
+	t.step(s, true, "It holds that %s, so it is %s", t.ruleWords(s), outcomeName(t.p, s.Outcome))
 }
 
-func (t *explainer) ruleFailed(s *step) {
+func (t *explainer) RuleFailed(s *program.Step) {
 	t.step(s, false, "It does not hold that %s", t.ruleWords(s))
 }
 
-func (t *explainer) ruleWords(s *step) string {
-	return t.p.quiz.Sentence(t.p.quiz.Decision.Steps[s.key].When)
+func (t *explainer) ruleWords(s *program.Step) string {
+	return t.p.Quiz.Sentence(t.p.Quiz.Decision.Steps[s.Key].When)
 }
 
-func (t *explainer) tableHit(s *step, rule int) {
-	words := make([]string, len(s.rules[rule].cells))
-	for i, cell := range s.rules[rule].cells {
-		words[i] = t.p.quiz.Sentence(cell.source)
+func (t *explainer) TableHit(s *program.Step, rule int) {
+	words := make([]string, len(s.Rules[rule].Cells))
+	for i, cell := range s.Rules[rule].Cells {
+		words[i] = t.p.Quiz.Sentence(cell.Source)
 	}
 	if len(words) == 0 {
 		words = []string{"it takes everybody who is left"}
@@ -283,113 +269,113 @@ func (t *explainer) tableHit(s *step, rule int) {
 		"Rule %d of the table fits, for %s, so it is %s",
 		rule+1,
 		strings.Join(words, " and "),
-		t.p.outcomeName(s.rules[rule].outcome),
+		outcomeName(t.p, s.Rules[rule].Outcome),
 	)
 }
 
-func (t *explainer) tableMissed(s *step) {
-	t.step(s, false, "None of the table's rules fits (%d)", len(s.rules))
+func (t *explainer) TableMissed(s *program.Step) {
+	t.step(s, false, "None of the table's rules fits (%d)", len(s.Rules))
 }
 
-func (t *explainer) band(s *step, band int, score decimal.Decimal) {
+func (t *explainer) Band(s *program.Step, band int, score decimal.Decimal) {
 	var where string
 	switch {
-	case len(s.cuts) == 1:
+	case len(s.Cuts) == 1:
 		where = "the only band"
 	case band == 0:
-		where = "the band below " + s.cuts[1].at.Words()
-	case band == len(s.cuts)-1:
-		where = "the band from " + s.cuts[band].at.Words()
+		where = "the band below " + s.Cuts[1].At.Words()
+	case band == len(s.Cuts)-1:
+		where = "the band from " + s.Cuts[band].At.Words()
 	default:
-		where = fmt.Sprintf("the band from %s to below %s", s.cuts[band].at.Words(), s.cuts[band+1].at.Words())
+		where = fmt.Sprintf("the band from %s to below %s", s.Cuts[band].At.Words(), s.Cuts[band+1].At.Words())
 	}
-	if s.cuts[band].outcome == none {
-		t.step(s, false, "%s of %s lies in %s, which is open", t.p.scaleName(s.scale), score.Words(), where)
+	if s.Cuts[band].Outcome == program.None {
+		t.step(s, false, "%s of %s lies in %s, which is open", scaleName(t.p, s.Scale), score.Words(), where)
 		return
 	}
 	t.step(
 		s,
 		true,
 		"%s of %s lies in %s, so it is %s",
-		t.p.scaleName(s.scale),
+		scaleName(t.p, s.Scale),
 		score.Words(),
 		where,
-		t.p.outcomeName(s.cuts[band].outcome),
+		outcomeName(t.p, s.Cuts[band].Outcome),
 	)
 }
 
-func (t *explainer) leaderUnfed(s *step) {
+func (t *explainer) LeaderUnfed(s *program.Step) {
 	t.step(s, false, "Nothing was added to any of the contenders")
 }
 
-func (t *explainer) leaderBelow(s *step, leader int, best decimal.Decimal) {
+func (t *explainer) LeaderBelow(s *program.Step, leader int, best decimal.Decimal) {
 	t.step(
 		s,
 		false,
 		"%s leads with %s, which is less than the %s that are needed",
-		t.p.scaleName(s.contenders[leader].scale),
+		scaleName(t.p, s.Contenders[leader].Scale),
 		best.Words(),
-		s.least.Words(),
+		s.Least.Words(),
 	)
 }
 
-func (t *explainer) leaderClose(s *step, leader int, ahead decimal.Decimal) {
+func (t *explainer) LeaderClose(s *program.Step, leader int, ahead decimal.Decimal) {
 	t.step(
 		s,
 		false,
 		"%s leads by %s, which is less than the lead of %s that is needed",
-		t.p.scaleName(s.contenders[leader].scale),
+		scaleName(t.p, s.Contenders[leader].Scale),
 		ahead.Words(),
-		s.lead.Words(),
+		s.Lead.Words(),
 	)
 }
 
-func (t *explainer) leads(s *step, leader int, best decimal.Decimal) {
+func (t *explainer) Leads(s *program.Step, leader int, best decimal.Decimal) {
 	t.step(
 		s,
 		true,
 		"%s leads with %s, so it is %s",
-		t.p.scaleName(s.contenders[leader].scale),
+		scaleName(t.p, s.Contenders[leader].Scale),
 		best.Words(),
-		t.p.outcomeName(s.contenders[leader].outcome),
+		outcomeName(t.p, s.Contenders[leader].Outcome),
 	)
 }
 
-func (t *explainer) tied(w *walk, s *step, scores []decimal.Decimal, best decimal.Decimal, outcome int) {
+func (t *explainer) Tied(w *program.Course, s *program.Step, scores []decimal.Decimal, best decimal.Decimal, outcome int) {
 	var names []string
-	for _, c := range s.contenders {
-		if scores[c.scale] == best {
-			names = append(names, t.p.scaleName(c.scale))
+	for _, c := range s.Contenders {
+		if scores[c.Scale] == best {
+			names = append(names, scaleName(t.p, c.Scale))
 		}
 	}
 	tie := fmt.Sprintf("%s are tied at %s", strings.Join(names, " and "), best.Words())
-	switch s.ties {
+	switch s.Ties {
 	case quiz.TieNext:
 		t.step(s, false, "%s, and the decision goes on", tie)
 	case quiz.TieOutcome:
-		t.step(s, true, "%s, so it is %s", tie, t.p.outcomeName(outcome))
+		t.step(s, true, "%s, so it is %s", tie, outcomeName(t.p, outcome))
 	case quiz.TieQuestion:
-		t.step(s, true, "%s; %s, so it is %s", tie, t.settled(w, s, scores, best), t.p.outcomeName(outcome))
+		t.step(s, true, "%s; %s, so it is %s", tie, t.settled(w, s, scores, best), outcomeName(t.p, outcome))
 	default:
-		t.step(s, true, "%s; the first in order counts, so it is %s", tie, t.p.outcomeName(outcome))
+		t.step(s, true, "%s; the first in order counts, so it is %s", tie, outcomeName(t.p, outcome))
 	}
 }
 
 // settled says what settled a tie by the answer to a question.
-func (t *explainer) settled(w *walk, s *step, scores []decimal.Decimal, best decimal.Decimal) string {
-	label := t.p.Question(s.tieBy).Label
-	switch v := w.given(s.tieBy); {
-	case !w.seen[s.tieBy]:
+func (t *explainer) settled(w *program.Course, s *program.Step, scores []decimal.Decimal, best decimal.Decimal) string {
+	label := t.p.Question(s.TieBy).Label
+	switch v := w.Given(s.TieBy); {
+	case !w.Seen[s.TieBy]:
 		return fmt.Sprintf("“%s” would settle it and was not asked on this passage: the first in order counts", label)
 	case v == nil:
 		return fmt.Sprintf("“%s” would settle it and was not answered: the first in order counts", label)
 	}
 	most, alike := decimal.Min, 0
-	for _, c := range s.contenders {
-		if scores[c.scale] != best {
+	for _, c := range s.Contenders {
+		if scores[c.Scale] != best {
 			continue
 		}
-		switch added := w.addedBy(s.tieBy, c.scale); {
+		switch added := w.AddedBy(s.TieBy, c.Scale); {
 		case added > most:
 			most, alike = added, 1
 		case added == most:
@@ -402,9 +388,9 @@ func (t *explainer) settled(w *walk, s *step, scores []decimal.Decimal, best dec
 	return fmt.Sprintf("the answer to “%s” counts", label)
 }
 
-func (t *explainer) landing(outcome, i int, taken bool) {
-	key := t.p.outcomes[outcome].landings[i].key
-	l := t.p.quiz.Outcomes[t.p.outcomes[outcome].key].Landings[key]
+func (t *explainer) Landing(outcome, i int, taken bool) {
+	key := t.p.Outcomes[outcome].Landings[i].Key
+	l := t.p.Quiz.Outcomes[t.p.Outcomes[outcome].Key].Landings[key]
 	var because string
 	switch {
 	case l.When == nil && i == 0:
@@ -412,9 +398,9 @@ func (t *explainer) landing(outcome, i int, taken bool) {
 	case l.When == nil:
 		because = "The last landing takes everybody else: " + landingWords(l)
 	case taken:
-		because = fmt.Sprintf("It holds that %s, so the landing is %s", t.p.quiz.Sentence(l.When), landingWords(l))
+		because = fmt.Sprintf("It holds that %s, so the landing is %s", t.p.Quiz.Sentence(l.When), landingWords(l))
 	default:
-		because = fmt.Sprintf("The landing for “%s” is passed over", t.p.quiz.Sentence(l.When))
+		because = fmt.Sprintf("The landing for “%s” is passed over", t.p.Quiz.Sentence(l.When))
 	}
 	t.e.Landings = append(t.e.Landings, Considered{key, taken, because})
 }
@@ -433,4 +419,12 @@ func landingWords(l *quiz.Landing) string {
 		site = site[:end]
 	}
 	return "a redirect to " + site
+}
+
+// words is Program.Words where places have names.
+func (in *Input) words(p *program.Program, i int, v program.Value) string {
+	if q := p.Question(i); q.Kind == quiz.Location && v.State == program.Given && in.Place != nil {
+		return cmp.Or(in.Place(q.Table, v.Text), v.Text)
+	}
+	return p.Words(i, v)
 }

@@ -9,17 +9,18 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
 
 // compile compiles a drawn quiz after a walk through its written form.
-func compile(t *rapid.T, m quiztest.Maker) *passage.Program {
+func compile(t *rapid.T, m quiztest.Maker) *program.Program {
 	read, err := quiz.Read(m.Write())
 	if err != nil {
 		t.Fatalf("%v", err)
 	}
-	p, err := passage.Compile(read)
+	p, err := program.Compile(read)
 	if err != nil {
 		t.Fatalf("%v\n%s", err, m.Write())
 	}
@@ -28,7 +29,7 @@ func compile(t *rapid.T, m quiztest.Maker) *passage.Program {
 
 // A snapshot of a result, which belongs to its walker.
 type snapshot struct {
-	End              passage.End
+	End              program.End
 	Seen             []int
 	Scores           []decimal.Decimal
 	Outcome, Landing int
@@ -46,15 +47,15 @@ var drawn = quiztest.Limits{Questions: 8, Answers: 4}
 func TestEveryPassageEnds(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		p := compile(t, quiztest.Draw(t, drawn))
-		w := p.Walker()
+		w := passage.NewWalker(p)
 		in, other := quiztest.DrawAnswers(t, p), quiztest.DrawAnswers(t, p)
 		first := snap(w.Walk(in))
-		require.NotEqual(t, passage.Unfinished, first.End)
+		require.NotEqual(t, program.Unfinished, first.End)
 		require.GreaterOrEqual(t, first.Outcome, 0)
 		w.Walk(other)
 		require.Equal(t, first, snap(w.Walk(in)))
-		require.Equal(t, first, snap(p.Walk(in)))
-		e := p.Explain(in)
+		require.Equal(t, first, snap(passage.Walk(p, in)))
+		e := passage.Explain(p, in)
 		require.NotEmpty(t, e.Sentences())
 		require.True(t, e.Steps[len(e.Steps)-1].Taken)
 	})
@@ -65,13 +66,13 @@ func TestAnswersOffThePassageDontMatter(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		p := compile(t, quiztest.Draw(t, drawn))
 		in := quiztest.DrawAnswers(t, p)
-		want := snap(p.Walk(in))
+		want := snap(passage.Walk(p, in))
 		for i := range in.Answers {
 			if !slices.Contains(want.Seen, i) {
 				in.Answers[i] = quiztest.DrawAnswer(t, p, i)
 			}
 		}
-		require.Equal(t, want, snap(p.Walk(in)))
+		require.Equal(t, want, snap(passage.Walk(p, in)))
 	})
 }
 
@@ -82,15 +83,15 @@ func TestOnePageIsAsStepByStep(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		p := compile(t, quiztest.Draw(t, drawn))
 		page := quiztest.DrawAnswers(t, p)
-		steps := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: page.Visitor, Stop: true}
-		w := p.Walker()
+		steps := passage.Input{Answers: make(program.Answers, len(p.Questions)), Visitor: page.Visitor, Stop: true}
+		w := passage.NewWalker(p)
 		r := w.Walk(steps)
-		for asked := 0; r.End == passage.Unfinished; asked++ {
-			require.LessOrEqual(t, asked, p.Questions(), "a passage goes forward")
+		for asked := 0; r.End == program.Unfinished; asked++ {
+			require.LessOrEqual(t, asked, len(p.Questions), "a passage goes forward")
 			steps.Answers[r.Next] = page.Answers[r.Next]
 			r = w.Walk(steps)
 		}
-		require.Equal(t, snap(p.Walk(page)), snap(r))
+		require.Equal(t, snap(passage.Walk(p, page)), snap(r))
 	})
 }
 
@@ -117,9 +118,9 @@ func TestOrderChangesNoScore(t *testing.T) {
 		}
 		scores := func() map[string]string {
 			p := compile(t, m)
-			r := p.Walk(inputOf(t, p, chosen))
+			r := passage.Walk(p, inputOf(t, p, chosen))
 			byKey := map[string]string{}
-			for i, k := range p.Scales() {
+			for i, k := range p.ScaleKeys() {
 				byKey[k] = r.Scores[i].String()
 			}
 			return byKey
@@ -132,8 +133,8 @@ func TestOrderChangesNoScore(t *testing.T) {
 	})
 }
 
-func inputOf(t *rapid.T, p *passage.Program, answers []string) passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, p.Questions())}
+func inputOf(t *rapid.T, p *program.Program, answers []string) passage.Input {
+	in := passage.Input{Answers: make(program.Answers, len(p.Questions))}
 	for _, a := range answers {
 		i := p.Position(a[:2])
 		if err := p.ReadCell(i, a[3:], &in.Answers[i]); err != nil {

@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -40,7 +40,7 @@ func is(answer, value string) *quiz.Condition {
 // Lindström & Tuomilehto, The Diabetes Risk Score, Diabetes Care 2003;26:725–731,
 // in the form FINDRISC; values from memory of the form. "Over 30", "over 102"
 // and so on are read as from the next tenth.
-func findrisc(t *testing.T) *passage.Program {
+func findrisc(t *testing.T) *program.Program {
 	m := quiztest.New("low", "slight", "moderate", "high", "very_high")
 	m.Scale("risk", quiz.Sum)
 	number := func(key, table string, when *quiz.Condition) {
@@ -93,7 +93,7 @@ func TestFindrisc(t *testing.T) {
 // Babor et al., AUDIT, WHO 2001; values from memory of the manual: ten
 // questions of 0–4 (9 and 10: 0, 2, 4); whoever never drinks goes to 9, and so
 // does whoever has 0 together in 2 and 3; zones 0–7, 8–15, 16–19, 20–40.
-func audit(t *testing.T) *passage.Program {
+func audit(t *testing.T) *program.Program {
 	m := quiztest.New("one", "two", "three", "four")
 	m.Scale("total", quiz.Sum)
 	m.Scale("amount", quiz.Sum) // of 2 and 3
@@ -214,8 +214,8 @@ func TestNetPromoter(t *testing.T) {
 		)
 	}
 	assert.Equal(t, map[string]int{"detractor": 7, "passive": 2, "promoter": 2}, counts)
-	_, err := p.Read(0, passage.Typed{Values: []string{"11"}})
-	assert.ErrorIs(t, err, passage.ErrLimits)
+	_, err := p.Read(0, program.Typed{Values: []string{"11"}})
+	assert.ErrorIs(t, err, program.ErrLimits)
 }
 
 // Donnellan et al., The Mini-IPIP Scales, Psychological Assessment
@@ -284,7 +284,7 @@ func TestMiniIPIP(t *testing.T) {
 // the code; here the first letter, with each way to settle a tie.
 func TestHollandCode(t *testing.T) {
 	letters := []string{"realistic", "investigative", "artistic", "social", "enterprising", "conventional"}
-	build := func(ties *quiz.Ties) *passage.Program {
+	build := func(ties *quiz.Ties) *program.Program {
 		m := quiztest.New(append([]string{"nothing"}, append(letters, "between")...)...)
 		s := quiz.Step{Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{}, Ties: ties}
 		answers := []string{"none"}

@@ -3,6 +3,7 @@ package passage
 import (
 	"slices"
 
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -21,9 +22,9 @@ type Reviewed struct {
 	Chosen bool
 }
 
-// Review returns what is right of question i beside what was answered; ok is false for
+// ReviewOf returns what is right of question i beside what was answered; ok is false for
 // a question without right answers.
-func (p *Program) Review(i int, v Value) (r Review, ok bool) {
+func ReviewOf(p *program.Program, i int, v program.Value) (r Review, ok bool) {
 	if !p.HasRight(i) {
 		return Review{}, false
 	}
@@ -38,16 +39,32 @@ func (p *Program) Review(i int, v Value) (r Review, ok bool) {
 }
 
 // Reviews returns the reviews of a passage, in its order.
-func (p *Program) Reviews(in Input, r *Result) []Review {
+func Reviews(p *program.Program, in Input, r *Result) []Review {
 	var list []Review
 	for _, i := range r.Seen {
-		var v Value
+		var v program.Value
 		if i < len(in.Answers) {
 			v = in.Answers[i]
 		}
-		if one, ok := p.Review(i, v); ok {
+		if one, ok := ReviewOf(p, i, v); ok {
 			list = append(list, one)
 		}
 	}
 	return list
+}
+
+// Right counts the questions on the passage that have right answers (all), and
+// those of them that were answered rightly: by a right answer, and for several
+// picks by all right ones and no other.
+func Right(p *program.Program, in Input, r *Result) (right, all int) {
+	for _, i := range r.Seen {
+		if !p.HasRight(i) {
+			continue
+		}
+		all++
+		if i < len(in.Answers) && p.IsRight(i, in.Answers[i]) {
+			right++
+		}
+	}
+	return right, all
 }

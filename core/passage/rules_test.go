@@ -10,6 +10,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -87,7 +88,7 @@ func TestConditions(t *testing.T) {
 				if one == "" && want && !strings.Contains(c.holds, ";") {
 					continue
 				}
-				assert.Equal(t, want, p.Walk(quiztest.Input(t, p, fields...)).Contact, "%s with %q", c.condition, one)
+				assert.Equal(t, want, passage.Walk(p, quiztest.Input(t, p, fields...)).Contact, "%s with %q", c.condition, one)
 			}
 		}
 	}
@@ -105,7 +106,7 @@ func TestAnotherBranch(t *testing.T) {
 	m.Outcomes["a"].Text = "{name}, you have {hives}: {points}."
 	p := m.Compile(t)
 	text := func(in passage.Input) string {
-		return p.Filler(in, p.Walk(in), "").Text(m.Outcomes["a"].Text)
+		return passage.NewFiller(p, in, passage.Walk(p, in), "").Text(m.Outcomes["a"].Text)
 	}
 	in := quiztest.Input(t, p, "own=yes", "hives=many", "name=Ann")
 	assert.Equal(t, "Ann, you have many: 21.", text(in))
@@ -139,18 +140,18 @@ func TestPaths(t *testing.T) {
 	p := m.Compile(t)
 	for answer, want := range map[string]struct {
 		seen    string
-		end     passage.End
+		end     program.End
 		outcome string
 	}{
-		"skip": {"q1 q4 q5", passage.Decided, "a"}, "jump": {"q1 q5", passage.Decided, "a"}, "leave": {"q1", passage.Parted, "gone"},
-		"end": {"q1", passage.Decided, "a"}, "straight": {"q1", passage.Named, "b"}, "": {"q1 q2 q3 q5", passage.Decided, "a"},
+		"skip": {"q1 q4 q5", program.Decided, "a"}, "jump": {"q1 q5", program.Decided, "a"}, "leave": {"q1", program.Parted, "gone"},
+		"end": {"q1", program.Decided, "a"}, "straight": {"q1", program.Named, "b"}, "": {"q1 q2 q3 q5", program.Decided, "a"},
 	} {
 		got := quiztest.Walk(t, p, "q1="+answer, "q2=yes", "q3=yes", "q4=yes", "q5=yes")
 		assert.Equal(t, want.seen, strings.Join(got.Seen, " "), answer)
 		assert.Equal(t, want.end, got.End, answer)
 		assert.Equal(t, want.outcome, got.Outcome, answer)
 	}
-	e := p.Explain(quiztest.Input(t, p, "q1=jump"))
+	e := passage.Explain(p, quiztest.Input(t, p, "q1=jump"))
 	said := strings.Join(e.Sentences(), "\n")
 	assert.Contains(t, said, `“q3” did not show, for it shows only if points is less than 3.`)
 	assert.Contains(t, said, `The section “Extra” did not show, for it shows only if “q1” is “skip”.`)
@@ -162,8 +163,8 @@ func TestPaths(t *testing.T) {
 	)
 }
 
-func explain(p *passage.Program, in passage.Input) []string {
-	e := p.Explain(in)
+func explain(p *program.Program, in passage.Input) []string {
+	e := passage.Explain(p, in)
 	return e.Sentences()
 }
 
@@ -209,8 +210,8 @@ func TestScales(t *testing.T) {
 			answers,
 		)
 	}
-	_, err := p.Read(p.Position("some"), passage.Typed{Values: []string{"a", "b", "c"}})
-	assert.ErrorIs(t, err, passage.ErrLimits)
+	_, err := p.Read(p.Position("some"), program.Typed{Values: []string{"a", "b", "c"}})
+	assert.ErrorIs(t, err, program.ErrLimits)
 }
 
 // A quote: an amount per answer, quantity × price, 2.9 % and 0.30 on top (common
@@ -226,7 +227,7 @@ func TestQuotes(t *testing.T) {
 	each := decimal.Must("12.35")
 	m.Ask("hives", quiz.Number).Weigh = map[string]*quiz.Weighing{"price": {Factor: &each}}
 	p := m.Compile(t)
-	w := p.Walker()
+	w := passage.NewWalker(p)
 	in := quiztest.Input(t, p, "visit=half", "hives=3")
 	r := w.Walk(in)
 	assert.Equal(
@@ -242,7 +243,7 @@ func TestQuotes(t *testing.T) {
 	assert.Equal(t, []string{"half: 45.00", "hives 3 × 12.35: 37.05", "Sum: 82.05", "Card 2.9 % + 0.30: 2.68"}, said)
 	assert.Equal(t, r.Scores[0], total)
 	for code, places := range map[string]int{"EUR": 2, "JPY": 0, "KWD": 3} {
-		assert.Equal(t, places, passage.CurrencyPlaces(code), code)
+		assert.Equal(t, places, program.CurrencyPlaces(code), code)
 	}
 }
 
@@ -260,15 +261,15 @@ func TestLandings(t *testing.T) {
 		&m.Outcomes["a"].Landings,
 	)
 	p := m.Compile(t)
-	w := p.Walker()
+	w := passage.NewWalker(p)
 	in := quiztest.Input(t, p, "crop=apples", "visitor.country=IE", "visitor.query.ref=a&b")
 	r := w.Walk(in)
-	assert.Equal(t, "irish", p.LandingKey(r))
-	address, err := p.Filler(in, r, "n7").Address(p.AddressOf(r))
+	assert.Equal(t, "irish", passage.LandingKey(p, r))
+	address, err := passage.NewFiller(p, in, r, "n7").Address(passage.AddressOf(p, r))
 	require.NoError(t, err)
 	assert.Equal(t, "https://ie.example/apples?points=4&passage=n7&visitor.query.ref=a%26b", address)
 	r = w.Walk(quiztest.Input(t, p, "crop=pears", "visitor.country=IE"))
-	assert.Equal(t, "rest", p.LandingKey(r))
+	assert.Equal(t, "rest", passage.LandingKey(p, r))
 	assert.Equal(t, []string{"b"}, w.Blocks())
 	w.Walk(quiztest.Input(t, p, "crop=apples"))
 	assert.Equal(t, []string{"a", "b"}, w.Blocks())
@@ -332,7 +333,7 @@ func TestWhatIsTyped(t *testing.T) {
 		{"yes", "yes", "yes", ""}, {"yes", "on", "", ""},
 	} {
 		i := p.Position(c.question)
-		v, err := p.Read(i, passage.Typed{Values: []string{c.typed}})
+		v, err := p.Read(i, program.Typed{Values: []string{c.typed}})
 		if c.says != "" {
 			assert.ErrorContains(t, err, c.says, c.typed)
 			continue
@@ -341,7 +342,7 @@ func TestWhatIsTyped(t *testing.T) {
 		typed := p.Typed(i, v)
 		assert.Equal(t, c.becomes, strings.Join(typed.Values, ","), c.typed)
 	}
-	v, err := p.Read(0, passage.Typed{Values: []string{"other"}, WriteIn: "quinces"})
+	v, err := p.Read(0, program.Typed{Values: []string{"other"}, WriteIn: "quinces"})
 	require.NoError(t, err)
 	assert.Equal(t, "quinces", p.Words(0, v))
 }
@@ -368,13 +369,13 @@ func TestWhatSettlesATieIsTold(t *testing.T) {
 		"first=both":        "“Which?” would settle it and was not answered: the first in order counts",
 		"first=both last=x": "the answer to “Which?” counts and leaves them tied: the first of those in order counts",
 	} {
-		e := p.Explain(quiztest.Input(t, p, strings.Fields(answers)...))
+		e := passage.Explain(p, quiztest.Input(t, p, strings.Fields(answers)...))
 		assert.Contains(t, e.Steps[0].Because, says, answers)
 	}
 	m.Questions["last"].Answers["y"].Adds = quiztest.Amounts("y=1")
 	m.Questions["last"].Answers["x"].Adds = nil
 	m.Questions["first"].Answers["both"].Adds = quiztest.Amounts("x=3 y=2")
 	p = m.Compile(t)
-	e := p.Explain(quiztest.Input(t, p, "first=both", "last=y"))
+	e := passage.Explain(p, quiztest.Input(t, p, "first=both", "last=y"))
 	assert.Equal(t, "x and y are tied at 3; the answer to “Which?” counts, so it is “b”", e.Steps[0].Because)
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -36,11 +37,11 @@ func FuzzRead(f *testing.F) {
 		if len(q.Check()) > 0 {
 			return
 		}
-		p, err := passage.Compile(q)
+		p, err := program.Compile(q)
 		require.NoError(t, err)
-		r := p.Walk(passage.Input{})
-		require.NotEqual(t, passage.Unfinished, r.End)
-		require.NotEmpty(t, p.OutcomeKey(r))
+		r := passage.Walk(p, passage.Input{})
+		require.NotEqual(t, program.Unfinished, r.End)
+		require.NotEmpty(t, passage.OutcomeKey(p, r))
 	})
 }
 
@@ -75,11 +76,11 @@ func FuzzCondition(f *testing.F) {
 		if len(q.Check()) > 0 {
 			return
 		}
-		p, err := passage.Compile(q)
+		p, err := program.Compile(q)
 		require.NoError(t, err)
 		for _, answers := range [][]string{nil, {"crop=apples", "topics=a|b", "grid.a=low", "when=2026-05-01", "amount=2.5", "words=xyz", "visitor.country=IE"}} {
 			in := quiztest.Input(t, p, answers...)
-			require.Equal(t, p.Walk(in).Contact, p.Walk(in).Contact)
+			require.Equal(t, passage.Walk(p, in).Contact, passage.Walk(p, in).Contact)
 		}
 	})
 }

@@ -8,6 +8,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -16,18 +17,18 @@ import (
 // ratings and numbers are counted, sets of picks and cells of grids written out one by
 // one; of texts of the letters a, b and c, and of numbers without limits, there is one
 // for each way in which conditions tell them apart.
-func Values(p *passage.Program, i int) ([]passage.Value, []float64) {
+func Values(p *program.Program, i int) ([]program.Value, []float64) {
 	q := p.Question(i)
-	var values []passage.Value
+	var values []program.Value
 	var names []string
-	given := func(v passage.Value, name string) {
-		v.State = passage.Given
+	given := func(v program.Value, name string) {
+		v.State = program.Given
 		values, names = append(values, v), append(names, name)
 	}
 	switch {
 	case q.Kind.Choice():
 		for o, key := range p.AnswerKeys(i) {
-			given(passage.Value{Option: int16(o)}, key)
+			given(program.Value{Option: int16(o)}, key)
 		}
 	case q.Kind == quiz.Several:
 		return sets(p, i)
@@ -37,20 +38,20 @@ func Values(p *passage.Program, i int) ([]passage.Value, []float64) {
 		numbers := q.Lattice()
 		if numbers.Open() {
 			for _, n := range apart(p, i) {
-				given(passage.Value{Number: n}, "open")
+				given(program.Value{Number: n}, "open")
 			}
 			break
 		}
 		for n := numbers.First; n <= numbers.Last; n += numbers.Step {
-			given(passage.Value{Number: n}, n.String())
+			given(program.Value{Number: n}, n.String())
 		}
 	case q.Kind == quiz.ShortText:
 		for _, text := range texts(p, i) {
-			given(passage.Value{Text: text}, "text")
+			given(program.Value{Text: text}, "text")
 		}
 	}
 	if !q.Required || q.Kind == quiz.Interlude {
-		values, names = append(values, passage.Value{State: passage.Skipped}), append(names, passage.SkippedName)
+		values, names = append(values, program.Value{State: program.Skipped}), append(names, program.SkippedName)
 	}
 	return values, shared(q, names)
 }
@@ -130,12 +131,12 @@ func scaled(n int, wishes []wish) []float64 {
 	return shares
 }
 
-func sets(p *passage.Program, i int) ([]passage.Value, []float64) {
+func sets(p *program.Program, i int) ([]program.Value, []float64) {
 	q, keys := p.Question(i), p.AnswerKeys(i)
 	least, most := limits(q, len(keys))
-	var values []passage.Value
+	var values []program.Value
 	for set := range 1 << len(keys) {
-		v := passage.Value{State: passage.Given}
+		v := program.Value{State: program.Given}
 		for o := range keys {
 			if set>>o&1 == 1 {
 				v.Picks = append(v.Picks, int16(o))
@@ -143,7 +144,7 @@ func sets(p *passage.Program, i int) ([]passage.Value, []float64) {
 		}
 		switch n := len(v.Picks); {
 		case n == 0 && !q.Required:
-			values = append(values, passage.Value{State: passage.Skipped})
+			values = append(values, program.Value{State: program.Skipped})
 		case n >= least && n <= most:
 			values = append(values, v)
 		}
@@ -161,27 +162,27 @@ func sets(p *passage.Program, i int) ([]passage.Value, []float64) {
 }
 
 // passing is the wish for passing by.
-func passing(q *quiz.Question, values []passage.Value) []wish {
-	percent, named := q.Expect[passage.SkippedName]
+func passing(q *quiz.Question, values []program.Value) []wish {
+	percent, named := q.Expect[program.SkippedName]
 	if !named {
 		return nil
 	}
-	return []wish{{percent.Float64() / 100, func(k int) bool { return values[k].State == passage.Skipped }}}
+	return []wish{{percent.Float64() / 100, func(k int) bool { return values[k].State == program.Skipped }}}
 }
 
-func cells(p *passage.Program, i int) ([]passage.Value, []float64) {
+func cells(p *program.Program, i int) ([]program.Value, []float64) {
 	q, columns := p.Question(i), len(p.AnswerKeys(i))
-	values := []passage.Value{{State: passage.Skipped}}
+	values := []program.Value{{State: program.Skipped}}
 	for range p.RowKeys(i) {
-		var longer []passage.Value
+		var longer []program.Value
 		for _, v := range values {
 			for c := -1; c < columns; c++ {
 				if c < 0 && q.Required {
 					continue
 				}
-				next := passage.Value{State: v.State, Picks: append(slices.Clone(v.Picks), int16(c))}
+				next := program.Value{State: v.State, Picks: append(slices.Clone(v.Picks), int16(c))}
 				if c >= 0 {
-					next.State = passage.Given
+					next.State = program.Given
 				}
 				longer = append(longer, next)
 			}
@@ -241,7 +242,7 @@ func Tests(q *quiz.Quiz, key string, f func(quiz.Test)) {
 }
 
 // texts returns a text of up to three letters a, b and c for each truth of the tests.
-func texts(p *passage.Program, i int) []string {
+func texts(p *program.Program, i int) []string {
 	all, from := []string{"a", "b", "c"}, 0
 	for range 2 {
 		n := len(all)
@@ -253,7 +254,7 @@ func texts(p *passage.Program, i int) []string {
 		from = n
 	}
 	var tests []quiz.Test
-	Tests(p.Quiz(), p.Key(i), func(t quiz.Test) { tests = append(tests, t) })
+	Tests(p.Quiz, p.Key(i), func(t quiz.Test) { tests = append(tests, t) })
 	told := map[string]bool{}
 	return slices.DeleteFunc(all, func(text string) bool {
 		sig := ""
@@ -282,11 +283,11 @@ func textHolds(t quiz.Test, text string) bool {
 
 // apart returns a number for each stretch of the numbers without a limit throughout
 // which tests and brackets say the same.
-func apart(p *passage.Program, i int) []decimal.Decimal {
+func apart(p *program.Program, i int) []decimal.Decimal {
 	q := p.Question(i)
 	var tests []quiz.Test
 	var points []decimal.Decimal
-	Tests(p.Quiz(), p.Key(i), func(t quiz.Test) {
+	Tests(p.Quiz, p.Key(i), func(t quiz.Test) {
 		if tests = append(tests, t); t.Value != nil {
 			points = append(points, t.Value.Items[0].Number)
 		}
@@ -345,17 +346,17 @@ func numberHolds(t quiz.Test, n decimal.Decimal) bool {
 
 // Passages calls f with the answers and the share of every passage, walked one by
 // one as respondents do. The Result is good until f returns.
-func Passages(p *passage.Program, f func(in passage.Input, r *passage.Result, share float64)) {
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Stop: true}
-	values, shares := make([][]passage.Value, p.Questions()), make([][]float64, p.Questions())
+func Passages(p *program.Program, f func(in passage.Input, r *passage.Result, share float64)) {
+	in := passage.Input{Answers: make(program.Answers, len(p.Questions)), Stop: true}
+	values, shares := make([][]program.Value, len(p.Questions)), make([][]float64, len(p.Questions))
 	for i := range values {
 		values[i], shares[i] = Values(p, i)
 	}
-	w := p.Walker()
+	w := passage.NewWalker(p)
 	var walk func(share float64)
 	walk = func(share float64) {
 		r := w.Walk(in)
-		if r.End != passage.Unfinished {
+		if r.End != program.Unfinished {
 			f(in, r, share)
 			return
 		}
@@ -364,7 +365,7 @@ func Passages(p *passage.Program, f func(in passage.Input, r *passage.Result, sh
 			in.Answers[next] = v
 			walk(share * shares[next][k])
 		}
-		in.Answers[next] = passage.Value{}
+		in.Answers[next] = program.Value{}
 	}
 	walk(1)
 }

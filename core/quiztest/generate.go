@@ -10,6 +10,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -127,7 +128,7 @@ func (g *generator) question(i int) {
 		if g.chance(3, "expected") {
 			q.Expect = map[string]decimal.Decimal{"r0.a0": g.percent(50), "r1.a1": g.percent(50)}
 			if !q.Required && g.chance(2, "passing") {
-				q.Expect[passage.SkippedName] = g.percent(30)
+				q.Expect[program.SkippedName] = g.percent(30)
 			}
 		}
 	case quiz.Rating:
@@ -183,7 +184,7 @@ func (g *generator) expectPicks(q *quiz.Question, answers []string) {
 		}
 	}
 	if none > 0 && g.chance(2, "passing") {
-		q.Expect[passage.SkippedName] = decimal.FromInt(none).Ratio(100, decimal.FromInt(all), 6)
+		q.Expect[program.SkippedName] = decimal.FromInt(none).Ratio(100, decimal.FromInt(all), 6)
 	}
 }
 
@@ -387,8 +388,8 @@ func (g *generator) table(keys []string) {
 }
 
 // DrawAnswers answers some of the questions of a program.
-func DrawAnswers(t *rapid.T, p *passage.Program) passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: &passage.Visitor{}}
+func DrawAnswers(t *rapid.T, p *program.Program) passage.Input {
+	in := passage.Input{Answers: make(program.Answers, len(p.Questions)), Visitor: &program.Visitor{}}
 	for i := range in.Answers {
 		in.Answers[i] = DrawAnswer(t, p, i)
 	}
@@ -396,8 +397,8 @@ func DrawAnswers(t *rapid.T, p *passage.Program) passage.Input {
 }
 
 // DrawAnswer answers one question, or passes it by.
-func DrawAnswer(t *rapid.T, p *passage.Program, i int) passage.Value {
-	var typed passage.Typed
+func DrawAnswer(t *rapid.T, p *program.Program, i int) program.Value {
+	var typed program.Typed
 	keys := p.AnswerKeys(i)
 	switch kind := p.Question(i).Kind; {
 	case rapid.IntRange(0, 5).Draw(t, "skip") == 0:
@@ -432,12 +433,12 @@ func DrawAnswer(t *rapid.T, p *passage.Program, i int) passage.Value {
 }
 
 // RandomAnswers answers every question of a program at random, as a respondent may.
-func RandomAnswers(r *rand.Rand, p *passage.Program) passage.Input {
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: &passage.Visitor{}}
+func RandomAnswers(r *rand.Rand, p *program.Program) passage.Input {
+	in := passage.Input{Answers: make(program.Answers, len(p.Questions)), Visitor: &program.Visitor{}}
 	for i := range in.Answers {
 		for { // what is refused is answered again
 			v, err := p.Read(i, randomly(r, p, i))
-			if err == nil && (v.State == passage.Given || !p.Needs(i)) {
+			if err == nil && (v.State == program.Given || !p.Needs(i)) {
 				in.Answers[i] = v
 				break
 			}
@@ -446,7 +447,7 @@ func RandomAnswers(r *rand.Rand, p *passage.Program) passage.Input {
 	return in
 }
 
-func randomly(r *rand.Rand, p *passage.Program, i int) (t passage.Typed) {
+func randomly(r *rand.Rand, p *program.Program, i int) (t program.Typed) {
 	keys, q := p.AnswerKeys(i), p.Question(i)
 	if r.IntN(6) == 0 {
 		return t

@@ -11,6 +11,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -90,21 +91,21 @@ func (m Maker) Bands(scale, lowest string, cuts ...string) *quiz.Step {
 }
 
 // Compile compiles the quiz, after a walk through its written form.
-func (m Maker) Compile(t testing.TB) *passage.Program {
+func (m Maker) Compile(t testing.TB) *program.Program {
 	t.Helper()
 	read, err := quiz.Read(m.Write())
 	require.NoError(t, err)
-	p, err := passage.Compile(read)
+	p, err := program.Compile(read)
 	require.NoError(t, err)
 	return p
 }
 
 // Input reads answers such as "crop=apples", "topics=a|b", "grid.row=column",
 // "visitor.country=IE". "crop=" is a question that is passed by.
-func Input(t testing.TB, p *passage.Program, answers ...string) passage.Input {
+func Input(t testing.TB, p *program.Program, answers ...string) passage.Input {
 	t.Helper()
-	in := passage.Input{Answers: make(passage.Answers, p.Questions()), Visitor: &passage.Visitor{}}
-	typed := map[int]passage.Typed{}
+	in := passage.Input{Answers: make(program.Answers, len(p.Questions)), Visitor: &program.Visitor{}}
+	typed := map[int]program.Typed{}
 	for _, a := range answers {
 		key, value, _ := strings.Cut(a, "=")
 		if fact, found := strings.CutPrefix(key, "visitor."); found {
@@ -139,17 +140,17 @@ func Input(t testing.TB, p *passage.Program, answers ...string) passage.Input {
 // A Got is what a passage came to, by keys.
 type Got struct {
 	Outcome, Landing string
-	End              passage.End
+	End              program.End
 	Scores           map[string]string
 	Seen             []string
 }
 
 // Walk walks a passage with these answers.
-func Walk(t testing.TB, p *passage.Program, answers ...string) Got {
+func Walk(t testing.TB, p *program.Program, answers ...string) Got {
 	t.Helper()
-	r := p.Walk(Input(t, p, answers...))
-	g := Got{Outcome: p.OutcomeKey(r), Landing: p.LandingKey(r), End: r.End, Scores: map[string]string{}}
-	for i, key := range p.Scales() {
+	r := passage.Walk(p, Input(t, p, answers...))
+	g := Got{Outcome: passage.OutcomeKey(p, r), Landing: passage.LandingKey(p, r), End: r.End, Scores: map[string]string{}}
+	for i, key := range p.ScaleKeys() {
 		g.Scores[key] = r.Scores[i].String()
 	}
 	for _, i := range r.Seen {
@@ -159,10 +160,10 @@ func Walk(t testing.TB, p *passage.Program, answers ...string) Got {
 }
 
 // Every calls f with each combination of one answer a question.
-func Every(p *passage.Program, f func(answers []string)) {
+func Every(p *program.Program, f func(answers []string)) {
 	var choose func(i int, chosen []string)
 	choose = func(i int, chosen []string) {
-		if i == p.Questions() {
+		if i == len(p.Questions) {
 			f(slices.Clone(chosen))
 			return
 		}

@@ -10,7 +10,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -253,7 +253,7 @@ func offers(title string, things []thing) (*quiz.Quiz, error) {
 // even returns n − 1 cuts between which the shares of scores are as alike as they can
 // be taken one after the other.
 func even(q *quiz.Quiz, scale string, n int) ([]decimal.Decimal, error) {
-	p, err := passage.CompileDraft(q)
+	p, err := program.CompileDraft(q)
 	if err != nil {
 		return nil, err
 	}

@@ -11,6 +11,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
@@ -105,15 +106,15 @@ func TestTablesOfGeneratedQuizzesDecideAlike(t *testing.T) {
 			}
 			back, err := ReadDMN(&file, m.Quiz)
 			require.NoError(t, err)
-			before, err := passage.Compile(m.Quiz)
+			before, err := program.Compile(m.Quiz)
 			require.NoError(t, err)
 			in := quiztest.DrawAnswers(t, before)
-			was := before.OutcomeKey(before.Walk(in))
+			was := passage.OutcomeKey(before, passage.Walk(before, in))
 			columns, rules := s.Columns, s.Rules
 			s.Columns, s.Rules = back.Columns, back.Rules
-			after, err := passage.Compile(m.Quiz)
+			after, err := program.Compile(m.Quiz)
 			require.NoError(t, err)
-			assert.Equal(t, was, after.OutcomeKey(after.Walk(in)))
+			assert.Equal(t, was, passage.OutcomeKey(after, passage.Walk(after, in)))
 			s.Columns, s.Rules = columns, rules
 		}
 	})

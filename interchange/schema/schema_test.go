@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -97,7 +97,7 @@ func TestExamplesOfTheFormat(t *testing.T) {
 		require.NoError(t, err, m[2])
 		assert.NoError(t, valid(t, s, document), m[2])
 		assert.Empty(t, q.Check(), m[2])
-		_, err = passage.Compile(q)
+		_, err = program.Compile(q)
 		assert.NoError(t, err, m[2])
 
 		written := q.Write()

@@ -15,6 +15,7 @@ import (
 	"strings"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/interchange/listing"
 )
 
@@ -53,14 +54,14 @@ type Row struct {
 func (r *Row) clear(questions int) {
 	r.ID, r.err = "", nil
 	if r.Input.Answers == nil {
-		r.Input.Answers = make(passage.Answers, questions)
-		r.Input.Visitor = &passage.Visitor{}
+		r.Input.Answers = make(program.Answers, questions)
+		r.Input.Visitor = &program.Visitor{}
 	}
 	for i := range r.Input.Answers {
 		v := &r.Input.Answers[i]
-		v.State, v.Text, v.Picks = passage.Absent, "", v.Picks[:0]
+		v.State, v.Text, v.Picks = program.Absent, "", v.Picks[:0]
 	}
-	*r.Input.Visitor = passage.Visitor{}
+	*r.Input.Visitor = program.Visitor{}
 	clear(r.Input.Contact)
 }
 
@@ -68,12 +69,12 @@ func (r *Row) clear(questions int) {
 type column func(r *Row, cell string) error
 
 // columnOf returns what a column's name stands for. The error wraps ErrColumn.
-func columnOf(p *passage.Program, name string) (column, error) {
+func columnOf(p *program.Program, name string) (column, error) {
 	if name == "id" {
 		return func(r *Row, cell string) error { r.ID = cell; return nil }, nil
 	}
 	if fact, found := strings.CutPrefix(name, "visitor."); found {
-		if !new(passage.Visitor).Set(fact, "x") {
+		if !new(program.Visitor).Set(fact, "x") {
 			return nil, fmt.Errorf("the column %q %w", name, ErrColumn)
 		}
 		return func(r *Row, cell string) error { return r.Input.Visitor.Read(fact, cell) }, nil
@@ -81,7 +82,7 @@ func columnOf(p *passage.Program, name string) (column, error) {
 	key, part, dotted := strings.Cut(name, ".")
 	i := p.Position(key)
 	if i < 0 {
-		if c := p.Quiz().Contact; c != nil && c.Fields[name] != nil {
+		if c := p.Quiz.Contact; c != nil && c.Fields[name] != nil {
 			return contactColumn(name), nil
 		}
 		return nil, fmt.Errorf("the column %q %w", name, ErrColumn)
@@ -116,7 +117,7 @@ func contactColumn(name string) column {
 
 // columnsOf returns the columns of a heading. Unknown ones are an error, or
 // left out where ignore is set. Words written in come after their answers.
-func columnsOf(p *passage.Program, names []string, ignore bool) ([]placed, error) {
+func columnsOf(p *program.Program, names []string, ignore bool) ([]placed, error) {
 	var first, last []placed
 	seen := map[string]bool{}
 	for i, name := range names {

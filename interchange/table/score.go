@@ -12,6 +12,7 @@ import (
 	"sync"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -34,7 +35,7 @@ type Options struct {
 // Score reads respondents and writes what their passages came to, row for row
 // in the same order, in constant memory and on all processors. It returns how
 // many rows were good and how many bad.
-func Score(p *passage.Program, in io.Reader, out io.Writer, o Options) (good, bad int, err error) {
+func Score(p *program.Program, in io.Reader, out io.Writer, o Options) (good, bad int, err error) {
 	s := scorer{
 		p:     p,
 		o:     o,
@@ -109,7 +110,7 @@ func (b *batch) reset() {
 
 // A scorer passes batches from the reader to the workers and, in order, to the writer.
 type scorer struct {
-	p       *passage.Program
+	p       *program.Program
 	o       Options
 	columns []placed // of CSV
 	free    chan *batch
@@ -144,7 +145,7 @@ func (s *scorer) worker() {
 		for i, line := range b.lines {
 			cells := b.cells[at : at+b.width[i]]
 			at += b.width[i]
-			row.clear(s.p.Questions())
+			row.clear(len(s.p.Questions))
 			row.Line, row.err = line, b.errs[i]
 			if row.err == nil {
 				if s.o.From == JSONL {

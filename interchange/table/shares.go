@@ -12,7 +12,9 @@ import (
 	"strings"
 	"sync"
 
+	"omphalos/core/expect"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/interchange/listing"
 )
@@ -23,7 +25,7 @@ var ErrShares = errors.New("a table of shares has the columns question, answer, 
 // ReadShares reads how often each answer is given: CSV with the columns question,
 // answer and percent, "-" as answer for those who pass the question by. The error
 // is about the first line that can't be used.
-func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
+func ReadShares(p *program.Program, in io.Reader) (expect.Shares, error) {
 	r, err := csvReader(in)
 	if err != nil {
 		return nil, fmt.Errorf("reading the shares: %w", err)
@@ -43,7 +45,7 @@ func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
 	if !hasQuestion || !hasAnswer || !hasPercent {
 		return nil, fmt.Errorf("reading the shares: %w, and this one has %s", ErrShares, strings.Join(heading, ", "))
 	}
-	shares := passage.Shares{}
+	shares := expect.Shares{}
 	for {
 		cells, err := r.Read()
 		if err == io.EOF {
@@ -90,7 +92,7 @@ func ReadShares(p *passage.Program, in io.Reader) (passage.Shares, error) {
 
 // overfull refuses shares of which more than all respondents would give one answer or
 // another, where only one can be given.
-func overfull(p *passage.Program, shares passage.Shares) error {
+func overfull(p *program.Program, shares expect.Shares) error {
 	for _, key := range slices.Sorted(maps.Keys(shares)) {
 		sums := map[string]float64{} // by row of a grid
 		q := p.Question(p.Position(key))
@@ -121,8 +123,8 @@ func overfull(p *passage.Program, shares passage.Shares) error {
 
 // Observe reads respondents as Score does and returns how often they gave each
 // answer, and how many they were.
-func Observe(p *passage.Program, in io.Reader, o Options) (passage.Shares, int, error) {
-	seen := p.Observer()
+func Observe(p *program.Program, in io.Reader, o Options) (expect.Shares, int, error) {
+	seen := expect.NewObserver(p)
 	var one sync.Mutex
 	o.walked = func(in passage.Input, r *passage.Result) {
 		one.Lock()
@@ -137,7 +139,7 @@ func Observe(p *passage.Program, in io.Reader, o Options) (passage.Shares, int, 
 
 // WriteAnswers writes one respondent as a table that Score reads: a column for each
 // question that is answered, and for each fact that is known.
-func WriteAnswers(out io.Writer, p *passage.Program, in passage.Input) error {
+func WriteAnswers(out io.Writer, p *program.Program, in passage.Input) error {
 	var names, cells []string
 	add := func(name, cell string) {
 		if cell != "" {

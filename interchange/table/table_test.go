@@ -14,13 +14,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
 
 // everything is a quiz with a question of each way to be written in a table.
-func everything(t testing.TB) *passage.Program {
+func everything(t testing.TB) *program.Program {
 	m := quiztest.New("cold", "hot")
 	m.Scale("heat", quiz.Sum)
 	m.Scale("honey", quiz.Sum).Kind = quiz.Keyword
@@ -45,7 +45,7 @@ func everything(t testing.TB) *passage.Program {
 	return m.Compile(t)
 }
 
-func run(t testing.TB, p *passage.Program, in string, o Options) (out string, complaints []string, good int) {
+func run(t testing.TB, p *program.Program, in string, o Options) (out string, complaints []string, good int) {
 	t.Helper()
 	var b bytes.Buffer
 	o.Bad = func(e *RowError) { complaints = append(complaints, e.Error()) }
@@ -265,7 +265,7 @@ func TestSharesThatAreTooMany(t *testing.T) {
 }
 
 // small makes a quiz of a choice, a number without limits and a wish in words.
-func small(t *testing.T) *passage.Program {
+func small(t *testing.T) *program.Program {
 	m := quiztest.New("only", "bees")
 	m.Scale("land", quiz.Sum)
 	m.Ask("crop", quiz.Single, "apples land=1", "pears").Required = true

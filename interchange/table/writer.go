@@ -8,13 +8,14 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/interchange/listing"
 )
 
 // heading names the columns that are written: id, every scale (keywords and
 // pulls among them), outcome, landing, address, end.
-func heading(p *passage.Program, o Options) []string {
-	names := append([]string{"id"}, p.Scales()...)
+func heading(p *program.Program, o Options) []string {
+	names := append([]string{"id"}, p.ScaleKeys()...)
 	names = append(names, "outcome", "landing", "address", "end")
 	if o.Explain {
 		names = append(names, "explanation")
@@ -24,14 +25,14 @@ func heading(p *passage.Program, o Options) []string {
 
 // A rowWriter computes passages and writes a row for each.
 type rowWriter struct {
-	p      *passage.Program
+	p      *program.Program
 	o      Options
 	walker *passage.Walker
 	scales []string
 }
 
-func newRowWriter(p *passage.Program, o Options) *rowWriter {
-	return &rowWriter{p: p, o: o, walker: p.Walker(), scales: p.Scales()}
+func newRowWriter(p *program.Program, o Options) *rowWriter {
+	return &rowWriter{p: p, o: o, walker: passage.NewWalker(p), scales: p.ScaleKeys()}
 }
 
 // A Scored row is what is written of a passage in JSON Lines.
@@ -41,7 +42,7 @@ type Scored struct {
 	Outcome     string                     `json:"outcome"`
 	Landing     string                     `json:"landing"`
 	Address     string                     `json:"address,omitempty"`
-	End         passage.End                `json:"end"`
+	End         program.End                `json:"end"`
 	Explanation *passage.Explanation       `json:"explanation,omitempty"`
 }
 
@@ -60,10 +61,10 @@ func (w *rowWriter) write(out *bytes.Buffer, row *Row) error {
 	if w.o.walked != nil {
 		w.o.walked(row.Input, r)
 	}
-	s := Scored{ID: row.ID, Outcome: w.p.OutcomeKey(r), Landing: w.p.LandingKey(r), End: r.End}
-	if a := w.p.AddressOf(r); a != nil {
+	s := Scored{ID: row.ID, Outcome: passage.OutcomeKey(w.p, r), Landing: passage.LandingKey(w.p, r), End: r.End}
+	if a := passage.AddressOf(w.p, r); a != nil {
 		// An address that is not http(s) after filling in is not written.
-		s.Address, _ = w.p.Filler(row.Input, r, row.ID).Address(a)
+		s.Address, _ = passage.NewFiller(w.p, row.Input, r, row.ID).Address(a)
 	}
 	if w.o.To == JSONL {
 		w.writeJSON(out, row, r, s)
@@ -77,7 +78,7 @@ func (w *rowWriter) write(out *bytes.Buffer, row *Row) error {
 		b = appendCell(append(b, ','), cell)
 	}
 	if w.o.Explain {
-		e := w.p.Explain(row.Input)
+		e := passage.Explain(w.p, row.Input)
 		b = appendCell(append(b, ','), strings.Join(e.Sentences(), " "))
 	}
 	out.Write(append(b, '\n'))
@@ -90,7 +91,7 @@ func (w *rowWriter) writeJSON(out *bytes.Buffer, row *Row, r *passage.Result, s 
 		s.Scores[key] = r.Scores[i]
 	}
 	if w.o.Explain {
-		e := w.p.Explain(row.Input)
+		e := passage.Explain(w.p, row.Input)
 		s.Explanation = &e
 	}
 	line, err := json.Marshal(s)

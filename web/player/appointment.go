@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/interchange/invitation"
 	"omphalos/store"
@@ -50,7 +51,7 @@ const (
 )
 
 func (j *journey) zone() *time.Location {
-	if s := j.program.Quiz().Settings; s != nil && s.TimeZone != "" {
+	if s := j.program.Quiz.Settings; s != nil && s.TimeZone != "" {
 		if zone, err := time.LoadLocation(s.TimeZone); err == nil {
 			return zone
 		}
@@ -111,7 +112,7 @@ func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string
 func (j *journey) appointment(r *passage.Result) (start time.Time, at int, has bool) {
 	in := j.input()
 	for _, i := range r.Seen {
-		if j.program.Question(i).Kind == quiz.Appointment && in.Answers[i].State == passage.Given {
+		if j.program.Question(i).Kind == quiz.Appointment && in.Answers[i].State == program.Given {
 			if start, err := time.Parse(time.RFC3339, in.Answers[i].Text); err == nil {
 				return start.In(j.zone()), i, true
 			}
@@ -156,7 +157,7 @@ func (p *player) calendarFile(c *gin.Context, j *journey) {
 	var file bytes.Buffer
 	a := invitation.Appointment{
 		ID:     j.response() + "@omphalos",
-		Title:  j.program.Quiz().Title,
+		Title:  j.program.Quiz.Title,
 		Start:  start,
 		Length: length,
 		Made:   j.passage.Updated,

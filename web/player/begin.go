@@ -23,7 +23,7 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	before := p.begun(c)
-	if r.program.Quiz().Opening != nil && c.Query("start") == "" {
+	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
 		if before != nil {
 			page := p.openingPage(c.Request.Context(), r)
 			page.Resume = before.here()

@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/ui"
@@ -35,9 +36,9 @@ type contactField struct {
 
 // contactPage builds the form, with what was typed into it and what is wrong with it.
 func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong string) contactForm {
-	contact := j.program.Quiz().Contact
+	contact := j.program.Quiz.Contact
 	in := j.input()
-	filler := j.program.Filler(in, j.program.Walk(in), j.response())
+	filler := passage.NewFiller(j.program, in, passage.Walk(j.program, in), j.response())
 	form := contactForm{
 		frame:   newFrame(j.program, j.id, cmp.Or(contact.Heading, "Who are you?")),
 		Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")),
@@ -72,17 +73,17 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 func (j *journey) readContact(c *gin.Context) map[string]string {
 	wrongs := map[string]string{}
 	for i, key := range j.program.ContactKeys() {
-		t := passage.Typed{Values: []string{c.PostForm(key)}}
-		if j.program.Quiz().Contact.Fields[key].Kind == quiz.Phone {
-			if whole, possible := passage.Phone(t.Values[0], j.visitor.Country); possible {
+		t := program.Typed{Values: []string{c.PostForm(key)}}
+		if j.program.Quiz.Contact.Fields[key].Kind == quiz.Phone {
+			if whole, possible := program.Phone(t.Values[0], j.visitor.Country); possible {
 				t.Values[0] = whole
 			}
 		}
 		if _, err := j.program.ReadContact(i, t); err != nil {
-			var refused *passage.Refused
+			var refused *program.Refused
 			errors.As(err, &refused)
 			wrongs[key] = fmt.Sprintf("This %s.", refused.Message)
-			if refused.Why == passage.ErrShape && t.Values[0] != "" {
+			if refused.Why == program.ErrShape && t.Values[0] != "" {
 				wrongs[key] = refused.Message + "."
 			}
 			continue
@@ -98,7 +99,7 @@ func (j *journey) contacts() []store.Contact {
 	in := j.input()
 	for _, key := range j.program.ContactKeys() {
 		if value := in.Contact[key]; value != "" {
-			list = append(list, store.Contact{Field: key, Kind: j.program.Quiz().Contact.Fields[key].Kind, Value: value})
+			list = append(list, store.Contact{Field: key, Kind: j.program.Quiz.Contact.Fields[key].Kind, Value: value})
 		}
 	}
 	return list
@@ -114,7 +115,7 @@ func (j *journey) consents() []store.Consent {
 	var list []store.Consent
 	in, filler := j.input(), j.filler()
 	privacy := ""
-	if contact := j.program.Quiz().Contact; contact != nil {
+	if contact := j.program.Quiz.Contact; contact != nil {
 		privacy = contact.Privacy
 		for _, key := range j.program.ContactKeys() {
 			if f := contact.Fields[key]; f.Kind == quiz.Consent && in.Contact[key] != "" {
@@ -126,7 +127,7 @@ func (j *journey) consents() []store.Consent {
 		}
 	}
 	for _, at := range j.walk().Seen {
-		if q := j.program.Question(at); q.Kind == quiz.Consent && in.Answers[at].State == passage.Given {
+		if q := j.program.Question(at); q.Kind == quiz.Consent && in.Answers[at].State == program.Given {
 			list = append(
 				list,
 				store.Consent{

@@ -51,7 +51,7 @@ func (j *journey) atHome(c *gin.Context) bool {
 
 // personal tells whether the passage holds what says who somebody is.
 func (j *journey) personal() bool {
-	q := j.program.Quiz()
+	q := j.program.Quiz
 	for key := range j.typed {
 		if asked := q.Ask(key); asked != nil && asked.Kind.Personal() {
 			return true

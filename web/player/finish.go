@@ -6,6 +6,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -16,9 +17,9 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 		notKept(errMany)
 		return
 	}
-	w := j.program.Walker()
+	w := passage.NewWalker(j.program)
 	result := w.Walk(j.input())
-	if result.End == passage.Parted {
+	if result.End == program.Parted {
 		if err := p.store.Responses.Part(c.Request.Context(), j.passage); err != nil {
 			notKept(err)
 			return
@@ -76,7 +77,7 @@ func (p *player) result(c *gin.Context, j *journey) {
 		c.Redirect(http.StatusFound, kept.Address)
 		return
 	}
-	w := j.program.Walker()
+	w := passage.NewWalker(j.program)
 	w.Walk(j.input())
 	page := p.resultPage(j, w, false)
 	page.Redirect, page.Stays = kept.Address, c.Query("stay") != ""

@@ -6,7 +6,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/web/guard"
 )
 
@@ -30,7 +30,7 @@ func (l limits) mayFinish(c *gin.Context) bool { return l.finishes.Allow(guard.C
 const trap = "website"
 
 // tooMany answers somebody from whose address too many have begun.
-func (p *player) tooMany(c *gin.Context, program *passage.Program) {
+func (p *player) tooMany(c *gin.Context, program *program.Program) {
 	c.Header("Retry-After", "60")
 	p.show(
 		c,

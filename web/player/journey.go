@@ -13,6 +13,7 @@ import (
 
 	"omphalos/core/fillin"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -22,8 +23,8 @@ type journey struct {
 	*released
 	ctx     context.Context // of the request, which a journey does not outlive
 	passage *store.Passage
-	typed   map[string]passage.Typed
-	visitor *passage.Visitor
+	typed   map[string]program.Typed
+	visitor *program.Visitor
 	player  *player
 	fresh   bool // not on disk yet: its page is at the quiz's address
 	reckoned
@@ -38,10 +39,10 @@ func (p *player) newJourney(ctx context.Context, begun *store.Passage, r *releas
 }
 
 // parted returns what has been typed, apart what says who somebody is.
-func (j *journey) parted() (lasting, personal map[string]passage.Typed) {
-	lasting, personal = map[string]passage.Typed{}, map[string]passage.Typed{}
+func (j *journey) parted() (lasting, personal map[string]program.Typed) {
+	lasting, personal = map[string]program.Typed{}, map[string]program.Typed{}
 	for key, t := range j.typed {
-		if asked := j.program.Quiz().Ask(key); asked != nil && asked.Kind.Personal() {
+		if asked := j.program.Quiz.Ask(key); asked != nil && asked.Kind.Personal() {
 			personal[key] = t
 		} else {
 			lasting[key] = t
@@ -57,7 +58,7 @@ const contactPage = "your-contact"
 // wantsContact tells whether the passage has come to its end, and contact is to be
 // asked for at a place and has not been given.
 func (j *journey) wantsContact(place quiz.ContactPlace) bool {
-	q := j.program.Quiz()
+	q := j.program.Quiz
 	if q.Contact == nil || q.Contact.Place != place || len(q.Contact.Fields) == 0 {
 		return false
 	}
@@ -67,7 +68,7 @@ func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 		}
 	}
 	r := j.walk()
-	return r.End != passage.Unfinished && len(r.Missing) == 0 && r.Contact
+	return r.End != program.Unfinished && len(r.Missing) == 0 && r.Contact
 }
 
 // response is the number of the passage that other systems get: it tells nothing of the
@@ -125,11 +126,11 @@ func (j *journey) after(last int) (int, bool) {
 // redirect returns the filled-in address of a redirect landing, "" for others
 // and where nothing safe comes of it.
 func (j *journey) redirect(r *passage.Result) string {
-	l := j.program.LandingOf(r)
+	l := passage.LandingOf(j.program, r)
 	if l.Kind != quiz.RedirectLanding {
 		return ""
 	}
-	address, err := j.goal(j.program.Filler(j.input(), r, j.response()), l.Address, l.Signpost)
+	address, err := j.goal(passage.NewFiller(j.program, j.input(), r, j.response()), l.Address, l.Signpost)
 	if err != nil {
 		slog.Warn("a redirect falls back to the page", "error", err)
 		return ""
@@ -161,7 +162,7 @@ func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (
 // leaves tells whether a response is sent to an address at once. One that is shown inside
 // another page is not: its own page leads there, past the frame.
 func (j *journey) leaves(r *store.Response) bool {
-	return r.Address != "" && !j.passage.Framed && j.program.Quiz().Outcomes[r.Outcome].Landings[r.Landing].After == 0
+	return r.Address != "" && !j.passage.Framed && j.program.Quiz.Outcomes[r.Outcome].Landings[r.Landing].After == 0
 }
 
 // missing returns the required questions of the passage without a full answer.
@@ -184,7 +185,7 @@ func (j *journey) read(form url.Values) (asked []int) {
 			continue
 		}
 		asked = append(asked, at)
-		t := passage.Typed{Values: form[answerField+key], WriteIn: form.Get(wordsField + key)}
+		t := program.Typed{Values: form[answerField+key], WriteIn: form.Get(wordsField + key)}
 		for _, row := range j.program.RowKeys(at) {
 			if t.Rows == nil {
 				t.Rows = map[string]string{}
@@ -202,13 +203,13 @@ func (j *journey) wrongs(asked []int) map[int]string {
 	for _, at := range asked {
 		j.complete(at)
 		value, err := j.program.Read(at, j.typed[j.program.Key(at)])
-		var refused *passage.Refused
+		var refused *program.Refused
 		switch {
 		case errors.As(err, &refused):
 			wrongs[at] = sentence(refused.Message)
-		case value.State != passage.Given && j.program.Needs(at):
+		case value.State != program.Given && j.program.Needs(at):
 			wrongs[at] = "This one is needed. Answer it to go on."
-		case value.State == passage.Given:
+		case value.State == program.Given:
 			if wrong := j.player.refuses(j, at, value); wrong != "" {
 				wrongs[at] = wrong
 			}
@@ -231,8 +232,8 @@ func (j *journey) wrongs(asked []int) map[int]string {
 func (j *journey) complete(at int) {
 	key := j.program.Key(at)
 	if t := j.typed[key]; j.program.Question(at).Kind == quiz.Phone && len(t.Values) == 1 {
-		if whole, possible := passage.Phone(t.Values[0], j.visitor.Country); possible {
-			j.put(key, passage.Typed{Values: []string{whole}})
+		if whole, possible := program.Phone(t.Values[0], j.visitor.Country); possible {
+			j.put(key, program.Typed{Values: []string{whole}})
 		}
 	}
 }

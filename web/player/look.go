@@ -26,7 +26,7 @@ func (p *player) look(c *gin.Context) {
 		return
 	}
 	c.Header("Cache-Control", "public, max-age=31536000, immutable")
-	c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(dress(r.program.Quiz().Look)))
+	c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(dress(r.program.Quiz.Look)))
 }
 
 // dress writes the style sheet of a look, "" where all stays as it is.

@@ -8,6 +8,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -26,12 +27,12 @@ type frame struct {
 
 type words struct{ Next, Back, Start string }
 
-func newFrame(p *passage.Program, release uint, title string) frame {
+func newFrame(p *program.Program, release uint, title string) frame {
 	f := frame{Title: title, Language: "en", Trap: trap, Words: words{"Next", "Back", "Start"}}
 	if p == nil {
 		return f
 	}
-	q := p.Quiz()
+	q := p.Quiz
 	if q.Look != nil {
 		f.Owner, f.Logo = q.Look.Owner, q.Look.Logo
 		_, f.Typeface = faces[q.Look.Typeface]
@@ -64,7 +65,7 @@ type problemPage struct {
 	Heading, Text string
 }
 
-func newProblem(p *passage.Program, heading, text string) problemPage {
+func newProblem(p *program.Program, heading, text string) problemPage {
 	return problemPage{newFrame(p, 0, heading), heading, text}
 }
 
@@ -201,7 +202,7 @@ type rowView struct {
 // page builds the page that asks questions, with what has been typed for them and
 // what is wrong with it, by question.
 func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
-	q := j.program.Quiz()
+	q := j.program.Quiz
 	filler := j.filler()
 	alone := q.Pace == quiz.ByQuestion || q.Pace == ""
 	page := questionPage{
@@ -251,7 +252,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 func (j *journey) filler() *passage.Filler {
 	in := j.input()
 	in.Stop = true
-	return j.program.Filler(in, j.walk(), j.response())
+	return passage.NewFiller(j.program, in, j.walk(), j.response())
 }
 
 func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool) questionView {

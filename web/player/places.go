@@ -9,8 +9,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/passage"
 	"omphalos/core/place"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -84,7 +84,7 @@ func (v *placesView) sort(from place.Point) {
 
 // refuses tells what is wrong with an answer that only the workspace can check, "" for
 // nothing: a place or a time that is not offered.
-func (p *player) refuses(j *journey, at int, v passage.Value) string {
+func (p *player) refuses(j *journey, at int, v program.Value) string {
 	q := j.program.Question(at)
 	switch q.Kind {
 	case quiz.Location:

@@ -18,10 +18,12 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"omphalos/core/program"
+
 	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/hashicorp/golang-lru/v2/expirable"
 
-	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/guard"
@@ -45,7 +47,7 @@ type player struct {
 	store    *store.Store
 	views    *ui.Views
 	releases *lru.Cache[uint, *released]
-	personal *store.Memory[map[string]passage.Typed]
+	personal *store.Memory[map[string]program.Typed]
 	sizes    sizes
 	limits   limits
 }
@@ -93,7 +95,7 @@ func (p *player) ways() []ui.Route {
 
 // asked returns the quiz at the address that was asked for, where it is known, so that
 // what is wrong is told in its colours.
-func (p *player) asked(c *gin.Context) *passage.Program {
+func (p *player) asked(c *gin.Context) *program.Program {
 	_, rest, found := strings.Cut(c.Request.URL.Path, "/q/")
 	slug, _, _ := strings.Cut(rest, "/")
 	if !found {
@@ -111,7 +113,7 @@ func (p *player) asked(c *gin.Context) *passage.Program {
 }
 
 // sizeOf returns how many bytes what was typed takes, or so.
-func sizeOf(typed map[string]passage.Typed) int {
+func sizeOf(typed map[string]program.Typed) int {
 	size := 0
 	for key, t := range typed {
 		size += len(key) + len(t.WriteIn) + 100

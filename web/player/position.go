@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 )
 
 // reckoned is where a journey has come to, each part worked out when it is first asked and
@@ -16,7 +17,7 @@ type reckoned struct {
 }
 
 // put has something typed for a question.
-func (j *journey) put(key string, t passage.Typed) {
+func (j *journey) put(key string, t program.Typed) {
 	j.typed[key] = t
 	j.reckoned = reckoned{}
 }
@@ -32,14 +33,14 @@ func (j *journey) input() passage.Input {
 	if j.known != nil {
 		return *j.known
 	}
-	in := passage.Input{Answers: make(passage.Answers, j.program.Questions()), Visitor: j.visitor, Place: j.placeName}
+	in := passage.Input{Answers: make(program.Answers, len(j.program.Questions)), Visitor: j.visitor, Place: j.placeName}
 	for key, t := range j.typed {
 		if i := j.program.Position(key); i >= 0 {
 			in.Answers[i], _ = j.program.Read(i, t)
 		}
 	}
 	for i, key := range j.program.ContactKeys() {
-		if v, err := j.program.ReadContact(i, j.typed[key]); err == nil && v.State == passage.Given {
+		if v, err := j.program.ReadContact(i, j.typed[key]); err == nil && v.State == program.Given {
 			if in.Contact == nil {
 				in.Contact = map[string]string{}
 			}
@@ -55,7 +56,7 @@ func (j *journey) walk() *passage.Result {
 	if j.upTo == nil {
 		in := j.input()
 		in.Stop = true
-		j.upTo = j.program.Walk(in)
+		j.upTo = passage.Walk(j.program, in)
 	}
 	return j.upTo
 }
@@ -63,7 +64,7 @@ func (j *journey) walk() *passage.Result {
 // whole returns the passage if all questions that are to come were skipped.
 func (j *journey) whole() *passage.Result {
 	if j.all == nil {
-		j.all = j.program.Walk(j.input())
+		j.all = passage.Walk(j.program, j.input())
 	}
 	return j.all
 }
@@ -76,8 +77,8 @@ func (j *journey) path() []int {
 	}
 	r := j.walk()
 	path := slices.Clone(r.Seen)
-	if r.End == passage.Unfinished {
-		for _, at := range j.program.Together(j.whole().Seen, r.Next) {
+	if r.End == program.Unfinished {
+		for _, at := range passage.Together(j.program, j.whole().Seen, r.Next) {
 			if !slices.Contains(path, at) {
 				path = append(path, at)
 			}
@@ -88,4 +89,4 @@ func (j *journey) path() []int {
 }
 
 // together returns the questions that are asked on one page with another.
-func (j *journey) together(at int) []int { return j.program.Together(j.path(), at) }
+func (j *journey) together(at int) []int { return passage.Together(j.program, j.path(), at) }

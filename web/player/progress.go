@@ -49,7 +49,7 @@ func newProgress(done int, remaining, share float64) progress {
 // progress tells how far along somebody is who is asked a question: by the length that is
 // to be expected from there. It never tells less than at a question before.
 func (j *journey) progress(at int) progress {
-	if j.program.Quiz().Pace == quiz.OnePage {
+	if j.program.Quiz.Pace == quiz.OnePage {
 		return progress{}
 	}
 	remaining := j.remaining()

@@ -10,14 +10,14 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/web/ui"
 )
 
 // A released quiz is what is worked out once for each release.
 type released struct {
 	id        uint
-	program   *passage.Program
+	program   *program.Program
 	odds      func() *odds.Odds         // nil where they take too long
 	remaining func() map[string]float64 // expected number of questions after each
 	begin     sync.Once
@@ -38,7 +38,7 @@ func (p *player) released(ctx context.Context, id uint) (*released, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading release %d: %w", id, err)
 	}
-	program, err := passage.CompileReleased(q)
+	program, err := program.CompileReleased(q)
 	if err != nil {
 		return nil, fmt.Errorf("release %d: %w", id, err)
 	}
@@ -74,10 +74,10 @@ const (
 const progressSample = 2048
 
 func (p *player) openingPage(ctx context.Context, r *released) openingPage {
-	o := r.program.Quiz().Opening
+	o := r.program.Quiz.Opening
 	page := openingPage{frame: newFrame(r.program, r.id, o.Heading), Opening: o, Picture: p.sizes.of(ctx, o.Picture)}
 	if page.Title == "" {
-		page.Title = r.program.Quiz().Title
+		page.Title = r.program.Quiz.Title
 	}
 	page.Told = ui.Words(o.Text, mostTold)
 	if o.Picture != nil {
@@ -105,7 +105,7 @@ func (p *player) openingOf(ctx context.Context, r *released) ([]byte, error) {
 
 // frames are the origins of pages that may show the quiz inside them.
 func (r *released) frames() []string {
-	if s := r.program.Quiz().Settings; s != nil {
+	if s := r.program.Quiz.Settings; s != nil {
 		return s.Frames
 	}
 	return nil

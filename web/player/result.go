@@ -57,18 +57,18 @@ type score struct {
 func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPage {
 	in := j.input()
 	r := w.Walk(in)
-	o := j.program.Quiz().Outcomes[j.program.OutcomeKey(r)]
-	filler := j.program.Filler(in, r, j.response())
+	o := j.program.Quiz.Outcomes[passage.OutcomeKey(j.program, r)]
+	filler := passage.NewFiller(j.program, in, r, j.response())
 	page := resultPage{
-		frame: newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz().Title)),
+		frame: newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz.Title)),
 		Headline: filler.Text(
 			cmp.Or(o.Headline, "Thank you"),
 		), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
-		Parted: parted, After: j.program.LandingOf(r).After, Here: j.end(), Framed: j.passage.Framed,
+		Parted: parted, After: passage.LandingOf(j.program, r).After, Here: j.end(), Framed: j.passage.Framed,
 	}
-	if s := j.program.Quiz().Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
-		page.Reviews = reviewViews(j.program.Reviews(in, r), filler, j)
-		if right, all := j.program.Right(in, r); all > 0 {
+	if s := j.program.Quiz.Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
+		page.Reviews = reviewViews(passage.Reviews(j.program, in, r), filler, j)
+		if right, all := passage.Right(j.program, in, r); all > 0 {
 			page.Right = fmt.Sprintf("%d of %d", right, all)
 		}
 	}
@@ -76,13 +76,13 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		page.Calendar, page.Booked = "/p/"+j.passage.ID+"/"+calendarFile, dayAndTime(start)
 	}
 	if o.ShowWhy {
-		e := j.program.Explain(in)
+		e := passage.Explain(j.program, in)
 		page.Why = e.Sentences()
 	}
 	if o.ShowScore != "" {
 		page.Score = j.score(o.ShowScore, r)
 	}
-	l := j.program.LandingOf(r)
+	l := passage.LandingOf(j.program, r)
 	first := true
 	for _, key := range w.Blocks() {
 		b := l.Blocks[key]
@@ -102,7 +102,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 				view.Bill[i].Words = filler.Text(view.Bill[i].Words)
 				view.Bill[i].Detail = filler.Plainly(view.Bill[i].Detail)
 			}
-			view.Total = j.program.ScoreText(slices.Index(j.program.Scales(), b.Scale), total)
+			view.Total = j.program.ScoreText(slices.Index(j.program.ScaleKeys(), b.Scale), total)
 		}
 		if b.Kind == quiz.ActionBlock {
 			view.First, first = first, false
@@ -133,8 +133,8 @@ type productView struct {
 }
 
 func (j *journey) score(scale string, r *passage.Result) *score {
-	i := slices.Index(j.program.Scales(), scale)
-	s := &score{Name: j.program.Quiz().Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
+	i := slices.Index(j.program.ScaleKeys(), scale)
+	s := &score{Name: j.program.Quiz.Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
 	o := j.odds()
 	if o == nil || !o.ExactScale(scale) || len(o.Scores[scale].Points) < 2 {
 		return s

@@ -7,6 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -43,7 +44,7 @@ func reviewViews(list []passage.Review, filler *passage.Filler, j *journey) []re
 
 // reviewsEach tells whether right answers are shown after each page.
 func (j *journey) reviewsEach() bool {
-	s := j.program.Quiz().Settings
+	s := j.program.Quiz.Settings
 	return s != nil && s.Review == quiz.ReviewEach
 }
 
@@ -66,7 +67,7 @@ func (p *player) review(c *gin.Context, j *journey, page []int) {
 	in := j.input()
 	var list []passage.Review
 	for _, at := range page {
-		if r, has := j.program.Review(at, in.Answers[at]); has && in.Answers[at].State != passage.Absent {
+		if r, has := passage.ReviewOf(j.program, at, in.Answers[at]); has && in.Answers[at].State != program.Absent {
 			list = append(list, r)
 		}
 	}

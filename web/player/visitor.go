@@ -9,7 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"golang.org/x/text/language"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 )
 
 // The most that is handed through of an address's parameters.
@@ -21,8 +21,8 @@ const (
 
 // visitorOf returns what a request tells of the visitor. The address that the
 // request came from is not among it, only the country that it belongs to.
-func (p *player) visitorOf(c *gin.Context, program *passage.Program) *passage.Visitor {
-	v := &passage.Visitor{Device: device(c.Request.UserAgent())}
+func (p *player) visitorOf(c *gin.Context, of *program.Program) *program.Visitor {
+	v := &program.Visitor{Device: device(c.Request.UserAgent())}
 	if address, err := netip.ParseAddr(c.ClientIP()); err == nil && p.Countries != nil {
 		v.Country = p.Countries(address.Unmap())
 	}
@@ -34,7 +34,7 @@ func (p *player) visitorOf(c *gin.Context, program *passage.Program) *passage.Vi
 		v.Referrer = u.Hostname()
 	}
 	zone := time.UTC
-	if s := program.Quiz().Settings; s != nil && s.TimeZone != "" {
+	if s := of.Quiz.Settings; s != nil && s.TimeZone != "" {
 		if z, err := time.LoadLocation(s.TimeZone); err == nil {
 			zone = z
 		}

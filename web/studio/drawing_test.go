@@ -9,7 +9,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -24,7 +24,7 @@ func orchard(t *testing.T) *quiz.Quiz {
 
 func oddsOf(t *testing.T, q *quiz.Quiz) *odds.Odds {
 	t.Helper()
-	p, err := passage.Compile(q)
+	p, err := program.Compile(q)
 	require.NoError(t, err)
 	o, err := odds.Of(p, odds.Options{})
 	require.NoError(t, err)
@@ -124,7 +124,7 @@ func TestTheRulerIsTrueToScale(t *testing.T) {
 // Where there was no time for the odds, the sheet says so and shows the draft all the same.
 func TestTheSheetSaysThatOddsAreMissing(t *testing.T) {
 	q := orchard(t)
-	p, err := passage.Compile(q)
+	p, err := program.Compile(q)
 	require.NoError(t, err)
 	sh := &sheet{Doc: q, program: p}
 	require.Len(t, sh.Notes(), 1)

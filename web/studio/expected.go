@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -51,7 +51,7 @@ func (sh *sheet) heard(q *quiz.Question, key string, path quiz.Pointer) []slide 
 	}
 	var list []slide
 	for _, name := range sh.program.Names(sh.program.Position(key)) {
-		if name == passage.SkippedName {
+		if name == program.SkippedName {
 			continue
 		}
 		label := "Whoever writes what " + strings.ReplaceAll(name, " and ", " and what ")

@@ -6,7 +6,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/excerpt"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/store"
 )
 
@@ -15,7 +15,7 @@ import (
 
 // An eyesPart says whose eyes the sheet is seen with.
 type eyesPart struct {
-	passage.Visitor
+	program.Visitor
 	Set bool // some fact is assumed
 }
 
@@ -42,7 +42,7 @@ func eyes(c *gin.Context) eyesPart {
 		return eyesPart{}
 	}
 	return eyesPart{
-		passage.Visitor{Country: facts[0], Language: facts[1], Device: facts[2], Source: facts[3]},
+		program.Visitor{Country: facts[0], Language: facts[1], Device: facts[2], Source: facts[3]},
 		strings.Join(facts, "") != "",
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"omphalos/core/excerpt"
 	"omphalos/core/fillin"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -167,7 +168,7 @@ func (sh *sheet) target(path quiz.Pointer, of, address string, sign *quiz.Signpo
 	}
 	if sh.program != nil && len(parsed.Names()) > 0 {
 		in, r := sh.sample()
-		if filled, err := sh.program.Filler(in, r, samplePassage).Address(parsed); err == nil {
+		if filled, err := passage.NewFiller(sh.program, in, r, samplePassage).Address(parsed); err == nil {
 			t.Sample = filled
 		} else {
 			t.Wrong = sentenceOf(err.Error())
@@ -192,7 +193,7 @@ func (sh *sheet) fills() []fill {
 	var filler *passage.Filler
 	if sh.program != nil {
 		in, r := sh.sample()
-		filler = sh.program.Filler(in, r, samplePassage)
+		filler = passage.NewFiller(sh.program, in, r, samplePassage)
 	}
 	names := slices.Concat(
 		sh.Doc.QuestionKeys(),
@@ -224,8 +225,8 @@ const samplePassage = "x7k2m9q4"
 func (sh *sheet) sample() (passage.Input, *passage.Result) {
 	if sh.sampled.result == nil {
 		in := passage.Input{
-			Answers: make(passage.Answers, sh.program.Questions()),
-			Visitor: &passage.Visitor{
+			Answers: make(program.Answers, len(sh.program.Questions)),
+			Visitor: &program.Visitor{
 				Country:  cmp.Or(sh.eyes.Country, "IE"),
 				Language: cmp.Or(sh.eyes.Language, "en"),
 				Device:   cmp.Or(sh.eyes.Device, "phone"),
@@ -234,13 +235,13 @@ func (sh *sheet) sample() (passage.Input, *passage.Result) {
 		}
 		for i := range in.Answers {
 			for _, name := range sh.program.Names(i) {
-				if v, ok := sh.program.Giving(i, name); ok && v.State == passage.Given {
+				if v, ok := sh.program.Giving(i, name); ok && v.State == program.Given {
 					in.Answers[i] = v
 					break
 				}
 			}
 		}
-		sh.sampled.in, sh.sampled.result = in, sh.program.Walk(in)
+		sh.sampled.in, sh.sampled.result = in, passage.Walk(sh.program, in)
 	}
 	return sh.sampled.in, sh.sampled.result
 }

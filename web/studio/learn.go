@@ -13,6 +13,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -202,7 +203,7 @@ func (s *studio) explained(ctx context.Context, r *store.Response) (*responsePag
 	if err != nil {
 		return nil, err
 	}
-	program, err := passage.CompileReleased(q)
+	program, err := program.CompileReleased(q)
 	if err != nil {
 		return nil, err
 	}
@@ -211,7 +212,7 @@ func (s *studio) explained(ctx context.Context, r *store.Response) (*responsePag
 		return nil, err
 	}
 	in.Place = func(table, key string) string { return s.store.Definitions.PlaceName(ctx, table, key) }
-	page := &responsePage{Response: r, Release: release.Number, Explanation: program.Explain(in), Lands: landsAt(q, r)}
+	page := &responsePage{Response: r, Release: release.Number, Explanation: passage.Explain(program, in), Lands: landsAt(q, r)}
 	if o := q.Outcomes[r.Outcome]; o != nil {
 		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
 		page.Outcome = share{
@@ -234,9 +235,9 @@ func (s *studio) explained(ctx context.Context, r *store.Response) (*responsePag
 		}
 		page.Contact = append(page.Contact, contactLine{"Agreed to", line + ")"})
 	}
-	w := program.Walker()
-	filler := program.Filler(in, w.Walk(in), store.ResponseNumber(r.Passage))
-	for i, key := range program.Scales() {
+	w := passage.NewWalker(program)
+	filler := passage.NewFiller(program, in, w.Walk(in), store.ResponseNumber(r.Passage))
+	for i, key := range program.ScaleKeys() {
 		if q.Scales[key].Kind != quiz.Money {
 			continue
 		}

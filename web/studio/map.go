@@ -11,7 +11,7 @@ import (
 
 	"omphalos/core/excerpt"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
@@ -143,12 +143,12 @@ func (c *chart) flows(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 		case f.To != "":
 			s.b = row[f.To]
 			add(s, name(f.From), name(f.To))
-		case f.End == passage.Decided:
+		case f.End == program.Decided:
 			s.b = last
 			add(s, name(f.From), name("/decision"))
 		default:
 			i := slices.Index(outcomes, f.Outcome)
-			s.b, s.Class, s.Parts = last+1+i, hue(i), f.End == passage.Parted
+			s.b, s.Class, s.Parts = last+1+i, hue(i), f.End == program.Parted
 			to := q.Outcomes[f.Outcome].Name
 			if s.Parts {
 				to += ", parting ways"
@@ -228,7 +228,7 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 				p.Words = append(p.Words, fmt.Sprintf("and questions 1 to %d", len(keys)-1))
 			}
 		case "/decision":
-			p.Words, p.Jump, p.Share = []string{"Decision"}, "decision", o.Ends[passage.Decided]
+			p.Words, p.Jump, p.Share = []string{"Decision"}, "decision", o.Ends[program.Decided]
 		default:
 			n := slices.Index(numbers, keys[0])
 			p.Number, p.Jump, p.Share = fmt.Sprint(n+1), "part-q-"+keys[0], o.Seen[keys[0]]

@@ -9,13 +9,13 @@ import (
 	"pgregory.net/rapid"
 
 	"omphalos/core/odds"
-	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 )
 
 func charted(t require.TestingT, q *quiz.Quiz, fold bool) (chart, *odds.Odds) {
-	p, err := passage.CompileDraft(q)
+	p, err := program.CompileDraft(q)
 	require.NoError(t, err)
 	o, err := odds.Of(p, odds.Options{Steps: 1 << 16, Sample: 1 << 12})
 	require.NoError(t, err)

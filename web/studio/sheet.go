@@ -20,6 +20,7 @@ import (
 	"omphalos/core/finding"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/starter"
 	"omphalos/store"
@@ -38,7 +39,7 @@ type sheet struct {
 	Answered int        // how many responses there are
 	odds     *odds.Odds // that are shown; nil where they can't be told
 	possible *odds.Odds // what passages can come to, whichever odds are shown; nil as odds
-	program  *passage.Program
+	program  *program.Program
 	eyes     eyesPart
 	sampled  struct {
 		in     passage.Input

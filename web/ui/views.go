@@ -17,6 +17,8 @@ import (
 	"sync"
 	"time"
 
+	"omphalos/core/program"
+
 	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
@@ -27,7 +29,6 @@ import (
 	"golang.org/x/text/message"
 
 	"omphalos/core/excerpt"
-	"omphalos/core/passage"
 	"omphalos/web/assets"
 )
 
@@ -149,7 +150,7 @@ type country struct{ Code, Name string }
 
 var countries = sync.OnceValue(func() []country {
 	var list []country
-	for _, code := range passage.Countries() {
+	for _, code := range program.Countries() {
 		list = append(list, country{code, display.English.Regions().Name(language.MustParseRegion(code))})
 	}
 	return list

@@ -1,0 +1,259 @@
+package explore
+
+import (
+	"slices"
+
+	"omphalos/core/decimal"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+)
+
+// Narrow returns the Vector of passages before question i without what nothing
+// later asks for: Vectors become equal where the differences can't change how
+// passages end any more.
+func (e *Explorer) Narrow(i int, v Vector) Vector {
+	v[0] &= e.masks[i][0]
+	v[1] &= e.masks[i][1]
+	for k := range e.clamps {
+		e.clamps[k].narrow(i, &v)
+	}
+	for k := range e.standings {
+		e.standings[k].narrow(i, &v)
+	}
+	return v
+}
+
+// A clamp is a sum that is only compared with numbers. As soon as it can't pass
+// another of them, it is as good as any other that can't.
+type clamp struct {
+	field     field
+	cuts      []int64 // rising; a comparison changes its answer at them
+	low, high []int64 // per question: the least and the most still to be added
+	floor     []int64 // per question: the least that can have been added
+}
+
+func (e *Explorer) clamp() {
+	if e.purpose != forEnds {
+		return
+	}
+	n := len(e.p.Questions)
+	for _, f := range e.fields {
+		s := &e.p.Scales[max(f.scale, 0)]
+		if f.of != asSum || s.Method != quiz.Sum || len(s.Fees) > 0 || !e.alone[f.scale] || e.leads[f.scale] > 0 {
+			continue
+		}
+		c := clamp{field: f, low: make([]int64, n+1), high: make([]int64, n+1), floor: make([]int64, n+1)}
+		for q := n - 1; q >= 0; q-- {
+			low, high := e.gainOf(&f, q)
+			c.low[q], c.high[q] = c.low[q+1]+low, c.high[q+1]+high
+		}
+		for q := range n + 1 {
+			c.floor[q] = c.low[0] - c.low[q]
+		}
+		for _, compared := range e.compared[f.scale] {
+			for k, d := range compared.numbers {
+				at := Ceiling(d-int64(s.Start), f.unit)
+				above := Ceiling(d+1-int64(s.Start), f.unit)
+				switch compared.op {
+				case quiz.AtLeast, quiz.LessThan:
+					c.cuts = append(c.cuts, at)
+				case quiz.AtMost, quiz.MoreThan:
+					c.cuts = append(c.cuts, above)
+				case quiz.Between:
+					c.cuts = append(c.cuts, []int64{at, above}[k%2])
+				default:
+					c.cuts = append(c.cuts, at, above)
+				}
+			}
+		}
+		slices.Sort(c.cuts)
+		c.cuts = slices.Compact(c.cuts)
+		e.clamps = append(e.clamps, c)
+	}
+}
+
+// gainOf returns the least and the most, in units, that question q's effects add to a field.
+func (e *Explorer) gainOf(f *field, q int) (low, high int64) {
+	for k := range e.effects[q] {
+		if f.scale != program.None {
+			n := int64(e.effects[q][k].adds[f.scale]) / f.unit
+			low, high = min(low, n), max(high, n)
+		}
+	}
+	return low, high
+}
+
+// Ceiling returns a / b rounded up; b is more than 0.
+func Ceiling(a, b int64) int64 {
+	n := a / b
+	if a%b > 0 {
+		n++
+	}
+	return n
+}
+
+func (c *clamp) narrow(i int, v *Vector) {
+	n := c.field.get(*v)
+	passed, _ := slices.BinarySearch(c.cuts, n+c.low[i]+1) // how many cuts are passed for good
+	if passed < len(c.cuts) && c.cuts[passed] <= n+c.high[i] {
+		return
+	}
+	to := c.floor[i]
+	if passed > 0 {
+		to = max(to, c.cuts[passed-1]-c.low[i])
+	}
+	c.field.put(v, to)
+}
+
+// A standing is how the contenders of a leader step stand beside each other. Only
+// the differences decide, so the best of them is 0 and the others are below; those
+// that can't come near it any more are all the same, and out. A least score is one
+// more contender that nothing is added to.
+type standing struct {
+	step   *program.Step
+	fields []field
+	lead   int64
+	gain   [][][]int64 // per question, i, j: the most that i can still make up on j
+	most   [][]int64   // per question, i: the most of these
+}
+
+// standingScales returns the contenders that only one leader step asks for, as
+// sums beside the sums of its other contenders.
+func (e *Explorer) standingScales() []int {
+	var list []int
+	if e.purpose != forEnds {
+		return nil
+	}
+	for i := range e.p.Steps {
+		s := &e.p.Steps[i]
+		beside := s.Kind == quiz.LeaderStep && len(s.Contenders) < mostStanding
+		for _, c := range s.Contenders {
+			scale := &e.p.Scales[c.Scale]
+			beside = beside && scale.Method == quiz.Sum && len(scale.Fees) == 0 && e.leads[c.Scale] == 1 &&
+				e.alone[c.Scale] &&
+				len(e.compared[c.Scale]) == 0
+		}
+		if !beside {
+			continue
+		}
+		for _, c := range s.Contenders {
+			list = append(list, c.Scale)
+		}
+	}
+	return list
+}
+
+// addStanding adds the standing of a step whose contenders are grouped.
+func (e *Explorer) addStanding(s *program.Step, pieces [][]piece, grouped []int) {
+	if len(s.Contenders) == 0 || !slices.Contains(grouped, s.Contenders[0].Scale) {
+		return
+	}
+	st := standing{step: s}
+	unit := int64(s.Lead)
+	until := before(len(pieces))
+	for _, c := range s.Contenders {
+		f := field{of: asStanding, scale: c.Scale, until: until}
+		e.span(&f, pieces)
+		unit = divisor(divisor(unit, f.unit), int64(e.p.Scales[c.Scale].Start))
+		st.fields = append(st.fields, f)
+	}
+	if s.Least != decimal.Min {
+		unit = divisor(unit, int64(s.Least))
+		st.fields = append(st.fields, field{of: asStanding, scale: program.None, until: until})
+	}
+	unit = max(unit, 1)
+	k := len(st.fields)
+	for i := range st.fields {
+		st.fields[i].unit = unit
+	}
+	st.lead = int64(s.Lead) / unit
+	st.gain, st.most = make([][][]int64, len(pieces)+1), make([][]int64, len(pieces)+1)
+	for q := len(pieces); q >= 0; q-- {
+		st.gain[q], st.most[q] = make([][]int64, k), make([]int64, k)
+		for i := range k {
+			st.gain[q][i] = make([]int64, k)
+			for j := range k {
+				if q < len(pieces) {
+					most := int64(0)
+					for p := range pieces[q] {
+						piece := &pieces[q][p]
+						most = max(most, e.amount(&st.fields[i], q, piece)-e.amount(&st.fields[j], q, piece))
+					}
+					st.gain[q][i][j] = st.gain[q+1][i][j] + most/unit
+				}
+				st.most[q][i] = max(st.most[q][i], st.gain[q][i][j])
+			}
+		}
+	}
+	for i := range st.fields {
+		f := &st.fields[i]
+		down, up := int64(0), int64(0)
+		for q := range pieces {
+			low, high := e.gain(f, q, pieces[q])
+			down, up = min(down, low), max(up, high)
+		}
+		f.low, f.high = down-st.most[0][i]-st.lead-1, up
+	}
+	e.fields = append(e.fields, st.fields...)
+	e.standings = append(e.standings, st)
+}
+
+// begin puts the start values of the contenders into the first Vector.
+func (st *standing) begin(e *Explorer) {
+	first := slices.IndexFunc(
+		e.fields,
+		func(f field) bool { return f.of == asStanding && f.scale == st.fields[0].scale },
+	)
+	copy(st.fields, e.fields[first:]) // with their bits
+	var at [mostStanding]int64
+	for i, f := range st.fields {
+		d := st.step.Least
+		if f.scale != program.None {
+			d = e.p.Scales[f.scale].Start
+		}
+		at[i] = int64(d) / f.unit
+	}
+	st.set(0, &e.start, at[:len(st.fields)])
+}
+
+// mostStanding is how many contenders are held beside each other.
+const mostStanding = 64
+
+func (st *standing) narrow(i int, v *Vector) {
+	var at [mostStanding]int64
+	for k := range st.fields {
+		at[k] = st.fields[k].get(*v)
+	}
+	st.set(i, v, at[:len(st.fields)])
+}
+
+func (st *standing) set(q int, v *Vector, at []int64) {
+	best := slices.Max(at)
+	for i, n := range at {
+		f, gain := &st.fields[i], st.gain[q][i]
+		out := false
+		for j, other := range at {
+			if other-n > gain[j]+st.lead && i != j {
+				out = true
+				break
+			}
+		}
+		if out {
+			f.put(v, -st.most[q][i]-st.lead-1)
+		} else {
+			f.put(v, n-best)
+		}
+	}
+}
+
+func (st *standing) load(e *Explorer, v Vector) {
+	shift := int64(0)
+	if last := &st.fields[len(st.fields)-1]; last.scale == program.None {
+		shift = int64(st.step.Least) - last.get(v)*last.unit
+	}
+	for i := range st.fields {
+		if f := &st.fields[i]; f.scale != program.None {
+			e.w.Sums[f.scale] = decimal.Decimal(shift + f.get(v)*f.unit - int64(e.p.Scales[f.scale].Start))
+		}
+	}
+}

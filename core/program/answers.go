@@ -1,0 +1,306 @@
+package program
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+	"unicode"
+
+	"omphalos/core/decimal"
+	"omphalos/core/excerpt"
+	"omphalos/core/quiz"
+)
+
+// Read turns what was typed for question i into a Value, checked against the
+// question's limits. Nothing typed gives Skipped. The error is a *Refused.
+func (p *Program) Read(i int, t Typed) (Value, error) {
+	q := &p.Questions[i]
+	refuse := func(why error, format string, args ...any) (Value, error) {
+		return Value{}, &Refused{q.Key, fmt.Sprintf(format, args...), why}
+	}
+	if q.Kind == quiz.Grid {
+		return p.readGrid(q, t, refuse)
+	}
+	values := slices.DeleteFunc(slices.Clone(t.Values), func(s string) bool { return strings.TrimSpace(s) == "" })
+	switch {
+	case len(values) == 0 && q.Kind != quiz.Several:
+		return Value{State: Skipped}, nil
+	case q.Kind == quiz.Several:
+		return p.readSeveral(q, values, t.WriteIn, refuse)
+	case len(values) > 1:
+		return refuse(ErrShape, "choose one answer only")
+	case q.Kind.Choice():
+		o, known := q.options[values[0]]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the answers", clip(values[0]))
+		}
+		v := Value{State: Given, Option: int16(o)}
+		if q.Answers[o].writeIn {
+			v.Text = excerpt.Bounded(clean(t.WriteIn, false), writeInLength)
+		}
+		return v, nil
+	}
+	return q.readTyped(strings.TrimSpace(clean(values[0], q.Kind == quiz.LongText)), refuse)
+}
+
+// Keep returns what may be kept of what was typed for question i, be it an answer or not
+// yet: no answers that do not exist, no more of them than there are, no more words than the
+// question takes.
+func (p *Program) Keep(i int, t Typed) Typed {
+	q := &p.Questions[i]
+	kept := Typed{}
+	longest := longestOther
+	switch {
+	case q.Kind == quiz.Grid:
+		for row := range q.Rows {
+			key := q.Rows[row].Key
+			if _, known := q.options[t.Rows[key]]; known {
+				if kept.Rows == nil {
+					kept.Rows = map[string]string{}
+				}
+				kept.Rows[key] = t.Rows[key]
+			}
+		}
+		return kept
+	case q.Kind.HasAnswers():
+		for _, v := range t.Values {
+			o, known := q.options[v]
+			if !known || slices.Contains(kept.Values, v) || len(kept.Values) > 0 && q.Kind != quiz.Several {
+				continue
+			}
+			kept.Values = append(kept.Values, v)
+			if q.Answers[o].writeIn {
+				kept.WriteIn = excerpt.Bounded(clean(t.WriteIn, false), writeInLength)
+			}
+		}
+		return kept
+	case q.Kind == quiz.LongText:
+		longest = longestText
+	case q.Kind == quiz.ShortText || q.Kind.Personal():
+		longest = longestLine
+	}
+	if (q.Kind == quiz.LongText || q.Kind == quiz.ShortText) && q.high != nil {
+		longest = min(longest, int(max(*q.high/decimal.One, 0)))
+	}
+	if len(t.Values) > 0 {
+		kept.Values = []string{excerpt.Bounded(clean(t.Values[0], q.Kind == quiz.LongText), longest)}
+	}
+	return kept
+}
+
+// clean leaves out the characters that steer what shows a text: controls, and those that
+// turn its direction around (Unicode Standard Annex 9, 2.1 to 2.3); in a text of several
+// lines their breaks stay.
+func clean(s string, lines bool) string {
+	steers := func(r rune) bool {
+		return unicode.IsControl(r) && !(lines && (r == '\n' || r == '\r' || r == '\t')) ||
+			r >= 0x202a && r <= 0x202e ||
+			r >= 0x2066 && r <= 0x2069
+	}
+	if strings.IndexFunc(s, steers) < 0 {
+		return s
+	}
+	return strings.Map(func(r rune) rune {
+		switch {
+		case !steers(r):
+			return r
+		case r == '\n' || r == '\t' || r == '\r':
+			return ' '
+		}
+		return -1
+	}, s)
+}
+
+// ReadContact reads what was typed into field i of the contact section, as Read does;
+// a field that is needed and empty is refused, too.
+func (p *Program) ReadContact(i int, t Typed) (Value, error) {
+	q := &p.Contact[i]
+	refuse := func(why error, format string, args ...any) (Value, error) {
+		return Value{}, &Refused{q.Key, fmt.Sprintf(format, args...), why}
+	}
+	typed := strings.TrimSpace(clean(strings.Join(t.Values, " "), q.Kind == quiz.LongText))
+	if typed == "" {
+		if q.Required {
+			return refuse(ErrShape, "is needed")
+		}
+		return Value{State: Skipped}, nil
+	}
+	v, err := q.readTyped(typed, refuse)
+	if err == nil && v.State != Given && q.Required {
+		return refuse(ErrShape, "is needed")
+	}
+	return v, err
+}
+
+type refusal func(why error, format string, args ...any) (Value, error)
+
+const writeInLength = 2000
+
+func (p *Program) readSeveral(q *Question, keys []string, writeIn string, refuse refusal) (Value, error) {
+	v := Value{State: Given}
+	for _, key := range keys {
+		o, known := q.options[key]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the answers", clip(key))
+		}
+		if !slices.Contains(v.Picks, int16(o)) {
+			v.Picks = append(v.Picks, int16(o))
+		}
+		if q.Answers[o].writeIn {
+			v.Text = excerpt.Bounded(clean(writeIn, false), writeInLength)
+		}
+	}
+	slices.Sort(v.Picks)
+	switch n := len(v.Picks); {
+	case n == 0:
+		return Value{State: Skipped}, nil
+	case n < q.MinPicks:
+		return refuse(ErrLimits, "choose at least %s", quiz.Count(q.MinPicks, "answer"))
+	case n > q.MaxPicks:
+		return refuse(ErrLimits, "choose at most %s", quiz.Count(q.MaxPicks, "answer"))
+	}
+	return v, nil
+}
+
+func (p *Program) readGrid(q *Question, t Typed, refuse refusal) (Value, error) {
+	v := Value{State: Skipped, Picks: make([]int16, len(q.Rows))}
+	for i := range v.Picks {
+		v.Picks[i] = -1
+	}
+	for row, column := range t.Rows {
+		r, known := q.RowIndex[row]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the rows", clip(row))
+		}
+		if column == "" {
+			continue
+		}
+		o, known := q.options[column]
+		if !known {
+			return refuse(ErrUnknown, "%q is not one of the answers", clip(column))
+		}
+		v.Picks[r], v.State = int16(o), Given
+	}
+	return v, nil
+}
+
+func (q *Question) readTyped(s string, refuse refusal) (Value, error) {
+	switch {
+	case q.Kind == quiz.Date:
+		day, err := quiz.ParseDay(s)
+		if err != nil {
+			return refuse(ErrShape, "%v", err)
+		}
+		if low, high := q.outside(day); low || high {
+			return refuse(ErrLimits, "%s", q.limitWords(quiz.DayText))
+		}
+		if !q.Lattice.Has(day) {
+			return refuse(
+				ErrLimits,
+				"must be a whole number of %s days from %s",
+				q.Lattice.Step,
+				quiz.DayText(q.Lattice.First),
+			)
+		}
+		return Value{State: Given, Number: day}, nil
+	case q.Kind.Numeric():
+		return q.readNumber(s, refuse)
+	case q.Kind == quiz.Consent:
+		if s != "yes" {
+			return Value{State: Skipped}, nil
+		}
+		return Value{State: Given, Text: "yes"}, nil
+	case q.Kind == quiz.Email:
+		if len(s) > 254 || !emailShape.MatchString(s) {
+			return refuse(ErrShape, "%q is not an e-mail address such as name@example.org", clip(s))
+		}
+	case q.Kind == quiz.Phone:
+		number, possible := Phone(s, "")
+		if !possible {
+			return refuse(ErrShape, "%q is not a phone number with its country code, such as +353 1 234 5678", clip(s))
+		}
+		return Value{State: Given, Text: number}, nil
+	case q.Kind == quiz.Appointment:
+		if at, err := time.Parse("2006-01-02T15:04", s); err == nil {
+			s = at.Format(time.RFC3339) // as a browser's own field gives it
+		} else if _, err := time.Parse(time.RFC3339, s); err != nil {
+			return refuse(ErrShape, "%q is not a time such as 2026-04-30T09:30:00Z", clip(s))
+		}
+	case q.Kind == quiz.Interlude:
+		return Value{State: Skipped}, nil
+	default:
+		return q.readText(s, refuse)
+	}
+	return Value{State: Given, Text: s}, nil
+}
+
+// emailShape is the form that HTML's e-mail field accepts, with a dot in the domain.
+var emailShape = regexp.MustCompile(`^[a-zA-Z0-9.!#$%&'*+/=?^_{|}~-]+@[a-zA-Z0-9-]+(\.[a-zA-Z0-9-]+)+$`)
+
+func (q *Question) readNumber(s string, refuse refusal) (Value, error) {
+	n, err := decimal.Parse(strings.ReplaceAll(s, ",", "."))
+	if err != nil {
+		return refuse(ErrShape, "%v", err)
+	}
+	if low, high := q.outside(n); low || high {
+		return refuse(ErrLimits, "%s", q.limitWords(decimal.Decimal.Words))
+	}
+	if !q.Lattice.Has(n) {
+		return refuse(ErrLimits, "%s", q.latticeWords(n))
+	}
+	return Value{State: Given, Number: n}, nil
+}
+
+// latticeWords says why a number within the limits can't be given.
+func (q *Question) latticeWords(n decimal.Decimal) string {
+	switch l := q.Lattice; {
+	case n < l.First && l.Below:
+		return "is too far below 0 to be counted with"
+	case n > l.Last && l.Above:
+		return "is too large to be counted with"
+	case l.Below:
+		return fmt.Sprintf("must go in steps of %s from 0", l.Step)
+	default:
+		return fmt.Sprintf("must go in steps of %s from %s", l.Step, l.First)
+	}
+}
+
+// How many characters may be typed: into a long text, a line, and what is no text.
+const (
+	longestText  = 20_000
+	longestLine  = 2000
+	longestOther = 200
+)
+
+func (q *Question) readText(s string, refuse refusal) (Value, error) {
+	length := decimal.FromInt(int64(len([]rune(s))))
+	most := decimal.FromInt(longestText)
+	if q.Kind != quiz.LongText {
+		most = decimal.FromInt(longestLine)
+	}
+	if low, high := q.outside(length); low || high {
+		return refuse(ErrLimits, "%s characters", q.limitWords(decimal.Decimal.Words))
+	}
+	if length > most {
+		return refuse(ErrLimits, "must have at most %s characters", most)
+	}
+	return Value{State: Given, Text: s}, nil
+}
+
+func (q *Question) outside(n decimal.Decimal) (low, high bool) {
+	return q.low != nil && n < *q.low, q.high != nil && n > *q.high
+}
+
+func (q *Question) limitWords(text func(decimal.Decimal) string) string {
+	switch {
+	case q.low == nil:
+		return "must be at most " + text(*q.high)
+	case q.high == nil:
+		return "must be at least " + text(*q.low)
+	}
+	return fmt.Sprintf("must be between %s and %s", text(*q.low), text(*q.high))
+}
+
+func clip(s string) string { return excerpt.Bounded(s, 60) }
