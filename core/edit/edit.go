@@ -108,7 +108,7 @@ func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*C
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	inverse, err := jsondiff.CompareJSON(c.Document, before.Write())
+	inverse, err := jsondiff.CompareJSON(c.Document, document)
 	if err != nil {
 		return nil, fmt.Errorf("working out the way back: %w", err)
 	}

@@ -94,14 +94,21 @@ type Outside struct {
 	Places   func(table string) bool // the table offers a place
 }
 
-// In returns what is noticed about a quiz, in the order of the sheet: opening,
+// in returns what is noticed about a quiz, in the order of the sheet: opening,
 // questions, ledger, decision, outcomes. The odds are those of the program that the
 // quiz compiles to; both are nil where it can't be compiled, and then only what can
 // be told without them is found. Where the context ends first, what has been found so far
-// is returned, and that it is not all.
-func In(ctx context.Context, q *quiz.Quiz, p *program.Program, o *odds.Odds, outside Outside) []Finding {
+// is returned, and that it is not all. The problems are those of what has been written.
+func in(
+	ctx context.Context,
+	q *quiz.Quiz,
+	problems []quiz.Problem,
+	p *program.Program,
+	o *odds.Odds,
+	outside Outside,
+) []Finding {
 	f := finder{q: q, p: p, o: o, outside: outside}
-	for _, problem := range edit.Written(q).Check() { // what was never written is not released
+	for _, problem := range problems {
 		f.list = append(
 			f.list,
 			Finding{
@@ -142,21 +149,23 @@ func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *program.P
 	if ctx == nil {
 		ctx = context.Background()
 	}
-	p, err := program.CompileDraft(edit.Written(q))
+	written := edit.Written(q) // what was never written is not released
+	problems := written.Check()
+	p, err := program.CompileDraft(written, problems)
 	if err != nil {
-		return In(ctx, q, nil, nil, outside), nil, nil
+		return in(ctx, q, problems, nil, nil, outside), nil, nil
 	}
 	o, err := odds.Of(p, with)
 	if err != nil {
 		ctx, stop := context.WithTimeout(context.WithoutCancel(ctx), plainTime)
 		defer stop()
-		list := In(ctx, q, p, nil, outside)
+		list := in(ctx, q, problems, p, nil, outside)
 		if ctx.Err() == nil {
 			list = append(list, untold)
 		}
 		return list, p, nil
 	}
-	return In(ctx, q, p, o, outside), p, o
+	return in(ctx, q, problems, p, o, outside), p, o
 }
 
 // plainTime is how long it is looked for what can be told without odds, once their time is over.

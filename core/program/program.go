@@ -76,9 +76,10 @@ var unfinished = []string{
 
 // CompileDraft is Compile for a draft that may lack words, addresses, answers and
 // outcomes of its decision's steps yet: its passages can be computed all the same, and
-// what would name an outcome that is not chosen names none.
-func CompileDraft(q *quiz.Quiz) (*Program, error) {
-	for _, p := range q.Check() {
+// what would name an outcome that is not chosen names none. The problems are those that
+// Check finds in it.
+func CompileDraft(q *quiz.Quiz, problems []quiz.Problem) (*Program, error) {
+	for _, p := range problems {
 		if !slices.Contains(unfinished, p.Code) {
 			return nil, fmt.Errorf("compiling the draft: %w", p)
 		}

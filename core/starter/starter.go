@@ -253,7 +253,7 @@ func offers(title string, things []thing) (*quiz.Quiz, error) {
 // even returns n − 1 cuts between which the shares of scores are as alike as they can
 // be taken one after the other.
 func even(q *quiz.Quiz, scale string, n int) ([]decimal.Decimal, error) {
-	p, err := program.CompileDraft(q)
+	p, err := program.CompileDraft(q, q.Check())
 	if err != nil {
 		return nil, err
 	}

@@ -15,7 +15,7 @@ import (
 )
 
 func charted(t require.TestingT, q *quiz.Quiz, fold bool) (chart, *odds.Odds) {
-	p, err := program.CompileDraft(q)
+	p, err := program.CompileDraft(q, q.Check())
 	require.NoError(t, err)
 	o, err := odds.Of(p, odds.Options{Steps: 1 << 16, Sample: 1 << 12})
 	require.NoError(t, err)
