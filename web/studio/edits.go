@@ -49,14 +49,14 @@ func revision(c *gin.Context) (int, bool) {
 
 // draft answers with the sheet as it stands, for a tab that fell behind: with what
 // differs from what it shows.
-func (s *studio) draft(c *gin.Context) {
+func (s *sheetRoom) draft(c *gin.Context) {
 	if z, ok := s.known(c); ok {
 		s.answer(c, http.StatusOK, z, update{})
 	}
 }
 
 // patch keeps an edit: a JSON Patch (RFC 6902) against a revision.
-func (s *studio) patch(c *gin.Context) {
+func (s *sheetRoom) patch(c *gin.Context) {
 	z, base, body, ok := s.changing(c)
 	if !ok {
 		return
@@ -70,7 +70,7 @@ func (s *studio) patch(c *gin.Context) {
 }
 
 // act keeps a change of structure, which becomes a patch on the way.
-func (s *studio) act(c *gin.Context) {
+func (s *sheetRoom) act(c *gin.Context) {
 	z, base, body, ok := s.changing(c)
 	if !ok {
 		return
@@ -100,7 +100,7 @@ func (s *studio) act(c *gin.Context) {
 }
 
 // make keeps a patch that makes something at a path, and answers with what changed.
-func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made quiz.Pointer) {
+func (s *sheetRoom) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made quiz.Pointer) {
 	after, change, err := s.store.Definitions.Edit(c.Request.Context(), z.ID, base, patch, s.user(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)
@@ -111,7 +111,7 @@ func (s *studio) make(c *gin.Context, z *store.Quiz, base int, patch []byte, mad
 
 // aim places the cuts of a step of bands so that the bands' shares come nearest to
 // those that are wanted.
-func (s *studio) aim(c *gin.Context) {
+func (s *sheetRoom) aim(c *gin.Context) {
 	z, base, body, ok := s.changing(c)
 	if !ok {
 		return
@@ -167,10 +167,10 @@ func (s *studio) aim(c *gin.Context) {
 	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence, Told: told + ", from the lowest."})
 }
 
-func (s *studio) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Definitions.Undo) }
-func (s *studio) redo(c *gin.Context) { s.walk(c, "Done again: ", s.store.Definitions.Redo) }
+func (s *sheetRoom) undo(c *gin.Context) { s.walk(c, "Undone: ", s.store.Definitions.Undo) }
+func (s *sheetRoom) redo(c *gin.Context) { s.walk(c, "Done again: ", s.store.Definitions.Redo) }
 
-func (s *studio) walk(
+func (s *sheetRoom) walk(
 	c *gin.Context,
 	said string,
 	step func(context.Context, uint, int) (*store.Quiz, *store.Edit, error),
@@ -188,7 +188,7 @@ func (s *studio) walk(
 }
 
 // known is quiz for a sheet that is open already: it says in words that it is not there.
-func (s *studio) known(c *gin.Context) (*store.Quiz, bool) {
+func (s *sheetRoom) known(c *gin.Context) (*store.Quiz, bool) {
 	id, _ := number(c, "quiz")
 	z, err := s.store.Definitions.Quiz(c.Request.Context(), uint(id))
 	switch {
@@ -204,7 +204,7 @@ func (s *studio) known(c *gin.Context) (*store.Quiz, bool) {
 }
 
 // changing reads what every change has: the quiz, the revision and a body.
-func (s *studio) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
+func (s *sheetRoom) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
 	z, ok := s.known(c)
 	if !ok {
 		return nil, 0, nil, false
@@ -226,7 +226,7 @@ func (s *studio) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
 }
 
 // refuse says why a change is not kept. A draft that has moved on is sent along.
-func (s *studio) refuse(c *gin.Context, id uint, err error) {
+func (s *sheetRoom) refuse(c *gin.Context, id uint, err error) {
 	var refused *edit.Refused
 	switch {
 	case errors.As(err, &refused):
@@ -287,7 +287,7 @@ func sentenceOf(s string) string {
 
 // answer sends the parts that differ from what the tab shows, or all parts where that is
 // not at hand.
-func (s *studio) answer(c *gin.Context, status int, z *store.Quiz, u update) {
+func (s *sheetRoom) answer(c *gin.Context, status int, z *store.Quiz, u update) {
 	sh, err := s.read(c, z)
 	if err != nil {
 		slog.Error("reading a sheet", "error", err)

@@ -22,7 +22,7 @@ type eyesPart struct {
 const longestFact = 60
 
 // lookAs keeps the facts of a sample visitor for a quiz.
-func (s *studio) lookAs(c *gin.Context, z *store.Quiz) {
+func (s *sheetRoom) lookAs(c *gin.Context, z *store.Quiz) {
 	var facts []string
 	for _, name := range []string{"country", "language", "device", "source"} {
 		value := strings.TrimSpace(c.Query(name))

@@ -297,7 +297,7 @@ func (sh *sheet) products(l *quiz.Landing, path quiz.Pointer) (named, tags []pro
 }
 
 // tables reads what lies outside the document, for the sheet and its findings.
-func (s *studio) tables(ctx context.Context, sh *sheet) error {
+func (s *sheetRoom) tables(ctx context.Context, sh *sheet) error {
 	var err error
 	if sh.signposts, err = s.store.Definitions.Signposts(ctx); err != nil {
 		return err

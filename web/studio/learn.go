@@ -16,7 +16,24 @@ import (
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
+
+// A learnRoom is what respondents answered.
+type learnRoom struct {
+	*Desk
+}
+
+func newLearnRoom(d *Desk) *learnRoom { return &learnRoom{d} }
+
+// routes are the room's, each with what it takes.
+func (s *learnRoom) routes() []ui.Route {
+	return []ui.Route{
+		ui.Get("/quizzes/:quiz/learn", s.learn),
+		ui.Get("/quizzes/:quiz/learn/:number", s.response),
+		ui.Post("/quizzes/:quiz/learn/:number/delete", ui.Form, s.deleteResponse),
+	}
+}
 
 const perPage = 50
 
@@ -38,7 +55,7 @@ type responseRow struct {
 	Lands   string
 }
 
-func (s *studio) learn(c *gin.Context) {
+func (s *learnRoom) learn(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
@@ -145,7 +162,7 @@ type total struct {
 
 // response shows one response with the explanation of its result, computed by
 // the release that it was given to.
-func (s *studio) response(c *gin.Context) {
+func (s *learnRoom) response(c *gin.Context) {
 	z, n, ok := s.numbered(c)
 	if !ok {
 		return
@@ -166,7 +183,7 @@ func (s *studio) response(c *gin.Context) {
 
 // numbered returns the quiz and the number of a response that the address names, or answers
 // that they are not there.
-func (s *studio) numbered(c *gin.Context) (z *store.Quiz, n int, ok bool) {
+func (s *learnRoom) numbered(c *gin.Context) (z *store.Quiz, n int, ok bool) {
 	if z, ok = s.quiz(c); !ok {
 		return nil, 0, false
 	}
@@ -177,7 +194,7 @@ func (s *studio) numbered(c *gin.Context) (z *store.Quiz, n int, ok bool) {
 }
 
 // deleteResponse deletes a response for good.
-func (s *studio) deleteResponse(c *gin.Context) {
+func (s *learnRoom) deleteResponse(c *gin.Context) {
 	z, n, ok := s.numbered(c)
 	if !ok {
 		return
@@ -194,7 +211,7 @@ func (s *studio) deleteResponse(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, address(z)+"/learn")
 }
 
-func (s *studio) explained(ctx context.Context, r *store.Response) (*responsePage, error) {
+func (s *learnRoom) explained(ctx context.Context, r *store.Response) (*responsePage, error) {
 	release, err := s.store.Definitions.ReleaseByID(ctx, r.ReleaseID)
 	if err != nil {
 		return nil, err

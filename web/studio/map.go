@@ -392,7 +392,7 @@ type mapPage struct {
 	Folded bool
 }
 
-func (s *studio) mapOf(c *gin.Context) (*sheet, mapPage, bool) {
+func (s *sheetRoom) mapOf(c *gin.Context) (*sheet, mapPage, bool) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return nil, mapPage{}, false
@@ -409,7 +409,7 @@ func (s *studio) mapOf(c *gin.Context) (*sheet, mapPage, bool) {
 	return sh, page, true
 }
 
-func (s *studio) showMap(c *gin.Context) {
+func (s *sheetRoom) showMap(c *gin.Context) {
 	if mode := c.Query("odds"); mode != "" {
 		if z, ok := s.quiz(c); ok {
 			s.setCookie(c, oddsCookie, mode, address(z), viewTime)
@@ -426,7 +426,7 @@ func (s *studio) showMap(c *gin.Context) {
 }
 
 // downloadMap sends the map as a drawing of its own.
-func (s *studio) downloadMap(c *gin.Context) {
+func (s *sheetRoom) downloadMap(c *gin.Context) {
 	_, page, ok := s.mapOf(c)
 	if !ok {
 		return

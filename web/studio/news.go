@@ -23,7 +23,7 @@ const (
 // news tells an open sheet, as server-sent events, which revision of its quiz stands, at
 // once and at every change: "stands", or "gone" where it was deleted. It ends with the
 // session.
-func (s *studio) news(c *gin.Context) {
+func (s *sheetRoom) news(c *gin.Context) {
 	id, _ := number(c, "quiz")
 	ctx := c.Request.Context()
 	wire := http.NewResponseController(c.Writer)

@@ -13,7 +13,29 @@ import (
 	"omphalos/interchange/picture"
 	"omphalos/store"
 	"omphalos/web/assets"
+	"omphalos/web/ui"
 )
+
+// A picturesRoom takes pictures in, and shows those that were used before.
+type picturesRoom struct {
+	*Desk
+}
+
+func newPicturesRoom(d *Desk) *picturesRoom { return &picturesRoom{d} }
+
+// routes are the room's, each with what it takes.
+func (s *picturesRoom) routes() []ui.Route {
+	return []ui.Route{
+		ui.Get("/pictures", s.pictures),
+	}
+}
+
+// long are the routes that have a time of their own.
+func (s *picturesRoom) long() []ui.Route {
+	return []ui.Route{
+		ui.Post("/pictures", ui.Raw, s.addPicture),
+	}
+}
 
 // PicturesPath is where pictures are sent to.
 const PicturesPath = "/studio/pictures"
@@ -50,7 +72,7 @@ var drawings = []quiz.Picture{
 const mostPictures = 48
 
 // pictures lists what there is to choose from, as a piece of a page.
-func (s *studio) pictures(c *gin.Context) {
+func (s *picturesRoom) pictures(c *gin.Context) {
 	list, err := s.store.Definitions.Pictures(c.Request.Context(), mostPictures)
 	if err != nil {
 		s.fail(c, err)
@@ -69,7 +91,7 @@ func (s *studio) pictures(c *gin.Context) {
 }
 
 // addPicture takes a picture, which is the whole body of the request.
-func (s *studio) addPicture(c *gin.Context) {
+func (s *picturesRoom) addPicture(c *gin.Context) {
 	data, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, picture.MaxBytes+1))
 	var taken *picture.Picture
 	if err == nil {

@@ -63,7 +63,7 @@ func placeOf(row map[string]string) (store.Place, error) {
 	return p, nil
 }
 
-func (s *studio) places(c *gin.Context) {
+func (s *tablesRoom) places(c *gin.Context) {
 	typed := placeForm{Table: c.Query("table")}
 	list, err := s.store.Definitions.Places(c.Request.Context(), "")
 	if err != nil {
@@ -78,7 +78,7 @@ func (s *studio) places(c *gin.Context) {
 	s.showPlaces(c, http.StatusOK, typed, "")
 }
 
-func (s *studio) showPlaces(c *gin.Context, status int, typed placeForm, wrong string) {
+func (s *tablesRoom) showPlaces(c *gin.Context, status int, typed placeForm, wrong string) {
 	list, err := s.store.Definitions.Places(c.Request.Context(), "")
 	if err != nil {
 		s.fail(c, err)
@@ -95,13 +95,13 @@ func (s *studio) showPlaces(c *gin.Context, status int, typed placeForm, wrong s
 	s.show(c, status, "places", page)
 }
 
-func (s *studio) putPlace(c *gin.Context) {
+func (s *tablesRoom) putPlace(c *gin.Context) {
 	value := c.Request.FormValue // of the form, or of the address that takes a deletion back
 	f := placeForm{value("table"), value("key"), value("name"), value("address"), value("latitude"), value("longitude")}
 	s.keepPlaces(c, []map[string]string{f.row()}, f, "Kept. Questions offer it at once, released ones too.")
 }
 
-func (s *studio) importPlaces(c *gin.Context) {
+func (s *tablesRoom) importPlaces(c *gin.Context) {
 	rows, err := readUpload(c, placeColumns, []string{"table", "name"})
 	if err != nil {
 		s.showPlaces(c, http.StatusUnprocessableEntity, placeForm{}, sentenceOf(err.Error())+" Nothing was changed.")
@@ -111,7 +111,7 @@ func (s *studio) importPlaces(c *gin.Context) {
 }
 
 // keepPlaces keeps rows, all or none.
-func (s *studio) keepPlaces(c *gin.Context, rows []map[string]string, typed placeForm, done string) {
+func (s *tablesRoom) keepPlaces(c *gin.Context, rows []map[string]string, typed placeForm, done string) {
 	var list []store.Place
 	for i, row := range rows {
 		p, err := placeOf(row)
@@ -138,7 +138,7 @@ func (s *studio) keepPlaces(c *gin.Context, rows []map[string]string, typed plac
 	}
 }
 
-func (s *studio) removePlace(c *gin.Context) {
+func (s *tablesRoom) removePlace(c *gin.Context) {
 	table, key, undo := c.PostForm("table"), c.PostForm("key"), ""
 	list, err := s.store.Definitions.Places(c.Request.Context(), table)
 	for _, p := range list {
@@ -161,7 +161,7 @@ func (s *studio) removePlace(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio/places")
 }
 
-func (s *studio) exportPlaces(c *gin.Context) {
+func (s *tablesRoom) exportPlaces(c *gin.Context) {
 	list, err := s.store.Definitions.Places(c.Request.Context(), "")
 	if err != nil {
 		s.fail(c, err)

@@ -13,7 +13,28 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/core/starter"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
+
+// A quizzesRoom is the list of all quizzes, and the layouts to begin with.
+type quizzesRoom struct {
+	*Desk
+}
+
+func newQuizzesRoom(d *Desk) *quizzesRoom { return &quizzesRoom{d} }
+
+// routes are the room's, each with what it takes.
+func (s *quizzesRoom) routes() []ui.Route {
+	return []ui.Route{
+		ui.Get("", s.quizzes),
+		ui.Post("/quizzes", ui.Form, s.addQuiz),
+		ui.Get("/new/:starter", s.starterPage),
+		ui.Post("/quizzes/:quiz/title", ui.Form, s.renameQuiz),
+		ui.Post("/quizzes/:quiz/copy", ui.Form, s.copyQuiz),
+		ui.Post("/quizzes/:quiz/delete", ui.Form, s.deleteQuiz),
+		ui.Post("/quizzes/:quiz/restore", ui.Form, s.restoreQuiz),
+	}
+}
 
 type quizzesPage struct {
 	frame
@@ -36,9 +57,9 @@ type share struct {
 	X, Width                               float64 // in a bar of 100
 }
 
-func (s *studio) quizzes(c *gin.Context) { s.listQuizzes(c, http.StatusOK, "", "") }
+func (s *quizzesRoom) quizzes(c *gin.Context) { s.listQuizzes(c, http.StatusOK, "", "") }
 
-func (s *studio) listQuizzes(c *gin.Context, status int, typed, wrong string) {
+func (s *quizzesRoom) listQuizzes(c *gin.Context, status int, typed, wrong string) {
 	list, err := s.store.Definitions.Quizzes(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
@@ -109,7 +130,7 @@ func title(c *gin.Context) (words, wrong string) {
 }
 
 // addQuiz makes a quiz from a starter; without one, a blank one.
-func (s *studio) addQuiz(c *gin.Context) {
+func (s *quizzesRoom) addQuiz(c *gin.Context) {
 	words, wrong := title(c)
 	from := cmp.Or(c.PostForm("from"), "blank")
 	again := func(wrong string) {
@@ -144,11 +165,11 @@ type starterPage struct {
 }
 
 // starterPage asks for what a starter needs.
-func (s *studio) starterPage(c *gin.Context) {
+func (s *quizzesRoom) starterPage(c *gin.Context) {
 	s.showStarter(c, http.StatusOK, c.Param("starter"), "", "", "")
 }
 
-func (s *studio) showStarter(c *gin.Context, status int, key, title, lines, wrong string) {
+func (s *quizzesRoom) showStarter(c *gin.Context, status int, key, title, lines, wrong string) {
 	page := starterPage{frame: s.frame(c, "A new quiz", "", nil), Title: title, Lines: lines, Wrong: wrong}
 	for _, known := range starter.List {
 		if known.Key == key {
@@ -166,7 +187,7 @@ func (s *studio) showStarter(c *gin.Context, status int, key, title, lines, wron
 
 func address(z *store.Quiz) string { return "/studio/quizzes/" + itoa(z.ID) }
 
-func (s *studio) renameQuiz(c *gin.Context) {
+func (s *quizzesRoom) renameQuiz(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
@@ -185,7 +206,7 @@ func (s *studio) renameQuiz(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio")
 }
 
-func (s *studio) copyQuiz(c *gin.Context) {
+func (s *quizzesRoom) copyQuiz(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
@@ -197,7 +218,7 @@ func (s *studio) copyQuiz(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio")
 }
 
-func (s *studio) deleteQuiz(c *gin.Context) {
+func (s *quizzesRoom) deleteQuiz(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
@@ -210,7 +231,7 @@ func (s *studio) deleteQuiz(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio")
 }
 
-func (s *studio) restoreQuiz(c *gin.Context) {
+func (s *quizzesRoom) restoreQuiz(c *gin.Context) {
 	id, ok := number(c, "quiz")
 	if !ok {
 		s.fail(c, store.ErrNotFound)

@@ -12,6 +12,22 @@ import (
 	"omphalos/web/ui"
 )
 
+// A releaseRoom publishes a quiz.
+type releaseRoom struct {
+	*Desk
+	sheets *sheetRoom
+}
+
+func newReleaseRoom(d *Desk, sheets *sheetRoom) *releaseRoom { return &releaseRoom{d, sheets} }
+
+// routes are the room's, each with what it takes.
+func (s *releaseRoom) routes() []ui.Route {
+	return []ui.Route{
+		ui.Get("/quizzes/:quiz/release", s.releasePage),
+		ui.Post("/quizzes/:quiz/release", ui.Form, s.release),
+	}
+}
+
 type releasePage struct {
 	frame
 	Address  string // whole, for sharing
@@ -24,14 +40,14 @@ type releasePage struct {
 	Share    sharePart
 }
 
-func (s *studio) releasePage(c *gin.Context) { s.showRelease(c, http.StatusOK, "") }
+func (s *releaseRoom) releasePage(c *gin.Context) { s.showRelease(c, http.StatusOK, "") }
 
-func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
+func (s *releaseRoom) showRelease(c *gin.Context, status int, wrong string) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
 	}
-	sh, err := s.read(c, z)
+	sh, err := s.sheets.read(c, z)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -57,7 +73,7 @@ func (s *studio) showRelease(c *gin.Context, status int, wrong string) {
 }
 
 // release publishes the draft as it was when the page was shown.
-func (s *studio) release(c *gin.Context) {
+func (s *releaseRoom) release(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return

@@ -25,7 +25,7 @@ const mostReusable = 40
 
 // questions lists the questions of the other quizzes whose words hold all that is
 // looked for, as a piece of a page.
-func (s *studio) questions(c *gin.Context) {
+func (s *sheetRoom) questions(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
@@ -68,7 +68,7 @@ func (s *studio) questions(c *gin.Context) {
 }
 
 // reuse adds a question of another quiz at the end.
-func (s *studio) reuse(c *gin.Context) {
+func (s *sheetRoom) reuse(c *gin.Context) {
 	z, base, _, ok := s.changing(c)
 	if !ok {
 		return

@@ -2,10 +2,11 @@ package studio
 
 import (
 	"cmp"
+	"slices"
+
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
 	"omphalos/core/quiz"
-	"slices"
 )
 
 // A ruler shows the bands of a decision step over the distribution of scores.

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"omphalos/core/decimal"
 	"omphalos/core/finding"
@@ -24,6 +25,52 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/core/starter"
 	"omphalos/store"
+	"omphalos/web/ui"
+)
+
+// A sheetRoom is where a quiz is designed, and its map.
+type sheetRoom struct {
+	*Desk
+	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
+	newest   *lru.Cache[string, []store.Response] // by quiz, number of responses and the last of them: the newest
+}
+
+func newSheetRoom(d *Desk) *sheetRoom {
+	s := &sheetRoom{Desk: d}
+	s.newest, _ = lru.New[string, []store.Response](mostNewest)
+	s.rendered, _ = lru.New[string, []*rendered](mostRendered)
+	return s
+}
+
+// routes are the room's, each with what it takes.
+func (s *sheetRoom) routes() []ui.Route {
+	return []ui.Route{
+		ui.Get("/quizzes/:quiz", s.sheet),
+		ui.Get("/quizzes/:quiz/map", s.showMap),
+		ui.Get("/quizzes/:quiz/map.svg", s.downloadMap),
+		ui.Get("/quizzes/:quiz/draft", s.draft),
+		ui.Get("/quizzes/:quiz/questions", s.questions),
+		ui.Post("/quizzes/:quiz/reuse/:other/:key", ui.JSON, s.reuse),
+		ui.Patch("/quizzes/:quiz/draft", ui.JSON, s.patch),
+		ui.Post("/quizzes/:quiz/acts", ui.JSON, s.act),
+		ui.Post("/quizzes/:quiz/aim/:step", ui.JSON, s.aim),
+		ui.Get("/quizzes/:quiz/tables/:file", s.downloadTable),
+		ui.Post("/quizzes/:quiz/tables/:file", ui.JSON, s.takeTable),
+		ui.Post("/quizzes/:quiz/undo", ui.JSON, s.undo),
+		ui.Post("/quizzes/:quiz/redo", ui.JSON, s.redo),
+	}
+}
+
+// hearing are the routes of pages that are open, whether somebody is there or not.
+func (s *sheetRoom) hearing() []ui.Route {
+	return []ui.Route{ui.Get("/quizzes/:quiz/news", s.news)}
+}
+
+// How many sheets are kept as they were sent last, and of how many quizzes the newest
+// responses.
+const (
+	mostRendered = 64
+	mostNewest   = 4
 )
 
 // A sheet is what the page of a draft shows. It is rendered in parts, so that
@@ -81,7 +128,7 @@ type sheetPage struct {
 	Shown  string   // mark of what is shown
 }
 
-func (s *studio) sheet(c *gin.Context) {
+func (s *sheetRoom) sheet(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
@@ -129,7 +176,7 @@ func oddsMode(c *gin.Context) string {
 }
 
 // read works out what the sheet of a draft shows.
-func (s *studio) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
+func (s *sheetRoom) read(c *gin.Context, z *store.Quiz) (*sheet, error) {
 	q, err := z.Document()
 	if err != nil {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
@@ -212,7 +259,7 @@ func (sh *sheet) columns() {
 const mostObserved = 2048
 
 // observed counts the newest responses as the draft takes them.
-func (s *studio) observed(ctx context.Context, sh *sheet) (*odds.Odds, error) {
+func (s *sheetRoom) observed(ctx context.Context, sh *sheet) (*odds.Odds, error) {
 	last, err := s.store.Responses.Last(ctx, sh.Quiz.ID)
 	if err != nil {
 		return nil, err
@@ -328,7 +375,7 @@ var marks atomic.Int64
 func init() { marks.Store(time.Now().UnixNano()) }
 
 // sent returns the sheet that was sent under a mark, or nil.
-func (s *studio) sent(sheet, mark string) *rendered {
+func (s *sheetRoom) sent(sheet, mark string) *rendered {
 	list, _ := s.rendered.Get(sheet)
 	for _, r := range list {
 		if r.mark == mark {
@@ -366,7 +413,7 @@ func (sh *sheet) asked() []part {
 // kept names the rendered sheet of a quiz, by the odds that it shows.
 func (sh *sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed, sh.eyes) }
 
-func (s *studio) render(sh *sheet) (*rendered, error) {
+func (s *sheetRoom) render(sh *sheet) (*rendered, error) {
 	r := &rendered{
 		mark:   strconv.FormatInt(marks.Add(1), 36),
 		parts:  map[string]string{},

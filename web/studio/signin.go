@@ -25,7 +25,7 @@ type signInPage struct {
 	Wrong string
 }
 
-func (s *studio) signInPage(c *gin.Context) {
+func (s *Desk) signInPage(c *gin.Context) {
 	if _, in := s.present(c.Request.Context()); in {
 		c.Redirect(http.StatusSeeOther, "/studio")
 		return
@@ -35,7 +35,7 @@ func (s *studio) signInPage(c *gin.Context) {
 
 // signIn opens a session. Whoever guesses waits longer and longer, by address and client;
 // an address that is tried from everywhere waits a little, but where it has come in before.
-func (s *studio) signIn(c *gin.Context) {
+func (s *Desk) signIn(c *gin.Context) {
 	email, password := c.PostForm("email"), c.PostForm("password")
 	client, person := guard.Client(c.ClientIP()), store.Fold(email)
 	pair := person + " from " + client
@@ -77,7 +77,7 @@ func (s *studio) signIn(c *gin.Context) {
 }
 
 // refuseSignIn shows the form again and says why, and when the next try is taken.
-func (s *studio) refuseSignIn(c *gin.Context, status int, email string, wait time.Duration) {
+func (s *Desk) refuseSignIn(c *gin.Context, status int, email string, wait time.Duration) {
 	page := signInPage{
 		frame: frame{Title: "Sign in"},
 		Email: email,
@@ -123,7 +123,7 @@ func (d *door) wait(client, person, pair string) time.Duration {
 	return wait
 }
 
-func (s *studio) signOut(c *gin.Context) {
+func (s *Desk) signOut(c *gin.Context) {
 	if err := s.sessions.Destroy(c.Request.Context()); err != nil {
 		s.fail(c, err)
 		return
@@ -133,7 +133,7 @@ func (s *studio) signOut(c *gin.Context) {
 
 // signedIn lets only those pass who have signed in, with the password that they have now,
 // and have been here lately.
-func (s *studio) signedIn(c *gin.Context) {
+func (s *Desk) signedIn(c *gin.Context) {
 	if user, ok := s.present(c.Request.Context()); ok {
 		c.Set(userKey, user)
 		return
@@ -151,7 +151,7 @@ func (s *studio) signedIn(c *gin.Context) {
 const userKey = "user"
 
 // present returns the user of a session in which somebody did something lately.
-func (s *studio) present(session context.Context) (*store.User, bool) {
+func (s *Desk) present(session context.Context) (*store.User, bool) {
 	id := s.sessions.GetInt(session, "user")
 	if id == 0 {
 		return nil, false
@@ -170,7 +170,7 @@ func (s *studio) present(session context.Context) (*store.User, bool) {
 
 // stays remembers that somebody does something, and writes it down with what they change.
 // A page that only hears news is nobody.
-func (s *studio) stays(c *gin.Context) {
+func (s *Desk) stays(c *gin.Context) {
 	session := c.Request.Context()
 	s.seen.Add(s.sessions.Token(session), time.Now().Unix())
 	if c.Request.Method != http.MethodGet &&

@@ -11,7 +11,36 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/interchange/listing"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
+
+// A tablesRoom is what all quizzes share: signposts, places and the catalogue.
+type tablesRoom struct {
+	*Desk
+}
+
+func newTablesRoom(d *Desk) *tablesRoom { return &tablesRoom{d} }
+
+// routes are the room's, each with what it takes.
+func (s *tablesRoom) routes() []ui.Route {
+	return []ui.Route{
+		ui.Get("/signposts", s.signposts),
+		ui.Post("/signposts", ui.Form, s.putSignpost),
+		ui.Get("/signposts.csv", s.exportSignposts),
+		ui.Post("/signposts/import", ui.Form, s.importSignposts),
+		ui.Get("/places", s.places),
+		ui.Post("/places", ui.Form, s.putPlace),
+		ui.Post("/places/delete", ui.Form, s.removePlace),
+		ui.Get("/places.csv", s.exportPlaces),
+		ui.Post("/places/import", ui.Form, s.importPlaces),
+		ui.Get("/catalogue", s.catalogue),
+		ui.Post("/catalogue", ui.Form, s.putProduct),
+		ui.Get("/catalogue.csv", s.exportProducts),
+		ui.Post("/catalogue/import", ui.Form, s.importProducts),
+		ui.Post("/catalogue/:product/delete", ui.Form, s.removeProduct),
+		ui.Post("/catalogue/:product/restore", ui.Form, s.removeProduct),
+	}
+}
 
 type signpostsPage struct {
 	frame
@@ -29,11 +58,11 @@ type board struct {
 
 const changesShown = 20
 
-func (s *studio) signposts(c *gin.Context) {
+func (s *tablesRoom) signposts(c *gin.Context) {
 	s.showSignposts(c, http.StatusOK, store.Signpost{Table: c.Query("table")}, "")
 }
 
-func (s *studio) showSignposts(c *gin.Context, status int, typed store.Signpost, wrong string) {
+func (s *tablesRoom) showSignposts(c *gin.Context, status int, typed store.Signpost, wrong string) {
 	list, err := s.store.Definitions.Signposts(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
@@ -55,7 +84,7 @@ func (s *studio) showSignposts(c *gin.Context, status int, typed store.Signpost,
 }
 
 // putSignpost keeps one row: new, with another address, or without one to take it away.
-func (s *studio) putSignpost(c *gin.Context) {
+func (s *tablesRoom) putSignpost(c *gin.Context) {
 	row := store.Signpost{Table: c.PostForm("table"), Row: c.PostForm("row"), Address: c.PostForm("address")}
 	if c.PostForm("do") == "remove" {
 		row.Address = ""
@@ -71,7 +100,7 @@ func (s *studio) putSignpost(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio/signposts")
 }
 
-func (s *studio) refuseSignposts(c *gin.Context, typed store.Signpost, err error) {
+func (s *tablesRoom) refuseSignposts(c *gin.Context, typed store.Signpost, err error) {
 	if errors.Is(err, store.ErrSignpost) {
 		s.showSignposts(c, http.StatusUnprocessableEntity, typed, sentenceOf(err.Error())+" Nothing was changed.")
 		return
@@ -81,7 +110,7 @@ func (s *studio) refuseSignposts(c *gin.Context, typed store.Signpost, err error
 
 var signpostColumns = []string{"table", "key", "address"}
 
-func (s *studio) exportSignposts(c *gin.Context) {
+func (s *tablesRoom) exportSignposts(c *gin.Context) {
 	list, err := s.store.Definitions.Signposts(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
@@ -94,7 +123,7 @@ func (s *studio) exportSignposts(c *gin.Context) {
 	s.sendList(c, "signposts.csv", signpostColumns, rows)
 }
 
-func (s *studio) importSignposts(c *gin.Context) {
+func (s *tablesRoom) importSignposts(c *gin.Context) {
 	rows, err := readUpload(c, signpostColumns, signpostColumns)
 	if err != nil {
 		s.showSignposts(
@@ -133,7 +162,7 @@ func readUpload(c *gin.Context, known, needed []string) ([]map[string]string, er
 	return listing.Read(f, known, needed)
 }
 
-func (s *studio) sendList(c *gin.Context, name string, columns []string, rows []map[string]string) {
+func (s *tablesRoom) sendList(c *gin.Context, name string, columns []string, rows []map[string]string) {
 	c.Header("Content-Type", "text/csv; charset=utf-8")
 	c.Header("Content-Disposition", `attachment; filename="`+name+`"`)
 	if err := listing.Write(c.Writer, columns, rows); err != nil {
@@ -156,7 +185,7 @@ type productRow struct {
 	Uses []string // titles of the quizzes that show it
 }
 
-func (s *studio) catalogue(c *gin.Context) {
+func (s *tablesRoom) catalogue(c *gin.Context) {
 	edited := store.Product{InStock: true, Currency: "EUR"}
 	fresh := true
 	if key := c.Query("product"); key != "" {
@@ -172,7 +201,7 @@ func (s *studio) catalogue(c *gin.Context) {
 	s.showCatalogue(c, http.StatusOK, edited, fresh, "")
 }
 
-func (s *studio) showCatalogue(c *gin.Context, status int, edited store.Product, fresh bool, wrong string) {
+func (s *tablesRoom) showCatalogue(c *gin.Context, status int, edited store.Product, fresh bool, wrong string) {
 	list, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
@@ -190,7 +219,7 @@ func (s *studio) showCatalogue(c *gin.Context, status int, edited store.Product,
 	s.show(c, status, "catalogue", page)
 }
 
-func (s *studio) putProduct(c *gin.Context) {
+func (s *tablesRoom) putProduct(c *gin.Context) {
 	p := store.Product{
 		Key:         cmp.Or(c.PostForm("key"), quiz.KeyOf(c.PostForm("name"))),
 		Name:        c.PostForm("name"),
@@ -236,7 +265,7 @@ func (s *studio) putProduct(c *gin.Context) {
 	}
 }
 
-func (s *studio) removeProduct(c *gin.Context) {
+func (s *tablesRoom) removeProduct(c *gin.Context) {
 	key := c.Param("product")
 	step, said, undo := s.store.Definitions.RemoveProduct, "The product was taken out of the catalogue.", "/studio/catalogue/"+key+"/restore"
 	if c.FullPath() == "/studio/catalogue/:product/restore" {
@@ -264,7 +293,7 @@ var productColumns = []string{
 	"in stock",
 }
 
-func (s *studio) exportProducts(c *gin.Context) {
+func (s *tablesRoom) exportProducts(c *gin.Context) {
 	list, err := s.store.Definitions.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
@@ -292,7 +321,7 @@ func (s *studio) exportProducts(c *gin.Context) {
 	s.sendList(c, "catalogue.csv", productColumns, rows)
 }
 
-func (s *studio) importProducts(c *gin.Context) {
+func (s *tablesRoom) importProducts(c *gin.Context) {
 	refuse := func(err error) {
 		s.showCatalogue(
 			c,

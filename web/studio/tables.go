@@ -21,7 +21,7 @@ func tableFile(c *gin.Context) (key, format string) {
 }
 
 // downloadTable sends a decision table as CSV or DMN.
-func (s *studio) downloadTable(c *gin.Context) {
+func (s *sheetRoom) downloadTable(c *gin.Context) {
 	z, ok := s.quiz(c)
 	if !ok {
 		return
@@ -62,7 +62,7 @@ func (s *studio) downloadTable(c *gin.Context) {
 }
 
 // takeTable replaces the columns and rules of a decision table by those of a file.
-func (s *studio) takeTable(c *gin.Context) {
+func (s *sheetRoom) takeTable(c *gin.Context) {
 	z, base, body, ok := s.changing(c)
 	if !ok {
 		return

@@ -12,6 +12,7 @@ import (
 	"math"
 	"net/http"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -38,26 +39,27 @@ var shared embed.FS
 // Views are the parsed pages of one room.
 type Views struct{ pages map[string]*template.Template }
 
-// Load parses a room's templates: each page_*.html becomes a page, the other
-// files are parts that every page may use, beside the shared ones.
-func Load(room fs.FS) *Views {
+// Load parses templates: each page_*.html becomes a page, the other files are parts that
+// every page may use, beside the shared ones. Of several rooms, one uses the parts of all
+// before it.
+func Load(rooms ...fs.FS) *Views {
 	base := template.Must(template.New("").Funcs(functions).ParseFS(shared, "*.html"))
-	names, err := fs.Glob(room, "*.html")
-	if err != nil {
-		panic("ui: " + err.Error())
-	}
-	var pages []string
-	for _, n := range names {
-		if strings.HasPrefix(n, "page_") {
-			pages = append(pages, n)
-			continue
-		}
-		template.Must(base.ParseFS(room, n))
-	}
 	v := &Views{map[string]*template.Template{}}
-	for _, n := range pages {
-		t := template.Must(template.Must(base.Clone()).ParseFS(room, n))
-		v.pages[strings.TrimSuffix(strings.TrimPrefix(path.Base(n), "page_"), ".html")] = t
+	for _, room := range rooms {
+		names, err := fs.Glob(room, "*.html")
+		if err != nil {
+			panic("ui: " + err.Error())
+		}
+		isPage := func(name string) bool { return strings.HasPrefix(name, "page_") }
+		for _, name := range names {
+			if !isPage(name) {
+				template.Must(base.ParseFS(room, name))
+			}
+		}
+		for _, name := range slices.DeleteFunc(names, func(name string) bool { return !isPage(name) }) {
+			page := strings.TrimSuffix(strings.TrimPrefix(path.Base(name), "page_"), ".html")
+			v.pages[page] = template.Must(template.Must(base.Clone()).ParseFS(room, name))
+		}
 	}
 	return v
 }
