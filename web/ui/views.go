@@ -12,7 +12,6 @@ import (
 	"math"
 	"net/http"
 	"path"
-	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -40,26 +39,27 @@ var shared embed.FS
 type Views struct{ pages map[string]*template.Template }
 
 // Load parses templates: each page_*.html becomes a page, the other files are parts that
-// every page may use, beside the shared ones. Of several rooms, one uses the parts of all
-// before it.
+// every page may use, beside the shared ones.
 func Load(rooms ...fs.FS) *Views {
 	base := template.Must(template.New("").Funcs(functions).ParseFS(shared, "*.html"))
-	v := &Views{map[string]*template.Template{}}
+	pages := map[string]fs.FS{} // by file
 	for _, room := range rooms {
 		names, err := fs.Glob(room, "*.html")
 		if err != nil {
 			panic("ui: " + err.Error())
 		}
-		isPage := func(name string) bool { return strings.HasPrefix(name, "page_") }
 		for _, name := range names {
-			if !isPage(name) {
+			if strings.HasPrefix(name, "page_") {
+				pages[name] = room
+			} else {
 				template.Must(base.ParseFS(room, name))
 			}
 		}
-		for _, name := range slices.DeleteFunc(names, func(name string) bool { return !isPage(name) }) {
-			page := strings.TrimSuffix(strings.TrimPrefix(path.Base(name), "page_"), ".html")
-			v.pages[page] = template.Must(template.Must(base.Clone()).ParseFS(room, name))
-		}
+	}
+	v := &Views{map[string]*template.Template{}}
+	for name, room := range pages {
+		page := strings.TrimSuffix(strings.TrimPrefix(path.Base(name), "page_"), ".html")
+		v.pages[page] = template.Must(template.Must(base.Clone()).ParseFS(room, name))
 	}
 	return v
 }
