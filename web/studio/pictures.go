@@ -82,7 +82,7 @@ func (s *picturesRoom) pictures(c *gin.Context) {
 	for _, p := range list {
 		used = append(used, quiz.Picture{Source: "/pictures/" + p.Name})
 	}
-	html, err := s.views.Part("sheet", "pictures", map[string]any{"Used": used, "Drawings": drawings})
+	html, err := s.views.Part("problem", "pictures", map[string]any{"Used": used, "Drawings": drawings})
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -104,18 +104,18 @@ func (s *picturesRoom) addPicture(c *gin.Context) {
 	case errors.As(err, &long), errors.Is(err, picture.ErrLarge) && len(data) > picture.MaxBytes:
 		c.JSON(
 			http.StatusRequestEntityTooLarge,
-			update{Message: "This picture is too large: at most 12 MB fit. Save it smaller and take it again."},
+			gin.H{"message": "This picture is too large: at most 12 MB fit. Save it smaller and take it again."},
 		)
 		return
 	case errors.Is(err, picture.ErrBusy):
 		c.Header("Retry-After", "2")
 		c.JSON(
 			http.StatusServiceUnavailable,
-			update{Message: "Other pictures are being taken in just now. Try again in a moment."},
+			gin.H{"message": "Other pictures are being taken in just now. Try again in a moment."},
 		)
 		return
 	case err != nil:
-		c.JSON(http.StatusUnprocessableEntity, update{Message: sentenceOf(err.Error())})
+		c.JSON(http.StatusUnprocessableEntity, gin.H{"message": sentenceOf(err.Error())})
 		return
 	}
 	kept, err := s.store.Definitions.AddPicture(
@@ -126,7 +126,7 @@ func (s *picturesRoom) addPicture(c *gin.Context) {
 		slog.Error("keeping a picture", "error", err)
 		c.JSON(
 			http.StatusServiceUnavailable,
-			update{Message: "The picture could not be kept just now. Try again in a moment."},
+			gin.H{"message": "The picture could not be kept just now. Try again in a moment."},
 		)
 		return
 	}
