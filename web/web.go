@@ -21,6 +21,7 @@ import (
 	"omphalos/web/player"
 	"omphalos/web/standin"
 	"omphalos/web/studio"
+	"omphalos/web/studio/desk"
 )
 
 // Options say what the application works with. With the zero value it knows no countries,
@@ -74,7 +75,7 @@ func New(s *store.Store, with Options) http.Handler {
 		engine.Group("/studio"),
 		s,
 		sessions,
-		studio.Options{Public: with.Public, Idle: with.Idle, StandIns: with.StandIns, Ending: with.Ending},
+		desk.Options{Public: with.Public, Idle: with.Idle, StandIns: with.StandIns, Ending: with.Ending},
 	)
 	wrong.player = player.Mount(
 		engine,

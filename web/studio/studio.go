@@ -4,42 +4,45 @@ import (
 	"context"
 	"net/http"
 	"runtime"
-	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 	"golang.org/x/sync/semaphore"
 
 	"omphalos/store"
+	"omphalos/web/studio/desk"
+	"omphalos/web/studio/learn"
+	"omphalos/web/studio/pictures"
+	"omphalos/web/studio/quizzes"
+	"omphalos/web/studio/release"
+	"omphalos/web/studio/sheet"
+	"omphalos/web/studio/tables"
 	"omphalos/web/ui"
 )
 
 // Mount serves the studio. It returns what shows, in its look, that something is wrong.
-func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with Options) ui.Problem {
-	d := newDesk(s, sessions, with)
-	sheet := newSheetRoom(d)
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with desk.Options) ui.Problem {
+	d := desk.New(s, sessions, with)
+	sheet := sheet.New(d)
 	rooms := [][]ui.Route{
-		newQuizzesRoom(d).routes(),
-		newPicturesRoom(d).routes(),
-		newTablesRoom(d).routes(),
-		sheet.routes(),
-		newReleaseRoom(d, sheet).routes(),
-		newLearnRoom(d).routes(),
+		quizzes.New(d).Routes(),
+		pictures.New(d).Routes(),
+		tables.New(d).Routes(),
+		sheet.Routes(),
+		release.New(d, sheet).Routes(),
+		learn.New(d).Routes(),
 	}
-	ui.Serve(r, d.outside(), d.tell)
-	in := r.Group("", d.signedIn)
-	ui.Serve(in, sheet.hearing(), d.tell)
-	in.Use(d.stays)
-	ui.Serve(in, newPicturesRoom(d).long(), d.tell)
-	in = in.Group("", inTime(d.tell))
+	ui.Serve(r, d.Outside(), d.Tell)
+	in := r.Group("", d.SignedIn)
+	ui.Serve(in, sheet.Hearing(), d.Tell)
+	in.Use(d.Stays)
+	ui.Serve(in, pictures.New(d).Long(), d.Tell)
+	in = in.Group("", inTime(d.Tell))
 	for _, routes := range rooms {
-		ui.Serve(in, routes, d.tell)
+		ui.Serve(in, routes, d.Tell)
 	}
-	return d.tell
+	return d.Tell
 }
-
-// longest is how long a request is worked on: a bound for what nobody means to ask.
-const longest = 5 * time.Second
 
 // working bounds how many requests of the studio are worked on at once, so that a core is
 // left for respondents.
@@ -49,7 +52,7 @@ var working = semaphore.NewWeighted(int64(max(runtime.GOMAXPROCS(0)-1, 1)))
 // does not get its turn within as long is asked to come again.
 func inTime(tell ui.Problem) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		waits, stop := context.WithTimeout(c.Request.Context(), longest)
+		waits, stop := context.WithTimeout(c.Request.Context(), desk.Longest)
 		defer stop()
 		if working.Acquire(waits, 1) != nil {
 			c.Abort()
@@ -63,7 +66,7 @@ func inTime(tell ui.Problem) gin.HandlerFunc {
 			return
 		}
 		defer working.Release(1)
-		ctx, stop := context.WithTimeout(c.Request.Context(), longest)
+		ctx, stop := context.WithTimeout(c.Request.Context(), desk.Longest)
 		defer stop()
 		c.Request = c.Request.WithContext(ctx)
 		c.Next()

@@ -1,0 +1,58 @@
+package desk
+
+import (
+	"omphalos/core/quiz"
+	"omphalos/store"
+)
+
+// A Share is an outcome's part of the responses.
+type Share struct {
+	Outcome, Name, Letter, Class, Standing string
+	Count                                  int
+	Part                                   float64
+	X, Width                               float64 // in a bar of 100
+}
+
+// Shares puts the counts in the order of the outcomes; outcomes that the draft
+// does not know any more come last under their keys.
+func Shares(q *quiz.Quiz, counts []store.OutcomeCount) []Share {
+	total := 0
+	by := map[string]int{}
+	for _, n := range counts {
+		total += n.Count
+		by[n.Outcome] = n.Count
+	}
+	var list []Share
+	x := 0.0
+	add := func(one Share) {
+		if total > 0 {
+			one.Part = float64(one.Count) / float64(total)
+		}
+		one.X, one.Width = x, 100*one.Part
+		x += one.Width
+		list = append(list, one)
+	}
+	for i, k := range quiz.InOrder(q.Outcomes) {
+		o := q.Outcomes[k]
+		add(
+			Share{
+				Outcome:  k,
+				Name:     o.Name,
+				Letter:   q.Letter(k),
+				Class:    Hue(i),
+				Standing: string(o.Standing),
+				Count:    by[k],
+			},
+		)
+		delete(by, k)
+	}
+	for _, n := range counts {
+		if _, left := by[n.Outcome]; left {
+			add(Share{Outcome: n.Outcome, Name: n.Outcome, Letter: "?", Class: "to-none", Count: n.Count})
+		}
+	}
+	return list
+}
+
+// Hue is the class of the colour of the outcome at a place.
+func Hue(i int) string { return "to-" + string(rune('0'+i%8)) }

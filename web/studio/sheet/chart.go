@@ -1,0 +1,371 @@
+package sheet
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"omphalos/core/excerpt"
+	"omphalos/core/odds"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+	"omphalos/web/studio/desk"
+)
+
+// A chart is the map of a quiz: its questions from top to bottom, streams between them
+// as wide as their share of respondents, ending in outcomes. Lengths are in pixels.
+//
+// Places stand under each other, their bars begin at one line. A stream to the next place
+// runs straight down; one that passes places by runs in a lane to their right, the
+// shorter the nearer, so that streams cross only where their ends lie crosswise.
+type chart struct {
+	Width, Height float64
+	Places        []chartPlace
+	Streams       []stream
+	Lanes         int
+}
+
+// A chartPlace is a question, several that are folded, the decision or an outcome.
+type chartPlace struct {
+	Key     string // "crop", "/decision", "/outcomes/a"
+	Jump    string // ID of the part of the sheet
+	Number  string
+	Words   []string // lines
+	Share   float64
+	X, Y    float64 // upper left of the bar
+	Breadth float64
+	Tall    float64
+	Letter  string // of an outcome
+	Class   string
+	Lands   []string // where an outcome lands
+	TextX   float64
+	Outcome bool
+}
+
+// A stream is the respondents who go from one place to another.
+type stream struct {
+	From, To string
+	Share    float64
+	Class    string
+	Path     string
+	Title    string
+	Parts    bool // parts ways
+	lane     int
+	breadth  float64
+	a, b     int     // rows
+	x1, x2   float64 // where it leaves and arrives, left edges
+}
+
+// newChart draws the map of a quiz by its odds; fold puts questions in a row that
+// nobody leaves or joins between into one place.
+func newChart(q *quiz.Quiz, o *odds.Odds, fold bool) chart {
+	var c chart
+	rows := c.rows(q, o, fold)
+	outcomes := quiz.InOrder(q.Outcomes)
+	c.flows(q, o, rows, outcomes)
+	c.allot(len(rows))
+	c.place(q, o, rows, outcomes)
+	c.connect()
+	return c
+}
+
+// rows lists the places above the outcomes, each with the keys of its questions; the
+// opening is first, the decision last.
+func (c *chart) rows(q *quiz.Quiz, o *odds.Odds, fold bool) [][]string {
+	rows := [][]string{{""}}
+	keys := q.QuestionKeys()
+	joins := map[string]bool{} // a question that is come to from elsewhere than the one before, or left for elsewhere
+	for _, f := range o.Flows {
+		if to := slices.Index(keys, f.To); f.End != "" || to < 0 || slices.Index(keys, f.From) != to-1 {
+			joins[f.To] = true
+			if f.From != "" {
+				joins["after "+f.From] = true
+			}
+		}
+	}
+	for i, k := range keys {
+		if fold && i > 0 && !joins[k] && !joins["after "+keys[i-1]] {
+			rows[len(rows)-1] = append(rows[len(rows)-1], k)
+			continue
+		}
+		rows = append(rows, []string{k})
+	}
+	return append(rows, []string{"/decision"})
+}
+
+// flows makes the streams.
+func (c *chart) flows(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []string) {
+	row := map[string]int{}
+	for i, keys := range rows {
+		for _, k := range keys {
+			row[k] = i
+		}
+	}
+	last := len(rows) - 1
+	name := func(k string) string {
+		if asked := q.Questions[k]; asked != nil {
+			return "“" + short(asked.Label) + "”"
+		}
+		return map[string]string{"": "the opening", "/decision": "the decision"}[k]
+	}
+	sums := map[string]*stream{}
+	add := func(s stream, from, to string) {
+		if s.Share <= 0 || s.a == s.b {
+			return
+		}
+		at := fmt.Sprint(s.a, " ", s.b, " ", s.Parts)
+		if known := sums[at]; known != nil {
+			known.Share += s.Share
+			s = *known
+		} else {
+			sums[at] = &s
+		}
+		sums[at].Title = fmt.Sprintf("%s go from %s to %s", percentText(s.Share), from, to)
+	}
+	for _, f := range o.Flows {
+		s := stream{a: row[f.From], Share: f.Share, Class: "stream"}
+		switch {
+		case f.To != "":
+			s.b = row[f.To]
+			add(s, name(f.From), name(f.To))
+		case f.End == program.Decided:
+			s.b = last
+			add(s, name(f.From), name("/decision"))
+		default:
+			i := slices.Index(outcomes, f.Outcome)
+			s.b, s.Class, s.Parts = last+1+i, desk.Hue(i), f.End == program.Parted
+			to := q.Outcomes[f.Outcome].Name
+			if s.Parts {
+				to += ", parting ways"
+			}
+			add(s, name(f.From), to)
+		}
+	}
+	decided := map[string]float64{}
+	for k, share := range o.Outcomes {
+		decided[k] = share
+	}
+	for _, f := range o.Flows {
+		if f.Outcome != "" {
+			decided[f.Outcome] -= f.Share
+		}
+	}
+	for i, k := range outcomes {
+		if decided[k] > 1e-9 {
+			add(
+				stream{a: last, b: last + 1 + i, Share: decided[k], Class: desk.Hue(i)},
+				name("/decision"),
+				q.Outcomes[k].Name,
+			)
+		}
+	}
+	for _, s := range sums {
+		s.breadth = max(s.Share*chartBar, 1.5)
+		c.Streams = append(c.Streams, *s)
+	}
+	slices.SortFunc(c.Streams, func(x, y stream) int {
+		return cmp.Or(
+			cmp.Compare(x.a, y.a),
+			cmp.Compare(x.b, y.b),
+			cmp.Compare(fmt.Sprint(x.Parts), fmt.Sprint(y.Parts)),
+		)
+	})
+}
+
+func percentText(share float64) string { return strings.TrimSpace(fmt.Sprintf("%.0f %%", share*100)) }
+
+// allot gives each stream that passes places by the nearest lane that is free beside
+// them; the shorter come first.
+func (c *chart) allot(rows int) {
+	var off []*stream
+	for i := range c.Streams {
+		if s := &c.Streams[i]; s.b > s.a+1 && s.a < rows-1 {
+			off = append(off, s)
+		}
+	}
+	end := func(s *stream) int { return min(s.b, rows) }
+	slices.SortStableFunc(off, func(x, y *stream) int {
+		return cmp.Or(cmp.Compare(end(x)-x.a, end(y)-y.a), cmp.Compare(y.a, x.a))
+	})
+	for i, s := range off {
+		for s.lane = 1; slices.ContainsFunc(off[:i], func(o *stream) bool { return o.lane == s.lane && o.a < end(s) && s.a < end(o) }); s.lane++ {
+		}
+		c.Lanes = max(c.Lanes, s.lane)
+	}
+}
+
+// place puts the places.
+func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []string) {
+	numbers := q.QuestionKeys()
+	for i, keys := range rows {
+		p := chartPlace{
+			Key:   keys[0],
+			X:     chartLeft,
+			Y:     chartTop + float64(i)*chartRow,
+			Tall:  chartTall,
+			Class: "bar",
+			TextX: chartLeft - 16,
+		}
+		switch keys[0] {
+		case "":
+			p.Words, p.Jump, p.Share = []string{"Opening"}, "part-opening", 1
+			if len(keys) > 1 {
+				p.Words = append(p.Words, fmt.Sprintf("and questions 1 to %d", len(keys)-1))
+			}
+		case "/decision":
+			p.Words, p.Jump, p.Share = []string{"Decision"}, "decision", o.Ends[program.Decided]
+		default:
+			n := slices.Index(numbers, keys[0])
+			p.Number, p.Jump, p.Share = fmt.Sprint(n+1), "part-q-"+keys[0], o.Seen[keys[0]]
+			p.Words = wrapped(cmp.Or(q.Questions[keys[0]].Label, "No words yet"), 34, 2)
+			if len(keys) > 1 {
+				p.Words = append(
+					wrapped(cmp.Or(q.Questions[keys[0]].Label, "No words yet"), 34, 1),
+					fmt.Sprintf("and on to question %d", n+len(keys)),
+				)
+			}
+		}
+		p.Breadth = max(p.Share*chartBar, 2)
+		c.Places = append(c.Places, p)
+	}
+	y, x := chartTop+float64(len(rows))*chartRow+40, 60.0
+	for i, k := range outcomes {
+		share := o.Outcomes[k]
+		p := chartPlace{
+			Key:     "/outcomes/" + k,
+			Jump:    "part-o-" + k,
+			X:       x,
+			Y:       y,
+			Share:   share,
+			Breadth: max(share*chartBar, 2),
+			Tall:    chartTall,
+			Letter:  q.Letter(k),
+			Class:   desk.Hue(i),
+			Outcome: true,
+			TextX:   x,
+			Words:   wrapped(cmp.Or(q.Outcomes[k].Name, "No name yet"), 17, 2),
+		}
+		landings := quiz.InOrder(q.Outcomes[k].Landings)
+		for _, l := range landings {
+			words := map[quiz.LandingKind]string{quiz.PageLanding: "a page", quiz.ProductsLanding: "products", quiz.RedirectLanding: "a redirect"}[q.Outcomes[k].Landings[l].Kind]
+			if len(landings) > 1 {
+				words += ", " + percentText(o.Landings[k][l])
+			}
+			p.Lands = append(p.Lands, "→ "+words)
+		}
+		c.Places = append(c.Places, p)
+		x += max(p.Breadth, outcomeMin) + outcomeGap
+	}
+	deepest := 0
+	for _, p := range c.Places {
+		deepest = max(deepest, len(p.Lands))
+	}
+	c.Height = y + 90 + 18*float64(deepest)
+	c.Width = x
+}
+
+// wrapped breaks a text into lines of at most so many letters.
+func wrapped(s string, letters, lines int) []string {
+	var out []string
+	line := ""
+	for _, w := range strings.Fields(s) {
+		w = excerpt.Of(w, letters)
+		if line != "" && excerpt.Length(line)+1+excerpt.Length(w) > letters {
+			out = append(out, line)
+			line = ""
+		}
+		if line != "" {
+			line += " "
+		}
+		line += w
+	}
+	out = append(out, line)
+	if len(out) > lines {
+		out = out[:lines]
+		out[lines-1] = strings.TrimSpace(excerpt.First(out[lines-1], letters-1)) + "…"
+	}
+	return out
+}
+
+// connect draws the streams: at each place those that leave share its bar from the left,
+// the nearest goal first, and those that arrive, the nearest origin first.
+func (c *chart) connect() {
+	out, in := make([]float64, len(c.Places)), make([]float64, len(c.Places))
+	leave := slices.Clone(c.order(func(s *stream) (int, int, int) { return s.a, s.lane, s.b }))
+	for _, s := range leave {
+		s.x1 = c.Places[s.a].X + out[s.a]
+		out[s.a] += s.breadth
+	}
+	for _, s := range c.order(func(s *stream) (int, int, int) { return s.b, s.lane, -s.a }) {
+		s.x2 = c.Places[s.b].X + in[s.b]
+		in[s.b] += s.breadth
+	}
+	breadths := make([]float64, c.Lanes+1)
+	for _, s := range c.Streams {
+		breadths[s.lane] = max(breadths[s.lane], s.breadth)
+	}
+	lanes := make([]float64, c.Lanes+1)
+	at := float64(chartLeft + chartBar + chartLetgo)
+	for l := 1; l <= c.Lanes; l++ {
+		lanes[l] = at
+		at += breadths[l] + chartGap
+	}
+	c.Width = max(c.Width, at+20)
+	for i := range c.Streams {
+		s := &c.Streams[i]
+		from, to := c.Places[s.a], c.Places[s.b]
+		s.From, s.To = from.Key, to.Key
+		y1, y2 := from.Y+from.Tall, to.Y
+		if s.lane == 0 {
+			s.Path = ribbon(s.x1, y1, s.x2, y2, s.breadth)
+			continue
+		}
+		x, bend := lanes[s.lane], float64(chartRow-chartTall)
+		s.Path = ribbon(s.x1, y1, x, y1+bend, s.breadth) + " " + fmt.Sprintf(
+			"M%.1f %.1fV%.1fH%.1fV%.1fZ",
+			x,
+			y1+bend,
+			y2-bend,
+			x+s.breadth,
+			y1+bend,
+		) + " " + ribbon(x, y2-bend, s.x2, y2, s.breadth)
+	}
+}
+
+// order returns the streams by three measures.
+func (c *chart) order(by func(s *stream) (int, int, int)) []*stream {
+	var list []*stream
+	for i := range c.Streams {
+		list = append(list, &c.Streams[i])
+	}
+	slices.SortStableFunc(list, func(x, y *stream) int {
+		a1, b1, c1 := by(x)
+		a2, b2, c2 := by(y)
+		return cmp.Or(cmp.Compare(a1, a2), cmp.Compare(b1, b2), cmp.Compare(c1, c2))
+	})
+	return list
+}
+
+// ribbon draws a band from one level edge down to another.
+func ribbon(x1, y1, x2, y2, breadth float64) string {
+	m := (y1 + y2) / 2
+	return fmt.Sprintf(
+		"M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1fH%.1fC%.1f %.1f %.1f %.1f %.1f %.1fZ",
+		x1,
+		y1,
+		x1,
+		m,
+		x2,
+		m,
+		x2,
+		y2,
+		x2+breadth,
+		x2+breadth,
+		m,
+		x1+breadth,
+		m,
+		x1+breadth,
+		y1,
+	)
+}

@@ -1,0 +1,81 @@
+package sheet
+
+import (
+	"maps"
+	"slices"
+
+	"omphalos/core/edit"
+	"omphalos/core/quiz"
+	"omphalos/web/studio/desk"
+	"omphalos/web/studio/pictures"
+)
+
+// A lookPart is how the respondent's pages are dressed, and their words.
+type lookPart struct {
+	*quiz.Look
+	*quiz.Settings
+	Pace       quiz.Pace
+	Logo       pictures.PicturePart
+	Background pictures.PicturePart
+	Mind       *mind
+	TapsGo     string // patches
+	TapsStay   string
+	Rights     int // questions with a right answer
+	Frames     []framePart
+	FrameList  string // JSON
+	Zones      []string
+}
+
+// A framePart is an origin whose pages may show the quiz.
+type framePart struct{ Origin, Remove string }
+
+// zones are offered for the time of a quiz; any name of the IANA database is taken.
+var zones = []string{
+	"Africa/Johannesburg",
+	"America/Chicago",
+	"America/Los_Angeles",
+	"America/New_York",
+	"America/Sao_Paulo",
+	"Asia/Kolkata",
+	"Asia/Tokyo",
+	"Australia/Sydney",
+	"Europe/Berlin",
+	"Europe/Dublin",
+	"Europe/London",
+	"Europe/Paris",
+	"Europe/Vienna",
+	"Pacific/Auckland",
+	"UTC",
+}
+
+func (sh *Sheet) look() lookPart {
+	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look")}
+	if p.Look == nil {
+		p.Look = &quiz.Look{}
+	}
+	if p.Settings == nil {
+		p.Settings = &quiz.Settings{}
+	}
+	p.TapsGo = desk.PatchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}})
+	p.TapsStay = desk.PatchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}})
+	p.Zones = zones
+	p.FrameList = desk.JsonText(append([]string{}, p.Settings.Frames...))
+	for _, q := range sh.Doc.Questions {
+		if slices.ContainsFunc(
+			slices.Collect(maps.Values(q.Answers)),
+			func(a *quiz.Answer) bool { return a != nil && a.Right },
+		) {
+			p.Rights++
+		}
+	}
+	for i, origin := range p.Settings.Frames {
+		rest := slices.Delete(slices.Clone(p.Settings.Frames), i, i+1)
+		p.Frames = append(
+			p.Frames,
+			framePart{origin, desk.PatchText([]edit.Op{{Op: "add", Path: "/settings/frames", Value: rest}})},
+		)
+	}
+	p.Logo = pictures.PictureOf(p.Look.Logo, "/look/logo", "the logo")
+	p.Background = pictures.PictureOf(p.Look.Background, "/look/background", "the background")
+	return p
+}

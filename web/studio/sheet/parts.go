@@ -1,0 +1,160 @@
+package sheet
+
+import (
+	"fmt"
+
+	"omphalos/core/quiz"
+	"omphalos/web/studio/pictures"
+	"omphalos/web/ui"
+)
+
+type openingPart struct {
+	*quiz.Opening
+	Thread threadRow
+	Shown  pictures.PicturePart
+}
+
+func (sh *Sheet) opening() openingPart {
+	p := openingPart{Opening: sh.Doc.Opening, Thread: sh.threads["/opening"]}
+	if p.Opening != nil {
+		p.Shown = pictures.PictureOf(p.Opening.Picture, "/opening/picture", "the opening")
+	}
+	return p
+}
+
+type questionPart struct {
+	*quiz.Question
+	Path     quiz.Pointer
+	Key      string
+	Number   int
+	Kinds    []kindGroup
+	Shown    pictures.PicturePart
+	Setup    setup
+	Grid     []gridRow
+	Value    *value   // of numbers and dates
+	Heard    []slide  // of words: what conditions tell apart
+	Columns  []column // of the ledger
+	Even     []column // scales that can be weighed on, where it weighs
+	Thread   threadRow
+	After    threadRow // beside what follows the answers
+	Rows     []answerRow
+	When     whenPart
+	Thens    []thenRule
+	Mind     *mind
+	HasRight bool   // an answer is marked as right
+	Seen     string // the share that sees it, where that is not everybody
+	First    bool
+	Last     bool
+}
+
+type answerRow struct {
+	*quiz.Answer
+	Path       quiz.Pointer
+	Key        string
+	Number     int
+	Thread     threadRow
+	Cells      []cell
+	Shown      pictures.PicturePart
+	Share      float64
+	Expect     quiz.Pointer // path of what is expected of it, "" where that can not be set
+	Set        bool         // it has been set
+	MayWrite   bool         // the kind takes own words
+	MayBeRight bool         // answers of the quiz can be right
+	Tagging    bool         // the quiz has keywords
+	Tags       []keywordTag
+	Way        wayPart
+	First      bool
+	Last       bool
+}
+
+func (sh *Sheet) question(i int, key string) questionPart {
+	q := sh.Doc.Questions[key]
+	path := quiz.At("questions", key)
+	p := questionPart{
+		Question: q,
+		Key:      key,
+		Path:     path,
+		Number:   i + 1,
+		Kinds:    kindGroups,
+		Shown:    pictures.PictureOf(q.Picture, path+"/picture", fmt.Sprintf("question %d", i+1)),
+		Setup:    setupOf(q),
+		Grid:     sh.gridRows(q, key, path),
+		Value:    sh.value(q, key, path),
+		Heard:    sh.heard(q, key, path),
+		Columns:  sh.named(),
+		When:     sh.when(path+"/showWhen", fmt.Sprintf("question %d shows", i+1), q.ShowWhen),
+		Thens:    sh.thenRules(q, path, i),
+		Thread:   sh.threads[path],
+		After:    sh.threads[path].Under(),
+		Mind:     sh.mind(path),
+		First:    i == 0,
+		Last:     i == len(sh.Doc.Questions)-1,
+	}
+	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
+		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"
+	}
+	if q.Kind.HasAnswers() || p.Value != nil {
+		for _, c := range sh.Columns {
+			if sh.Doc.Scales[c.Key].Method != quiz.Formula {
+				p.Even = append(p.Even, column{Key: c.Key, Name: c.Name})
+			}
+		}
+	}
+	keys := quiz.InOrder(q.Answers)
+	for j, k := range keys {
+		a := q.Answers[k]
+		row := answerRow{
+			Answer:     a,
+			Shown:      pictures.PictureOf(a.Picture, path.Join("answers", k, "picture"), fmt.Sprintf("answer %d", j+1)),
+			Key:        k,
+			Path:       path.Join("answers", k),
+			Number:     j + 1,
+			Share:      sh.share(key, k, len(keys)),
+			MayWrite:   q.Kind != quiz.Grid,
+			MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
+			Thread:     sh.threads[path.Join("answers", k)],
+			First:      j == 0,
+			Last:       j == len(keys)-1,
+		}
+		p.HasRight = p.HasRight || a.Right
+		row.Thread.Loose = row.Path + "/then"
+		row.Way = sh.wayOf(a.Then, row.Path+"/then", i, fmt.Sprintf("Answer %d of question %d", j+1, i+1))
+		if _, row.Set = q.Expect[k]; q.Kind != quiz.Grid && !sh.Observed {
+			row.Expect = path.Join("expect", k)
+		}
+		row.Tagging, row.Tags = sh.tagging(), sh.tags(a, row.Path)
+		for n, col := range sh.Columns {
+			row.Cells = append(row.Cells, cellOf(a, row.Path, col, n))
+		}
+		p.Rows = append(p.Rows, row)
+		p.After = row.Thread.Under()
+	}
+	return p
+}
+
+// named returns the columns without what is reckoned at their foot, so that a question is
+// the same as before when that changes.
+func (sh *Sheet) named() []column {
+	named := make([]column, len(sh.Columns))
+	for i, c := range sh.Columns {
+		named[i] = column{Key: c.Key, Name: c.Name, Place: c.Place}
+	}
+	return named
+}
+
+// share is the part of those who see a question that gives an answer; of a grid,
+// over its rows.
+func (sh *Sheet) share(question, answer string, answers int) float64 {
+	if sh.odds == nil || sh.odds.Seen[question] == 0 {
+		return 1 / float64(answers)
+	}
+	given := sh.odds.Answers[question]
+	if rows := sh.Doc.Questions[question].Rows; len(rows) > 0 {
+		sum := 0.0
+		for row := range rows {
+			sum += given[row+"."+answer]
+		}
+		return sum / float64(len(rows)) / sh.odds.Seen[question]
+	}
+	return given[answer] / sh.odds.Seen[question]
+}

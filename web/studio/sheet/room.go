@@ -1,0 +1,56 @@
+// Package sheet is the room in which a quiz is designed: the sheet with its margins, what
+// an edit changes of it, and the map. It is rendered in parts, each of which is a function
+// of the document, its odds and its findings.
+package sheet
+
+import (
+	"embed"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"omphalos/store"
+	"omphalos/web/studio/desk"
+	"omphalos/web/studio/pictures"
+	"omphalos/web/ui"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+// A Room is where a quiz is designed, and its map.
+type Room struct {
+	*desk.Desk
+	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
+	newest   *lru.Cache[string, []store.Response] // by quiz, number of responses and the last of them: the newest
+}
+
+func New(d *desk.Desk) *Room {
+	s := &Room{Desk: d.With(pictures.Templates, templates)}
+	s.newest, _ = lru.New[string, []store.Response](mostNewest)
+	s.rendered, _ = lru.New[string, []*rendered](mostRendered)
+	return s
+}
+
+// Routes are the room's, each with what it takes.
+func (s *Room) Routes() []ui.Route {
+	return []ui.Route{
+		ui.Get("/quizzes/:quiz", s.sheet),
+		ui.Get("/quizzes/:quiz/map", s.showMap),
+		ui.Get("/quizzes/:quiz/map.svg", s.downloadMap),
+		ui.Get("/quizzes/:quiz/draft", s.draft),
+		ui.Get("/quizzes/:quiz/questions", s.questions),
+		ui.Post("/quizzes/:quiz/reuse/:other/:key", ui.JSON, s.reuse),
+		ui.Patch("/quizzes/:quiz/draft", ui.JSON, s.patch),
+		ui.Post("/quizzes/:quiz/acts", ui.JSON, s.act),
+		ui.Post("/quizzes/:quiz/aim/:step", ui.JSON, s.aim),
+		ui.Get("/quizzes/:quiz/tables/:file", s.downloadTable),
+		ui.Post("/quizzes/:quiz/tables/:file", ui.JSON, s.takeTable),
+		ui.Post("/quizzes/:quiz/undo", ui.JSON, s.undo),
+		ui.Post("/quizzes/:quiz/redo", ui.JSON, s.redo),
+	}
+}
+
+// Hearing are the routes of pages that are open, whether somebody is there or not.
+func (s *Room) Hearing() []ui.Route {
+	return []ui.Route{ui.Get("/quizzes/:quiz/news", s.news)}
+}
