@@ -1,7 +1,6 @@
 package finding
 
 import (
-	"fmt"
 	"slices"
 	"strconv"
 
@@ -89,15 +88,15 @@ func (f *finder) conditions() {
 				f.note(
 					"never-holds",
 					pointer+"/when",
-					mend("Remove the rule", remove(pointer)),
-					"After %s a rule leads on when %s: that never happens.%s",
+					mend("remove-the-rule", remove(pointer)),
+					"after-a-rule-leads",
 					f.label(k),
 					f.q.Sentence(then.When),
 					f.why(then.When),
 				)
 			case !verdict.Failed:
-				f.note("always-holds", pointer+"/when", mend("Remove the condition", remove(pointer+"/when")),
-					"After %s a rule leads on when %s: that is always so.", f.label(k), f.q.Sentence(then.When))
+				f.note("always-holds", pointer+"/when", mend("remove-the-condition", remove(pointer+"/when")),
+					"after-a-rule-leads-on", f.label(k), f.q.Sentence(then.When))
 			}
 		}
 	}
@@ -133,8 +132,8 @@ func (f *finder) contradiction(pointer quiz.Pointer, c *quiz.Condition) {
 		f.note(
 			"never-holds",
 			pointer,
-			mend("Ask for any of them", edit.Op{Op: "replace", Path: pointer, Value: fixed}),
-			"This never holds: %s. %s takes one answer only; “any” was meant where “all” stands.",
+			mend("ask-for-any-of", edit.Op{Op: "replace", Path: pointer, Value: fixed}),
+			"this-never-holds-takes",
 			f.q.Sentence(c),
 			f.label(a.Answer),
 		)
@@ -169,9 +168,9 @@ func (f *finder) beyond(pointer quiz.Pointer, c *quiz.Condition) {
 		return
 	}
 	if holds, fails := f.meets(c.Scale, c.Test); !holds && fails {
-		f.note("never-holds", pointer, nil, "%s never happens: %s.", f.q.Sentence(c), f.ends(c.Scale))
+		f.note("never-holds", pointer, nil, "never-happens", f.q.Sentence(c), f.ends(c.Scale))
 	} else if holds && !fails {
-		f.note("always-holds", pointer, nil, "%s is always so: %s.", f.q.Sentence(c), f.ends(c.Scale))
+		f.note("always-holds", pointer, nil, "is-always-so", f.q.Sentence(c), f.ends(c.Scale))
 	}
 }
 
@@ -208,8 +207,8 @@ func (f *finder) meets(scale string, t quiz.Test) (holds, fails bool) {
 func (f *finder) ends(scale string) string {
 	points := f.scores(scale)
 	if len(points) > 0 {
-		return fmt.Sprintf(
-			"%s goes from %s to %s",
+		return say(
+			"goes-from-to",
 			f.scale(scale),
 			points[0].Score.Words(),
 			points[len(points)-1].Score.Words(),
@@ -217,13 +216,13 @@ func (f *finder) ends(scale string) string {
 	}
 	switch b := f.o.Scores[scale].Within; {
 	case b.Low != nil && b.High != nil:
-		return fmt.Sprintf("%s can't leave %s to %s", f.scale(scale), b.Low.Words(), b.High.Words())
+		return say("cant-leave-to", f.scale(scale), b.Low.Words(), b.High.Words())
 	case b.Low != nil:
-		return fmt.Sprintf("%s is never below %s", f.scale(scale), b.Low.Words())
+		return say("is-never-below", f.scale(scale), b.Low.Words())
 	case b.High != nil:
-		return fmt.Sprintf("%s is never above %s", f.scale(scale), b.High.Words())
+		return say("is-never-above", f.scale(scale), b.High.Words())
 	}
-	return f.scale(scale) + " knows no end"
+	return say("knows-no-end", f.scale(scale))
 }
 
 // compares is how passages compare a score.
@@ -260,7 +259,7 @@ func (f *finder) why(c *quiz.Condition) string {
 		for i, a := range parts {
 			for _, b := range parts[i+1:] {
 				if f.excludes(a, b) {
-					return fmt.Sprintf(" %s takes one answer only.", f.label(a.Answer))
+					return say("takes-one-answer-only", f.label(a.Answer))
 				}
 			}
 			if reason := f.why(a); reason != "" {
@@ -272,15 +271,15 @@ func (f *finder) why(c *quiz.Condition) string {
 	case how != "":
 	case c.Scale != "" && len(f.scores(c.Scale)) > 0:
 		if !slices.ContainsFunc(f.scores(c.Scale), func(p point) bool { return compares(c.Test, p.Score) }) {
-			return fmt.Sprintf(" %s at the end.", f.ends(c.Scale))
+			return say("at-the-end", f.ends(c.Scale))
 		}
-		return fmt.Sprintf(" Before that question %s has not come so far.", f.scale(c.Scale))
+		return say("before-that-question-has", f.scale(c.Scale))
 	case c.Answer != "":
 		if _, seen := f.o.Seen[c.Answer]; !seen && f.q.Questions[c.Answer] != nil {
-			return fmt.Sprintf(" Nobody comes to %s.", f.label(c.Answer))
+			return say("nobody-comes-before", f.label(c.Answer))
 		}
 		if f.q.Questions[c.Answer] != nil {
-			return fmt.Sprintf(" Whoever answers %s so is led another way.", f.label(c.Answer))
+			return say("whoever-answers-so-is", f.label(c.Answer))
 		}
 	}
 	return ""

@@ -35,8 +35,8 @@ func (f *finder) decision() {
 			f.note(
 				"shadowed",
 				pointer,
-				mend("Remove the step", remove(pointer)),
-				"Nobody comes to this step: the steps before it always name an outcome.",
+				mend("remove-the-step", remove(pointer)),
+				"nobody-comes-to-this",
 			)
 			continue
 		}
@@ -54,7 +54,7 @@ func (f *finder) decision() {
 					"ties",
 					pointer,
 					nil,
-					"%s of respondents have no single leader here: the answers pull alike. Give one of them more weight.",
+					"of-respondents-have-no",
 					percent(share),
 				)
 			}
@@ -68,15 +68,15 @@ func (f *finder) unsettled(pointer quiz.Pointer, s *quiz.Step, last bool) {
 	if s.Lead == nil || *s.Lead <= 0 || s.Ties == nil || s.Ties.By == quiz.TieNext {
 		return
 	}
-	to := "the next step"
+	to := say("the-next-step")
 	if last {
 		to = "“otherwise”"
 	}
 	f.note(
 		"tie-never-settled",
 		pointer+"/ties",
-		mend("Let ties go on", put(pointer+"/ties", &quiz.Ties{By: quiz.TieNext})),
-		"A tie is never settled here: the step asks for a lead of %s, which those who are tied have not, so they go on to %s.",
+		mend("let-ties-go-on", put(pointer+"/ties", &quiz.Ties{By: quiz.TieNext})),
+		"a-tie-is-never",
 		s.Lead,
 		to,
 	)
@@ -102,8 +102,8 @@ func (f *finder) rule(pointer quiz.Pointer, key string, s *quiz.Step, more bool)
 		f.note(
 			"never-holds",
 			pointer+"/when",
-			mend("Remove the rule", remove(pointer)),
-			"The rule for %s never fires: %s.%s",
+			mend("remove-the-rule", remove(pointer)),
+			"the-rule-for-never",
 			f.outcome(s.Outcome),
 			f.q.Sentence(s.When),
 			f.why(s.When),
@@ -112,8 +112,8 @@ func (f *finder) rule(pointer quiz.Pointer, key string, s *quiz.Step, more bool)
 		f.note(
 			"shadowed",
 			pointer,
-			mend("Remove the rule", remove(pointer)),
-			"The rule for %s never decides: whenever %s, a step before it has named an outcome.",
+			mend("remove-the-rule", remove(pointer)),
+			"the-rule-for-never-decides",
 			f.outcome(s.Outcome),
 			f.q.Sentence(s.When),
 		)
@@ -122,7 +122,7 @@ func (f *finder) rule(pointer quiz.Pointer, key string, s *quiz.Step, more bool)
 			"always-holds",
 			pointer+"/when",
 			nil,
-			"The rule for %s always fires: %s. No step behind it decides.",
+			"the-rule-for-always",
 			f.outcome(s.Outcome),
 			f.q.Sentence(s.When),
 		)
@@ -147,8 +147,8 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 				f.note(
 					"shadowed",
 					rule,
-					mend("Remove the row", remove(rule)),
-					"Row %d of the table never decides: the rows before it take all that it asks for.",
+					mend("remove-the-row", remove(rule)),
+					"row-of-the-table",
 					place(s.Rules, r.Key),
 				)
 			}
@@ -164,16 +164,16 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 			f.note(
 				"never-holds",
 				rule,
-				mend("Remove the row", remove(rule)),
-				"Row %d of the table never fits: no way through the quiz gives these answers together.",
+				mend("remove-the-row", remove(rule)),
+				"row-of-the-table-never",
 				place(s.Rules, k),
 			)
 		default:
 			f.note(
 				"shadowed",
 				rule,
-				mend("Remove the row", remove(rule)),
-				"Row %d of the table never decides: whoever fits it is decided before.",
+				mend("remove-the-row", remove(rule)),
+				"row-of-the-table-never-decides",
 				place(s.Rules, k),
 			)
 		}
@@ -182,9 +182,9 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 		return
 	}
 	left := new(big.Int).Sub(c.All, c.Covered)
-	level := "go to “otherwise”"
+	level := say("go-to-otherwise")
 	if !last {
-		level = "go on to the next step"
+		level = say("go-on-to-the-next")
 	}
 	var changes []edit.Op
 	most := 0.0
@@ -205,20 +205,20 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 	if len(c.Left) > 1 {
 		rows = "rows"
 	}
-	f.note("not-covered", pointer, mend(fmt.Sprintf("Fill in %d %s", len(c.Left), rows), changes...),
-		"The table covers %s of %s combinations; the other %s %s: %s.", c.Covered, c.All, left, level, f.left(c))
+	f.note("not-covered", pointer, mendWith(say("fill-in-rows", len(c.Left), rows), changes...),
+		"the-table-covers-of", c.Covered, c.All, left, level, f.left(c))
 }
 
 // left describes what a table leaves out.
 func (f *finder) left(c *coverage.Coverage) string {
 	words := make([]string, len(c.Left))
 	for i, r := range c.Left {
-		if words[i] = "everything else"; len(r.Cells) > 0 {
+		if words[i] = say("everything-else"); len(r.Cells) > 0 {
 			words[i] = f.q.Sentence(c.Condition(r))
 		}
 	}
 	if len(words) > 2 {
-		return fmt.Sprintf("%s; %s; and %d more rows", words[0], words[1], len(words)-2)
+		return say("and-more-rows", words[0], words[1], len(words)-2)
 	}
 	return strings.Join(words, "; ")
 }
@@ -270,7 +270,7 @@ func (f *finder) rulesTogether(steps []string) {
 			),
 		)
 	}
-	written := mend("Write them out as "+quiz.Count(len(c.Left), "rule"), changes...)
+	written := mendWith(say("write-them-out", quiz.Count(len(c.Left), "rule")), changes...)
 	if slices.ContainsFunc(c.Left, func(r coverage.Row) bool { return len(r.Cells) == 0 }) {
 		written = nil // no test can say it
 	}
@@ -278,7 +278,7 @@ func (f *finder) rulesTogether(steps []string) {
 		"not-covered",
 		quiz.At("decision", "steps"),
 		written,
-		"The rules cover %s of %s combinations; the other %s go to “otherwise”: %s.",
+		"the-rules-cover-of",
 		c.Covered,
 		c.All,
 		new(big.Int).Sub(c.All, c.Covered),
@@ -305,7 +305,7 @@ func (f *finder) bands(pointer quiz.Pointer, key string, s *quiz.Step) {
 				"band-out-of-reach",
 				where,
 				f.withoutBand(pointer, s, cuts, i),
-				"%s for %s is out of reach: %s.",
+				"band-out-of-reach",
 				f.band(s, cuts, i),
 				f.bandOutcome(outcome),
 				f.ends(s.Scale),
@@ -315,7 +315,7 @@ func (f *finder) bands(pointer quiz.Pointer, key string, s *quiz.Step) {
 				"shadowed",
 				where,
 				nil,
-				"%s for %s never decides: the steps before it take everybody with such a score.",
+				"for-never-decides-the",
 				f.band(s, cuts, i),
 				f.bandOutcome(outcome),
 			)
@@ -341,7 +341,7 @@ func bandTest(s *quiz.Step, cuts []string, i int) quiz.Test {
 
 func (f *finder) bandOutcome(key string) string {
 	if key == "" {
-		return "the next step"
+		return say("the-next-step")
 	}
 	return f.outcome(key)
 }
@@ -350,17 +350,17 @@ func (f *finder) bandOutcome(key string) string {
 func (f *finder) band(s *quiz.Step, cuts []string, i int) string {
 	switch {
 	case i == 0:
-		return fmt.Sprintf("The band below %s", s.Cuts[cuts[0]].At.Words())
+		return say("the-band-below", s.Cuts[cuts[0]].At.Words())
 	case i == len(cuts):
-		return fmt.Sprintf("The band from %s", s.Cuts[cuts[i-1]].At.Words())
+		return say("the-band-from", s.Cuts[cuts[i-1]].At.Words())
 	}
-	return fmt.Sprintf("The band from %s to below %s", s.Cuts[cuts[i-1]].At.Words(), s.Cuts[cuts[i]].At.Words())
+	return say("the-band-from-to", s.Cuts[cuts[i-1]].At.Words(), s.Cuts[cuts[i]].At.Words())
 }
 
 // withoutBand removes a band: the lowest gives its place to the next.
 func (f *finder) withoutBand(pointer quiz.Pointer, s *quiz.Step, cuts []string, i int) *Mend {
 	if i > 0 {
-		return mend("Remove the band", remove(pointer.Join("cuts", cuts[i-1])))
+		return mend("remove-the-band", remove(pointer.Join("cuts", cuts[i-1])))
 	}
 	next := s.Cuts[cuts[0]].Outcome
 	first := remove(pointer + "/lowest")
@@ -368,7 +368,7 @@ func (f *finder) withoutBand(pointer quiz.Pointer, s *quiz.Step, cuts []string, 
 	case next != "":
 		first = put(pointer+"/lowest", next)
 	case s.Lowest == "":
-		return mend("Remove the band", remove(pointer.Join("cuts", cuts[0])))
+		return mend("remove-the-band", remove(pointer.Join("cuts", cuts[0])))
 	}
-	return mend("Remove the band", first, remove(pointer.Join("cuts", cuts[0])))
+	return mend("remove-the-band", first, remove(pointer.Join("cuts", cuts[0])))
 }

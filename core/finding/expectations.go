@@ -26,7 +26,7 @@ func (f *finder) misfits() {
 		var changes []edit.Op
 		for _, name := range names {
 			percent := decimal.FromInt(int64(m.Nearest[name]*1e4 + 0.5)).Div(decimal.FromInt(1e4))
-			what := "passing by"
+			what := say("passing-by")
 			if name != program.SkippedName {
 				what = quote(q.Answers[name].Label, name)
 			}
@@ -36,8 +36,8 @@ func (f *finder) misfits() {
 		f.note(
 			"expectation-misfit",
 			quiz.At("questions", key, "expect"),
-			mend("Expect these", changes...),
-			"%s: these expectations can't be had where %s. The nearest that can: %s; the odds are told with them.",
+			mend("expect-these", changes...),
+			"these-expectations-cant-be",
 			f.label(key),
 			picksWords(q),
 			strings.Join(words, ", "),
@@ -54,12 +54,12 @@ func picksWords(q *quiz.Question) string {
 			most = min(q.Picks.Max, most)
 		}
 	}
-	words := fmt.Sprintf("%d to %d are picked", least, most)
+	words := say("to-are-picked", least, most)
 	if least == most {
-		words = fmt.Sprintf("just %d are picked", least)
+		words = say("just-are-picked", least)
 	}
 	if !q.Required {
-		words += ", or none"
+		words = say("or-none", words)
 	}
 	return words
 }
@@ -72,7 +72,7 @@ func (f *finder) rangeEnds() {
 			"range-end",
 			quiz.At("scales", key),
 			nil,
-			"%s can go beyond ±9.2 × 10¹², the end of what is counted with: a respondent who answers so is told that the number is too large. Give the numbers that it counts limits.",
+			"goes-beyond-range",
 			f.scale(key),
 		)
 	}

@@ -80,8 +80,8 @@ func (f *finder) missing(place quiz.Pointer, name string, texts []text) {
 			f.note(
 				"fill-in-missing",
 				pointer,
-				mend("Make "+f.label(key)+" required", put(quiz.At("questions", key, "required"), true)),
-				"%s fills in the answer to %s, which respondents may pass by: nothing would stand there.",
+				mendWith(say("make-required", f.label(key)), put(quiz.At("questions", key, "required"), true)),
+				"fills-in-the-answer",
 				name,
 				f.label(key),
 			)
@@ -91,7 +91,7 @@ func (f *finder) missing(place quiz.Pointer, name string, texts []text) {
 			"fill-in-missing",
 			pointer,
 			nil,
-			"%s fills in the answer to %s, which some of those who read it have not been asked, or passed by: nothing would stand there.",
+			"fills-in-the-answer-to",
 			name,
 			f.label(key),
 		)

@@ -10,7 +10,6 @@ package finding
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -46,44 +45,6 @@ type Finding struct {
 type Mend struct {
 	Label string    `json:"label"` // of the button: "Remove the condition"
 	Patch []edit.Op `json:"patch"` // RFC 6902
-}
-
-// Codes are the codes of findings that are no quiz.Problem, with the level and what
-// each is about.
-var Codes = map[string]struct {
-	Level Level
-	About string
-}{
-	"unreachable-outcome":  {Warning, "no respondent can get the outcome"},
-	"unreachable-landing":  {Warning, "no respondent can get the landing"},
-	"unreachable-question": {Warning, "no respondent comes to the question"},
-	"unreachable-answer":   {Warning, "no value that can be given is in the bracket"},
-	"never-holds":          {Warning, "a condition never holds"},
-	"always-holds":         {Warning, "a condition always holds"},
-	"band-out-of-reach":    {Warning, "no respondent has a score of the band"},
-	"shadowed":             {Warning, "a rule never decides because of those before it"},
-	"not-covered":          {Warning, "a decision table leaves combinations out"},
-	"changes-nothing":      {Warning, "a question changes nothing"},
-	"unweighted":           {Warning, "some answers of a question have weights and some have none"},
-	"nearly-everybody":     {Warning, "an outcome takes nearly all respondents"},
-	"nearly-nobody":        {Warning, "an outcome takes nearly no respondents"},
-	"ties":                 {Warning, "many respondents have no single leader"},
-	"fill-in-missing":      {Warning, "an answer that is filled in may be missing"},
-	"contact-unasked":      {Warning, "contact is asked for after parting ways"},
-	"signpost-missing":     {Warning, "a signpost leads nowhere"},
-	"product-missing":      {Warning, "a product is not in the catalogue"},
-	"places-missing":       {Warning, "a question offers places of an empty table"},
-	"contrast":             {Warning, "colours are too near to each other"},
-	"many-questions":       {Hint, "respondents are asked many questions"},
-	"picture-elsewhere":    {Warning, "a picture is on another site, from where it is not shown"},
-	"picture-undescribed":  {Hint, "a picture has no description"},
-	"long-list":            {Hint, "a long list is easier as a drop-down"},
-	"stale-expectation":    {Hint, "an expectation is of an answer that is not there"},
-	"odds-untold":          {Hint, "the odds could not be worked out in time"},
-	"expectation-misfit":   {Warning, "expectations of several picks can't be had under the limits"},
-	"tie-never-settled":    {Hint, "a tie is never settled, since a lead is asked for"},
-	"range-end":            {Hint, "a large answer may take a score beyond the range of numbers"},
-	"own-amounts":          {Hint, "a row's own amount replaces a column's for all of its columns"},
 }
 
 // Outside tells what lies outside the document. A nil function knows nothing, and
@@ -173,7 +134,7 @@ const plainTime = 500 * time.Millisecond
 
 // untold is found where there was no time to look for all.
 var untold = Finding{Code: "odds-untold", Level: Codes["odds-untold"].Level,
-	Sentence: "The odds of this quiz could not be worked out in time: nobody has looked for what can't be reached."}
+	Sentence: say("odds-untold")}
 
 type finder struct {
 	q       *quiz.Quiz
@@ -184,15 +145,15 @@ type finder struct {
 	asked   map[string]bool // questions that something asks for
 }
 
-// note adds a finding; mend may be nil.
-func (f *finder) note(code string, pointer quiz.Pointer, mend *Mend, format string, args ...any) {
+// note adds a finding, whose sentence is one of words.go; mend may be nil.
+func (f *finder) note(code string, pointer quiz.Pointer, mend *Mend, sentence string, parts ...any) {
 	f.list = append(
 		f.list,
 		Finding{
 			Code:     code,
 			Level:    Codes[code].Level,
 			Pointer:  pointer,
-			Sentence: fmt.Sprintf(format, args...),
+			Sentence: say(sentence, parts...),
 			Mend:     mend,
 		},
 	)
@@ -213,18 +174,18 @@ func (f *finder) subject(pointer quiz.Pointer) string {
 	switch {
 	case pointer.Fits("/questions/*/answers/*/**"):
 		if q := f.q.Questions[keys[1]]; q != nil && q.Answers[keys[3]] != nil {
-			return fmt.Sprintf("%s, answer %s: ", f.label(keys[1]), quote(q.Answers[keys[3]].Label, keys[3]))
+			return say("subject-answer", f.label(keys[1]), quote(q.Answers[keys[3]].Label, keys[3]))
 		}
 	case pointer.Fits("/questions/*/**"):
-		return f.label(keys[1]) + ": "
+		return say("subject", f.label(keys[1]))
 	case pointer.Fits("/outcomes/*/**") && f.q.Outcomes[keys[1]] != nil:
-		return quote(f.q.Outcomes[keys[1]].Name, keys[1]) + ": "
+		return say("subject", quote(f.q.Outcomes[keys[1]].Name, keys[1]))
 	case pointer.Fits("/scales/*/**") && f.q.Scales[keys[1]] != nil:
-		return f.scale(keys[1]) + ": "
+		return say("subject", f.scale(keys[1]))
 	case pointer.Within("/decision"):
-		return "Decision: "
+		return say("the-decision")
 	case pointer.Within("/contact"):
-		return "Contact: "
+		return say("contact")
 	}
 	return ""
 }
@@ -263,11 +224,11 @@ func quote(words, key string) string {
 func percent(share float64) string {
 	switch {
 	case share > 0.99 && share < 1:
-		return "over 99 %"
+		return say("over-99")
 	case share > 0 && share < 0.01:
-		return "under 1 %"
+		return say("under-1")
 	}
-	return fmt.Sprintf("%.0f %%", 100*share)
+	return say("percent", 100*share)
 }
 
 // keyOf returns the last part of a pointer that is a key, which no field name is.
@@ -321,8 +282,10 @@ func (f *finder) ranks() func(pointer quiz.Pointer) int {
 	}
 }
 
-// mend makes a Mend of operations.
-func mend(label string, ops ...edit.Op) *Mend { return &Mend{label, ops} }
+// mend makes a Mend of operations; its label is one of words.go.
+func mend(label string, ops ...edit.Op) *Mend { return mendWith(say(label), ops...) }
+
+func mendWith(label string, ops ...edit.Op) *Mend { return &Mend{label, ops} }
 
 func remove(path quiz.Pointer) edit.Op { return edit.Op{Op: "remove", Path: path} }
 

@@ -80,8 +80,8 @@ func (f *finder) look() {
 		f.note(
 			"contrast",
 			quiz.At("look", field),
-			mend("Take "+better, put(quiz.At("look", field), better)),
-			"%s %s is hard to see on %s: the contrast is %.1f to 1, and should be %v to 1.",
+			mendWith(say("take-instead", better), put(quiz.At("look", field), better)),
+			"is-hard-to-see",
 			name,
 			colour,
 			l.Paper,
@@ -89,8 +89,8 @@ func (f *finder) look() {
 			enough,
 		)
 	}
-	check("ink", l.Ink, "Text in", textContrast)
-	check("accent", l.Accent, "A button in", shapeContrast)
+	check("ink", l.Ink, say("text-in"), textContrast)
+	check("accent", l.Accent, say("a-button-in"), shapeContrast)
 }
 
 // pictures without a description are nothing to those who can't see them.
@@ -100,8 +100,8 @@ func (f *finder) pictures() {
 			f.note(
 				"picture-elsewhere",
 				pointer,
-				mend("Take the picture away", edit.Op{Op: "remove", Path: pointer}),
-				"The picture %s is on another site, from where it is not shown: save it, and take it in here.",
+				mend("take-the-picture-away", edit.Op{Op: "remove", Path: pointer}),
+				"the-picture-is-on",
 				of,
 			)
 		}
@@ -110,33 +110,33 @@ func (f *finder) pictures() {
 				"picture-undescribed",
 				pointer+"/description",
 				nil,
-				"The picture %s has no description: say what it shows, for those who can't see it.",
+				"the-picture-has-no",
 				of,
 			)
 		}
 	}
 	if f.q.Opening != nil {
-		check("/opening/picture", f.q.Opening.Picture, "of the opening")
+		check("/opening/picture", f.q.Opening.Picture, say("of-the-opening"))
 	}
 	for _, k := range f.q.QuestionKeys() {
 		q := f.q.Questions[k]
-		check(quiz.At("questions", k, "picture"), q.Picture, "of "+f.label(k))
+		check(quiz.At("questions", k, "picture"), q.Picture, say("of", f.label(k)))
 		for _, a := range quiz.InOrder(q.Answers) {
 			check(
 				quiz.At("questions", k, "answers", a, "picture"),
 				q.Answers[a].Picture,
-				fmt.Sprintf("of the answer %s", quote(q.Answers[a].Label, a)),
+				say("of-the-answer", quote(q.Answers[a].Label, a)),
 			)
 		}
 	}
 	for _, k := range quiz.InOrder(f.q.Outcomes) {
-		check(quiz.At("outcomes", k, "picture"), f.q.Outcomes[k].Picture, "of "+f.outcome(k))
+		check(quiz.At("outcomes", k, "picture"), f.q.Outcomes[k].Picture, say("of", f.outcome(k)))
 		for _, l := range quiz.InOrder(f.q.Outcomes[k].Landings) {
 			for b, block := range f.q.Outcomes[k].Landings[l].Blocks {
 				check(
 					quiz.At("outcomes", k, "landings", l, "blocks", b, "picture"),
 					block.Picture,
-					"on a landing of "+f.outcome(k),
+					say("on-a-landing", f.outcome(k)),
 				)
 			}
 		}

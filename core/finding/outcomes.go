@@ -1,7 +1,6 @@
 package finding
 
 import (
-	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -24,13 +23,13 @@ func (f *finder) outcomes() {
 		share, reached := f.o.Outcomes[key]
 		switch {
 		case !reached && !f.o.Possible[key] && f.weighing():
-			f.note("unreachable-outcome", pointer, nil, "Nobody can get %s: %s.", f.outcome(key), f.whyNot(key))
+			f.note("unreachable-outcome", pointer, nil, "nobody-can-get", f.outcome(key), f.whyNot(key))
 		case len(keys) > 1 && share >= nearlyEverybody && f.weighing():
 			f.note(
 				"nearly-everybody",
 				pointer,
 				nil,
-				"%s takes %s of respondents: the quiz sorts hardly anybody out.",
+				"takes-of-respondents-the",
 				f.outcome(key),
 				percent(share),
 			)
@@ -39,7 +38,7 @@ func (f *finder) outcomes() {
 				"nearly-nobody",
 				pointer,
 				nil,
-				"%s takes %s of respondents, if they answer as expected.",
+				"takes-of-respondents-if",
 				f.outcome(key),
 				percent(share),
 			)
@@ -63,9 +62,9 @@ func (f *finder) whyNot(key string) string {
 		pointer := quiz.At("decision", "steps", k)
 		switch {
 		case s.Kind == quiz.RuleStep && s.Outcome == key:
-			named = append(named, "the rule that names it never decides")
+			named = append(named, say("its-rule-never-decides"))
 		case s.Kind == quiz.TableStep && slices.ContainsFunc(quiz.InOrder(s.Rules), func(r string) bool { return s.Rules[r].Outcome == key }):
-			named = append(named, "the rows of the table that name it never decide")
+			named = append(named, say("its-rows-never-decide"))
 		case s.Kind == quiz.BandsStep:
 			bands := 0
 			if s.Lowest == key {
@@ -77,18 +76,18 @@ func (f *finder) whyNot(key string) string {
 				}
 			}
 			if bands > 0 && f.noted("band-out-of-reach", pointer) {
-				named = append(named, "its band is out of reach, "+f.ends(s.Scale))
+				named = append(named, say("its-band-is-out", f.ends(s.Scale)))
 			} else if bands > 0 {
-				named = append(named, "nobody gets to its band")
+				named = append(named, say("nobody-gets-to-its-band"))
 			}
 		case s.Kind == quiz.LeaderStep:
 			for scale, c := range s.Contenders {
 				if c.Outcome == key || c.Outcome == "" && f.q.Scales[scale] != nil && f.q.Scales[scale].Outcome == key {
-					named = append(named, f.scale(scale)+" never leads")
+					named = append(named, say("never-leads", f.scale(scale)))
 				}
 			}
 			if s.Ties != nil && s.Ties.By == quiz.TieOutcome && s.Ties.Outcome == key {
-				named = append(named, "there is never a tie")
+				named = append(named, say("never-a-tie"))
 			}
 		}
 	}
@@ -103,14 +102,14 @@ func (f *finder) whyNot(key string) string {
 				func(r string) bool { return q.Then[r].To == key && ends(q.Then[r].Go) },
 			)
 		if leads {
-			named = append(named, fmt.Sprintf("nobody is led to it from %s", f.label(k)))
+			named = append(named, say("nobody-is-led-to", f.label(k)))
 		}
 	}
 	if f.q.Decision.Otherwise == key {
-		named = append(named, "some step always names an outcome, so “otherwise” never applies")
+		named = append(named, say("otherwise-never-applies"))
 	}
 	if len(named) == 0 {
-		return "no band, rule, leader or answer leads to it"
+		return say("nothing-leads-to-it")
 	}
 	return strings.Join(named, "; ")
 }
@@ -132,7 +131,7 @@ func (f *finder) landings(pointer quiz.Pointer, key string, o *quiz.Outcome) {
 				"always-holds",
 				place+"/when",
 				nil,
-				"%s always lands here: %s. No landing behind it is used.",
+				"always-lands-here-no",
 				f.outcome(key),
 				f.q.Sentence(when),
 			)
@@ -140,15 +139,15 @@ func (f *finder) landings(pointer quiz.Pointer, key string, o *quiz.Outcome) {
 		if _, reached := f.o.Landings[key][l]; reached {
 			continue
 		}
-		reason := "the landings before it take everybody"
+		reason := say("landings-before-take-all")
 		if when != nil && asked && !verdict.Held {
-			reason = fmt.Sprintf("%s, and that never happens.%s", f.q.Sentence(when), f.why(when))
+			reason = say("and-that-never-happens", f.q.Sentence(when), f.why(when))
 		}
 		f.note(
 			"unreachable-landing",
 			place,
-			mend("Remove the landing", remove(place)),
-			"Nobody with %s lands here: %s",
+			mend("remove-the-landing", remove(place)),
+			"nobody-with-lands-here",
 			f.outcome(key),
 			strings.TrimSuffix(reason, ".")+".",
 		)
@@ -164,7 +163,7 @@ func (f *finder) outsideOf(pointer quiz.Pointer, o *quiz.Outcome) {
 				"signpost-missing",
 				pointer+"/signpost",
 				nil,
-				"There is no signpost “%s” in the table “%s”: respondents get the page instead.",
+				"there-is-no-signpost",
 				s.Row,
 				s.Table,
 			)
@@ -186,8 +185,8 @@ func (f *finder) outsideOf(pointer quiz.Pointer, o *quiz.Outcome) {
 				f.note(
 					"product-missing",
 					where,
-					mend("Take it off the landing", remove(where)),
-					"The catalogue has no product “%s”: respondents do not see it.",
+					mend("take-it-off-the", remove(where)),
+					"the-catalogue-has-no",
 					p.Key,
 				)
 			}
@@ -221,7 +220,7 @@ func (f *finder) contact() {
 					"contact-unasked",
 					pointer,
 					nil,
-					"Contact is asked for with %s, but all who get it part ways: nothing is kept of them, and they are not asked.",
+					"contact-is-asked-for",
 					f.outcome(key),
 				)
 			}

@@ -9,21 +9,21 @@ func (f *finder) mendProblem(p quiz.Problem) *Mend {
 	switch p.Code {
 	case "otherwise":
 		if key := f.lastResort(); key != "" {
-			return mend("Let it be "+f.outcome(key), put("/decision/otherwise", key))
+			return mendWith(say("let-it-be", f.outcome(key)), put("/decision/otherwise", key))
 		}
 	case "landing":
 		if p.Pointer.Key() == "when" {
-			return mend("Remove its condition", remove(p.Pointer))
+			return mend("remove-its-condition", remove(p.Pointer))
 		}
-		return mend("Give it a page", put(p.Pointer, map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}}))
+		return mend("give-it-a-page", put(p.Pointer, map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}}))
 	case "backwards":
-		return mend("Go on in order instead", remove(thenOf(p.Pointer)))
+		return mend("go-on-in-order", remove(thenOf(p.Pointer)))
 	case "unknown":
 		if p.Pointer.Parent().Key() == "adds" {
-			return mend("Remove the weight", remove(p.Pointer))
+			return mend("remove-the-weight", remove(p.Pointer))
 		}
 		if p.Pointer.Fits("/outcomes/*/showScore") {
-			return mend("Show no score", remove(p.Pointer))
+			return mend("show-no-score", remove(p.Pointer))
 		}
 	}
 	return nil

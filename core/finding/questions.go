@@ -1,7 +1,6 @@
 package finding
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -33,8 +32,8 @@ func (f *finder) questions() {
 			f.note(
 				"long-list",
 				quiz.At("questions", key, "kind"),
-				mend("Make it a drop-down", put(quiz.At("questions", key, "kind"), quiz.Dropdown)),
-				"%s has %d answers: a drop-down is shorter on a phone.",
+				mend("make-it-a-drop", put(quiz.At("questions", key, "kind"), quiz.Dropdown)),
+				"has-many-answers",
 				f.label(key),
 				n,
 			)
@@ -44,7 +43,7 @@ func (f *finder) questions() {
 				"places-missing",
 				quiz.At("questions", key, "table"),
 				nil,
-				"%s offers the places of the table “%s”, which has none: respondents can't answer.",
+				"offers-the-places-of",
 				f.label(key),
 				q.Table,
 			)
@@ -75,8 +74,8 @@ func (f *finder) sections() {
 			f.note(
 				"never-holds",
 				quiz.At("sections", key, "showWhen"),
-				mend("Always show the section", remove(quiz.At("sections", key, "showWhen"))),
-				"The section %s never shows: %s.%s",
+				mend("always-show-the-section", remove(quiz.At("sections", key, "showWhen"))),
+				"the-section-never-shows",
 				quote(s.Heading, key),
 				f.q.Sentence(s.ShowWhen),
 				f.why(s.ShowWhen),
@@ -94,8 +93,8 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 			f.note(
 				"always-holds",
 				when,
-				mend("Remove the condition", remove(when)),
-				"%s shows when %s: that is always so for those who come this far.",
+				mend("remove-the-condition", remove(when)),
+				"shows-when-that-is",
 				f.label(key),
 				f.q.Sentence(q.ShowWhen),
 			)
@@ -109,22 +108,22 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 		f.note(
 			"unreachable-question",
 			pointer,
-			mend("Always show it", remove(when)),
-			"Nobody comes to %s: it shows when %s, and that never happens.%s",
+			mend("always-show-it", remove(when)),
+			"nobody-comes-to-it",
 			f.label(key),
 			f.q.Sentence(q.ShowWhen),
 			f.why(q.ShowWhen),
 		)
 	case section != nil && section.ShowWhen != nil && !f.o.Held[section.ShowWhen].Held:
-		f.note("unreachable-question", pointer, nil, "Nobody comes to %s: its section never shows.", f.label(key))
+		f.note("unreachable-question", pointer, nil, "nobody-comes-to-its", f.label(key))
 	case i == 0:
-		f.note("unreachable-question", pointer, nil, "Nobody comes to %s.", f.label(key))
+		f.note("unreachable-question", pointer, nil, "nobody-comes", f.label(key))
 	default:
 		f.note(
 			"unreachable-question",
 			pointer,
 			nil,
-			"Nobody comes to %s: all ways lead past it, or end before.",
+			"nobody-comes-to-all",
 			f.label(key),
 		)
 	}
@@ -146,7 +145,7 @@ func (f *finder) useless(key string, q *quiz.Question) {
 		"changes-nothing",
 		quiz.At("questions", key),
 		nil,
-		"%s changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.",
+		"changes-nothing-its-answers",
 		f.label(key),
 	)
 }
@@ -198,17 +197,17 @@ func valueWords(q *quiz.Question, values quiz.Lattice) string {
 	}
 	steps := ""
 	if q.Limits != nil && q.Limits.Step != nil {
-		steps = fmt.Sprintf(", in steps of %s", q.Limits.Step)
+		steps = say("in-steps-of", q.Limits.Step)
 	}
 	switch {
 	case values.Count() == 0:
-		return "its limits leave no value at all"
+		return say("limits-leave-nothing")
 	case values.Below:
-		return text(values.Last) + " is the highest" + steps
+		return say("is-the-highest", text(values.Last), steps)
 	case values.Above:
-		return text(values.First) + " is the lowest" + steps
+		return say("is-the-lowest", text(values.First), steps)
 	}
-	return fmt.Sprintf("values go from %s to %s%s", text(values.First), text(values.Last), steps)
+	return say("values-go-from-to", text(values.First), text(values.Last), steps)
 }
 
 // expectations of answers that are not there any more.
@@ -223,8 +222,8 @@ func (f *finder) expectations(key string, q *quiz.Question) {
 			f.note(
 				"stale-expectation",
 				pointer,
-				mend("Remove it", remove(pointer)),
-				"%s expects the answer “%s”, which is not there.",
+				mend("remove-it", remove(pointer)),
+				"expects-the-answer-which",
 				f.label(key),
 				name,
 			)
@@ -238,7 +237,7 @@ func (f *finder) lengths() {
 			"many-questions",
 			"/questions",
 			nil,
-			"Respondents are asked %.1f questions on average. Every further one costs finishes; a handful is common practice.",
+			"respondents-are-asked-questions",
 			n,
 		)
 	}

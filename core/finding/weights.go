@@ -1,7 +1,6 @@
 package finding
 
 import (
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -78,12 +77,12 @@ func (f *finder) unweighted(key string, q *quiz.Question) {
 	for i, k := range bare {
 		names[i] = quote(q.Answers[k].Label, k)
 	}
-	has := "has no weight"
+	has := say("has-no-weight")
 	if len(bare) > 1 {
-		has = "have no weight"
+		has = say("have-no-weight")
 	}
-	f.note("unweighted", quiz.At("questions", key, "answers", bare[0], "adds"), mend("Write 0", changes...),
-		"%s: %s %s, and other answers do.", f.label(key), listed(names, 3), has)
+	f.note("unweighted", quiz.At("questions", key, "answers", bare[0], "adds"), mend("write-0", changes...),
+		"and-other-answers-do", f.label(key), listed(names, 3), has)
 }
 
 // ownAmounts notes rows whose own amounts stand in some columns only: they are instead
@@ -108,7 +107,7 @@ func (f *finder) ownAmounts(key string, q *quiz.Question) {
 					"own-amounts",
 					quiz.At("questions", key, "rows", k, "adds"),
 					nil,
-					"%s: the row %s has amounts of its own on %s, so that %s add nothing to it there. Give the row an amount for each column.",
+					"row-has-own-amounts",
 					f.label(key),
 					quote(q.Rows[k].Label, k),
 					f.scale(scale),
@@ -122,10 +121,10 @@ func (f *finder) ownAmounts(key string, q *quiz.Question) {
 // listed joins words, the first few of many.
 func listed(words []string, most int) string {
 	if len(words) > most {
-		return fmt.Sprintf("%s and %d more", strings.Join(words[:most], ", "), len(words)-most)
+		return say("and-more", strings.Join(words[:most], ", "), len(words)-most)
 	}
 	if len(words) > 1 {
-		return strings.Join(words[:len(words)-1], ", ") + " and " + words[len(words)-1]
+		return say("and", strings.Join(words[:len(words)-1], ", "), words[len(words)-1])
 	}
 	return strings.Join(words, "")
 }
@@ -157,8 +156,8 @@ func (f *finder) brackets(key string, q *quiz.Question) {
 			f.note(
 				"unreachable-answer",
 				pointer,
-				mend("Remove the bracket", remove(pointer)),
-				"%s: nothing that can be answered is in the bracket %s; %s.",
+				mend("remove-the-bracket", remove(pointer)),
+				"nothing-that-can-be",
 				f.label(key),
 				bracketWords(w.Brackets, keys, i),
 				valueWords(q, values),
@@ -171,11 +170,11 @@ func bracketWords(brackets map[string]*quiz.Bracket, keys []string, i int) strin
 	from, last := brackets[keys[i]].From, i+1 == len(keys)
 	switch {
 	case from == nil && last:
-		return "of all values"
+		return say("of-all-values")
 	case from == nil:
-		return "below " + brackets[keys[i+1]].From.Words()
+		return say("below", brackets[keys[i+1]].From.Words())
 	case last:
-		return "from " + from.Words()
+		return say("from", from.Words())
 	}
-	return fmt.Sprintf("from %s to below %s", from.Words(), brackets[keys[i+1]].From.Words())
+	return say("from-to-below", from.Words(), brackets[keys[i+1]].From.Words())
 }
