@@ -2,7 +2,6 @@ package edit
 
 import (
 	"encoding/json"
-	"fmt"
 	"strings"
 
 	"omphalos/core/decimal"
@@ -28,7 +27,7 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 		break
 	}
 	if said == "" {
-		return "Nothing changed"
+		return say("nothing-changed")
 	}
 	return said
 }
@@ -51,11 +50,11 @@ func several(ops []Op) string {
 	}
 	switch {
 	case removed > 1 && added == 0:
-		return fmt.Sprintf("Deleted %d questions", removed)
+		return say("deleted-questions", removed)
 	case added > 1 && removed == 0:
-		return fmt.Sprintf("Added %d questions", added)
+		return say("added-questions", added)
 	case len(moved) > 1 && added+removed == 0:
-		return fmt.Sprintf("Moved %d questions", len(moved))
+		return say("moved-questions", len(moved))
 	}
 	return ""
 }
@@ -75,54 +74,54 @@ func weights(before, after *quiz.Quiz, ops []Op) string {
 	}
 	if len(questions) == 1 {
 		for key := range questions {
-			return "Weights of " + naming{before, after}.question(key) + " changed"
+			return say("weights-changed", naming{before, after}.question(key))
 		}
 	}
-	return fmt.Sprintf("%s of %s changed", quiz.Count(len(ops), "weight"), quiz.Count(len(questions), "question"))
+	return say("of-changed", quiz.Count(len(ops), "weight"), quiz.Count(len(questions), "question"))
 }
 
-// A saying tells what one operation did at a place of a form; keys are those on the way.
-type saying struct {
+// A teller tells what one operation did at a place of a form; keys are those on the way.
+type teller struct {
 	form string
 	say  func(n naming, op Op, keys []string) string
 }
 
-// sayings are looked through in order: the first that fits tells.
-var sayings = []saying{
-	{"/questions/*", func(n naming, op Op, k []string) string { return made(op, "question", n.question(k[1])) }},
-	{"/outcomes/*", func(n naming, op Op, k []string) string { return made(op, "outcome", n.outcome(k[1])) }},
-	{"/scales/*", func(n naming, op Op, k []string) string { return made(op, "scale", n.scale(k[1])) }},
-	{"/sections/*", func(n naming, op Op, k []string) string { return made(op, "section", n.section(k[1])) }},
+// tellers are looked through in order: the first that fits tells.
+var tellers = []teller{
+	{"/questions/*", func(n naming, op Op, k []string) string { return made(op, say("question"), n.question(k[1])) }},
+	{"/outcomes/*", func(n naming, op Op, k []string) string { return made(op, say("outcome"), n.outcome(k[1])) }},
+	{"/scales/*", func(n naming, op Op, k []string) string { return made(op, say("scale"), n.scale(k[1])) }},
+	{"/sections/*", func(n naming, op Op, k []string) string { return made(op, say("section"), n.section(k[1])) }},
 	{"/questions/*/kind", func(n naming, op Op, k []string) string {
-		return fmt.Sprintf("%s is of the kind “%v” now", n.question(k[1]), op.Value)
+		return say("is-of-the-kind", n.question(k[1]), op.Value)
 	}},
-	{"/questions/*/rows/*", func(n naming, op Op, k []string) string { return made(op, "row", n.row(k[1], k[3])) }},
+	{"/questions/*/rows/*", func(n naming, op Op, k []string) string { return made(op, say("row"), n.row(k[1], k[3])) }},
 	{"/questions/*/weigh/*/**", func(n naming, _ Op, k []string) string {
-		return fmt.Sprintf("Changed how %s weighs on %s", n.question(k[1]), n.scale(k[3]))
+		return say("changed-how-weighs-on", n.question(k[1]), n.scale(k[3]))
 	}},
 	{
 		"/questions/*/expect/**",
-		func(n naming, _ Op, k []string) string { return "Changed what is expected of " + n.question(k[1]) },
+		func(n naming, _ Op, k []string) string { return say("expected", n.question(k[1])) },
 	},
 	{
 		"/questions/*/answers/*",
-		func(n naming, op Op, k []string) string { return made(op, "answer", n.answer(k[1], k[3])) },
+		func(n naming, op Op, k []string) string { return made(op, say("answer"), n.answer(k[1], k[3])) },
 	},
 	{
 		"/outcomes/*/landings/*/blocks/*",
-		func(n naming, op Op, k []string) string { return made(op, "block", n.outcome(k[1])) },
+		func(n naming, op Op, k []string) string { return made(op, say("block"), n.outcome(k[1])) },
 	},
 	{"/questions/*/*/*/adds/*", func(n naming, _ Op, k []string) string { return n.weight(k[1], k[3], k[5]) }},
 	{"/decision/steps/*/cuts/*/at", func(n naming, op Op, k []string) string { return n.cut(k[2], k[4], op) }},
-	{"/contact", func(_ naming, op Op, _ []string) string { return made(op, "contact section", "") }},
-	{"/contact/fields/*", func(n naming, op Op, k []string) string { return made(op, "field", n.question(k[2])) }},
+	{"/contact", func(_ naming, op Op, _ []string) string { return made(op, say("contact-section"), "") }},
+	{"/contact/fields/*", func(n naming, op Op, k []string) string { return made(op, say("field"), n.question(k[2])) }},
 }
 
 // tell says what one operation did. The names of things are taken from where
 // they still are.
 func tell(before, after *quiz.Quiz, op Op) string {
 	n, keys := naming{before, after}, op.Path.Keys()
-	for _, s := range sayings {
+	for _, s := range tellers {
 		if op.Path.Fits(s.form) {
 			return s.say(n, op, keys)
 		}
@@ -130,50 +129,31 @@ func tell(before, after *quiz.Quiz, op Op) string {
 	parent, field := op.Path.Split()
 	switch {
 	case field == "order" && len(keys) >= 3:
-		return "Moved " + n.thing(parent)
+		return say("moved", n.thing(parent))
 	case op.Path.Within("/decision"):
-		return "Changed the decision"
+		return say("decision-changed")
 	}
 	words, text := op.Value.(string)
 	switch {
 	case text && parent != "":
-		return fmt.Sprintf("%s of %s is now “%s”", fieldName(field), n.thing(parent), shorten(words))
+		return say("of-is-now", fieldName(field), n.thing(parent), shorten(words))
 	case text:
-		return fmt.Sprintf("%s is now “%s”", fieldName(field), shorten(words))
+		return say("is-now", fieldName(field), shorten(words))
 	case parent != "":
-		return fmt.Sprintf("Changed %s of %s", strings.ToLower(fieldName(field)), n.thing(parent))
+		return say("changed-of", strings.ToLower(fieldName(field)), n.thing(parent))
 	}
-	return "Changed " + strings.ToLower(fieldName(field))
+	return say("changed", strings.ToLower(fieldName(field)))
 }
 
+// made says that a thing was made or taken away; what names its kind.
 func made(op Op, what, name string) string {
-	verb := map[string]string{"remove": "Deleted", "copy": "Copied"}[op.Op]
-	if verb == "" {
-		verb = "Added"
+	switch op.Op {
+	case "remove":
+		return strings.TrimSpace(say("deleted", what, name))
+	case "copy":
+		return strings.TrimSpace(say("copied", what, name))
 	}
-	return strings.TrimSpace(fmt.Sprintf("%s the %s %s", verb, what, name))
-}
-
-var fieldNames = map[string]string{
-	"label":     "Words",
-	"help":      "Help",
-	"heading":   "Heading",
-	"text":      "Text",
-	"button":    "Button",
-	"title":     "Title",
-	"name":      "Name",
-	"headline":  "Headline",
-	"address":   "Address",
-	"standing":  "Standing",
-	"kind":      "Kind",
-	"required":  "Required",
-	"lowest":    "Lowest band",
-	"outcome":   "Outcome",
-	"otherwise": "Otherwise",
-	"after":     "Delay",
-	"landings":  "Landing",
-	"pace":      "Pace",
-	"typeface":  "Typeface",
+	return strings.TrimSpace(say("added", what, name))
 }
 
 func fieldName(field string) string {
@@ -262,7 +242,7 @@ func (n naming) thing(place quiz.Pointer) string {
 	case keys[0] == "scales":
 		return "“" + n.scale(keys[1]) + "”"
 	}
-	return "the " + keys[0]
+	return say("the", keys[0])
 }
 
 func (n naming) weight(question, answer, scale string) string {
@@ -272,10 +252,10 @@ func (n naming) weight(question, answer, scale string) string {
 				return d.Signed()
 			}
 		}
-		return "none"
+		return say("no-weight")
 	}
-	return fmt.Sprintf(
-		"%s of %s %s → %s",
+	return say(
+		"of",
 		n.scale(scale),
 		n.answer(question, answer),
 		amount(n.before),
@@ -293,5 +273,5 @@ func (n naming) cut(step, cut string, op Op) string {
 	if s := n.after.Decision.Steps[step]; s != nil {
 		scale = n.scale(s.Scale)
 	}
-	return fmt.Sprintf("Cut of %s %s → %s", scale, old, value)
+	return say("cut-of", scale, old, value)
 }

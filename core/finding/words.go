@@ -1,21 +1,10 @@
 package finding
 
-import "fmt"
-
-// say writes what is said under a key, with its parts. It is the one place where findings
-// become words: who wants them in another language gives another table. Parts may be put in
-// another order, as %[2]s.
-func say(key string, parts ...any) string {
-	words, known := sayings[key]
-	if !known {
-		panic("finding: nothing is said under " + key)
-	}
-	return fmt.Sprintf(words, parts...)
-}
+import "omphalos/core/saying"
 
 // sayings are the sentences of findings, what they are made of, and the labels of mends, in
-// British English.
-var sayings = map[string]string{
+// British English: the one place where findings become words.
+var sayings = saying.Table{
 	"a-button-in":                     "A button in",
 	"a-tie-is-never":                  "A tie is never settled here: the step asks for a lead of %s, which those who are tied have not, so they go on to %s.",
 	"after-a-rule-leads":              "After %s a rule leads on when %s: that never happens.%s",
@@ -151,3 +140,5 @@ var sayings = map[string]string{
 	"write-0":                         "Write 0",
 	"write-them-out":                  "Write them out as %s",
 }
+
+func say(key string, parts ...any) string { return sayings.Say(key, parts...) }

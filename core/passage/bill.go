@@ -27,7 +27,7 @@ func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
 		return nil, 0
 	}
 	s := &p.Scales[i]
-	say := func(words, detail string, amount decimal.Decimal) {
+	line := func(words, detail string, amount decimal.Decimal) {
 		if amount != 0 {
 			lines = append(
 				lines,
@@ -35,31 +35,31 @@ func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
 			)
 		}
 	}
-	say("To begin with", "", s.Start)
+	line(say("bill-start"), "", s.Start)
 	subtotal := s.Start
 	for _, q := range w.result.Seen {
 		subtotal = subtotal.Add(w.course.AddedBy(q, i))
-		w.billed(q, i, say)
+		w.billed(q, i, line)
 	}
 	if s.Method == quiz.Formula {
 		worked, _ := s.Formula.Eval(s.Decimals, func(n int) decimal.Decimal { return w.course.Operand(s.Reads[n]) })
-		say("By the formula", "", worked.Sub(subtotal))
+		line(say("bill-formula"), "", worked.Sub(subtotal))
 		subtotal = worked
 	}
 	if len(s.Fees) > 0 {
-		say("Sum", "", subtotal)
+		line(say("bill-sum"), "", subtotal)
 		if subtotal != 0 {
 			lines[len(lines)-1].Sum = true
 		}
 	}
 	for f := range s.Fees {
-		say(s.Fees[f].Name, feeWords(&s.Fees[f], s.Decimals), s.FeeOn(f, subtotal))
+		line(s.Fees[f].Name, feeWords(&s.Fees[f], s.Decimals), s.FeeOn(f, subtotal))
 	}
 	return lines, w.result.Scores[i]
 }
 
 // billed says what the answer to a question added.
-func (w *Walker) billed(question, scale int, say func(words, detail string, amount decimal.Decimal)) {
+func (w *Walker) billed(question, scale int, line func(words, detail string, amount decimal.Decimal)) {
 	p, v := w.course.Program, w.course.Given(question)
 	sum := w.course.AddedBy(question, scale)
 	if v == nil {
@@ -71,18 +71,18 @@ func (w *Walker) billed(question, scale int, say func(words, detail string, amou
 	case program.OfSome:
 		var added decimal.Decimal
 		for _, o := range v.Picks {
-			say(label(o), "", program.AmountOf(q.Answers[o].Adds, scale))
+			line(label(o), "", program.AmountOf(q.Answers[o].Adds, scale))
 			added = added.Add(program.AmountOf(q.Answers[o].Adds, scale))
 		}
-		say(asked.Label, "no more for all together", sum.Sub(added)) // what a cap takes off
+		line(asked.Label, say("bill-cap"), sum.Sub(added)) // what a cap takes off
 	case program.OfGrid:
 		for r, column := range v.Picks {
 			if column >= 0 {
-				say(asked.Rows[q.Rows[r].Key].Label, label(column), program.AmountOf(q.Rows[r].Adds[column], scale))
+				line(asked.Rows[q.Rows[r].Key].Label, label(column), program.AmountOf(q.Rows[r].Adds[column], scale))
 			}
 		}
 	case program.OfOne:
-		say(p.Words(question, *v), "", sum)
+		line(p.Words(question, *v), "", sum)
 	default:
 		detail := p.Words(question, *v)
 		for _, weighs := range q.Weighs {
@@ -90,7 +90,7 @@ func (w *Walker) billed(question, scale int, say func(words, detail string, amou
 				detail += " × " + program.TrueMinus(weighs.Factor.AtLeast(p.Scales[scale].Decimals))
 			}
 		}
-		say(asked.Label, detail, sum)
+		line(asked.Label, detail, sum)
 	}
 }
 

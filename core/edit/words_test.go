@@ -1,0 +1,11 @@
+package edit
+
+import (
+	"testing"
+
+	"omphalos/core/saying/sayingtest"
+)
+
+func TestWords(t *testing.T) {
+	sayingtest.Said(t, sayings, map[string]int{"say": 0})
+}

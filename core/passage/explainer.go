@@ -1,0 +1,310 @@
+package passage
+
+import (
+	"cmp"
+	"strings"
+
+	"omphalos/core/decimal"
+	"omphalos/core/formula"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+)
+
+// An explainer is the tracer that gathers an explanation.
+type explainer struct {
+	p     *program.Program
+	in    Input
+	e     Explanation
+	notes map[int]formula.Notes
+}
+
+func scaleName(p *program.Program, i int) string { return p.Quiz.Scales[p.Scales[i].Key].Name }
+
+func outcomeName(p *program.Program, i int) string {
+	if i == program.None {
+		return say("no-outcome")
+	}
+	return "“" + p.Quiz.Outcomes[p.Outcomes[i].Key].Name + "”"
+}
+
+func (t *explainer) PassedSection(i int) {
+	key := t.p.Sections[i].Key
+	s := t.p.Quiz.Sections[key]
+	name := s.Heading
+	if name == "" {
+		name = key
+	}
+	t.e.Passed = append(t.e.Passed, Passed{Section: key,
+		Because: say(
+			"section-did-not-show",
+			name,
+			t.p.Quiz.Sentence(s.ShowWhen),
+		)})
+}
+
+func (t *explainer) PassedQuestion(i int) {
+	q := t.p.Question(i)
+	t.e.Passed = append(t.e.Passed, Passed{Question: t.p.Key(i),
+		Because: say("question-did-not-show", q.Label, t.p.Quiz.Sentence(q.ShowWhen))})
+}
+
+func (t *explainer) Asked(i int, v *program.Value) {
+	t.e.Asked = append(
+		t.e.Asked,
+		Asked{Question: t.p.Key(i), Label: t.p.Question(i).Label, Answer: t.in.words(t.p, i, *v)},
+	)
+}
+
+// fillIn fills in the words of the quiz, as the respondent saw them; what was typed stays
+// as it is.
+func (t *explainer) fillIn(f *Filler) {
+	for i := range t.e.Asked {
+		a := &t.e.Asked[i]
+		a.Label, a.Then = f.Plainly(a.Label), f.Plainly(a.Then)
+		if at := t.p.Position(a.Question); t.p.Question(at).Kind.HasAnswers() && f.in.Answers[at].Text == "" {
+			a.Answer = f.Plainly(a.Answer)
+		}
+	}
+	for i := range t.e.Passed {
+		t.e.Passed[i].Because = f.Plainly(t.e.Passed[i].Because)
+	}
+	for _, list := range [][]Considered{t.e.Steps, t.e.Landings} {
+		for i := range list {
+			list[i].Because = f.Plainly(list[i].Because)
+		}
+	}
+}
+
+func (t *explainer) Added(scale int, amount decimal.Decimal, row string) {
+	last := &t.e.Asked[len(t.e.Asked)-1]
+	if row != "" {
+		row = t.p.Quiz.Questions[last.Question].Rows[row].Label
+	}
+	last.Adds = append(last.Adds, Added{t.p.Scales[scale].Key, scaleName(t.p, scale), row, amount})
+}
+
+func (t *explainer) Then(to *program.Onward) {
+	words := say("to-the-decision")
+	switch to.Way {
+	case quiz.ToQuestion, quiz.ToSection:
+		if to.Question < len(t.p.Questions) {
+			words = say("on-to", t.p.Question(to.Question).Label)
+		}
+	case quiz.ToOutcome:
+		words = say("straight-to", outcomeName(t.p, to.Outcome))
+	case quiz.PartWays:
+		words = say("parting-ways", outcomeName(t.p, to.Outcome))
+	}
+	t.e.Asked[len(t.e.Asked)-1].Then = words
+}
+
+func (t *explainer) Formula(scale int, n formula.Notes) {
+	if t.notes == nil {
+		t.notes = map[int]formula.Notes{}
+	}
+	t.notes[scale] = n
+}
+
+func (t *explainer) Reached(i int, value decimal.Decimal) {
+	var notes []string
+	if t.notes[i].DividedByZero {
+		notes = append(notes, say("divided-by-zero"))
+	}
+	if t.notes[i].OutOfRange || value == decimal.Max || value == decimal.Min {
+		notes = append(notes, say("beyond-range"))
+	}
+	t.e.Scales = append(
+		t.e.Scales,
+		Reached{t.p.Scales[i].Key, scaleName(t.p, i), value, t.p.ScoreText(i, value), strings.Join(notes, "; ")},
+	)
+}
+
+func (t *explainer) step(s *program.Step, taken bool, words string, parts ...any) {
+	t.e.Steps = append(t.e.Steps, Considered{s.Key, taken, say(words, parts...)})
+}
+
+func (t *explainer) RuleHeld(s *program.Step) {
+	t.step(s, true, "rule-held", t.ruleWords(s), outcomeName(t.p, s.Outcome))
+}
+
+func (t *explainer) RuleFailed(s *program.Step) {
+	t.step(s, false, "rule-failed", t.ruleWords(s))
+}
+
+func (t *explainer) ruleWords(s *program.Step) string {
+	return t.p.Quiz.Sentence(t.p.Quiz.Decision.Steps[s.Key].When)
+}
+
+func (t *explainer) TableHit(s *program.Step, rule int) {
+	words := make([]string, len(s.Rules[rule].Cells))
+	for i, cell := range s.Rules[rule].Cells {
+		words[i] = t.p.Quiz.Sentence(cell.Source)
+	}
+	if len(words) == 0 {
+		words = []string{say("takes-who-is-left")}
+	}
+	t.step(
+		s,
+		true,
+		"table-hit",
+		rule+1,
+		strings.Join(words, say("and")),
+		outcomeName(t.p, s.Rules[rule].Outcome),
+	)
+}
+
+func (t *explainer) TableMissed(s *program.Step) {
+	t.step(s, false, "table-missed", len(s.Rules))
+}
+
+func (t *explainer) Band(s *program.Step, band int, score decimal.Decimal) {
+	var where string
+	switch {
+	case len(s.Cuts) == 1:
+		where = say("only-band")
+	case band == 0:
+		where = say("band-below", s.Cuts[1].At.Words())
+	case band == len(s.Cuts)-1:
+		where = say("band-from", s.Cuts[band].At.Words())
+	default:
+		where = say("the-band-from-to", s.Cuts[band].At.Words(), s.Cuts[band+1].At.Words())
+	}
+	if s.Cuts[band].Outcome == program.None {
+		t.step(s, false, "open-band", scaleName(t.p, s.Scale), score.Words(), where)
+		return
+	}
+	t.step(
+		s,
+		true,
+		"band",
+		scaleName(t.p, s.Scale),
+		score.Words(),
+		where,
+		outcomeName(t.p, s.Cuts[band].Outcome),
+	)
+}
+
+func (t *explainer) LeaderUnfed(s *program.Step) {
+	t.step(s, false, "leader-unfed")
+}
+
+func (t *explainer) LeaderBelow(s *program.Step, leader int, best decimal.Decimal) {
+	t.step(
+		s,
+		false,
+		"leader-below",
+		scaleName(t.p, s.Contenders[leader].Scale),
+		best.Words(),
+		s.Least.Words(),
+	)
+}
+
+func (t *explainer) LeaderClose(s *program.Step, leader int, ahead decimal.Decimal) {
+	t.step(
+		s,
+		false,
+		"leader-close",
+		scaleName(t.p, s.Contenders[leader].Scale),
+		ahead.Words(),
+		s.Lead.Words(),
+	)
+}
+
+func (t *explainer) Leads(s *program.Step, leader int, best decimal.Decimal) {
+	t.step(
+		s,
+		true,
+		"leads",
+		scaleName(t.p, s.Contenders[leader].Scale),
+		best.Words(),
+		outcomeName(t.p, s.Contenders[leader].Outcome),
+	)
+}
+
+func (t *explainer) Tied(w *program.Course, s *program.Step, scores []decimal.Decimal, best decimal.Decimal, outcome int) {
+	var names []string
+	for _, c := range s.Contenders {
+		if scores[c.Scale] == best {
+			names = append(names, scaleName(t.p, c.Scale))
+		}
+	}
+	tie := say("tied", strings.Join(names, say("and")), best.Words())
+	switch s.Ties {
+	case quiz.TieNext:
+		t.step(s, false, "tied-and-goes-on", tie)
+	case quiz.TieOutcome:
+		t.step(s, true, "tied-so-it-is", tie, outcomeName(t.p, outcome))
+	case quiz.TieQuestion:
+		t.step(s, true, "settled-so-it-is", tie, t.settled(w, s, scores, best), outcomeName(t.p, outcome))
+	default:
+		t.step(s, true, "tied-first-counts", tie, outcomeName(t.p, outcome))
+	}
+}
+
+// settled says what settled a tie by the answer to a question.
+func (t *explainer) settled(w *program.Course, s *program.Step, scores []decimal.Decimal, best decimal.Decimal) string {
+	label := t.p.Question(s.TieBy).Label
+	switch v := w.Given(s.TieBy); {
+	case !w.Seen[s.TieBy]:
+		return say("would-settle-unasked", label)
+	case v == nil:
+		return say("would-settle-unanswered", label)
+	}
+	most, alike := decimal.Min, 0
+	for _, c := range s.Contenders {
+		if scores[c.Scale] != best {
+			continue
+		}
+		switch added := w.AddedBy(s.TieBy, c.Scale); {
+		case added > most:
+			most, alike = added, 1
+		case added == most:
+			alike++
+		}
+	}
+	if alike > 1 {
+		return say("the-answer-leaves-them-tied", label)
+	}
+	return say("the-answer-counts", label)
+}
+
+func (t *explainer) Landing(outcome, i int, taken bool) {
+	key := t.p.Outcomes[outcome].Landings[i].Key
+	l := t.p.Quiz.Outcomes[t.p.Outcomes[outcome].Key].Landings[key]
+	var because string
+	switch {
+	case l.When == nil && i == 0:
+		because = say("landing", landingWords(l))
+	case l.When == nil:
+		because = say("last-landing", landingWords(l))
+	case taken:
+		because = say("landing-holds", t.p.Quiz.Sentence(l.When), landingWords(l))
+	default:
+		because = say("landing-passed-over", t.p.Quiz.Sentence(l.When))
+	}
+	t.e.Landings = append(t.e.Landings, Considered{key, taken, because})
+}
+
+func landingWords(l *quiz.Landing) string {
+	switch {
+	case l.Kind == quiz.PageLanding:
+		return say("page")
+	case l.Kind == quiz.ProductsLanding:
+		return say("products")
+	case l.Signpost != nil:
+		return say("signpost", l.Signpost.Row, l.Signpost.Table)
+	}
+	_, site, _ := strings.Cut(l.Address, "//")
+	if end := strings.IndexAny(site, "/?#{"); end >= 0 {
+		site = site[:end]
+	}
+	return say("redirect", site)
+}
+
+// words is Program.Words where places have names.
+func (in *Input) words(p *program.Program, i int, v program.Value) string {
+	if q := p.Question(i); q.Kind == quiz.Location && v.State == program.Given && in.Place != nil {
+		return cmp.Or(in.Place(q.Table, v.Text), v.Text)
+	}
+	return p.Words(i, v)
+}
