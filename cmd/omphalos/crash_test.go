@@ -30,6 +30,7 @@ func TestKilledUnderLoad(t *testing.T) {
 	for n := range *kills {
 		server := w.serve(t, address)
 		var wait sync.WaitGroup
+		busy := make(chan struct{}, 1) // a passage was acknowledged since it started
 		for range 8 {
 			wait.Go(func() {
 				l, err := dial(address)
@@ -47,11 +48,19 @@ func TestKilledUnderLoad(t *testing.T) {
 						mu.Lock()
 						acknowledged[number] = true
 						mu.Unlock()
+						select {
+						case busy <- struct{}{}:
+						default:
+						}
 					}
 				}
 			})
 		}
-		time.Sleep(time.Duration(60+chance.IntN(400)) * time.Millisecond)
+		select {
+		case <-busy:
+		case <-time.After(30 * time.Second): // what is missing then is told below
+		}
+		time.Sleep(time.Duration(chance.IntN(400)) * time.Millisecond)
 		server.kill()
 		wait.Wait()
 		w.holds(t, acknowledged, n+1)
