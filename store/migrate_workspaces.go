@@ -1,6 +1,8 @@
 package store
 
-import "gorm.io/gorm"
+import (
+	"gorm.io/gorm"
+)
 
 // workspaces20261125 gives everything to the first workspace, with keys that are unique
 // within one. Finished passages are with their responses alone.

@@ -2,7 +2,7 @@ package store
 
 import (
 	"context"
-	_ "embed" // the frozen forms
+	_ "embed"
 	"errors"
 	"strings"
 

@@ -3,17 +3,12 @@ package store
 import (
 	"context"
 	"errors"
-	"fmt"
-	"iter"
-	"maps"
-	"math"
 	"slices"
 	"time"
 
 	"gorm.io/gorm"
 
 	"omphalos/core/decimal"
-	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
@@ -116,15 +111,6 @@ type ResponseAnswer struct {
 	WriteIn       string
 }
 
-// A Parting counts passages that parted ways: all that is kept of them.
-type Parting struct {
-	WorkspaceID WorkspaceID `gorm:"not null"`
-	QuizID      uint        `gorm:"primaryKey;autoIncrement:false"`
-	ReleaseID   uint        `gorm:"primaryKey;autoIncrement:false"`
-	Day         string      `gorm:"primaryKey"`
-	Count       int
-}
-
 // Of takes over what is known of a passage before it is finished.
 func (r *Response) Of(p *Passage) {
 	r.WorkspaceID, r.QuizID, r.ReleaseID, r.Passage, r.Slug, r.Visitor = p.WorkspaceID, p.QuizID, p.ReleaseID, p.ID, p.Slug, p.Visitor
@@ -169,13 +155,6 @@ func (rs *Responses) Outcomes(ctx context.Context, quiz uint) ([]OutcomeCount, e
 	return counts, found(err, "counting the responses of quiz %d", quiz)
 }
 
-// Partings counts the passages that parted ways.
-func (rs *Responses) Partings(ctx context.Context, quiz uint) (int, error) {
-	count := 0
-	err := rs.db(ctx).Model(&Parting{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").Scan(&count).Error
-	return count, found(err, "counting the partings of quiz %d", quiz)
-}
-
 // Response returns one response of a quiz by its number, whole.
 func (rs *Responses) Response(ctx context.Context, quiz uint, number int) (*Response, error) {
 	var r Response
@@ -189,128 +168,6 @@ func (rs *Responses) ByPassage(ctx context.Context, id string) (*Response, error
 	var r Response
 	err := rs.db(ctx).Preload("Contacts").Where("passage = ?", id).Take(&r).Error
 	return &r, found(err, "the response")
-}
-
-// Record turns the outcome of a passage into a response that can be kept:
-// only answers on the passage are in it.
-func Record(p *program.Program, in passage.Input, r *passage.Result) *Response {
-	to := &Response{End: string(r.End), Outcome: passage.OutcomeKey(p, r), Landing: passage.LandingKey(p, r)}
-	for i, key := range p.ScaleKeys() {
-		to.Scores = append(to.Scores, ResponseScore{Scale: key, Millionths: r.Scores[i]})
-	}
-	for _, i := range r.Seen {
-		if i >= len(in.Answers) {
-			continue
-		}
-		t := p.Typed(i, in.Answers[i])
-		if p.Question(i).Kind.Personal() && len(t.Values) > 0 {
-			to.Contacts = append(to.Contacts, Contact{Field: p.Key(i), Kind: p.Question(i).Kind, Value: t.Values[0]})
-			continue
-		}
-		for _, value := range t.Values {
-			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Answer: value, WriteIn: t.WriteIn})
-		}
-		for _, row := range slices.Sorted(maps.Keys(t.Rows)) {
-			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Row: row, Answer: t.Rows[row]})
-		}
-	}
-	return to
-}
-
-// typed returns the answers of a response by question or field, as they were typed.
-func (r *Response) typed() map[string]program.Typed {
-	typed := map[string]program.Typed{}
-	for list := range r.byQuestion() {
-		typed[list[0].Question] = typedOf(list)
-	}
-	for _, c := range r.Contacts {
-		typed[c.Field] = program.Typed{Values: []string{c.Value}}
-	}
-	return typed
-}
-
-// byQuestion gives the answers question by question: those to one stand together.
-func (r *Response) byQuestion() iter.Seq[[]ResponseAnswer] {
-	return func(yield func([]ResponseAnswer) bool) {
-		for rest := r.Answers; len(rest) > 0; {
-			many := 1
-			for many < len(rest) && rest[many].Question == rest[0].Question {
-				many++
-			}
-			if !yield(rest[:many]) {
-				return
-			}
-			rest = rest[many:]
-		}
-	}
-}
-
-// typedOf returns the answers to one question as they were typed.
-func typedOf(list []ResponseAnswer) program.Typed {
-	var t program.Typed
-	for _, a := range list {
-		if a.Row == "" {
-			t.Values, t.WriteIn = append(t.Values, a.Answer), a.WriteIn
-			continue
-		}
-		t.Rows = with(t.Rows, a.Row, a.Answer)
-	}
-	return t
-}
-
-func with(m map[string]string, key, value string) map[string]string {
-	if m == nil {
-		m = map[string]string{}
-	}
-	m[key] = value
-	return m
-}
-
-// Input turns a response back into what its passage was computed from.
-func (r *Response) Input(p *program.Program) (passage.Input, error) {
-	in := passage.Input{Answers: make(program.Answers, len(p.Questions)), Visitor: r.Facts()}
-	for key, t := range r.typed() {
-		if slices.Contains(p.ContactKeys(), key) {
-			in.Contact = with(in.Contact, key, t.Values[0])
-			continue
-		}
-		i := p.Position(key)
-		if i < 0 {
-			return in, fmt.Errorf("the response %d answers %q, which its release does not ask", r.Number, key)
-		}
-		v, err := p.Read(i, t)
-		if err != nil {
-			return in, fmt.Errorf("the response %d: %w", r.Number, err)
-		}
-		in.Answers[i] = v
-	}
-	return in, nil
-}
-
-// Answered returns how many responses a quiz has.
-func (rs *Responses) Answered(ctx context.Context, quiz uint) (int, error) {
-	count := 0
-	err := rs.db(ctx).Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").
-		Scan(&count).
-		Error
-	return count, found(err, "counting the responses of quiz %d", quiz)
-}
-
-// Last returns the number of a quiz's newest response, 0 for none.
-func (rs *Responses) Last(ctx context.Context, quiz uint) (int, error) {
-	last := 0
-	err := rs.db(ctx).Model(&Response{}).Where("quiz_id = ?", quiz).Select("coalesce(max(number), 0)").Scan(&last).Error
-	return last, found(err, "looking for the newest response of quiz %d", quiz)
-}
-
-// Newest returns the newest responses of a quiz with their answers, at most so many.
-func (rs *Responses) Newest(ctx context.Context, quiz uint, most int) ([]Response, error) {
-	var list []Response
-	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
-	for i := range list {
-		list[i].facts = facts(list[i].Visitor)
-	}
-	return list, found(err, "reading the newest responses of quiz %d", quiz)
 }
 
 // AddResponses keeps finished responses, and passages that are under way, in one commit, as
@@ -332,58 +189,4 @@ func (rs *Responses) AddResponses(ctx context.Context, list []*Response, begun .
 		}}),
 		"keeping responses",
 	)
-}
-
-// Each gives f the responses of a quiz in the order of their numbers, with scores and answers
-// and without contact, until f returns false. The Response is good until f returns.
-func (rs *Responses) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
-	r := Response{WorkspaceID: rs.in, QuizID: quiz}
-	return rs.each(ctx, &r, 1, math.MaxInt, f, map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
-		"outcome": &r.Outcome, "visitor": &r.Visitor, "packed": &r.Packed})
-}
-
-// eachWhole is Each of those with numbers from one to another, with all that is counted.
-func (rs *Responses) eachWhole(ctx context.Context, quiz uint, from, to int, f func(*Response) bool) error {
-	r := Response{WorkspaceID: rs.in, QuizID: quiz}
-	return rs.each(ctx, &r, from, to, f, map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
-		"finished": &r.Finished, "seconds": &r.Seconds, "end": &r.End, "outcome": &r.Outcome, "landing": &r.Landing,
-		"source": &r.Source, "medium": &r.Medium, "campaign": &r.Campaign, "country": &r.Country,
-		"language": &r.Language, "device": &r.Device, "packed": &r.Packed})
-}
-
-// each reads columns of responses of r's quiz into r, one after the other.
-func (rs *Responses) each(
-	ctx context.Context,
-	r *Response,
-	from, to int,
-	f func(*Response) bool,
-	columns map[string]any,
-) error {
-	quiz, names := r.QuizID, slices.Sorted(maps.Keys(columns))
-	var into []any
-	for _, name := range names {
-		into = append(into, columns[name])
-	}
-	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&Response{}).Select(names).
-		Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, from, to).Order("number").Rows()
-	if err != nil {
-		return found(err, "reading the responses of quiz %d", quiz)
-	}
-	defer rows.Close()
-	for n := 1; rows.Next(); n++ {
-		if n%1024 == 0 && ctx.Err() != nil {
-			return ctx.Err()
-		}
-		if err := rows.Scan(into...); err != nil {
-			return found(err, "reading the responses of quiz %d", quiz)
-		}
-		if r.Scores, r.Answers, err = unpackInto(r.Scores, r.Answers, r.Packed); err != nil {
-			return err
-		}
-		if !f(r) {
-			break
-		}
-	}
-	return found(rows.Err(), "reading the responses of quiz %d", quiz)
 }

@@ -62,8 +62,10 @@ func (WorkspaceID) CreateClauses(f *schema.Field) []clause.Interface {
 // A fence keeps a statement within its workspace.
 type fence struct{ field *schema.Field }
 
-func (fence) Name() string               { return "" }
-func (fence) Build(clause.Builder)       {}
+func (fence) Name() string { return "" }
+
+func (fence) Build(clause.Builder) {}
+
 func (fence) MergeClause(*clause.Clause) {}
 
 // ModifyStatement adds the condition, once, beside all others.

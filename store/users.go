@@ -5,7 +5,7 @@ import (
 	"bytes"
 	"compress/gzip"
 	"context"
-	_ "embed" // the list of common passwords
+	_ "embed"
 	"errors"
 	"fmt"
 	"net/mail"

@@ -1,6 +1,8 @@
 package edit
 
-import "omphalos/core/saying"
+import (
+	"omphalos/core/saying"
+)
 
 // sayings are the sentences about edits and what they are made of, in British English: the
 // one place where an edit becomes words.

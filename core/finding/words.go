@@ -1,6 +1,8 @@
 package finding
 
-import "omphalos/core/saying"
+import (
+	"omphalos/core/saying"
+)
 
 // sayings are the sentences of findings, what they are made of, and the labels of mends, in
 // British English: the one place where findings become words.

@@ -1,6 +1,8 @@
 package formula
 
-import "github.com/expr-lang/expr/ast"
+import (
+	"github.com/expr-lang/expr/ast"
+)
 
 var functionNames = []string{"min", "max", "abs", "round", "floor", "ceil"}
 

@@ -1,6 +1,8 @@
 package formula
 
-import "math/big"
+import (
+	"math/big"
+)
 
 // An interval holds what a number can be; nil is open.
 type interval struct{ low, high *big.Rat }

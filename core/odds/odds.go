@@ -57,16 +57,6 @@ const (
 	SampleSize = 1 << 16
 )
 
-// A Point is a score and the share (0 to 1) of passages that end with it.
-type Point struct {
-	Score decimal.Decimal `json:"score"`
-	Share float64         `json:"share"`
-	// Of Share, those whom a then sends to an outcome, and those with whom it parts ways:
-	// no decision looks at their score.
-	Named  float64 `json:"named,omitzero"`
-	Parted float64 `json:"parted,omitzero"`
-}
-
 // Odds are what a quiz gives. Shares are of all respondents, 0 to 1. Where they
 // are exact, whatever can be reached has an entry, be its share 0 because somebody
 // else's visitor or an answer that nobody is expected to give leads there; what
@@ -101,54 +91,6 @@ type Odds struct {
 	// Missing are the fill-ins of answers that some respondents have not given, by the
 	// pointer to the question or the outcome whose text fills them in.
 	Missing map[string][]string `json:"-"`
-}
-
-// A Scale is the distribution of a scale over all passages, those that do not come to
-// the decision included.
-type Scale struct {
-	Points []Point `json:"points"` // rising
-	Mean   float64 `json:"mean"`
-	Spread float64 `json:"spread"` // standard deviation
-	Within Bounds  `json:"within"` // proven: no passage has a score beyond; of exact odds the lowest and the highest
-
-	decided []Point // of those who come to the decision
-}
-
-// Lowest returns the lowest score, 0 where there are no passages.
-func (s *Scale) Lowest() decimal.Decimal { return lowest(s.Points) }
-
-// Highest returns the highest, as Lowest does.
-func (s *Scale) Highest() decimal.Decimal { return highest(s.Points) }
-
-// Decided returns the scores of those who come to the decision, with their shares of
-// all passages.
-func (s *Scale) Decided() []Point {
-	if s == nil {
-		return nil
-	}
-	list := s.decided
-	if list == nil {
-		for _, p := range s.Points {
-			if at := p.Share - p.Named - p.Parted; at > 0 {
-				list = append(list, Point{Score: p.Score, Share: at})
-			}
-		}
-	}
-	return list
-}
-
-func lowest(points []Point) decimal.Decimal {
-	if len(points) == 0 {
-		return 0
-	}
-	return points[0].Score
-}
-
-func highest(points []Point) decimal.Decimal {
-	if len(points) == 0 {
-		return 0
-	}
-	return points[len(points)-1].Score
 }
 
 // Assumed is a question of whose answers nobody has said how often they are given, and
@@ -217,44 +159,6 @@ func (o *Odds) ExactOutcomes() bool { return o.Sampled == nil || !o.Sampled.Outc
 
 // ExactScale tells whether the distribution of a scale is exact.
 func (o *Odds) ExactScale(key string) bool { return o.Sampled == nil || !o.Sampled.Scales[key] }
-
-// Questions returns the expected number of questions on a passage.
-func (o *Odds) Questions() float64 {
-	sum := 0.0
-	for n, share := range o.Lengths {
-		sum += float64(n) * share
-	}
-	return sum
-}
-
-// Remaining returns, by question, how many questions are expected to follow it on the
-// passages that come by, from what follows what (Flows): 0 where none does.
-func (o *Odds) Remaining() map[string]float64 {
-	out, onward := map[string]float64{}, map[string][]Flow{}
-	for _, f := range o.Flows {
-		out[f.From] += f.Share
-		onward[f.From] = append(onward[f.From], f)
-	}
-	remaining := map[string]float64{}
-	var after func(key string) float64 // flows lead forward, so it ends
-	after = func(key string) float64 {
-		if known, done := remaining[key]; done {
-			return known
-		}
-		sum := 0.0
-		for _, f := range onward[key] {
-			if f.To != "" && out[key] > 0 {
-				sum += f.Share / out[key] * (1 + after(f.To))
-			}
-		}
-		remaining[key] = sum
-		return sum
-	}
-	for key := range onward {
-		after(key)
-	}
-	return remaining
-}
 
 // Of computes the odds of a program. The error is ErrSteps where they would take
 // too many steps and no sample is wanted, or the context's.
@@ -347,16 +251,4 @@ func (o Options) whole() Options {
 		o.Exact = o.Context
 	}
 	return o
-}
-
-// Band returns the outcome of the band that a score lies in, "" in an open one.
-func Band(s *quiz.Step, score decimal.Decimal) string {
-	outcome := s.Lowest
-	for _, k := range s.CutKeys() {
-		if score < s.Cuts[k].At {
-			break
-		}
-		outcome = s.Cuts[k].Outcome
-	}
-	return outcome
 }

@@ -139,20 +139,33 @@ const (
 // placed is anything that has a place among its like.
 type placed interface{ place() float64 }
 
-func (s *Section) place() float64   { return s.Order }
-func (q *Question) place() float64  { return q.Order }
-func (a *Answer) place() float64    { return a.Order }
-func (r *Row) place() float64       { return r.Order }
-func (r *ThenRule) place() float64  { return r.Order }
-func (s *Scale) place() float64     { return s.Order }
-func (f *Fee) place() float64       { return f.Order }
-func (s *Step) place() float64      { return s.Order }
-func (c *Column) place() float64    { return c.Order }
+func (s *Section) place() float64 { return s.Order }
+
+func (q *Question) place() float64 { return q.Order }
+
+func (a *Answer) place() float64 { return a.Order }
+
+func (r *Row) place() float64 { return r.Order }
+
+func (r *ThenRule) place() float64 { return r.Order }
+
+func (s *Scale) place() float64 { return s.Order }
+
+func (f *Fee) place() float64 { return f.Order }
+
+func (s *Step) place() float64 { return s.Order }
+
+func (c *Column) place() float64 { return c.Order }
+
 func (r *TableRule) place() float64 { return r.Order }
+
 func (c *Contender) place() float64 { return c.Order }
-func (o *Outcome) place() float64   { return o.Order }
-func (l *Landing) place() float64   { return l.Order }
-func (b *Block) place() float64     { return b.Order }
+
+func (o *Outcome) place() float64 { return o.Order }
+
+func (l *Landing) place() float64 { return l.Order }
+
+func (b *Block) place() float64 { return b.Order }
 
 // InOrder returns the keys of things by their order, and by key where two have
 // the same. Nil things are left out.

@@ -1,6 +1,8 @@
 package quiz
 
-import "strings"
+import (
+	"strings"
+)
 
 // EachCondition calls f with every condition of the quiz and its JSON Pointer.
 func (q *Quiz) EachCondition(f func(pointer Pointer, c *Condition)) {

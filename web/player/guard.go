@@ -23,7 +23,8 @@ var errMany = errors.New("too much from one address")
 // limits count what comes from each client.
 type limits struct{ starts, finishes *guard.Rate }
 
-func (l limits) mayStart(c *gin.Context) bool  { return l.starts.Allow(guard.Client(c.ClientIP())) }
+func (l limits) mayStart(c *gin.Context) bool { return l.starts.Allow(guard.Client(c.ClientIP())) }
+
 func (l limits) mayFinish(c *gin.Context) bool { return l.finishes.Allow(guard.Client(c.ClientIP())) }
 
 // trap is a field that nobody sees, and robots fill in.

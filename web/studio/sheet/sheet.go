@@ -1,17 +1,14 @@
 package sheet
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"html/template"
 	"net/http"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/decimal"
 	"omphalos/core/finding"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
@@ -46,16 +43,6 @@ type Sheet struct {
 	catalogue []store.Product
 	placed    []string // tables that have places
 	threads   map[quiz.Pointer]threadRow
-}
-
-// A column of the ledger.
-type column struct {
-	Key, Name, Kind string
-	Lowest, Highest string
-	Mean            string
-	Place           int
-	Dead            bool            // nothing feeds it
-	most            decimal.Decimal // the largest weight, up or down, at least 1
 }
 
 // A part is a piece of the sheet that is rendered by itself.
@@ -177,103 +164,6 @@ const (
 	sampleSize = 1 << 14
 )
 
-func (sh *Sheet) columns() {
-	for i, k := range quiz.InOrder(sh.Doc.Scales) {
-		scale := sh.Doc.Scales[k]
-		col := column{
-			Key:   k,
-			Place: i,
-			Name:  cmp.Or(scale.Name, k),
-			Kind:  string(scale.Kind),
-			Dead:  !fed(sh.Doc, k),
-			most:  heaviest(sh.Doc, k),
-		}
-		if sh.possible != nil && len(sh.possible.Scores[k].Points) > 0 {
-			can := sh.possible.Scores[k]
-			col.Lowest, col.Highest, col.Mean = can.Lowest().Words(), can.Highest().Words(), oneDecimal(can.Mean)
-			if !sh.possible.ExactScale(k) { // what a sample has met is not the end of it
-				col.Lowest = bound("≥ ", can.Within.Low)
-				col.Highest = bound("≤ ", can.Within.High)
-				col.Mean = "≈ " + col.Mean
-			}
-		}
-		if sh.Observed {
-			col.Mean = oneDecimal(sh.odds.Scores[k].Mean)
-		}
-		sh.Columns = append(sh.Columns, col)
-	}
-}
-
-// mostObserved is how many responses, of the newest, the sheet counts.
-const mostObserved = 2048
-
-// observed counts the newest responses as the draft takes them.
-func (s *Room) observed(ctx context.Context, sh *Sheet) (*odds.Odds, error) {
-	last, err := s.Store.Responses.Last(ctx, sh.Quiz.ID)
-	if err != nil {
-		return nil, err
-	}
-	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered, " ", last) // one that is deleted changes it, too
-	list, known := s.newest.Get(of)
-	if !known {
-		if list, err = s.Store.Responses.Newest(ctx, sh.Quiz.ID, mostObserved); err != nil {
-			return nil, err
-		}
-		s.newest.Add(of, list)
-	}
-	inputs := make([]passage.Input, len(list))
-	reader := store.NewReader(sh.program)
-	for i := range list {
-		inputs[i] = reader.Input(&list[i])
-	}
-	return odds.Observe(sh.program, inputs), nil
-}
-
-func oneDecimal(x float64) string { return strings.Replace(fmt.Sprintf("%.1f", x), "-", "−", 1) }
-
-// bound writes a proven end of a scale.
-func bound(sign string, d *decimal.Decimal) string {
-	if d == nil {
-		return "no end"
-	}
-	return sign + d.Words()
-}
-
-// fed tells whether any answer adds to the scale.
-func fed(q *quiz.Quiz, scale string) bool {
-	for _, asked := range q.Questions {
-		for _, a := range asked.Answers {
-			if a.Adds[scale] != 0 {
-				return true
-			}
-		}
-		if asked.Weigh[scale] != nil {
-			return true
-		}
-	}
-	return q.Scales[scale].Method == quiz.Formula
-}
-
-func heaviest(q *quiz.Quiz, scale string) decimal.Decimal {
-	most := decimal.One
-	for _, asked := range q.Questions {
-		for _, a := range asked.Answers {
-			most = max(most, a.Adds[scale], -a.Adds[scale])
-		}
-		for _, row := range asked.Rows {
-			for _, adds := range row.Adds {
-				most = max(most, adds[scale], -adds[scale])
-			}
-		}
-		if w := asked.Weigh[scale]; w != nil {
-			for _, b := range w.Brackets {
-				most = max(most, b.Adds, -b.Adds)
-			}
-		}
-	}
-	return most
-}
-
 // parts lists what the sheet is made of.
 func (sh *Sheet) parts() []part {
 	list := []part{
@@ -304,54 +194,4 @@ func (sh *Sheet) parts() []part {
 	}
 	list = append(list, part{"part-contact", "contact", sh.contact()}, part{"part-look", "look", sh.look()})
 	return list
-}
-
-type outlineItem struct {
-	Part, Mark, Words string
-	Hue               string
-	Findings          int
-}
-
-func (sh *Sheet) outline() []outlineItem {
-	items := []outlineItem{{Part: "part-opening", Words: "Opening", Findings: len(sh.findings("/opening"))}}
-	section := ""
-	for i, k := range sh.Doc.QuestionKeys() {
-		if at := sh.Doc.Questions[k].Section; at != section && sh.headed() && sh.Doc.Sections[at] != nil {
-			section = at
-			items = append(
-				items,
-				outlineItem{
-					Part:     "part-sec-" + at,
-					Words:    cmp.Or(sh.Doc.Sections[at].Heading, "A section"),
-					Findings: len(sh.findings(quiz.At("sections", at))),
-				},
-			)
-		}
-		items = append(
-			items,
-			outlineItem{
-				"part-q-" + k,
-				fmt.Sprint(i + 1),
-				cmp.Or(sh.Doc.Questions[k].Label, "No words yet"),
-				"",
-				len(sh.findings(quiz.At("questions", k))),
-			},
-		)
-	}
-	items = append(items, outlineItem{Part: "part-scales", Words: "Scales", Findings: len(sh.findings("/scales"))})
-	items = append(items, outlineItem{Part: "decision", Words: "Decision", Findings: len(sh.findings("/decision"))})
-	for i, k := range quiz.InOrder(sh.Doc.Outcomes) {
-		items = append(
-			items,
-			outlineItem{
-				"part-o-" + k,
-				sh.Doc.Letter(k),
-				sh.Doc.Outcomes[k].Name,
-				desk.Hue(i),
-				len(sh.findings(quiz.At("outcomes", k))),
-			},
-		)
-	}
-	return append(items, outlineItem{Part: "part-contact", Words: "Contact", Findings: len(sh.findings("/contact"))},
-		outlineItem{Part: "part-look", Words: "Look and words", Findings: len(sh.findings("/look"))})
 }

@@ -1,0 +1,55 @@
+package quiz
+
+import (
+	"slices"
+	"strings"
+
+	"omphalos/core/fillin"
+)
+
+func (c *checker) text(pointer Pointer, s string, most int) {
+	if n := len([]rune(s)); n > most {
+		c.refuse("long", pointer, "has %d characters; at most %d fit. Shorten it", n, most)
+	}
+}
+
+func (c *checker) label(pointer Pointer, s string) {
+	c.fillins(pointer, s, MaxLabel)
+	if strings.TrimSpace(s) == "" {
+		c.note("empty", pointer, "has no words yet")
+	}
+}
+
+// fillins checks a text and that each name it fills in is known.
+func (c *checker) fillins(pointer Pointer, s string, most int) {
+	c.text(pointer, s, most)
+	for _, name := range fillin.Names(s) {
+		if !c.fills(name) {
+			c.note("fillin", pointer, "{%s} stands for nothing in this quiz", name)
+		}
+	}
+}
+
+// fills tells whether name can be filled in.
+func (c *checker) fills(name string) bool {
+	if fact, found := strings.CutPrefix(name, "visitor."); found {
+		return knownFact(fact)
+	}
+	switch name {
+	case "outcome", "response", "passage", "score", "highest", "percent":
+		return true
+	}
+	key, part, dotted := strings.Cut(name, ".")
+	if c.q.Scales[name] != nil {
+		return true
+	}
+	asked := c.q.Ask(key)
+	if asked == nil {
+		return false
+	}
+	return !dotted || part == "label" || asked.Rows[part] != nil
+}
+
+func knownFact(fact string) bool {
+	return slices.Contains(Facts, fact) || (strings.HasPrefix(fact, "query.") && len(fact) > 6)
+}

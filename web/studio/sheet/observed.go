@@ -1,0 +1,35 @@
+package sheet
+
+import (
+	"context"
+	"fmt"
+
+	"omphalos/core/odds"
+	"omphalos/core/passage"
+	"omphalos/store"
+)
+
+// mostObserved is how many responses, of the newest, the sheet counts.
+const mostObserved = 2048
+
+// observed counts the newest responses as the draft takes them.
+func (s *Room) observed(ctx context.Context, sh *Sheet) (*odds.Odds, error) {
+	last, err := s.Store.Responses.Last(ctx, sh.Quiz.ID)
+	if err != nil {
+		return nil, err
+	}
+	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered, " ", last) // one that is deleted changes it, too
+	list, known := s.newest.Get(of)
+	if !known {
+		if list, err = s.Store.Responses.Newest(ctx, sh.Quiz.ID, mostObserved); err != nil {
+			return nil, err
+		}
+		s.newest.Add(of, list)
+	}
+	inputs := make([]passage.Input, len(list))
+	reader := store.NewReader(sh.program)
+	for i := range list {
+		inputs[i] = reader.Input(&list[i])
+	}
+	return odds.Observe(sh.program, inputs), nil
+}
