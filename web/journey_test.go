@@ -101,9 +101,9 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 
 	b.fill(`[data-path="/outcomes/not_now/headline"]`, "Not just now")
 	b.click(`#part-o-not_now [data-kind=action]`)
-	b.do(chromedp.WaitVisible(chromedp.CSS(`#part-o-not_now .block`)))
-	b.fill(`#part-o-not_now .block [data-path$="/label"]`, "Read on")
-	b.fill(`#part-o-not_now .block [data-path$="/address"]`, "https://quillbrook.example/read?land={question_1}")
+	b.do(chromedp.WaitVisible(chromedp.CSS(`#part-o-not_now .blockpart`)))
+	b.fill(`#part-o-not_now .blockpart [data-path$="/label"]`, "Read on")
+	b.fill(`#part-o-not_now .blockpart [data-path$="/address"]`, "https://quillbrook.example/read?land={question_1}")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	b.until("nothing is left to finish", `document.querySelector(".findlink").textContent === "No findings"`)

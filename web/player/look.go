@@ -47,7 +47,7 @@ func dress(l *quiz.Look) string {
 	}
 	if l.Background != nil {
 		source := strings.NewReplacer(`"`, "%22", `\`, "%5C", "\n", "", "\r", "").Replace(l.Background.Source)
-		css += `html{background:var(--paper) url("` + source + `") center/cover fixed}`
+		css += `html{background:var(--color-paper) url("` + source + `") center/cover fixed}`
 	}
 	return css
 }
@@ -64,7 +64,7 @@ func colours(l *quiz.Look) string {
 	css := ""
 	set := func(name, value string) {
 		if value != "" {
-			css += fmt.Sprintf("--%s:%s;", name, value)
+			css += fmt.Sprintf("--color-%s:%s;", name, value)
 		}
 	}
 	set("ink", l.Ink)

@@ -113,6 +113,17 @@ type questionView struct {
 	Day      string // how the time that was chosen reads
 }
 
+// Described names the elements that say more of the question, for aria-describedby.
+func (q questionView) Described() string {
+	var ids []string
+	for _, part := range [][2]string{{"help", q.Help}, {"picks", q.Picks}, {"wrong", q.Wrong}} {
+		if part[1] != "" {
+			ids = append(ids, part[0]+"-"+q.Key)
+		}
+	}
+	return strings.Join(ids, " ")
+}
+
 // A pointView is a point of a rating.
 type pointView struct {
 	Value  string

@@ -1,6 +1,7 @@
 package player
 
 import (
+	"fmt"
 	"math"
 
 	"omphalos/core/quiz"
@@ -13,6 +14,17 @@ type progress struct {
 	Share      float64 // of the way, 0 to 1
 	Knots      []knot
 	Line       float64 // length of what is done
+}
+
+// Words say it to those who don't see the line.
+func (p progress) Words() string {
+	switch {
+	case p.More == 0:
+		return fmt.Sprintf("Question %d, the last one", p.Done)
+	case p.About:
+		return fmt.Sprintf("Question %d, about %d more to come", p.Done, p.More)
+	}
+	return fmt.Sprintf("Question %d, %d more to come", p.Done, p.More)
 }
 
 type knot struct {

@@ -60,6 +60,7 @@ func Load(rooms ...fs.FS) *Views {
 	for name, room := range pages {
 		page := strings.TrimSuffix(strings.TrimPrefix(path.Base(name), "page_"), ".html")
 		v.pages[page] = template.Must(template.Must(base.Clone()).ParseFS(room, name))
+		lean(v.pages[page])
 	}
 	return v
 }

@@ -11,7 +11,17 @@
 (() => {
   const me = document.currentScript;
   if (!me?.dataset.quiz) return;
-  const { quiz, as = "block", after, scrolled, leaving, phones, words = "", button = "Begin", title = "Quiz" } = me.dataset;
+  const {
+    quiz,
+    as = "block",
+    after,
+    scrolled,
+    leaving,
+    phones,
+    words = "",
+    button = "Begin",
+    title = "Quiz",
+  } = me.dataset;
   const home = new URL(me.src).origin;
   const address = `${home}/q/${encodeURIComponent(quiz)}?frame=1&${location.search.slice(1)}`;
   const make = (tag, props, ...inside) => {
@@ -30,7 +40,9 @@
     if (says.close) close();
     if (/^https?:\/\//.test(says.go ?? "")) location.assign(says.go);
   });
-  const load = () => { if (!frame.src) frame.src = address; };
+  const load = () => {
+    if (!frame.src) frame.src = address;
+  };
 
   if (as === "block") {
     frame.loading = "lazy";
@@ -43,7 +55,8 @@
   if (phone && phones === "no") return;
 
   // The page's own styles stay outside, and ours inside.
-  const host = make("div", {}), root = host.attachShadow({ mode: "open" });
+  const host = make("div", {}),
+    root = host.attachShadow({ mode: "open" });
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(`:host{all:initial}dialog{padding:0;border:1px solid #42555c;width:min(620px,calc(100vw - 24px));max-height:calc(100dvh - 24px);overflow:auto;background:#fff;color:#17232a}dialog::backdrop{background:rgb(16 25 30/.5)}
 .top{display:flex;justify-content:flex-end;position:sticky;top:0;height:0;z-index:1}.close{margin:6px;width:40px;height:40px;flex:none;border:0;background:#fff;color:#17232a;cursor:pointer;font:22px/1 system-ui}
@@ -61,8 +74,18 @@ button:focus-visible{outline:3px solid #17627a;outline-offset:2px}.bar button:fo
   // Once for each visitor: what was seen is remembered on their device.
   const key = `quiz-seen-${quiz}-${as}`;
   let seen = false;
-  try { seen = localStorage.getItem(key) !== null; } catch { /* private windows may forbid it */ }
-  const remember = () => { try { localStorage.setItem(key, "1"); } catch { /* likewise */ } };
+  try {
+    seen = localStorage.getItem(key) !== null;
+  } catch {
+    /* private windows may forbid it */
+  }
+  const remember = () => {
+    try {
+      localStorage.setItem(key, "1");
+    } catch {
+      /* likewise */
+    }
+  };
 
   const open = () => {
     if (dialog.open) return;
@@ -73,8 +96,15 @@ button:focus-visible{outline:3px solid #17627a;outline-offset:2px}.bar button:fo
 
   if (as === "bar") {
     if (seen) return;
-    const begin = make("button", { type: "button", className: "open", textContent: button }), away = cross("Put the bar away");
-    const bar = make("div", { className: "bar", role: "region", ariaLabel: title }, make("span", { textContent: words }), begin, away);
+    const begin = make("button", { type: "button", className: "open", textContent: button }),
+      away = cross("Put the bar away");
+    const bar = make(
+      "div",
+      { className: "bar", role: "region", ariaLabel: title },
+      make("span", { textContent: words }),
+      begin,
+      away,
+    );
     const room = document.documentElement.style.marginTop;
     root.prepend(bar);
     document.documentElement.style.marginTop = `${bar.offsetHeight}px`;
@@ -95,7 +125,8 @@ button:focus-visible{outline:3px solid #17627a;outline-offset:2px}.bar button:fo
     done = true;
     open();
   };
-  if (after !== undefined || (scrolled === undefined && leaving === undefined)) setTimeout(once, 1000 * (Number(after) >= 0 && after !== "" ? Number(after) : 25));
+  if (after !== undefined || (scrolled === undefined && leaving === undefined))
+    setTimeout(once, 1000 * (Number(after) >= 0 && after !== "" ? Number(after) : 25));
   if (scrolled !== undefined) {
     const look = () => {
       const rest = document.documentElement.scrollHeight - innerHeight;
@@ -103,5 +134,8 @@ button:focus-visible{outline:3px solid #17627a;outline-offset:2px}.bar button:fo
     };
     addEventListener("scroll", look, { passive: true });
   }
-  if (leaving !== undefined) document.documentElement.addEventListener("mouseleave", (event) => { if (event.clientY <= 0) once(); });
+  if (leaving !== undefined)
+    document.documentElement.addEventListener("mouseleave", (event) => {
+      if (event.clientY <= 0) once();
+    });
 })();

@@ -12,7 +12,8 @@ export function handleExpectations(change) {
     bar.setPointerCapture(event.pointerId);
     const upright = bar.classList.contains("upright");
     const along = (e) => (upright ? -e.clientY : e.clientX);
-    const from = Number(bar.getAttribute("aria-valuenow")), start = along(event);
+    const from = Number(bar.getAttribute("aria-valuenow")),
+      start = along(event);
     let now = from;
     const move = (e) => {
       now = Math.round(Math.min(100, Math.max(0, from + (100 * (along(e) - start)) / pixels)));
@@ -34,7 +35,8 @@ export function handleExpectations(change) {
     const now = Number(bar.getAttribute("aria-valuenow"));
     if (step) change(bar.dataset.expect, Math.min(100, Math.max(0, now + (event.shiftKey ? Math.sign(step) : step))));
     else if (event.key === "Home" || event.key === "End") change(bar.dataset.expect, event.key === "Home" ? 0 : 100);
-    else if ((event.key === "Delete" || event.key === "Backspace") && bar.classList.contains("set")) change(bar.dataset.expect, undefined);
+    else if ((event.key === "Delete" || event.key === "Backspace") && bar.classList.contains("set"))
+      change(bar.dataset.expect, undefined);
     else return;
     event.preventDefault();
   });

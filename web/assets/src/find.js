@@ -8,7 +8,8 @@ export function handleFinding({ sending, flush, goTo }) {
   function find(words) {
     let first = null;
     for (const link of document.querySelectorAll("#part-outline a")) {
-      const part = document.getElementById(link.hash.slice(1))?.closest(".part") ?? document.getElementById(link.hash.slice(1));
+      const part =
+        document.getElementById(link.hash.slice(1))?.closest(".part") ?? document.getElementById(link.hash.slice(1));
       const hit = words && part ? fieldsOf(part).find((f) => value(f).includes(words)) : null;
       link.parentElement.hidden = Boolean(words) && !hit;
       first ??= hit;
@@ -50,11 +51,14 @@ export function handleFinding({ sending, flush, goTo }) {
 
   // ---- questions of other quizzes -------------------------------------------
 
-  const dialog = document.getElementById("reuse"), list = document.getElementById("reuse-list");
+  const dialog = document.getElementById("reuse"),
+    list = document.getElementById("reuse-list");
   let asked = 0;
   async function look(words) {
     const mine = ++asked;
-    const answer = await fetch(`/studio/quizzes/${document.getElementById("desk").dataset.quiz}/questions?q=${encodeURIComponent(words)}`).catch(() => null);
+    const answer = await fetch(
+      `/studio/quizzes/${document.getElementById("desk").dataset.quiz}/questions?q=${encodeURIComponent(words)}`,
+    ).catch(() => null);
     if (mine === asked && answer?.ok) list.innerHTML = await answer.text();
     else if (mine === asked) list.textContent = "The questions can't be looked up just now.";
   }

@@ -5,7 +5,8 @@ const labels = /\/label$/;
 export function handleKeys({ act, move, flush, sending, ledger }) {
   // A label is one line: Enter goes on, and puts no line break where it goes to.
   document.addEventListener("keypress", (event) => {
-    if (event.key === "Enter" && !event.shiftKey && labels.test(event.target.dataset?.path ?? "")) event.preventDefault();
+    if (event.key === "Enter" && !event.shiftKey && labels.test(event.target.dataset?.path ?? ""))
+      event.preventDefault();
   });
   document.addEventListener("keydown", (event) => {
     const at = event.target;
@@ -38,9 +39,15 @@ export function handleKeys({ act, move, flush, sending, ledger }) {
     if (event.key === "Enter" && !event.shiftKey && label) {
       event.preventDefault();
       flush();
-      const empty = [...at.closest("[data-list]").querySelectorAll("[data-item] textarea")].find((f) => f !== at && /\/answers\/[^/]+\/label$/.test(f.dataset.path ?? "") && !f.value.trim());
+      const empty = [...at.closest("[data-list]").querySelectorAll("[data-item] textarea")].find(
+        (f) => f !== at && /\/answers\/[^/]+\/label$/.test(f.dataset.path ?? "") && !f.value.trim(),
+      );
       if (empty) return empty.focus();
-      sending.act({ do: "add", path: item.slice(0, item.lastIndexOf("/")), after: item.slice(item.lastIndexOf("/") + 1) });
+      sending.act({
+        do: "add",
+        path: item.slice(0, item.lastIndexOf("/")),
+        after: item.slice(item.lastIndexOf("/") + 1),
+      });
     } else if (event.key === "Backspace" && label && at.value === "") {
       event.preventDefault();
       const near = at.closest("[data-item]");

@@ -3,10 +3,14 @@
 import { valueOf, wrong } from "./values.js";
 
 export function openLedger({ sending, notice, flush }) {
-  let anchor = null, end = null; // corners of the block that is picked
+  let anchor = null,
+    end = null; // corners of the block that is picked
 
   // rows are the rows of cells, from the top, without hidden columns.
-  const rows = () => [...document.querySelectorAll(".row")].map((row) => [...row.querySelectorAll(".cell input")].filter((c) => c.offsetParent)).filter((row) => row.length);
+  const rows = () =>
+    [...document.querySelectorAll(".row")]
+      .map((row) => [...row.querySelectorAll(".cell input")].filter((c) => c.offsetParent))
+      .filter((row) => row.length);
 
   function placeOf(cell, all = rows()) {
     for (let r = 0; r < all.length; r++) {
@@ -18,9 +22,13 @@ export function openLedger({ sending, notice, flush }) {
 
   // block returns the cells between the corners, row by row.
   function block() {
-    const all = rows(), a = anchor && placeOf(anchor, all), b = end && placeOf(end, all);
+    const all = rows(),
+      a = anchor && placeOf(anchor, all),
+      b = end && placeOf(end, all);
     if (!a || !b) return [];
-    return all.slice(Math.min(a[0], b[0]), Math.max(a[0], b[0]) + 1).map((row) => row.slice(Math.min(a[1], b[1]), Math.max(a[1], b[1]) + 1));
+    return all
+      .slice(Math.min(a[0], b[0]), Math.max(a[0], b[0]) + 1)
+      .map((row) => row.slice(Math.min(a[1], b[1]), Math.max(a[1], b[1]) + 1));
   }
 
   function show() {
@@ -60,21 +68,32 @@ export function openLedger({ sending, notice, flush }) {
     const text = event.clipboardData?.getData("text/plain") ?? "";
     if (!cell || !/[\t\n]/.test(text.trimEnd())) return;
     event.preventDefault();
-    const all = rows(), [top, left] = placeOf(cell, all);
+    const all = rows(),
+      [top, left] = placeOf(cell, all);
     const pairs = [];
     let lost = 0;
-    text.replace(/\r?\n$/, "").split(/\r?\n/).forEach((line, r) => line.split("\t").forEach((word, c) => {
-      const into = all[top + r]?.[left + c];
-      if (into) pairs.push({ cell: into, text: word, where: `Row ${r + 1}, column ${c + 1} of what you pasted` });
-      else if (word.trim()) lost++;
-    }));
+    text
+      .replace(/\r?\n$/, "")
+      .split(/\r?\n/)
+      .forEach((line, r) =>
+        line.split("\t").forEach((word, c) => {
+          const into = all[top + r]?.[left + c];
+          if (into) pairs.push({ cell: into, text: word, where: `Row ${r + 1}, column ${c + 1} of what you pasted` });
+          else if (word.trim()) lost++;
+        }),
+      );
     if (put(pairs) && lost) notice(`${lost} of the pasted numbers lie beyond the ledger and were left out.`);
   });
 
   document.addEventListener("copy", (event) => {
     if (!event.target.closest?.(".cell input") || !picked()) return;
     event.preventDefault();
-    event.clipboardData.setData("text/plain", block().map((row) => row.map(plain).join("\t")).join("\n"));
+    event.clipboardData.setData(
+      "text/plain",
+      block()
+        .map((row) => row.map(plain).join("\t"))
+        .join("\n"),
+    );
   });
 
   document.addEventListener("pointerdown", (event) => {
@@ -90,10 +109,14 @@ export function openLedger({ sending, notice, flush }) {
   // A cell that is reached by mouse is taken whole, so that typing replaces what is in it;
   // a second click sets the caret.
   let reached = null;
-  document.addEventListener("pointerdown", (event) => {
-    const cell = event.target.closest?.(".cell input");
-    reached = cell && cell !== document.activeElement && !event.shiftKey ? cell : null;
-  }, true);
+  document.addEventListener(
+    "pointerdown",
+    (event) => {
+      const cell = event.target.closest?.(".cell input");
+      reached = cell && cell !== document.activeElement && !event.shiftKey ? cell : null;
+    },
+    true,
+  );
   document.addEventListener("click", (event) => {
     if (reached && event.target === reached && reached.selectionStart === reached.selectionEnd) reached.select();
     reached = null;
@@ -118,7 +141,11 @@ export function openLedger({ sending, notice, flush }) {
       return true;
     }
     if (picked() && (event.key === "Delete" || event.key === "Backspace")) {
-      put(block().flat().map((c) => ({ cell: c, text: "" })));
+      put(
+        block()
+          .flat()
+          .map((c) => ({ cell: c, text: "" })),
+      );
       return true;
     }
     if (event.key === "Escape" && picked()) {
@@ -131,7 +158,8 @@ export function openLedger({ sending, notice, flush }) {
 
   // fillDown repeats the first row of the block, or the cell above.
   function fillDown(cell) {
-    const all = rows(), [r, c] = placeOf(cell, all);
+    const all = rows(),
+      [r, c] = placeOf(cell, all);
     if (!picked()) {
       if (all[r - 1]?.[c]) put([{ cell, text: plain(all[r - 1][c]) }]);
       return;
@@ -141,9 +169,14 @@ export function openLedger({ sending, notice, flush }) {
   }
 
   // Columns are shown and hidden for oneself, in this browser.
-  const desk = document.getElementById("desk"), memory = `omphalos-columns-${desk.dataset.quiz}`;
+  const desk = document.getElementById("desk"),
+    memory = `omphalos-columns-${desk.dataset.quiz}`;
   let hidden = new Set();
-  try { hidden = new Set(JSON.parse(localStorage.getItem(memory) ?? "[]")); } catch { /* begin with all */ }
+  try {
+    hidden = new Set(JSON.parse(localStorage.getItem(memory) ?? "[]"));
+  } catch {
+    /* begin with all */
+  }
   function showColumns() {
     const all = document.querySelectorAll("#part-head .col");
     let shown = 0;
@@ -155,14 +188,20 @@ export function openLedger({ sending, notice, flush }) {
     for (let i = all.length; i < 24; i++) desk.classList.remove(`hide-${i}`);
     const wide = desk.className.replace(/cols-\d+/, `cols-${shown}`);
     if (wide !== desk.className) desk.className = wide; // the same again would lay out the whole page
-    document.querySelectorAll("[data-column-shown]").forEach((box) => { box.checked = !hidden.has(box.dataset.columnShown); });
+    document.querySelectorAll("[data-column-shown]").forEach((box) => {
+      box.checked = !hidden.has(box.dataset.columnShown);
+    });
   }
   document.addEventListener("change", (event) => {
     const key = event.target.dataset?.columnShown;
     if (key === undefined) return;
     if (event.target.checked) hidden.delete(key);
     else hidden.add(key);
-    try { localStorage.setItem(memory, JSON.stringify([...hidden])); } catch { /* for this page only */ }
+    try {
+      localStorage.setItem(memory, JSON.stringify([...hidden]));
+    } catch {
+      /* for this page only */
+    }
     showColumns();
   });
   showColumns();

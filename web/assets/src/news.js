@@ -5,7 +5,8 @@
 const again = 2000; // ms until a stream that was refused is asked for again
 
 export function hearNews(url, { stands, gone, refused }) {
-  let source = null, asking = 0;
+  let source = null,
+    asking = 0;
 
   function open() {
     clearTimeout(asking);

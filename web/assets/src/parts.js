@@ -17,15 +17,26 @@ export function keepParts(callbacks) {
   const morph = (live, fresh) => Idiomorph.morph(live, fresh.cloneNode(true), { restoreFocus: true, callbacks });
   const same = (a, b) => a.tagName === b.tagName && a.id === b.id && a.dataset?.item === b.dataset?.item;
   const shallow = (el) => el.cloneNode(false);
-  const texts = (el) => [...el.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE).map((n) => n.data.trim()).join("|");
+  const texts = (el) =>
+    [...el.childNodes]
+      .filter((n) => n.nodeType === Node.TEXT_NODE)
+      .map((n) => n.data.trim())
+      .join("|");
 
   // walk goes down to what differs between two versions of the server, as long as the
   // three stand alike.
   function walk(live, before, fresh) {
     if (before.isEqualNode(fresh)) return;
-    const a = [...live.children], b = [...before.children], c = [...fresh.children];
-    const alike = c.length > 0 && a.length === c.length && b.length === c.length && c.every((el, i) => same(el, b[i]) && same(el, a[i])) &&
-      shallow(before).isEqualNode(shallow(fresh)) && texts(before) === texts(fresh);
+    const a = [...live.children],
+      b = [...before.children],
+      c = [...fresh.children];
+    const alike =
+      c.length > 0 &&
+      a.length === c.length &&
+      b.length === c.length &&
+      c.every((el, i) => same(el, b[i]) && same(el, a[i])) &&
+      shallow(before).isEqualNode(shallow(fresh)) &&
+      texts(before) === texts(fresh);
     if (!alike) return morph(live, fresh);
     c.forEach((el, i) => walk(a[i], b[i], el));
   }
@@ -33,7 +44,9 @@ export function keepParts(callbacks) {
   return {
     // bring makes a part what the server sends.
     bring(id, html) {
-      const live = document.getElementById(id), fresh = parse(html), before = last.get(id);
+      const live = document.getElementById(id),
+        fresh = parse(html),
+        before = last.get(id);
       last.set(id, fresh);
       if (!live) return;
       if (before) walk(live, before, fresh);

@@ -30,7 +30,8 @@ export function handlePath({ sending, flush, notice }) {
   // ---- decision tables --------------------------------------------------------
 
   document.addEventListener("change", async (event) => {
-    const { table } = event.target.dataset ?? {}, file = event.target.files?.[0];
+    const { table } = event.target.dataset ?? {},
+      file = event.target.files?.[0];
     if (!table || !file) return;
     const text = await file.text();
     event.target.value = "";
@@ -52,7 +53,9 @@ export function handlePath({ sending, flush, notice }) {
     const cell = event.target.closest?.("[data-cells]");
     const by = { ArrowDown: 1, Enter: 1, ArrowUp: -1 }[event.key];
     if (!cell || !by || event.altKey || (event.key !== "Enter" && cell.value && cell.list)) return;
-    const column = [...cell.closest("tbody").querySelectorAll(`td:nth-child(${cell.closest("td").cellIndex + 1}) input`)];
+    const column = [
+      ...cell.closest("tbody").querySelectorAll(`td:nth-child(${cell.closest("td").cellIndex + 1}) input`),
+    ];
     const next = column[column.indexOf(cell) + by];
     if (!next) return;
     event.preventDefault();
@@ -67,17 +70,31 @@ export function handlePath({ sending, flush, notice }) {
     if (!button) return;
     flush();
     const fields = [...document.querySelectorAll(`[data-bands="${button.dataset.aiming}"] [data-aim]`)];
-    const typed = fields.map((f) => (f.value.trim() === "" ? null : Number(f.value.replace("%", "").replace(",", "."))));
-    if (typed.some((n) => n !== null && !(n >= 0 && n <= 100)) || typed.every((n) => n === null)) return notice("Type the shares that you aim for in percent, such as 20 for the hottest fifth. Bands that you leave open share the rest.");
-    const given = typed.reduce((sum, n) => sum + (n ?? 0), 0), open = typed.filter((n) => n === null).length;
-    if (given > 100.01 || (!open && Math.abs(given - 100) > 0.5)) return notice(`The shares come to ${Math.round(given * 10) / 10} %. All bands together take 100 %.`);
-    sending.aim(button.dataset.aiming, typed.map((n) => (n ?? (100 - given) / open) / 100));
+    const typed = fields.map((f) =>
+      f.value.trim() === "" ? null : Number(f.value.replace("%", "").replace(",", ".")),
+    );
+    if (typed.some((n) => n !== null && !(n >= 0 && n <= 100)) || typed.every((n) => n === null))
+      return notice(
+        "Type the shares that you aim for in percent, such as 20 for the hottest fifth. Bands that you leave open share the rest.",
+      );
+    const given = typed.reduce((sum, n) => sum + (n ?? 0), 0),
+      open = typed.filter((n) => n === null).length;
+    if (given > 100.01 || (!open && Math.abs(given - 100) > 0.5))
+      return notice(`The shares come to ${Math.round(given * 10) / 10} %. All bands together take 100 %.`);
+    sending.aim(
+      button.dataset.aiming,
+      typed.map((n) => (n ?? (100 - given) / open) / 100),
+    );
   });
 
   // ---- the list -------------------------------------------------------------
 
-  const dialog = document.getElementById("then"), find = document.getElementById("then-find"), list = document.getElementById("then-list");
-  let path = null, from = 0, now = "";
+  const dialog = document.getElementById("then"),
+    find = document.getElementById("then-find"),
+    list = document.getElementById("then-list");
+  let path = null,
+    from = 0,
+    now = "";
 
   const targets = () => JSON.parse(document.getElementById("part-targets").dataset.targets);
 
@@ -87,8 +104,14 @@ export function handlePath({ sending, flush, notice }) {
     const rule = !to.endsWith("/then");
     if (!target) return now && sending.patch([{ op: "remove", path: to }]);
     if (target.to === "+") return sending.act({ do: "add", path: "/outcomes", label: "", link: rule ? "" : to });
-    if (!rule) return sending.patch([{ op: "add", path: to, value: { go: target.go, ...(target.to ? { to: target.to } : {}) } }]);
-    sending.patch([{ op: "add", path: `${to}/go`, value: target.go }, { op: "add", path: `${to}/to`, value: target.to ?? "" }]);
+    if (!rule)
+      return sending.patch([
+        { op: "add", path: to, value: { go: target.go, ...(target.to ? { to: target.to } : {}) } },
+      ]);
+    sending.patch([
+      { op: "add", path: `${to}/go`, value: target.go },
+      { op: "add", path: `${to}/to`, value: target.to ?? "" },
+    ]);
   }
 
   function open(way) {
@@ -105,7 +128,11 @@ export function handlePath({ sending, flush, notice }) {
     list.replaceChildren();
     const words = find.value.toLowerCase().trim();
     const item = (text, lead, chosen) => {
-      const button = Object.assign(document.createElement("button"), { type: "button", textContent: text, className: chosen ? "chosen" : "" });
+      const button = Object.assign(document.createElement("button"), {
+        type: "button",
+        textContent: text,
+        className: chosen ? "chosen" : "",
+      });
       button.dataset.lead = lead;
       list.append(button);
     };
@@ -113,10 +140,17 @@ export function handlePath({ sending, flush, notice }) {
     let group = "";
     targets().forEach((t, i) => {
       if (t.at <= from || !t.name.toLowerCase().includes(words) || (t.to === "+" && !path.endsWith("/then"))) return;
-      if (t.group !== group) list.append(Object.assign(document.createElement("h3"), { textContent: (group = t.group) }));
+      if (t.group !== group)
+        list.append(Object.assign(document.createElement("h3"), { textContent: (group = t.group) }));
       item(t.name, i, `${t.go} ${t.to ?? ""}` === now);
     });
-    if (!list.children.length) list.append(Object.assign(document.createElement("p"), { className: "small", textContent: "Nothing that comes later holds these words." }));
+    if (!list.children.length)
+      list.append(
+        Object.assign(document.createElement("p"), {
+          className: "small",
+          textContent: "Nothing that comes later holds these words.",
+        }),
+      );
   }
 
   find.addEventListener("input", show);
@@ -147,24 +181,42 @@ export function handlePath({ sending, flush, notice }) {
     if (!end || event.button !== 0) return;
     event.preventDefault();
     end.setPointerCapture(event.pointerId);
-    const all = targets(), here = end.dataset.loose.split("/")[2];
+    const all = targets(),
+      here = end.dataset.loose.split("/")[2];
     const mine = all.find((t) => t.go === "question" && t.to === here)?.at ?? 0;
     const line = document.createElementNS("http://www.w3.org/2000/svg", "svg");
     line.setAttribute("class", "dragged");
     line.innerHTML = "<path/>";
     document.body.append(line);
-    const start = end.getBoundingClientRect(), x = start.x + start.width / 2, y = start.y + start.height / 2;
-    let over = null, target = null;
+    const start = end.getBoundingClientRect(),
+      x = start.x + start.width / 2,
+      y = start.y + start.height / 2;
+    let over = null,
+      target = null;
     // placeAt finds what lies under the pointer, and the target that it stands for.
     const placeAt = (e) => {
-      const part = document.elementsFromPoint(e.clientX, e.clientY).map((el) => el.closest(".question,.sectionhead,#part-decision,.step,#part-otherwise,.outcome")).find(Boolean);
+      const part = document
+        .elementsFromPoint(e.clientX, e.clientY)
+        .map((el) => el.closest(".question,.sectionhead,#part-decision,.step,#part-otherwise,.outcome"))
+        .find(Boolean);
       const id = part?.id.replace(/^part-(q|sec|o)-/, "");
-      const kind = part?.classList.contains("question") ? "question" : part?.classList.contains("sectionhead") ? "section" : part?.classList.contains("outcome") ? "outcome" : part ? "decide" : null;
+      const kind = part?.classList.contains("question")
+        ? "question"
+        : part?.classList.contains("sectionhead")
+          ? "section"
+          : part?.classList.contains("outcome")
+            ? "outcome"
+            : part
+              ? "decide"
+              : null;
       const found = all.find((t) => t.go === kind && (kind === "decide" || t.to === id) && t.at > mine);
       return found ? [part, found] : [null, null];
     };
     const drag = (e) => {
-      line.firstChild.setAttribute("d", `M${x} ${y}C${x - 60} ${y} ${e.clientX - 60} ${e.clientY} ${e.clientX} ${e.clientY}`);
+      line.firstChild.setAttribute(
+        "d",
+        `M${x} ${y}C${x - 60} ${y} ${e.clientX - 60} ${e.clientY} ${e.clientX} ${e.clientY}`,
+      );
       over?.classList.remove("landing-here");
       [over, target] = placeAt(e);
       over?.classList.add("landing-here");

@@ -2,10 +2,14 @@
 
 export function handlePicks({ sending, flush }) {
   const bar = document.getElementById("picks");
-  let picked = new Set(), last = null;
+  let picked = new Set(),
+    last = null;
 
   const questions = () => [...document.querySelectorAll("#questions > .question")];
-  const paths = () => questions().map((q) => q.dataset.item).filter((p) => picked.has(p));
+  const paths = () =>
+    questions()
+      .map((q) => q.dataset.item)
+      .filter((p) => picked.has(p));
   const keyOf = (path) => path.slice(path.lastIndexOf("/") + 1);
 
   function pick(path, through) {
@@ -33,8 +37,10 @@ export function handlePicks({ sending, flush }) {
 
   // move takes the block one question up or down.
   function move(way) {
-    const all = questions().map((q) => q.dataset.item), block = paths();
-    const beside = way === "up" ? all[all.indexOf(block[0]) - 1] : all.slice(all.indexOf(block.at(-1))).find((p) => !picked.has(p));
+    const all = questions().map((q) => q.dataset.item),
+      block = paths();
+    const beside =
+      way === "up" ? all[all.indexOf(block[0]) - 1] : all.slice(all.indexOf(block.at(-1))).find((p) => !picked.has(p));
     if (beside) sending.act({ do: "move", paths: block, [way === "up" ? "before" : "after"]: keyOf(beside) });
   }
 

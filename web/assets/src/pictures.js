@@ -1,7 +1,10 @@
 // Pictures are dropped, pasted or chosen, or taken from those that are there.
 
 export function handlePictures({ sending, flush }) {
-  const dialog = document.getElementById("pictures"), list = document.getElementById("picture-list"), wrong = document.getElementById("picture-wrong"), drop = document.getElementById("picture-drop");
+  const dialog = document.getElementById("pictures"),
+    list = document.getElementById("picture-list"),
+    wrong = document.getElementById("picture-wrong"),
+    drop = document.getElementById("picture-drop");
   let path = null;
 
   async function open(at) {
@@ -26,9 +29,14 @@ export function handlePictures({ sending, flush }) {
   async function send(file) {
     if (!file) return;
     tell("");
-    if (file.size > 12 * 1024 * 1024) return tell("This picture is too large: at most 12 MB fit. Save it smaller and take it again.");
+    if (file.size > 12 * 1024 * 1024)
+      return tell("This picture is too large: at most 12 MB fit. Save it smaller and take it again.");
     drop.setAttribute("aria-busy", "true");
-    const answer = await fetch("/studio/pictures", { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: file }).catch(() => null);
+    const answer = await fetch("/studio/pictures", {
+      method: "POST",
+      headers: { "Content-Type": "application/octet-stream" },
+      body: file,
+    }).catch(() => null);
     drop.removeAttribute("aria-busy");
     const said = await answer?.json().catch(() => null);
     if (answer?.ok) take(said.source, "");
@@ -51,7 +59,10 @@ export function handlePictures({ sending, flush }) {
   function handed(data) {
     const [file] = data.files;
     if (file) return send(file);
-    if (/^https?:/.test(data.getData("text/uri-list") || data.getData("text/plain"))) tell("This picture is on another site, from where it can’t be shown. Save it to your device, then choose the file here.");
+    if (/^https?:/.test(data.getData("text/uri-list") || data.getData("text/plain")))
+      tell(
+        "This picture is on another site, from where it can’t be shown. Save it to your device, then choose the file here.",
+      );
   }
 
   dialog.addEventListener("paste", (event) => handed(event.clipboardData));

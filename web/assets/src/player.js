@@ -17,13 +17,20 @@ addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f)
 
 function waitFor(form, button) {
   if (form.querySelector(".offline")) return;
-  const note = Object.assign(document.createElement("p"), { className: "wrong offline", textContent: "There is no connection just now. Your answers are still here, and go on their way when it is back." });
+  const note = Object.assign(document.createElement("p"), {
+    className: "wrong offline",
+    textContent: "There is no connection just now. Your answers are still here, and go on their way when it is back.",
+  });
   note.setAttribute("role", "alert");
   form.querySelector(".nav").before(note);
-  addEventListener("online", () => {
-    note.remove();
-    form.requestSubmit(button);
-  }, { once: true });
+  addEventListener(
+    "online",
+    () => {
+      note.remove();
+      form.requestSubmit(button);
+    },
+    { once: true },
+  );
 }
 
 const goOn = () => quiz.requestSubmit(quiz.querySelector("[name=go][value=on]"));
@@ -37,12 +44,22 @@ if (quiz && questions().length === 1) {
   const moves = quiz.dataset.taps !== undefined && !["several", "grid"].includes(one.dataset.kind);
   one.addEventListener("click", (event) => {
     const choice = event.target;
-    if (moves && event.detail > 0 && choice.matches?.("input[type=radio]") && !choice.dataset.words) setTimeout(goOn, 180);
+    if (moves && event.detail > 0 && choice.matches?.("input[type=radio]") && !choice.dataset.words)
+      setTimeout(goOn, 180);
   });
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches("input:not([type=radio],[type=checkbox]),textarea,select,summary")) return;
+    if (
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      event.target.matches("input:not([type=radio],[type=checkbox]),textarea,select,summary")
+    )
+      return;
     const choices = one.querySelectorAll("input[type=radio],input[type=checkbox]");
-    const choice = one.dataset.kind === "rating" || one.dataset.kind === "stars" ? [...choices].find((c) => c.value === event.key) : choices[Number(event.key) - 1];
+    const choice =
+      one.dataset.kind === "rating" || one.dataset.kind === "stars"
+        ? [...choices].find((c) => c.value === event.key)
+        : choices[Number(event.key) - 1];
     if (/^[0-9]$/.test(event.key) && choice) {
       choice.checked = choice.type === "radio" || !choice.checked;
       choice.focus();
@@ -56,7 +73,8 @@ if (quiz && questions().length === 1) {
 // Answers bring up questions and take them away, in their place and without moving what
 // is looked at. What has changed is read out.
 if (quiz?.dataset.grows !== undefined) {
-  let asking = null, again = false;
+  let asking = null,
+    again = false;
   const look = async () => {
     if (asking) return (again = true);
     const data = new URLSearchParams(new FormData(quiz));
@@ -66,7 +84,9 @@ if (quiz?.dataset.grows !== undefined) {
       const answer = await asking;
       const page = new DOMParser().parseFromString(await answer.text(), "text/html");
       if (answer.ok) show(page);
-    } catch { /* the questions come up when the form is sent */ }
+    } catch {
+      /* the questions come up when the form is sent */
+    }
     asking = null;
     if (again) {
       again = false;
@@ -74,7 +94,8 @@ if (quiz?.dataset.grows !== undefined) {
     }
   };
   const show = (page) => {
-    const fresh = [...page.querySelectorAll("#questions > *")], here = document.getElementById("questions");
+    const fresh = [...page.querySelectorAll("#questions > *")],
+      here = document.getElementById("questions");
     const name = (el) => el.id || el.textContent;
     const stays = new Map([...here.children].map((el) => [name(el), el]));
     const said = [];
@@ -110,20 +131,27 @@ function ready(within) {
 function ownWords(choice) {
   const field = document.getElementById(choice.dataset.words);
   const all = document.getElementsByName(choice.name);
-  const show = () => { field.hidden = !choice.checked; };
-  all.forEach((c) => c.addEventListener("change", () => {
-    show();
-    if (c === choice && choice.checked) field.querySelector("input").focus();
-  }));
+  const show = () => {
+    field.hidden = !choice.checked;
+  };
+  all.forEach((c) =>
+    c.addEventListener("change", () => {
+      show();
+      if (c === choice && choice.checked) field.querySelector("input").focus();
+    }),
+  );
   show();
 }
 
 // What can't be chosen beside the others any more is off until one of them is taken back.
 function picks(list) {
-  const boxes = [...list.querySelectorAll("input")], most = Number(list.dataset.most);
+  const boxes = [...list.querySelectorAll("input")],
+    most = Number(list.dataset.most);
   const show = () => {
     const full = boxes.filter((b) => b.checked).length >= most;
-    boxes.forEach((b) => { b.disabled = full && !b.checked; });
+    boxes.forEach((b) => {
+      b.disabled = full && !b.checked;
+    });
   };
   list.addEventListener("change", show);
   show();
@@ -131,27 +159,52 @@ function picks(list) {
 
 // A long list is searched by typing: a combobox over the drop-down, which keeps the choice.
 function searched(select) {
-  const box = document.createElement("div"), field = document.createElement("input"), list = document.createElement("ul");
+  const box = document.createElement("div"),
+    field = document.createElement("input"),
+    list = document.createElement("ul");
   const options = [...select.options].filter((o) => o.value);
   box.className = "searched";
-  Object.assign(field, { className: "field", type: "text", autocomplete: "off", value: select.selectedOptions[0]?.text ?? "", placeholder: `Type to find one of ${options.length}` });
+  Object.assign(field, {
+    className: "field",
+    type: "text",
+    autocomplete: "off",
+    value: select.selectedOptions[0]?.text ?? "",
+    placeholder: `Type to find one of ${options.length}`,
+  });
   Object.assign(list, { id: `list-${select.name}`, hidden: true });
   list.setAttribute("role", "listbox");
   const set = (el, values) => Object.entries(values).forEach(([k, v]) => el.setAttribute(k, v));
-  set(field, { role: "combobox", "aria-expanded": "false", "aria-controls": list.id, "aria-autocomplete": "list", "aria-labelledby": select.getAttribute("aria-labelledby") });
+  set(field, {
+    role: "combobox",
+    "aria-expanded": "false",
+    "aria-controls": list.id,
+    "aria-autocomplete": "list",
+    "aria-labelledby": select.getAttribute("aria-labelledby"),
+  });
   set(list, { "aria-labelledby": select.getAttribute("aria-labelledby") });
-  let shown = [], at = -1;
+  let shown = [],
+    at = -1;
   const show = (open) => {
-    const words = field.value.trim().toLowerCase(), chosen = select.selectedOptions[0]?.text;
+    const words = field.value.trim().toLowerCase(),
+      chosen = select.selectedOptions[0]?.text;
     shown = open ? options.filter((o) => field.value === chosen || o.text.toLowerCase().includes(words)) : [];
     at = shown.length && words && field.value !== chosen ? 0 : -1;
-    list.replaceChildren(...(shown.length || !open ? shown.map((o, i) => {
-      const li = Object.assign(document.createElement("li"), { id: `${list.id}-${i}`, textContent: o.text });
-      set(li, { role: "option", "aria-selected": String(o.selected) });
-      li.addEventListener("pointerdown", (event) => event.preventDefault());
-      li.addEventListener("click", () => take(o));
-      return li;
-    }) : [Object.assign(document.createElement("li"), { className: "none", textContent: "None of them holds these words." })]));
+    list.replaceChildren(
+      ...(shown.length || !open
+        ? shown.map((o, i) => {
+            const li = Object.assign(document.createElement("li"), { id: `${list.id}-${i}`, textContent: o.text });
+            set(li, { role: "option", "aria-selected": String(o.selected) });
+            li.addEventListener("pointerdown", (event) => event.preventDefault());
+            li.addEventListener("click", () => take(o));
+            return li;
+          })
+        : [
+            Object.assign(document.createElement("li"), {
+              className: "none",
+              textContent: "None of them holds these words.",
+            }),
+          ]),
+    );
     list.hidden = !open;
     field.setAttribute("aria-expanded", String(open));
     mark();
@@ -197,20 +250,31 @@ function searched(select) {
 
 // Places are found by name, or the nearest come first.
 function places(tools) {
-  const question = tools.closest("[data-question]"), find = tools.querySelector("[data-find]"), near = tools.querySelector("[data-near]");
+  const question = tools.closest("[data-question]"),
+    find = tools.querySelector("[data-find]"),
+    near = tools.querySelector("[data-near]");
   const labels = [...question.querySelectorAll(".places .answer")];
   find.hidden = labels.length < 6;
   find.addEventListener("input", () => {
     const words = find.value.trim().toLowerCase();
-    labels.forEach((l) => { l.hidden = !l.textContent.toLowerCase().includes(words) && !l.querySelector(":checked"); });
+    labels.forEach((l) => {
+      l.hidden = !l.textContent.toLowerCase().includes(words) && !l.querySelector(":checked");
+    });
   });
-  near.hidden = !navigator.geolocation || !quiz.getAttribute("action") || new URLSearchParams(location.search).has("near");
+  near.hidden =
+    !navigator.geolocation || !quiz.getAttribute("action") || new URLSearchParams(location.search).has("near");
   near.addEventListener("click", () => {
     near.disabled = true;
     navigator.geolocation.getCurrentPosition(
-      ({ coords }) => location.assign(`${quiz.getAttribute("action")}?near=${coords.latitude.toFixed(3)},${coords.longitude.toFixed(3)}`),
-      () => { near.textContent = "Where you are is not known: choose by name"; },
-      { timeout: 10000, maximumAge: 600000 });
+      ({ coords }) =>
+        location.assign(
+          `${quiz.getAttribute("action")}?near=${coords.latitude.toFixed(3)},${coords.longitude.toFixed(3)}`,
+        ),
+      () => {
+        near.textContent = "Where you are is not known: choose by name";
+      },
+      { timeout: 10000, maximumAge: 600000 },
+    );
   });
 }
 
@@ -241,5 +305,7 @@ if (frames && parent !== window) {
   new ResizeObserver(height).observe(document.documentElement);
   height();
   goTo = (address) => tell({ go: address });
-  document.addEventListener("keydown", (event) => { if (event.key === "Escape") tell({ close: true }); });
+  document.addEventListener("keydown", (event) => {
+    if (event.key === "Escape") tell({ close: true });
+  });
 }

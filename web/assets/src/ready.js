@@ -3,30 +3,44 @@
 
 export function offerReady({ sending, flush }) {
   const ready = JSON.parse(document.getElementById("ready")?.dataset.ready ?? "[]");
-  const question = /^\/questions\/[^/]+\/label$/, answer = /^\/questions\/[^/]+\/answers\/[^/]+\/label$/;
+  const question = /^\/questions\/[^/]+\/label$/,
+    answer = /^\/questions\/[^/]+\/answers\/[^/]+\/label$/;
   let offered = null; // {field, take}
 
   const words = (text) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
 
   // Words that any question may have say nothing of what it is about.
-  const plain = new Set("a an and are do does for have how is it many much of on or the to want we what when where which who why wish with would you your".split(" "));
+  const plain = new Set(
+    "a an and are do does for have how is it many much of on or the to want we what when where which who why wish with would you your".split(
+      " ",
+    ),
+  );
 
   // meant finds the question that most of what is typed brings up.
   function meant(text) {
     const typed = words(text).filter((w, i, all) => i === all.length - 1 || !plain.has(w));
     if (!typed.length || text.trim().length < 3) return null;
     const last = typed.length - 1;
-    const score = (q) => typed.filter((w, i) => [...q.words.flatMap(words), ...words(q.label)].some((other) => other === w || (i === last && w.length > 2 && other.startsWith(w)))).length;
+    const score = (q) =>
+      typed.filter((w, i) =>
+        [...q.words.flatMap(words), ...words(q.label)].some(
+          (other) => other === w || (i === last && w.length > 2 && other.startsWith(w)),
+        ),
+      ).length;
     const best = ready.map((q) => ({ q, n: score(q) })).sort((a, b) => b.n - a.n)[0];
     return best && best.n / typed.length >= 0.5 ? best.q : null;
   }
 
   // nextOf continues a series: the answers above are the beginning of it.
   function nextOf(field) {
-    const all = [...field.closest("[data-list]").querySelectorAll("[data-item] textarea")].filter((f) => answer.test(f.dataset.path));
+    const all = [...field.closest("[data-list]").querySelectorAll("[data-item] textarea")].filter((f) =>
+      answer.test(f.dataset.path),
+    );
     const above = all.slice(0, all.indexOf(field)).map((f) => f.value.trim().toLowerCase());
     if (!above.length) return null;
-    const q = ready.find(({ answers }) => answers.length > above.length && above.every((a, i) => a === answers[i].toLowerCase()));
+    const q = ready.find(
+      ({ answers }) => answers.length > above.length && above.every((a, i) => a === answers[i].toLowerCase()),
+    );
     return q?.answers[above.length] ?? null;
   }
 
@@ -44,7 +58,12 @@ export function offerReady({ sending, flush }) {
     const box = Object.assign(document.createElement("p"), { id: "offer", className: "offer" });
     box.setAttribute("role", "status");
     box.append(text + " ");
-    const taker = Object.assign(document.createElement("button"), { type: "button", className: "quiet small", textContent: button, tabIndex: -1 });
+    const taker = Object.assign(document.createElement("button"), {
+      type: "button",
+      className: "quiet small",
+      textContent: button,
+      tabIndex: -1,
+    });
     taker.addEventListener("click", take);
     taker.addEventListener("keydown", (event) => {
       if (event.key === "ArrowUp" || event.key === "Escape") {
@@ -66,7 +85,13 @@ export function offerReady({ sending, flush }) {
       const rows = [...field.closest("[data-item]").querySelectorAll(".answer textarea")];
       if (!rows.length || rows.some((f) => f.value.trim())) return; // it takes none, or has some of its own
       const q = meant(field.value);
-      if (q) offer(field, `Answers ready-made for it: ${q.answers.slice(0, 3).join(", ")}${q.answers.length > 3 ? " …" : ""}`, `Add these ${q.answers.length}`, () => takeAnswers(field, q));
+      if (q)
+        offer(
+          field,
+          `Answers ready-made for it: ${q.answers.slice(0, 3).join(", ")}${q.answers.length > 3 ? " …" : ""}`,
+          `Add these ${q.answers.length}`,
+          () => takeAnswers(field, q),
+        );
     } else if (answer.test(path) && !field.value) {
       const next = nextOf(field);
       if (next) offer(field, "The series goes on:", next, () => takeAnswer(field, next));
@@ -91,19 +116,31 @@ export function offerReady({ sending, flush }) {
     const item = field.closest("[data-item]").dataset.item;
     const next = field.closest("[data-item]").nextElementSibling?.querySelector("textarea");
     if (next) return next.focus();
-    sending.act({ do: "add", path: item.slice(0, item.lastIndexOf("/")), after: item.slice(item.lastIndexOf("/") + 1) });
+    sending.act({
+      do: "add",
+      path: item.slice(0, item.lastIndexOf("/")),
+      after: item.slice(item.lastIndexOf("/") + 1),
+    });
   }
 
   document.addEventListener("input", (event) => look(event.target));
-  document.addEventListener("focusin", (event) => { if (!event.target.closest("#offer")) look(event.target); });
-  document.addEventListener("focusout", (event) => { if (!event.relatedTarget?.closest?.("#offer")) drop(); });
-  document.addEventListener("keydown", (event) => {
-    if (!offered || event.target !== offered.field) return;
-    if (event.key === "ArrowDown" && !event.altKey) {
-      event.preventDefault();
-      offered.taker.focus();
-    } else if (event.key === "Escape") drop();
-  }, true);
+  document.addEventListener("focusin", (event) => {
+    if (!event.target.closest("#offer")) look(event.target);
+  });
+  document.addEventListener("focusout", (event) => {
+    if (!event.relatedTarget?.closest?.("#offer")) drop();
+  });
+  document.addEventListener(
+    "keydown",
+    (event) => {
+      if (!offered || event.target !== offered.field) return;
+      if (event.key === "ArrowDown" && !event.altKey) {
+        event.preventDefault();
+        offered.taker.focus();
+      } else if (event.key === "Escape") drop();
+    },
+    true,
+  );
 
   // Lines that are pasted into an answer become an answer each.
   document.addEventListener("paste", (event) => {

@@ -50,6 +50,9 @@ export function handleRuler(desk, send) {
     const snap = Number(handle.closest(".ruler").dataset.snap);
     place(handle, round(Number(handle.getAttribute("aria-valuenow")) + by * snap, snap));
     clearTimeout(timers.get(handle.dataset.path));
-    timers.set(handle.dataset.path, setTimeout(() => keep(handle), pause));
+    timers.set(
+      handle.dataset.path,
+      setTimeout(() => keep(handle), pause),
+    );
   });
 }

@@ -13,7 +13,8 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
   let sendingNow = null;
   let failures = 0;
   let refusedLast = null;
-  let leaving = false, catching = false;
+  let leaving = false,
+    catching = false;
   let newest = revision; // that is known of
   let waitsFor = 0; // status of an answer that says that nothing can be kept for now
 
@@ -29,7 +30,8 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     noted.delete(path);
     const same = waiting.find((w) => w.path === path);
     if (same) same.value = value;
-    else if (sendingNow?.path !== path || JSON.stringify(sendingNow.value) !== JSON.stringify(value)) waiting.push({ path, value, also });
+    else if (sendingNow?.path !== path || JSON.stringify(sendingNow.value) !== JSON.stringify(value))
+      waiting.push({ path, value, also });
     next();
   }
 
@@ -37,13 +39,32 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     const json = { "Content-Type": "application/json" };
     if (w.look) return { url: `${base}/draft`, headers: { Accept: "application/json" } };
     if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
-    if (w.table) return { url: `${base}/tables/${w.table}`, method: "POST", headers: { "Content-Type": "text/plain" }, body: w.text };
+    if (w.table)
+      return {
+        url: `${base}/tables/${w.table}`,
+        method: "POST",
+        headers: { "Content-Type": "text/plain" },
+        body: w.text,
+      };
     if (w.aim) return { url: `${base}/aim/${w.aim}`, method: "POST", headers: json, body: JSON.stringify(w.shares) };
     if (w.reuse) return { url: `${base}/reuse/${w.reuse}`, method: "POST", headers: json, body: "{}" };
     if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
-    if (w.patch) return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify(w.patch) };
-    const ops = [w.path, ...(w.also ?? [])].map((path) => (w.value === undefined ? { op: "remove", path } : { op: "add", path, value: w.value }));
-    return { url: `${base}/draft`, method: "PATCH", headers: { "Content-Type": "application/json-patch+json" }, body: JSON.stringify(ops) };
+    if (w.patch)
+      return {
+        url: `${base}/draft`,
+        method: "PATCH",
+        headers: { "Content-Type": "application/json-patch+json" },
+        body: JSON.stringify(w.patch),
+      };
+    const ops = [w.path, ...(w.also ?? [])].map((path) =>
+      w.value === undefined ? { op: "remove", path } : { op: "add", path, value: w.value },
+    );
+    return {
+      url: `${base}/draft`,
+      method: "PATCH",
+      headers: { "Content-Type": "application/json-patch+json" },
+      body: JSON.stringify(ops),
+    };
   }
 
   async function next() {
@@ -55,7 +76,11 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     let answer, update;
     try {
       const { url, headers, ...options } = request(w);
-      answer = await fetch(url, { ...options, keepalive: (options.body?.length ?? 0) < mostKept, headers: { ...headers, "If-Match": `"${revision}"`, Shown: shown() } });
+      answer = await fetch(url, {
+        ...options,
+        keepalive: (options.body?.length ?? 0) < mostKept,
+        headers: { ...headers, "If-Match": `"${revision}"`, Shown: shown() },
+      });
       update = await answer.json();
     } catch {
       return later(w);
@@ -85,7 +110,16 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
       if (!typedOn) refused(update.message, w.path);
     }
     const dropped = !noted.has(w.path); // it is told in words: an act that can't be, or a field that is gone
-    status(waiting.length ? "Keeping …" : held.size ? "A choice is waiting" : answer.ok || answer.status === 412 || dropped ? "All changes kept" : "Not kept", waiting.length ? "busy" : "");
+    status(
+      waiting.length
+        ? "Keeping …"
+        : held.size
+          ? "A choice is waiting"
+          : answer.ok || answer.status === 412 || dropped
+            ? "All changes kept"
+            : "Not kept",
+      waiting.length ? "busy" : "",
+    );
     next();
   }
 
@@ -139,7 +173,12 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
       const ops = waiting.filter((w) => w.path).flatMap((w) => JSON.parse(request(w).body));
       const body = JSON.stringify(ops);
       if (ops.length && body.length < mostKept) {
-        fetch(`${base}/draft`, { method: "PATCH", keepalive: true, headers: { "Content-Type": "application/json-patch+json", "If-Match": `"${revision}"` }, body });
+        fetch(`${base}/draft`, {
+          method: "PATCH",
+          keepalive: true,
+          headers: { "Content-Type": "application/json-patch+json", "If-Match": `"${revision}"` },
+          body,
+        });
       }
     }
     return left;
@@ -155,25 +194,63 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     change,
     leave,
     look,
-    stands(at) { newest = Math.max(newest, at); next(); },
-    typed(path) { return refusedLast?.path === path ? refusedLast.value : undefined; },
-    pause(on) { leaving = on; if (!on) next(); },
-    keepFor(path, value) { held.set(path, { path, value }); },
-    act(a) { waiting.push({ act: a }); next(); },
-    reuse(question) { waiting.push({ reuse: question }); next(); },
-    table(file, text) { waiting.push({ table: file, text }); next(); },
-    aim(step, shares) { waiting.push({ aim: step, shares }); next(); },
-    patch(ops) { waiting.push({ patch: ops }); next(); },
-    walk(way) { waiting.push({ walk: way }); next(); },
-    note(path) { noted.add(path); },
+    stands(at) {
+      newest = Math.max(newest, at);
+      next();
+    },
+    typed(path) {
+      return refusedLast?.path === path ? refusedLast.value : undefined;
+    },
+    pause(on) {
+      leaving = on;
+      if (!on) next();
+    },
+    keepFor(path, value) {
+      held.set(path, { path, value });
+    },
+    act(a) {
+      waiting.push({ act: a });
+      next();
+    },
+    reuse(question) {
+      waiting.push({ reuse: question });
+      next();
+    },
+    table(file, text) {
+      waiting.push({ table: file, text });
+      next();
+    },
+    aim(step, shares) {
+      waiting.push({ aim: step, shares });
+      next();
+    },
+    patch(ops) {
+      waiting.push({ patch: ops });
+      next();
+    },
+    walk(way) {
+      waiting.push({ walk: way });
+      next();
+    },
+    note(path) {
+      noted.add(path);
+    },
     noted: (path) => noted.has(path),
-    forget(path) { noted.delete(path); held.delete(path); if (!held.size && !waiting.length && !sendingNow) status("All changes kept"); },
-    hold(path) { noted.add(path); },
+    forget(path) {
+      noted.delete(path);
+      held.delete(path);
+      if (!held.size && !waiting.length && !sendingNow) status("All changes kept");
+    },
+    hold(path) {
+      noted.add(path);
+    },
     again(path) {
       const w = held.get(path);
       held.delete(path);
       if (w) change(path, w.value, w.also);
     },
-    waits(path) { return noted.has(path) || held.has(path) || sendingNow?.path === path || waiting.some((w) => w.path === path); },
+    waits(path) {
+      return noted.has(path) || held.has(path) || sendingNow?.path === path || waiting.some((w) => w.path === path);
+    },
   };
 }

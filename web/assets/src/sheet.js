@@ -23,16 +23,27 @@ export function openSheet(desk) {
   const timers = new Map();
   let focusAfter = null;
 
-  const sending = keepSending(base, Number(desk.dataset.revision), { applied, refused, stalled, gather: () => flush(), shown: () => desk.dataset.shown, fellBehind });
+  const sending = keepSending(base, Number(desk.dataset.revision), {
+    applied,
+    refused,
+    stalled,
+    gather: () => flush(),
+    shown: () => desk.dataset.shown,
+    fellBehind,
+  });
 
   // An act may lead the focus to what it has made or moved, but not away from where
   // somebody has gone in the meantime.
   let origin = null;
   for (const way of ["act", "reuse"]) {
     const send = sending[way];
-    sending[way] = (what) => { origin = document.activeElement; send(what); };
+    sending[way] = (what) => {
+      origin = document.activeElement;
+      send(what);
+    };
   }
-  const stayed = () => [origin, document.body, null].includes(document.activeElement) || !document.activeElement.isConnected;
+  const stayed = () =>
+    [origin, document.body, null].includes(document.activeElement) || !document.activeElement.isConnected;
 
   // ---- fields -------------------------------------------------------------
 
@@ -45,7 +56,10 @@ export function openSheet(desk) {
     sending.note(field.dataset.path);
     if (isLate(field)) return; // sent when it is left
     clearTimeout(timers.get(field));
-    timers.set(field, setTimeout(() => keep(field), typingPause));
+    timers.set(
+      field,
+      setTimeout(() => keep(field), typingPause),
+    );
   });
   document.addEventListener("change", (event) => {
     const field = event.target.closest(fields);
@@ -72,13 +86,26 @@ export function openSheet(desk) {
   let turning = 0;
   function turnSoon(select) {
     clearTimeout(turning);
-    const { turn } = select.dataset, send = () => sending.act({ do: "turn", path: turn, kind: select.value });
+    const { turn } = select.dataset,
+      send = () => sending.act({ do: "turn", path: turn, kind: select.value });
     if (arrowed) turning = setTimeout(send, typingPause);
     else send();
   }
   let arrowed = false;
-  document.addEventListener("keydown", (event) => { arrowed = event.key.startsWith("Arrow") || event.key.length === 1; }, true);
-  document.addEventListener("pointerdown", () => { arrowed = false; }, true);
+  document.addEventListener(
+    "keydown",
+    (event) => {
+      arrowed = event.key.startsWith("Arrow") || event.key.length === 1;
+    },
+    true,
+  );
+  document.addEventListener(
+    "pointerdown",
+    () => {
+      arrowed = false;
+    },
+    true,
+  );
 
   // addFrame lets pages of one more address show the quiz inside them.
   function addFrame(field) {
@@ -93,7 +120,8 @@ export function openSheet(desk) {
     clearTimeout(timers.get(field));
     timers.delete(field);
     if (!field.isConnected) return keepAgain(field);
-    if (field.tagName === "SELECT" && field.value === "+") return sending.act({ do: "add", path: "/outcomes", link: field.dataset.path });
+    if (field.tagName === "SELECT" && field.value === "+")
+      return sending.act({ do: "add", path: "/outcomes", link: field.dataset.path });
     const value = valueOf(field);
     if (value === wrong) {
       tell(field, "This is not a number. Type one such as 4, −1 or 2.5, or leave the cell empty.");
@@ -137,10 +165,19 @@ export function openSheet(desk) {
   addEventListener("pagehide", () => {
     sending.pause(true);
     flush();
-    const left = sending.leave().map(({ path, value }) => ({ path, value, text: fieldAt(path)?.value ?? "", before: fieldAt(path)?.defaultValue ?? "" }));
+    const left = sending
+      .leave()
+      .map(({ path, value }) => ({
+        path,
+        value,
+        text: fieldAt(path)?.value ?? "",
+        before: fieldAt(path)?.defaultValue ?? "",
+      }));
     try {
       if (left.length) localStorage.setItem(shelf, JSON.stringify(left));
-    } catch { /* then the request that goes with the page is all there is */ }
+    } catch {
+      /* then the request that goes with the page is all there is */
+    }
   });
   addEventListener("pageshow", (event) => {
     if (!event.persisted) return;
@@ -153,10 +190,13 @@ export function openSheet(desk) {
     try {
       left = JSON.parse(localStorage.getItem(shelf) ?? "[]");
       localStorage.removeItem(shelf);
-    } catch { /* nothing was left */ }
+    } catch {
+      /* nothing was left */
+    }
     for (const { path, value, text, before } of left) {
       const field = fieldAt(path);
-      if (!field) notice(`What you were editing when the page was left is not there any more. You had typed: “${text}”`);
+      if (!field)
+        notice(`What you were editing when the page was left is not there any more. You had typed: “${text}”`);
       else if (field.defaultValue === before) sending.change(path, value);
       else if (field.defaultValue !== text && JSON.stringify(valueOf(field)) !== JSON.stringify(value)) {
         sending.keepFor(path, value);
@@ -187,20 +227,34 @@ export function openSheet(desk) {
 
   function act(what, target, button) {
     switch (what) {
-      case "undo": case "redo": return sending.walk(what);
-      case "shortcuts": return document.getElementById("shortcuts").showModal();
-      case "add": return sending.act({ do: "add", path: target, kind: button?.dataset.kind, before: button?.dataset.before });
-      case "up": case "down": return move(target, what);
-      default: return sending.act({ do: what, path: target });
+      case "undo":
+      case "redo":
+        return sending.walk(what);
+      case "shortcuts":
+        return document.getElementById("shortcuts").showModal();
+      case "add":
+        return sending.act({ do: "add", path: target, kind: button?.dataset.kind, before: button?.dataset.before });
+      case "up":
+      case "down":
+        return move(target, what);
+      default:
+        return sending.act({ do: what, path: target });
     }
   }
 
   // What can be filled in stands once on the page, and is shown where it is asked for.
-  document.addEventListener("toggle", (event) => {
-    if (!event.target.matches?.("details.fills")) return;
-    event.target.querySelector("div")?.remove();
-    if (event.target.open) event.target.append(Object.assign(document.createElement("div"), { innerHTML: document.getElementById("part-fills").innerHTML }));
-  }, true);
+  document.addEventListener(
+    "toggle",
+    (event) => {
+      if (!event.target.matches?.("details.fills")) return;
+      event.target.querySelector("div")?.remove();
+      if (event.target.open)
+        event.target.append(
+          Object.assign(document.createElement("div"), { innerHTML: document.getElementById("part-fills").innerHTML }),
+        );
+    },
+    true,
+  );
 
   // insert puts a name into the text beside it.
   function insert(button) {
@@ -233,13 +287,18 @@ export function openSheet(desk) {
     const into = way === "up" ? sectionAbove(head) : head.dataset.section;
     if (into === undefined) return;
     const next = way === "up" ? null : head.nextElementSibling?.dataset.item;
-    focusAfter = { path: document.activeElement?.dataset?.path, act: document.activeElement?.dataset?.act, item: item.dataset.item };
+    focusAfter = {
+      path: document.activeElement?.dataset?.path,
+      act: document.activeElement?.dataset?.act,
+      item: item.dataset.item,
+    };
     sending.act({ do: "move", path: item.dataset.item, into, ...(next ? { before: keyOf(next) } : {}) });
   }
 
   // sectionAbove returns the section under whose head a question stands.
   function sectionAbove(item) {
-    for (let el = item.previousElementSibling; el; el = el.previousElementSibling) if (el.dataset.section !== undefined) return el.dataset.section;
+    for (let el = item.previousElementSibling; el; el = el.previousElementSibling)
+      if (el.dataset.section !== undefined) return el.dataset.section;
     return undefined;
   }
 
@@ -249,16 +308,31 @@ export function openSheet(desk) {
   function sortable(list) {
     if (list.sortable) return;
     list.sortable = Sortable.create(list, {
-      handle: ".grip", draggable: "[data-item]", forceFallback: true, fallbackTolerance: 3, animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
+      handle: ".grip",
+      draggable: "[data-item]",
+      forceFallback: true,
+      fallbackTolerance: 3,
+      animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
       onEnd(event) {
         if (event.oldIndex === event.newIndex) return;
         flush();
-        const path = event.item.dataset.item, block = picks.has(path);
-        let next = event.item.nextElementSibling, last = event.item.previousElementSibling;
+        const path = event.item.dataset.item,
+          block = picks.has(path);
+        let next = event.item.nextElementSibling,
+          last = event.item.previousElementSibling;
         while (block && picks.has(next?.dataset.item)) next = next.nextElementSibling;
         while (block && picks.has(last?.dataset.item)) last = last.previousElementSibling;
-        const place = next?.dataset.item ? { before: keyOf(next.dataset.item) } : last?.dataset.item ? { after: keyOf(last.dataset.item) } : {};
-        sending.act({ do: "move", ...(block ? { paths: picks.paths() } : { path }), ...place, into: sectionAbove(event.item) });
+        const place = next?.dataset.item
+          ? { before: keyOf(next.dataset.item) }
+          : last?.dataset.item
+            ? { after: keyOf(last.dataset.item) }
+            : {};
+        sending.act({
+          do: "move",
+          ...(block ? { paths: picks.paths() } : { path }),
+          ...place,
+          into: sectionAbove(event.item),
+        });
       },
     });
   }
@@ -285,7 +359,8 @@ export function openSheet(desk) {
     }
     desk.dataset.revision = update.revision;
     desk.dataset.shown = update.shown;
-    for (const path of update.settled ?? []) document.querySelectorAll(`${fields}[data-path="${CSS.escape(path)}"]`).forEach(settle);
+    for (const path of update.settled ?? [])
+      document.querySelectorAll(`${fields}[data-path="${CSS.escape(path)}"]`).forEach(settle);
     ledger.showColumns();
     fold();
     picks.show();
@@ -294,7 +369,9 @@ export function openSheet(desk) {
     if (update.made && stayed()) focusOn(update.made);
     else if (focusAfter && stayed()) {
       const within = itemAt(focusAfter.item);
-      const again = focusAfter.path ? document.querySelector(`[data-path="${CSS.escape(focusAfter.path)}"]`) : within?.querySelector(`[data-act="${focusAfter.act}"]`);
+      const again = focusAfter.path
+        ? document.querySelector(`[data-path="${CSS.escape(focusAfter.path)}"]`)
+        : within?.querySelector(`[data-act="${focusAfter.act}"]`);
       (again?.disabled ? within.querySelector("textarea,input") : again)?.focus();
     } else held();
     focusAfter = null;
@@ -327,7 +404,12 @@ export function openSheet(desk) {
     }
     return false;
   }
-  const mayGo = (old) => old.id !== "offer" && !(old.classList?.contains("dispute") || (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length))));
+  const mayGo = (old) =>
+    old.id !== "offer" &&
+    !(
+      old.classList?.contains("dispute") ||
+      (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length)))
+    );
 
   const parts = keepParts({ beforeNodeMorphed: mayChange, beforeNodeRemoved: mayGo });
 
@@ -345,7 +427,10 @@ export function openSheet(desk) {
       if (chosen >= 0 && field.selectedIndex !== chosen) field.selectedIndex = chosen;
     } else if (field.type === "checkbox") field.checked = field.defaultChecked;
     else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) {
-      const whole = field === document.activeElement && field.value && field.selectionEnd - field.selectionStart === field.value.length;
+      const whole =
+        field === document.activeElement &&
+        field.value &&
+        field.selectionEnd - field.selectionStart === field.value.length;
       field.value = field.defaultValue;
       if (whole) field.select();
     }
@@ -355,7 +440,10 @@ export function openSheet(desk) {
   // goTo focuses the field at a pointer, or the first one of what is around it.
   function goTo(pointer) {
     for (let at = pointer; at.lastIndexOf("/") > 0; at = at.slice(0, at.lastIndexOf("/"))) {
-      const field = fieldAt(at) ?? itemAt(at)?.querySelector(fields) ?? document.querySelector(`${fields}[data-path^="${CSS.escape(at)}/"]`);
+      const field =
+        fieldAt(at) ??
+        itemAt(at)?.querySelector(fields) ??
+        document.querySelector(`${fields}[data-path^="${CSS.escape(at)}/"]`);
       if (!field) continue;
       field.scrollIntoView({ block: "center" });
       field.focus({ preventScroll: true });
@@ -366,7 +454,8 @@ export function openSheet(desk) {
 
   function focusOn(path) {
     const item = itemAt(path);
-    const field = item?.querySelector("textarea,input") ?? document.querySelector(`[data-path="${CSS.escape(path)}/at"]`);
+    const field =
+      item?.querySelector("textarea,input") ?? document.querySelector(`[data-path="${CSS.escape(path)}/at"]`);
     field?.focus();
     field?.select?.();
     item?.scrollIntoView({ block: "nearest" });
@@ -413,7 +502,11 @@ export function openSheet(desk) {
       if (!field) {
         sending.forget(path);
         gone(mine.get(path));
-      } else if (now !== undefined && field.type !== "checkbox" && JSON.stringify(valueOf(field, now)) === JSON.stringify(mine.get(path))) {
+      } else if (
+        now !== undefined &&
+        field.type !== "checkbox" &&
+        JSON.stringify(valueOf(field, now)) === JSON.stringify(mine.get(path))
+      ) {
         sending.forget(path); // it is there already
         settle(field);
       } else if (now === before.get(path) || now === undefined) sending.again(path);
@@ -434,10 +527,18 @@ export function openSheet(desk) {
       const b = say("button", text);
       b.type = "button";
       b.className = "quiet";
-      b.addEventListener("click", () => { box.remove(); done(); });
+      b.addEventListener("click", () => {
+        box.remove();
+        done();
+      });
     };
     button("Put mine in", () => sending.again(path));
-    button("Take theirs", () => { sending.forget(path); field.value = field.dataset.theirs ?? theirs; field.defaultValue = field.value; grow(field); });
+    button("Take theirs", () => {
+      sending.forget(path);
+      field.value = field.dataset.theirs ?? theirs;
+      field.defaultValue = field.value;
+      grow(field);
+    });
     (field.closest(".cell") ?? field).after(box);
     sending.hold(path);
   }
@@ -445,14 +546,41 @@ export function openSheet(desk) {
   // stalled says why nothing can be kept for now, with the way out of it; 0 is the end of it.
   function stalled(code, message) {
     if (!code) document.getElementById("notice").hidden = true;
-    else if (code === 404) notice(message, Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: "Put it back", onclick: () => fetch(`${base}/restore`, { method: "POST" }) }));
-    else notice(message, Object.assign(document.createElement("a"), { href: "/studio/sign-in", target: "_blank", textContent: "Sign in" }));
+    else if (code === 404)
+      notice(
+        message,
+        Object.assign(document.createElement("button"), {
+          type: "button",
+          className: "quiet",
+          textContent: "Put it back",
+          onclick: () => fetch(`${base}/restore`, { method: "POST" }),
+        }),
+      );
+    else
+      notice(
+        message,
+        Object.assign(document.createElement("a"), {
+          href: "/studio/sign-in",
+          target: "_blank",
+          textContent: "Sign in",
+        }),
+      );
   }
 
   function notice(message, ...ways) {
     const box = document.getElementById("notice");
-    box.replaceChildren(Object.assign(document.createElement("p"), { textContent: message }), ...ways,
-      Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: "Close", onclick: () => { box.hidden = true; } }));
+    box.replaceChildren(
+      Object.assign(document.createElement("p"), { textContent: message }),
+      ...ways,
+      Object.assign(document.createElement("button"), {
+        type: "button",
+        className: "quiet",
+        textContent: "Close",
+        onclick: () => {
+          box.hidden = true;
+        },
+      }),
+    );
     box.hidden = false;
   }
 
@@ -503,9 +631,11 @@ function lightThreads() {
     const item = event.target.closest?.("[data-item]")?.dataset.item;
     document.querySelectorAll(".th.lit").forEach((t) => t.classList.remove("lit"));
     if (!item) return;
-    const path = CSS.escape(item), mine = [...document.querySelectorAll(`.th[data-thread="${path}"],.th[data-end="${path}"]`)];
+    const path = CSS.escape(item),
+      mine = [...document.querySelectorAll(`.th[data-thread="${path}"],.th[data-end="${path}"]`)];
     const question = item.match(/^(\/questions\/[^/]+)\/answers\//)?.[1];
-    if (question && !mine.some((t) => t.dataset.end)) mine.push(...document.querySelectorAll(`.th[data-thread="${CSS.escape(question)}"]`));
+    if (question && !mine.some((t) => t.dataset.end))
+      mine.push(...document.querySelectorAll(`.th[data-thread="${CSS.escape(question)}"]`));
     mine.forEach((t) => t.classList.add("lit"));
   };
   document.addEventListener("pointerover", light);

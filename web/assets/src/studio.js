@@ -5,25 +5,42 @@ import { openSheet } from "./sheet.js";
 // Renaming a quiz in the list of quizzes.
 Alpine.data("rename", () => ({
   open: false,
-  get closed() { return !this.open; },
-  show() { this.open = true; this.$nextTick(() => this.$refs.title.select()); },
-  close() { this.open = false; },
+  get closed() {
+    return !this.open;
+  },
+  show() {
+    this.open = true;
+    this.$nextTick(() => this.$refs.title.select());
+  },
+  close() {
+    this.open = false;
+  },
 }));
 
 Alpine.start();
 
 // The picture of a product is put into its form.
 const form = document.querySelector(".productform");
-if (form) handlePictures({ flush() {}, sending: { patch([{ value }]) {
-  form.elements.picture.value = value.source;
-  form.elements.description.value = value.description;
-  document.getElementById("product-picture").replaceChildren(Object.assign(new Image(), { src: value.source, alt: value.description }));
-} } });
+if (form)
+  handlePictures({
+    flush() {},
+    sending: {
+      patch([{ value }]) {
+        form.elements.picture.value = value.source;
+        form.elements.description.value = value.description;
+        document
+          .getElementById("product-picture")
+          .replaceChildren(Object.assign(new Image(), { src: value.source, alt: value.description }));
+      },
+    },
+  });
 
 // The map is made larger and smaller in place; dragging pans it.
 const map = document.querySelector(".mapbox");
 if (map) {
-  const svg = map.querySelector("svg"), width = svg.viewBox.baseVal.width, height = svg.viewBox.baseVal.height;
+  const svg = map.querySelector("svg"),
+    width = svg.viewBox.baseVal.width,
+    height = svg.viewBox.baseVal.height;
   let scale = 1;
   document.addEventListener("click", (event) => {
     const by = event.target.closest("[data-zoom]")?.dataset.zoom;
@@ -37,8 +54,13 @@ if (map) {
   });
   map.addEventListener("pointerdown", (event) => {
     if (event.button !== 0 || event.target.closest("a")) return;
-    const { clientX: x, clientY: y } = event, left = map.scrollLeft, top = scrollY;
-    const pan = (e) => { map.scrollLeft = left + x - e.clientX; scrollTo(scrollX, top + y - e.clientY); };
+    const { clientX: x, clientY: y } = event,
+      left = map.scrollLeft,
+      top = scrollY;
+    const pan = (e) => {
+      map.scrollLeft = left + x - e.clientX;
+      scrollTo(scrollX, top + y - e.clientY);
+    };
     map.setPointerCapture(event.pointerId);
     map.addEventListener("pointermove", pan);
     map.addEventListener("pointerup", () => map.removeEventListener("pointermove", pan), { once: true });
@@ -56,4 +78,6 @@ for (const button of document.querySelectorAll("[data-copies]")) {
     button.lastChild.textContent = "Copied";
   });
 }
-document.addEventListener("change", (event) => { if (event.target.dataset?.submits !== undefined) event.target.form.requestSubmit(); });
+document.addEventListener("change", (event) => {
+  if (event.target.dataset?.submits !== undefined) event.target.form.requestSubmit();
+});
