@@ -91,6 +91,9 @@ func (v *Views) Part(page, name string, data any) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
+// inks are the colours in which standings are written; "" has none.
+var inks = map[string]string{"fit": "text-fit", "keep warm": "text-warm", "not a fit": "text-unfit"}
+
 var functions = template.FuncMap{
 	"asset":     assets.Path,
 	"markdown":  Markdown,
@@ -110,6 +113,7 @@ var functions = template.FuncMap{
 	"fit":       fit,
 	"countries": countries,
 	"standings": func() []string { return []string{"fit", "keep warm", "not a fit"} },
+	"inkof":     func(standing any) string { return inks[fmt.Sprint(standing)] },
 	"inc":       func(i int) int { return i + 1 },
 }
 
