@@ -7,7 +7,7 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-.PHONY: demo build test check tools assets assets-unchanged bench bench-million fuzz load crash attack agree shots
+.PHONY: demo build test check format tools assets assets-unchanged bench bench-million fuzz load crash attack agree shots
 
 build:
 	$(GO) build -o bin/omphalos ./cmd/omphalos
@@ -21,10 +21,16 @@ tools:
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium >/dev/null)
 	@test -f node_modules/.package-lock.json -a node_modules/.package-lock.json -nt package-lock.json || npm ci --no-audit --no-fund --loglevel=error
 
-check:
+check: tools
+	npm run --silent check
 	test -z "$$(gofmt -l core store interchange outbox web cmd 2>/dev/null | tee /dev/stderr)"
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
+
+# Templates, styles and scripts are laid out by prettier, Go by gofmt.
+format: tools
+	npm run --silent format
+	gofmt -w core store interchange web cmd
 
 assets: tools
 	node web/assets/build.mjs

@@ -225,12 +225,12 @@ func TestTheLineForAPage(t *testing.T) {
 	assert.Equal(
 		t,
 		fmt.Sprintf(`<script async src="%s/embed.js" data-quiz="test" data-title="Test"></script>`, a.URL),
-		b.value("[data-copyable]"),
+		b.value(".snippet textarea"),
 	)
 	b.choose("[name=as]", "popup")
 	b.until(
 		"a pop-up, after as long as is common",
-		`document.querySelector("[data-copyable]")?.value.includes('data-as="popup" data-after="25"')`,
+		`document.querySelector(".snippet textarea")?.value.includes('data-as="popup" data-after="25"')`,
 	)
 	b.fill("[name=after]", "20")
 	b.fill("[name=scrolled]", "40")
@@ -239,7 +239,7 @@ func TestTheLineForAPage(t *testing.T) {
 	b.click(".sharing button")
 	b.until(
 		"written out",
-		`document.querySelector("[data-copyable]")?.value.includes('data-after="20" data-scrolled="40" data-leaving="" data-phones="no"')`,
+		`document.querySelector(".snippet textarea")?.value.includes('data-after="20" data-scrolled="40" data-leaving="" data-phones="no"')`,
 	)
 	b.axe("Release, with a pop-up")
 }

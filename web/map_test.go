@@ -36,7 +36,7 @@ func TestMap(t *testing.T) {
 		"go from “What may it cost, all in all?” to Later, parting ways",
 	)
 	wide := read[float64](b, `document.querySelector("svg.map").getBoundingClientRect().width`)
-	b.click(`[data-zoom="1.25"]`)
+	b.click(`.mapped button`)
 	assert.InDelta(t, 1.25*wide, read[float64](b, `document.querySelector("svg.map").getBoundingClientRect().width`), 1)
 	b.run(
 		`document.querySelector('svg.map a[href$="#part-q-lifting"]').dispatchEvent(new MouseEvent("click", {bubbles: true, cancelable: true}))`,

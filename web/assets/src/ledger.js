@@ -168,43 +168,5 @@ export function openLedger({ sending, notice, flush }) {
     put(below.flatMap((row) => row.map((into, i) => ({ cell: into, text: plain(first[i]) }))));
   }
 
-  // Columns are shown and hidden for oneself, in this browser.
-  const desk = document.getElementById("desk"),
-    memory = `omphalos-columns-${desk.dataset.quiz}`;
-  let hidden = new Set();
-  try {
-    hidden = new Set(JSON.parse(localStorage.getItem(memory) ?? "[]"));
-  } catch {
-    /* begin with all */
-  }
-  function showColumns() {
-    const all = document.querySelectorAll("#part-head .col");
-    let shown = 0;
-    all.forEach((col, i) => {
-      const off = hidden.has(col.dataset.key);
-      desk.classList.toggle(`hide-${i}`, off);
-      if (!off) shown++;
-    });
-    for (let i = all.length; i < 24; i++) desk.classList.remove(`hide-${i}`);
-    const wide = desk.className.replace(/cols-\d+/, `cols-${shown}`);
-    if (wide !== desk.className) desk.className = wide; // the same again would lay out the whole page
-    document.querySelectorAll("[data-column-shown]").forEach((box) => {
-      box.checked = !hidden.has(box.dataset.columnShown);
-    });
-  }
-  document.addEventListener("change", (event) => {
-    const key = event.target.dataset?.columnShown;
-    if (key === undefined) return;
-    if (event.target.checked) hidden.delete(key);
-    else hidden.add(key);
-    try {
-      localStorage.setItem(memory, JSON.stringify([...hidden]));
-    } catch {
-      /* for this page only */
-    }
-    showColumns();
-  });
-  showColumns();
-
-  return { key, showColumns };
+  return { key };
 }

@@ -1,0 +1,57 @@
+// The columns of the ledger: how many there are, and which are hidden, for oneself and in
+// this browser.
+//
+// What depends on data can't be written into style attributes, which the pages' policy
+// forbids. A style sheet made by a script may say it: this is the one place that does.
+const made = new CSSStyleSheet();
+document.adoptedStyleSheets.push(made);
+
+/**
+ * @param {HTMLElement} desk
+ * @returns {{ show(): void }} show is called when the head of the ledger is another
+ */
+export function openColumns(desk) {
+  const memory = `omphalos-columns-${desk.dataset.quiz}`;
+  const hidden = new Set(remembered(memory));
+  let said = "";
+
+  function show() {
+    const all = [.../** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#part-head .col"))];
+    const off = all.flatMap((col, i) => (hidden.has(col.dataset.key) ? [`.c${i}`] : []));
+    const rules = `#desk { --cols: ${all.length - off.length} } ${off.length ? `:is(${off}) { display: none }` : ""}`;
+    if (rules !== said) made.replaceSync((said = rules)); // the same again would lay out the whole page
+    for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll("[data-column-shown]"))) {
+      box.checked = !hidden.has(box.dataset.columnShown);
+    }
+  }
+
+  document.addEventListener("change", (event) => {
+    const box = /** @type {HTMLInputElement} */ (event.target);
+    const key = box.dataset?.columnShown;
+    if (key === undefined) return;
+    if (box.checked) hidden.delete(key);
+    else hidden.add(key);
+    remember(memory, [...hidden]);
+    show();
+  });
+  show();
+  return { show };
+}
+
+/** @param {string} memory */
+function remembered(memory) {
+  try {
+    return JSON.parse(localStorage.getItem(memory) ?? "[]");
+  } catch {
+    return []; // all of them
+  }
+}
+
+/** @param {string} memory @param {unknown} value */
+function remember(memory, value) {
+  try {
+    localStorage.setItem(memory, JSON.stringify(value));
+  } catch {
+    /* for this page only */
+  }
+}

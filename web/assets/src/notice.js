@@ -1,0 +1,49 @@
+// What is said to the marketer across the sheet.
+
+/** notice says something, with ways out of it: elements. */
+export function notice(message, ...ways) {
+  const box = document.getElementById("notice");
+  box.replaceChildren(
+    Object.assign(document.createElement("p"), { textContent: message }),
+    ...ways,
+    Object.assign(document.createElement("button"), {
+      type: "button",
+      className: "quiet",
+      textContent: "Close",
+      onclick: () => {
+        box.hidden = true;
+      },
+    }),
+  );
+  box.hidden = false;
+}
+
+/** gone offers what was typed into a field that is not there any more. */
+export const gone = (typed) => notice(`What you were editing has been deleted elsewhere. You had typed: “${typed}”`);
+
+/**
+ * stalled says why nothing can be kept for now, with the way out of it; status 0 is the end
+ * of it. Base is the address of the quiz.
+ */
+export function stalled(base, code, message) {
+  if (!code) document.getElementById("notice").hidden = true;
+  else if (code === 404)
+    notice(
+      message,
+      Object.assign(document.createElement("button"), {
+        type: "button",
+        className: "quiet",
+        textContent: "Put it back",
+        onclick: () => fetch(`${base}/restore`, { method: "POST" }),
+      }),
+    );
+  else
+    notice(
+      message,
+      Object.assign(document.createElement("a"), {
+        href: "/studio/sign-in",
+        target: "_blank",
+        textContent: "Sign in",
+      }),
+    );
+}

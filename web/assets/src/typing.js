@@ -1,0 +1,116 @@
+// What is typed and chosen in fields becomes changes.
+import { fields, fieldAt, same, grow, tell, clear } from "./fields.js";
+import { gone } from "./notice.js";
+import { valueOf, isLate, wrong } from "./values.js";
+
+const pause = 400; // ms after the last key before a text is sent
+
+/** Returns flush, which sends what is still being typed, before something else is done. */
+export function handleTyping(sending) {
+  const timers = new Map();
+
+  document.addEventListener("input", (event) => {
+    const field = event.target.closest(fields);
+    if (!field || field.type === "checkbox" || field.tagName === "SELECT") return;
+    grow(field);
+    sending.note(field.dataset.path);
+    if (isLate(field)) return; // sent when it is left
+    clearTimeout(timers.get(field));
+    timers.set(
+      field,
+      setTimeout(() => keep(field), pause),
+    );
+  });
+  document.addEventListener("change", (event) => {
+    const field = event.target.closest(fields);
+    if (field) return keep(field);
+    if (event.target.dataset.choose !== undefined) return sending.patch(JSON.parse(event.target.value));
+    if (event.target.dataset.go !== undefined) return location.assign(event.target.value);
+    if (event.target.dataset.frame !== undefined) return addFrame(event.target, sending);
+    const { turn, yes, no, merge } = event.target.dataset;
+    if (!turn && !yes && !merge) return;
+    flush();
+    if (merge) sending.act({ do: "merge", path: merge, scale: event.target.value });
+    else if (turn) turnSoon(event.target, () => sending.act({ do: "turn", path: turn, kind: event.target.value }));
+    else sending.patch(JSON.parse(event.target.checked ? yes : no));
+  });
+
+  // A browser says nothing of a change to what was in a field when it last spoke of one,
+  // though the field has been given something else since.
+  document.addEventListener("focusout", (event) => {
+    const field = event.target.closest?.(fields);
+    if (field && sending.noted(field.dataset.path)) keep(field);
+  });
+
+  function keep(field) {
+    clearTimeout(timers.get(field));
+    timers.delete(field);
+    if (!field.isConnected) return keepAgain(field);
+    if (field.tagName === "SELECT" && field.value === "+")
+      return sending.act({ do: "add", path: "/outcomes", link: field.dataset.path });
+    const value = valueOf(field);
+    if (value === wrong) {
+      tell(field, "This is not a number. Type one such as 4, −1 or 2.5, or leave the cell empty.");
+      return;
+    }
+    if (same(field)) {
+      clear(field);
+      sending.forget(field.dataset.path);
+      return;
+    }
+    sending.change(field.dataset.path, value, field.dataset.also?.trim().split(" "));
+  }
+
+  // keepAgain: a field that is not on the page any more has been made anew, or what it
+  // belongs to has been deleted: then what was typed is offered again.
+  function keepAgain(field) {
+    const now = fieldAt(field.dataset.path);
+    if (now) {
+      now.value = field.value;
+      return keep(now);
+    }
+    sending.forget(field.dataset.path);
+    if (field.value !== field.defaultValue) gone(field.value);
+  }
+
+  // flush sends what is still being typed, before something else is done.
+  function flush() {
+    for (const field of [...timers.keys()]) keep(field);
+    const active = document.activeElement?.closest?.(fields);
+    if (active && isLate(active)) keep(active);
+  }
+
+  return flush;
+}
+
+// addFrame lets pages of one more address show the quiz inside them.
+function addFrame(field, sending) {
+  const typed = field.value.trim();
+  if (!typed) return;
+  const origin = URL.canParse(typed) ? new URL(typed).origin : typed;
+  field.value = "";
+  sending.patch([{ op: "add", path: "/settings/frames", value: [...JSON.parse(field.dataset.frame), origin] }]);
+}
+
+// turnSoon waits until a kind stays chosen: arrow keys go past others.
+let turning = 0;
+let arrowed = false;
+function turnSoon(select, turn) {
+  clearTimeout(turning);
+  if (arrowed) turning = setTimeout(turn, pause);
+  else turn();
+}
+document.addEventListener(
+  "keydown",
+  (event) => {
+    arrowed = event.key.startsWith("Arrow") || event.key.length === 1;
+  },
+  true,
+);
+document.addEventListener(
+  "pointerdown",
+  () => {
+    arrowed = false;
+  },
+  true,
+);
