@@ -14,7 +14,7 @@ func TestStartingFromOffers(t *testing.T) {
 	b.signIn()
 	b.open("/studio")
 	b.axe("Quizzes, none yet")
-	b.click(`.starters [href="/studio/new/offers"]`)
+	b.click(`[href="/studio/new/offers"]`)
 	b.until("the starter", `document.querySelector("h1")?.textContent === "From your offers"`)
 	b.axe("Starter")
 	b.fill("#title", "How much help do you want?")

@@ -102,6 +102,7 @@ var functions = template.FuncMap{
 	"stamp":     func(t time.Time) string { return t.Format("2006-01-02 15:04") },
 	"iso":       func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 	"dict":      dict,
+	"either":    either,
 	"plural":    Plural,
 	"percent":   Percent,
 	"count":     Count[int],
@@ -162,6 +163,15 @@ var countries = sync.OnceValue(func() []country {
 	}
 	return list
 })
+
+// either returns what stands where something is so, or where it is not: in the value of an
+// attribute, where a condition of several lines has no place.
+func either(so, yes, no any) any {
+	if truth, _ := template.IsTrue(so); truth {
+		return yes
+	}
+	return no
+}
 
 // Count writes a number of things, the thousands apart.
 func Count[N int | int64](n N) string { return message.NewPrinter(language.English).Sprintf("%d", n) }

@@ -1,5 +1,6 @@
 // What the server answers is brought onto the page; what is being typed stays.
 import { fields, fieldAt, grow } from "./fields.js";
+import { reveal } from "./folding.js";
 import { itemAt } from "./items.js";
 import { notice } from "./notice.js";
 import { keepParts } from "./parts.js";
@@ -134,6 +135,7 @@ export function goTo(pointer) {
       itemAt(at)?.querySelector(fields) ??
       document.querySelector(`${fields}[data-path^="${CSS.escape(at)}/"]`);
     if (!field) continue;
+    reveal(field);
     field.scrollIntoView({ block: "center" });
     field.focus({ preventScroll: true });
     return true;
@@ -144,6 +146,7 @@ export function goTo(pointer) {
 function focusOn(path) {
   const item = itemAt(path);
   const field = item?.querySelector("textarea,input") ?? document.querySelector(`[data-path="${CSS.escape(path)}/at"]`);
+  reveal(field);
   field?.focus();
   field?.select?.();
   item?.scrollIntoView({ block: "nearest" });

@@ -1,9 +1,10 @@
 // The keyboard on the sheet.
+import { reveal } from "./folding.js";
 
-const labels = /\/label$/;
+const labels = /\/(label|name)$/;
 
 export function handleKeys({ act, move, flush, sending, ledger }) {
-  // A label is one line: Enter goes on, and puts no line break where it goes to.
+  // A label, or a name, is one line: Enter goes on, and puts no line break where it goes to.
   document.addEventListener("keypress", (event) => {
     if (event.key === "Enter" && !event.shiftKey && labels.test(event.target.dataset?.path ?? ""))
       event.preventDefault();
@@ -79,6 +80,7 @@ function inLedger(cell, event) {
     next = cell.closest(".cell").nextElementSibling?.querySelector("input");
   } else return false;
   cell.dispatchEvent(new Event("change", { bubbles: true }));
+  reveal(next);
   (next ?? cell).focus();
   (next ?? cell).select(); // at an end, what is typed next takes the place of what is there
   return true;

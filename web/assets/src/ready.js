@@ -153,24 +153,3 @@ export function offerReady({ sending, flush }) {
     sending.act({ do: "lines", path: list[1], after: list[2], label: text });
   });
 }
-
-// handleFolding hides the questions of a section, and remembers which.
-export function handleFolding() {
-  const folded = new Set();
-  const show = () => {
-    let off = false;
-    for (const part of document.getElementById("questions").children) {
-      if (part.dataset.section !== undefined) {
-        off = folded.has(part.dataset.section);
-        part.querySelector("[data-fold]").setAttribute("aria-expanded", String(!off));
-      } else part.hidden = off;
-    }
-  };
-  document.addEventListener("click", (event) => {
-    const key = event.target.closest?.("[data-fold]")?.dataset.fold;
-    if (key === undefined) return;
-    if (!folded.delete(key)) folded.add(key);
-    show();
-  });
-  return show;
-}

@@ -38,7 +38,7 @@ func (s *Room) mapOf(c *gin.Context) (*Sheet, mapPage, bool) {
 		s.Fail(c, err)
 		return nil, mapPage{}, false
 	}
-	page := mapPage{Sheet: sh, Told: sh.odds != nil && len(sh.odds.Flows) > 0, Folded: c.Query("fold") != ""}
+	page := mapPage{Sheet: sh, Told: sh.odds != nil && len(sh.odds.Flows) > 0, Folded: c.Query("all") == ""}
 	if page.Told {
 		page.Chart = newChart(sh.Doc, sh.odds, page.Folded)
 	}

@@ -47,6 +47,28 @@ type questionPart struct {
 	Last     bool
 }
 
+// A list of more than longList answers shows its first shownOf until it is opened.
+const (
+	longList = 8
+	shownOf  = 6
+)
+
+// More says what a long list holds beyond its first answers, "" where it is not long.
+func (p questionPart) More() string {
+	if len(p.Rows) <= longList {
+		return ""
+	}
+	share := 0.0
+	for _, row := range p.Rows[shownOf:] {
+		share += row.Share
+	}
+	rest := fmt.Sprintf("%d more answers", len(p.Rows)-shownOf)
+	if p.Kind == quiz.Several { // their shares are of picks, and have no sum
+		return rest
+	}
+	return rest + ", " + ui.Percent(share) + " together"
+}
+
 type answerRow struct {
 	*quiz.Answer
 	Path       quiz.Pointer
