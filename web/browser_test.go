@@ -301,7 +301,7 @@ func (b *tab) until(what, condition string) {
 
 func (b *tab) kept() {
 	b.t.Helper()
-	b.until("all changes are kept", `document.getElementById("status").textContent === "All changes kept"`)
+	b.until("all changes are kept", `document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
 }
 
 // signIn gives the tab's browser a session, as the door does.

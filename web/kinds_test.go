@@ -85,7 +85,7 @@ func TestKindsOnTheSheet(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until(
 		"letters are refused",
-		`document.querySelector(".fieldwrong")?.textContent.includes("This is not a number")`,
+		`document.querySelector(".fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("This is not a number")`,
 	)
 
 	for _, k := range quiz.Kinds {
@@ -93,7 +93,7 @@ func TestKindsOnTheSheet(t *testing.T) {
 		b.until(
 			string(k),
 			fmt.Sprintf(
-				`document.querySelector(%q)?.value === %q && document.querySelector("#status").textContent === "All changes kept"`,
+				`document.querySelector(%q)?.value === %q && document.querySelector("#status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`,
 				kind,
 				k,
 			),

@@ -60,7 +60,7 @@ func TestBlocksOfTheLedger(t *testing.T) {
 	b.paste("1\t2\nthree\t4")
 	b.until(
 		"letters are told",
-		`document.getElementById("notice").textContent.includes("Row 2, column 1 of what you pasted: “three” is no number. Nothing was changed.")`,
+		`document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("Row 2, column 1 of what you pasted: “three” is no number. Nothing was changed.")`,
 	)
 	assert.Equal(t, "+3", b.value(cellOf("look", "to_watcher")))
 
@@ -139,7 +139,7 @@ func TestScalesOnTheSheet(t *testing.T) {
 	b.fill(`[data-path="/scales/scale_6/formula"]`, "to_watcher + ")
 	b.until(
 		"what is wrong",
-		`document.querySelector('[data-item="/scales/scale_6"] .mind')?.textContent.includes("Something is missing after “+”")`,
+		`document.querySelector('[data-item="/scales/scale_6"] .mind')?.textContent.trim().replace(/\s+/g, " ").includes("Something is missing after “+”")`,
 	)
 	b.kept()
 	b.run(`document.querySelector('[data-path="/scales/scale_6/formula"]').setSelectionRange(99, 99)`)

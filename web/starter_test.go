@@ -15,14 +15,14 @@ func TestStartingFromOffers(t *testing.T) {
 	b.open("/studio")
 	b.axe("Quizzes, none yet")
 	b.click(`[href="/studio/new/offers"]`)
-	b.until("the starter", `document.querySelector("h1")?.textContent === "From your offers"`)
+	b.until("the starter", `document.querySelector("h1")?.textContent.trim().replace(/\s+/g, " ") === "From your offers"`)
 	b.axe("Starter")
 	b.fill("#title", "How much help do you want?")
 	b.fill("#lines", "A guide: those who read")
 	b.click(".starterform .button")
 	b.until(
 		"what is missing",
-		`document.querySelector("#wrong")?.textContent.includes("needs other lines: give 2 to 8, one a line")`,
+		`document.querySelector("#wrong")?.textContent.trim().replace(/\s+/g, " ").includes("needs other lines: give 2 to 8, one a line")`,
 	)
 	assert.Equal(t, "A guide: those who read", b.value("#lines"))
 	assert.Equal(t, "How much help do you want?", b.value("#title"))
