@@ -7,7 +7,7 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-.PHONY: demo build test check format tools assets assets-unchanged bench bench-million fuzz load crash attack agree shots
+.PHONY: demo dev build test check format tools assets assets-unchanged bench bench-million fuzz load crash attack agree shots
 
 build:
 	$(GO) build -o bin/omphalos ./cmd/omphalos
@@ -15,6 +15,12 @@ build:
 # make demo REMAKE=1 throws the data away and begins anew.
 demo: build
 	./bin/omphalos demo --workspace $(WORKSPACE) --listen $(LISTEN) $(if $(REMAKE),--remake)
+
+# make dev serves the demo from the sources: a template, a style or a script that is saved is
+# seen within a second, and the page loads again by itself. Go is built once, at the start.
+dev: tools build
+	@node web/assets/build.mjs --watch & watching=$$!; trap "kill $$watching" EXIT; \
+	./bin/omphalos demo --workspace workspace/dev/omphalos.db --listen $(LISTEN) --sources .
 
 # The tests need Chromium, and axe-core beside the built assets.
 tools:

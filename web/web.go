@@ -22,6 +22,7 @@ import (
 	"omphalos/web/standin"
 	"omphalos/web/studio"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 // Options say what the application works with. With the zero value it knows no countries,
@@ -35,6 +36,7 @@ type Options struct {
 	Idle      time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
 	StandIns  string          // address of the stand-ins, "" where there are none
 	Ending    <-chan struct{} // closed when what never ends by itself must end; nil for never
+	Sources   string          // folder of the sources from which templates and assets come as they are saved; "" for those that are built in
 }
 
 // New returns the application over a workspace. It panics on proxies that are no addresses;
@@ -42,6 +44,10 @@ type Options struct {
 func New(s *store.Store, with Options) http.Handler {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
+	if with.Sources != "" {
+		ui.Develop(with.Sources)
+		engine.GET("/develop/changes", changes(with.Sources))
+	}
 	if err := engine.SetTrustedProxies(with.Proxies); err != nil {
 		panic("web: " + err.Error())
 	}

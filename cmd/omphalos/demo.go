@@ -48,7 +48,7 @@ const (
 )
 
 func demoCommand() *cobra.Command {
-	var file, listen, standIns string
+	var file, listen, standIns, sources string
 	var remake, quiet bool
 	responses := demoResponses
 	c := &cobra.Command{
@@ -83,7 +83,12 @@ func demoCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			with := web.Options{Countries: known.Of, Limits: player.DefaultLimits, Proxies: loopback}
+			with := web.Options{
+				Countries: known.Of,
+				Limits:    player.DefaultLimits,
+				Proxies:   loopback,
+				Sources:   sources,
+			}
 			return serve(c.Context(), s, listen, at, unfinishedKept, with, func(net.Addr) {
 				fmt.Fprintf(
 					c.OutOrStdout(),
@@ -102,6 +107,8 @@ func demoCommand() *cobra.Command {
 	flags.StringVar(&standIns, "stand-ins", portAfter, "address of the stand-ins")
 	flags.IntVar(&responses, "responses", responses,
 		"how many responses the demo has; those beyond 64 are of a quiz with ten questions")
+	flags.StringVar(&sources, "sources", "",
+		"folder of the sources, from which templates and assets come as they are saved; make dev uses it")
 	flags.BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
 	flags.BoolVar(&quiet, "only-make", false, "make the workspace and do not serve it")
 	return c

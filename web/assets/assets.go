@@ -10,7 +10,9 @@ import (
 	"encoding/hex"
 	"io/fs"
 	"net/http"
+	"os"
 	"path"
+	"path/filepath"
 	"strconv"
 	"strings"
 	"sync"
@@ -70,6 +72,10 @@ func pack(data []byte) []byte {
 // Send writes a text of the files, compressed where the browser takes that; false for
 // others.
 func Send(w http.ResponseWriter, r *http.Request, name string) bool {
+	if developed != "" {
+		http.ServeFileFS(w, r, os.DirFS(developed), name)
+		return true
+	}
 	data := files().packed[name]
 	if data == nil {
 		return false
@@ -93,7 +99,21 @@ func Send(w http.ResponseWriter, r *http.Request, name string) bool {
 }
 
 // Path returns the address of a file, which changes with its content.
-func Path(name string) string { return Prefix + name + "?v=" + files().versions[name] }
+func Path(name string) string {
+	if developed != "" {
+		if info, err := os.Stat(filepath.Join(developed, name)); err == nil {
+			return Prefix + name + "?v=" + strconv.FormatInt(info.ModTime().UnixNano(), 36)
+		}
+	}
+	return Prefix + name + "?v=" + files().versions[name]
+}
+
+// developed is the folder from which files are served as they are at the moment, "" where
+// those that are built in count.
+var developed string
+
+// Develop has files come from a folder, for those who change them.
+func Develop(folder string) { developed = folder }
 
 // Handler serves the files. Those that are asked for by Path may be kept for good.
 func Handler() http.Handler {

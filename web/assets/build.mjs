@@ -1,10 +1,12 @@
 // Builds what the pages load, into dist/: styles, scripts, fonts and icons.
 // The built files are committed, so that running the application needs Go alone.
-import { execFileSync } from "node:child_process";
+// With --watch it goes on, and builds again what is saved.
+import { execFile } from "node:child_process";
 import { createHash } from "node:crypto";
-import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, watch, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { build } from "esbuild";
+import { promisify } from "node:util";
+import { context } from "esbuild";
 
 const here = import.meta.dirname;
 const root = join(here, "..", "..");
@@ -12,12 +14,8 @@ const dist = join(here, "dist");
 rmSync(dist, { recursive: true, force: true });
 mkdirSync(dist);
 
-await build({
-  entryPoints: {
-    studio: join(here, "src/studio.js"),
-    player: join(here, "src/player.js"),
-    embed: join(here, "src/embed.js"),
-  },
+const scripts = await context({
+  entryPoints: ["studio", "player", "embed", "develop"].map((name) => join(here, `src/${name}.js`)),
   outdir: dist,
   bundle: true,
   minify: true,
@@ -27,14 +25,6 @@ await build({
   logLevel: "warning",
 });
 
-for (const name of ["studio", "player"]) {
-  execFileSync(
-    join(root, "node_modules/.bin/tailwindcss"),
-    ["--input", join(here, `src/${name}.css`), "--output", join(dist, `${name}.css`), "--minify"],
-    { cwd: root, stdio: ["ignore", "ignore", "inherit"] },
-  );
-}
-
 for (const face of ["commissioner", "literata", "atkinson-hyperlegible-next"]) {
   const fonts = join(root, "node_modules/@fontsource-variable", face);
   for (const part of ["latin", "latin-ext"])
@@ -42,21 +32,27 @@ for (const face of ["commissioner", "literata", "atkinson-hyperlegible-next"]) {
   copyFileSync(join(fonts, "LICENSE"), join(dist, `${face}-license.txt`));
 }
 
-// Styles name the typefaces with their version, as assets.Path does, so that browsers keep them.
-for (const name of ["studio", "player"]) {
-  const file = join(dist, `${name}.css`);
+async function styles() {
+  await Promise.all(["studio", "player"].map(style));
+}
+
+// style names the typefaces with their version, as assets.Path does, so that browsers keep them.
+async function style(name) {
+  const built = join(dist, `${name}.css`);
+  const from = ["--input", join(here, `src/${name}.css`), "--output", "-", "--minify"];
+  const { stdout } = await promisify(execFile)(join(root, "node_modules/.bin/tailwindcss"), from, {
+    cwd: root,
+    maxBuffer: 1 << 24,
+  });
   writeFileSync(
-    file,
-    readFileSync(file, "utf8").replace(
-      /\/assets\/([\w-]+\.woff2)/g,
-      (url, font) =>
-        `${url}?v=${createHash("sha256")
-          .update(readFileSync(join(dist, font)))
-          .digest("hex")
-          .slice(0, 12)}`,
-    ),
+    built,
+    stdout.trim().replace(/\/assets\/([\w-]+\.woff2)/g, (url, font) => `${url}?v=${version(join(dist, font))}`) + "\n",
   );
 }
+
+const version = (file) => createHash("sha256").update(readFileSync(file)).digest("hex").slice(0, 12);
+
+await Promise.all([scripts.rebuild(), styles()]);
 
 for (const name of readdirSync(join(here, "src/drawings")))
   copyFileSync(join(here, "src/drawings", name), join(dist, `drawing-${name}`));
@@ -75,3 +71,24 @@ const symbols = icons.map((name) => {
   return `<symbol id="${name}" viewBox="0 0 24 24" fill="none" stroke="currentColor" stroke-width="1.75" stroke-linecap="round" stroke-linejoin="round">${inside}</symbol>`;
 });
 writeFileSync(join(dist, "icons.svg"), `<svg xmlns="http://www.w3.org/2000/svg">${symbols.join("")}</svg>\n`);
+
+if (process.argv.includes("--watch")) {
+  // What is saved within a moment is built once; a mistake is told, and built when it is mended.
+  const saved = new Set();
+  let soon;
+  const note = (_, name) => {
+    saved.add(name?.endsWith(".js") ? scripts.rebuild : styles);
+    clearTimeout(soon);
+    soon = setTimeout(async () => {
+      const work = [...saved];
+      saved.clear();
+      await Promise.all(
+        work.map((build) => build().catch((wrong) => console.error(String(wrong.stderr ?? wrong.message)))),
+      );
+    }, 20);
+  };
+  watch(join(here, "src"), { recursive: true }, note);
+  for (const room of ["studio", "player", "standin", "ui"]) {
+    watch(join(root, "web", room), { recursive: true }, (event, name) => name?.endsWith(".html") && note(event, name));
+  }
+} else await scripts.dispose();

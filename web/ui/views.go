@@ -36,11 +36,18 @@ import (
 var shared embed.FS
 
 // Views are the parsed pages of one room.
-type Views struct{ pages map[string]*template.Template }
+type Views struct {
+	rooms []fs.FS
+	pages map[string]*template.Template
+}
 
 // Load parses templates: each page_*.html becomes a page, the other files are parts that
 // every page may use, beside the shared ones.
 func Load(rooms ...fs.FS) *Views {
+	return &Views{rooms, parsed(rooms)}
+}
+
+func parsed(rooms []fs.FS) map[string]*template.Template {
 	base := template.Must(template.New("").Funcs(functions).ParseFS(shared, "*.html"))
 	pages := map[string]fs.FS{} // by file
 	for _, room := range rooms {
@@ -56,13 +63,13 @@ func Load(rooms ...fs.FS) *Views {
 			}
 		}
 	}
-	v := &Views{map[string]*template.Template{}}
+	all := map[string]*template.Template{}
 	for name, room := range pages {
 		page := strings.TrimSuffix(strings.TrimPrefix(path.Base(name), "page_"), ".html")
-		v.pages[page] = template.Must(template.Must(base.Clone()).ParseFS(room, name))
-		lean(v.pages[page])
+		all[page] = template.Must(template.Must(base.Clone()).ParseFS(room, name))
+		lean(all[page])
 	}
-	return v
+	return all
 }
 
 // Page writes a page with a status. It is rendered whole before anything is sent.
@@ -80,7 +87,15 @@ func (v *Views) Page(w http.ResponseWriter, status int, page string, data any) e
 
 // Part renders one template of a page.
 func (v *Views) Part(page, name string, data any) ([]byte, error) {
-	t := v.pages[page]
+	pages := v.pages
+	if Developing() {
+		rooms := make([]fs.FS, len(v.rooms))
+		for i, room := range v.rooms {
+			rooms[i] = onDisk(room)
+		}
+		pages = parsed(rooms)
+	}
+	t := pages[page]
 	if t == nil {
 		return nil, fmt.Errorf("there is no page %q", page)
 	}
@@ -103,6 +118,7 @@ var functions = template.FuncMap{
 	"iso":       func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 	"dict":      dict,
 	"either":    either,
+	"changing":  Developing,
 	"plural":    Plural,
 	"percent":   Percent,
 	"count":     Count[int],
