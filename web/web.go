@@ -36,6 +36,7 @@ type Options struct {
 	Idle      time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
 	StandIns  string          // address of the stand-ins, "" where there are none
 	Ending    <-chan struct{} // closed when what never ends by itself must end; nil for never
+	Parts     bool            // there is a page of the parts that rooms are built from, for those who build them
 	Sources   string          // folder of the sources from which templates and assets come as they are saved; "" for those that are built in
 }
 
@@ -81,7 +82,13 @@ func New(s *store.Store, with Options) http.Handler {
 		engine.Group("/studio"),
 		s,
 		sessions,
-		desk.Options{Public: with.Public, Idle: with.Idle, StandIns: with.StandIns, Ending: with.Ending},
+		desk.Options{
+			Public:   with.Public,
+			Idle:     with.Idle,
+			StandIns: with.StandIns,
+			Ending:   with.Ending,
+			Parts:    with.Parts || with.Sources != "",
+		},
 	)
 	wrong.player = player.Mount(
 		engine,

@@ -33,7 +33,7 @@ func New(d *desk.Desk) *Room {
 
 // Routes are the room's, each with what it takes.
 func (s *Room) Routes() []ui.Route {
-	return []ui.Route{
+	routes := []ui.Route{
 		ui.Get("/quizzes/:quiz", s.sheet),
 		ui.Get("/quizzes/:quiz/map", s.showMap),
 		ui.Get("/quizzes/:quiz/map.svg", s.downloadMap),
@@ -48,6 +48,10 @@ func (s *Room) Routes() []ui.Route {
 		ui.Post("/quizzes/:quiz/undo", ui.JSON, s.undo),
 		ui.Post("/quizzes/:quiz/redo", ui.JSON, s.redo),
 	}
+	if s.Parts {
+		routes = append(routes, ui.Get("/parts", s.library))
+	}
+	return routes
 }
 
 // Hearing are the routes of pages that are open, whether somebody is there or not.
