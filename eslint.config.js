@@ -6,5 +6,5 @@ export default [
   { ignores: ["web/assets/dist/"] },
   js.configs.recommended,
   { files: ["web/assets/src/**/*.js"], languageOptions: { globals: globals.browser } },
-  { files: ["web/assets/*.mjs", "*.js"], languageOptions: { globals: globals.node } },
+  { files: ["web/assets/*.mjs", "web/assets/test/**", "*.js"], languageOptions: { globals: globals.node } },
 ];

@@ -373,7 +373,7 @@ func TestProblemsHaveAPage(t *testing.T) {
 	_, page = ask(http.MethodGet, "/robots.txt", "text/plain", "")
 	assert.Contains(t, page, "Disallow: /p/")
 	_, page = ask(http.MethodGet, "/q/"+z.Slug, "text/html", "")
-	assert.Contains(t, page, `<meta property="og:title" content="Is your orchard ready for hired bees?">`)
+	assert.Contains(t, page, `<meta property="og:title" content="Is your orchard ready for hired bees?" />`)
 	assert.Contains(t, page, `<meta property="og:description" content="`)
 	assert.NotContains(t, page, "home.invalid")
 }

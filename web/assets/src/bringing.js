@@ -41,7 +41,7 @@ export function bringParts({ desk, sending, after, sortable }) {
         if (!child && update.parts[id]) {
           const holder = document.createElement("template");
           holder.innerHTML = update.parts[id];
-          child = holder.content.firstElementChild;
+          child = /** @type {HTMLElement} */ (holder.content.firstElementChild);
         }
         if (child && list.children[i] !== child) list.insertBefore(child, list.children[i] ?? null);
       });

@@ -18,7 +18,9 @@ export function openColumns(desk) {
   function show() {
     const all = [.../** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#part-head .col"))];
     const off = all.flatMap((col, i) => (hidden.has(col.dataset.key) ? [`.c${i}`] : []));
-    const rules = `#desk { --cols: ${all.length - off.length} } ${off.length ? `:is(${off}) { display: none }` : ""}`;
+    const shown = all.length - off.length;
+    const columns = shown ? `#desk { --columns: repeat(${shown}, var(--colw)) }` : "";
+    const rules = columns + (off.length ? `:is(${off}) { display: none }` : "");
     if (rules !== said) made.replaceSync((said = rules)); // the same again would lay out the whole page
     for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll("[data-column-shown]"))) {
       box.checked = !hidden.has(box.dataset.columnShown);

@@ -1,9 +1,9 @@
 // While pages are being changed (make dev): each loads again when a template or an asset is
 // saved, and when the server is another.
 const changes = new EventSource("/develop/changes");
-let ready = false;
+let met = false;
 changes.addEventListener("ready", () => {
-  if (ready) location.reload();
-  ready = true;
+  if (met) location.reload();
+  met = true;
 });
 changes.addEventListener("saved", () => location.reload());

@@ -163,7 +163,7 @@ export function handlePath({ sending, flush, notice }) {
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     if (!by) return;
     event.preventDefault();
-    const next = buttons[buttons.indexOf(document.activeElement) + by];
+    const next = buttons[buttons.findIndex((b) => b === document.activeElement) + by];
     (next ?? (by < 0 ? find : null))?.focus();
   });
 
@@ -213,7 +213,7 @@ export function handlePath({ sending, flush, notice }) {
       return found ? [part, found] : [null, null];
     };
     const drag = (e) => {
-      line.firstChild.setAttribute(
+      line.firstElementChild.setAttribute(
         "d",
         `M${x} ${y}C${x - 60} ${y} ${e.clientX - 60} ${e.clientY} ${e.clientX} ${e.clientY}`,
       );

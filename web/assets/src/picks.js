@@ -25,7 +25,8 @@ export function handlePicks({ sending, flush }) {
   function show() {
     const all = questions();
     picked = new Set(all.map((q) => q.dataset.item).filter((p) => picked.has(p)));
-    for (const q of all) q.querySelector("[data-pick]").setAttribute("aria-pressed", picked.has(q.dataset.item));
+    for (const q of all)
+      q.querySelector("[data-pick]").setAttribute("aria-pressed", String(picked.has(q.dataset.item)));
     bar.hidden = !picked.size;
     bar.querySelector("p").textContent = picked.size === 1 ? "1 question picked" : `${picked.size} questions picked`;
   }

@@ -44,7 +44,12 @@ if (quiz && questions().length === 1) {
   const moves = quiz.dataset.taps !== undefined && !["several", "grid"].includes(one.dataset.kind);
   one.addEventListener("click", (event) => {
     const choice = event.target;
-    if (moves && event.detail > 0 && choice.matches?.("input[type=radio]") && !choice.dataset.words)
+    if (
+      moves &&
+      /** @type {MouseEvent} */ (event).detail > 0 &&
+      choice.matches?.("input[type=radio]") &&
+      !choice.dataset.words
+    )
       setTimeout(goOn, 180);
   });
   document.addEventListener("keydown", (event) => {
@@ -77,7 +82,7 @@ if (quiz?.dataset.grows !== undefined) {
     again = false;
   const look = async () => {
     if (asking) return (again = true);
-    const data = new URLSearchParams(new FormData(quiz));
+    const data = new URLSearchParams(/** @type {any} */ (new FormData(/** @type {HTMLFormElement} */ (quiz))));
     data.set("go", "look");
     asking = fetch(quiz.getAttribute("action") || location.href, { method: "POST", body: data });
     try {
@@ -109,7 +114,7 @@ if (quiz?.dataset.grows !== undefined) {
       const el = there ?? document.importNode(f, true);
       if (here.children[i] !== el) here.insertBefore(el, here.children[i] ?? null);
       if (!there && f.dataset.question) said.push("Asked further down: " + f.querySelector("h2").textContent);
-      if (!there) ready(el);
+      if (!there) bringToLife(el);
     });
     if (said.length) document.getElementById("news").textContent = said.join(". ");
     const action = page.querySelector("form.quiz").getAttribute("action");
@@ -120,7 +125,7 @@ if (quiz?.dataset.grows !== undefined) {
 
 // ---- parts of questions ----------------------------------------------------------
 
-function ready(within) {
+function bringToLife(within) {
   within.querySelectorAll("[data-words]").forEach(ownWords);
   within.querySelectorAll("[data-most]").forEach(picks);
   within.querySelectorAll("select[data-search]").forEach(searched);
@@ -278,7 +283,7 @@ function places(tools) {
   });
 }
 
-ready(document);
+bringToLife(document);
 
 // What went wrong is read out and seen first.
 document.querySelector(".wrong")?.focus();
@@ -297,9 +302,9 @@ if (leave) {
 
 // ---- inside another page ------------------------------------------------------------
 
-const frames = document.body.dataset.frames?.split(" ");
-if (frames && parent !== window) {
-  const tell = (what) => frames.forEach((origin) => parent.postMessage({ omphalos: what }, origin));
+const framers = document.body.dataset.frames?.split(" ");
+if (framers && parent !== window) {
+  const tell = (what) => framers.forEach((origin) => parent.postMessage({ omphalos: what }, origin));
   const height = () => tell({ height: Math.ceil(document.documentElement.getBoundingClientRect().height) });
   document.documentElement.classList.add("framed");
   new ResizeObserver(height).observe(document.documentElement);
