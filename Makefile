@@ -24,6 +24,9 @@ dev: tools build
 
 # The tests need Chromium, and axe-core beside the built assets.
 tools:
+	@command -v npm >/dev/null || { echo "Node.js (22 or later) with npm is missing: install it, then run make again."; exit 1; }
+	@command -v chromium >/dev/null || { command -v apt-get >/dev/null && test "$$(id -u)" = 0; } || \
+	  { echo "Chromium is missing. Install it so that 'chromium' is on the PATH; here is no apt, or no root, to do it for you."; exit 1; }
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium >/dev/null)
 	@test -f node_modules/.package-lock.json -a node_modules/.package-lock.json -nt package-lock.json || npm ci --no-audit --no-fund --loglevel=error
 
