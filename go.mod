@@ -2,6 +2,8 @@ module omphalos
 
 go 1.26.0
 
+ignore ./node_modules
+
 require (
 	github.com/RoaringBitmap/roaring/v2 v2.30.0
 	github.com/alexedwards/argon2id v1.0.0

@@ -129,7 +129,7 @@ func (z *Quiz) set(q *quiz.Quiz, document []byte) {
 // typedInto returns the edit before joined with this one where both are the same person's
 // typing into the same text, so that undo takes back words and not letters; or nil.
 func (d *Definitions) typedInto(ctx context.Context, z *Quiz, e Edit, c *edit.Change) (*Edit, error) {
-	if len(c.Paths) != 1 || !edit.IsText(c.Patch) {
+	if !c.Text {
 		return nil, nil
 	}
 	var last Edit

@@ -36,18 +36,41 @@ type Quiz struct {
 
 // drafts are documents that were read or edited lately, by their text. They are not
 // changed: an edit makes another.
-var drafts, _ = lru.New[string, *quiz.Quiz](32)
+var drafts, _ = lru.New[string, draft](32)
+
+// A draft is a document, and what Check finds in it where that is known.
+type draft struct {
+	quiz     *quiz.Quiz
+	checked  bool
+	problems []quiz.Problem
+}
 
 // Document reads the draft. It must not be changed.
 func (z *Quiz) Document() (*quiz.Quiz, error) {
-	if q, known := drafts.Get(z.Draft); known {
-		return q, nil
+	d, err := z.read()
+	return d.quiz, err
+}
+
+// Checked is Document, with the problems that Check finds in it. They must not be changed.
+func (z *Quiz) Checked() (*quiz.Quiz, []quiz.Problem, error) {
+	d, err := z.read()
+	if err == nil && !d.checked {
+		d.checked, d.problems = true, d.quiz.Check()
+		drafts.Add(z.Draft, d)
+	}
+	return d.quiz, d.problems, err
+}
+
+func (z *Quiz) read() (draft, error) {
+	if d, known := drafts.Get(z.Draft); known {
+		return d, nil
 	}
 	q, err := quiz.Read([]byte(z.Draft))
+	d := draft{quiz: q}
 	if err == nil {
-		drafts.Add(z.Draft, q)
+		drafts.Add(z.Draft, d)
 	}
-	return q, err
+	return d, err
 }
 
 // apply applies a patch to the draft, as edit.Apply does.
@@ -58,7 +81,7 @@ func (z *Quiz) apply(ctx context.Context, patch []byte) (*edit.Change, error) {
 	}
 	change, err := edit.ApplyTo(ctx, before, []byte(z.Draft), patch)
 	if err == nil {
-		drafts.Add(string(change.Document), change.After)
+		drafts.Add(string(change.Document), draft{change.After, true, change.Problems})
 	}
 	return change, err
 }

@@ -63,11 +63,13 @@ func (o Op) MarshalJSON() ([]byte, error) {
 // A Change is an applied patch.
 type Change struct {
 	Before, After *quiz.Quiz
-	Document      []byte // After, written
+	Problems      []quiz.Problem // that Check finds in After
+	Document      []byte         // After, written
 	Patch         []byte
 	Inverse       []byte // the patch that leads back to Before
 	Sentence      string
 	Paths         []quiz.Pointer // what the patch addressed
+	Text          bool           // as IsText
 }
 
 // Apply applies a patch to a document. "add" makes missing objects on its way,
@@ -84,7 +86,12 @@ func Apply(document, patch []byte) (*Change, error) {
 // ApplyTo is Apply to a document that has been read already; before is not changed. Where
 // the context ends first, the error is its.
 func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*Change, error) {
-	ops, changed, err := apply(document, expecting(before, patch), true)
+	r, err := readPatch(patch)
+	if err != nil {
+		return nil, err
+	}
+	r = r.expecting(before)
+	changed, err := r.apply(document, true)
 	if err == nil {
 		err = ctx.Err()
 	}
@@ -101,10 +108,11 @@ func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*C
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	if refused := append(newlyRefused(before, after), newlyElsewhere(before, after)...); len(refused) > 0 {
+	problems := after.Check()
+	if refused := append(newlyRefused(before, problems), newlyElsewhere(before, after)...); len(refused) > 0 {
 		return nil, &Refused{refused}
 	}
-	c := &Change{Before: before, After: after, Document: after.Write(), Patch: patch}
+	c := &Change{Before: before, After: after, Problems: problems, Document: after.Write(), Patch: patch, Text: r.isText()}
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
@@ -118,77 +126,102 @@ func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*C
 	if c.Inverse, err = json.Marshal(inverse); err != nil {
 		return nil, fmt.Errorf("writing the way back: %w", err)
 	}
-	for _, op := range ops {
+	for _, op := range r.ops {
 		c.Paths = append(c.Paths, op.Path)
 	}
-	c.Sentence = sentence(before, after, ops)
+	c.Sentence = sentence(before, after, r.ops)
 	return c, nil
+}
+
+// A reading is a patch that has been read: what it does, and as it is applied.
+type reading struct {
+	ops   []Op
+	patch jsonpatch.Patch
+}
+
+// readPatch reads a patch once, and within the bounds of one. The error wraps ErrPatch or
+// ErrTarget.
+func readPatch(patch []byte) (reading, error) {
+	if len(patch) > MaxPatch {
+		return reading{}, fmt.Errorf("a patch of %d bytes %w: it is too long", len(patch), ErrPatch)
+	}
+	decoded, err := jsonpatch.DecodePatch(patch)
+	if err != nil {
+		return reading{}, fmt.Errorf("this %w: %v", ErrPatch, err)
+	}
+	if len(decoded) > MaxOps {
+		return reading{}, fmt.Errorf("a patch of %d operations %w: at most %d are taken", len(decoded), ErrPatch, MaxOps)
+	}
+	r := reading{make([]Op, len(decoded)), decoded}
+	for i, op := range decoded {
+		if r.ops[i], err = readOp(op); err != nil {
+			return reading{}, err
+		}
+	}
+	return r, nil
+}
+
+func readOp(from jsonpatch.Operation) (Op, error) {
+	op := Op{Op: from.Kind()}
+	switch op.Op {
+	case "add", "remove", "replace", "move", "copy", "test":
+	default:
+		return Op{}, fmt.Errorf("the operation %q %w", clip(op.Op), ErrPatch)
+	}
+	for name, to := range map[string]*quiz.Pointer{"path": &op.Path, "from": &op.From} {
+		if raw := from[name]; raw != nil {
+			if err := json.Unmarshal(*raw, to); err != nil {
+				return Op{}, fmt.Errorf("this %w: %v", ErrPatch, err)
+			}
+		}
+	}
+	if raw := from["value"]; raw != nil {
+		if err := json.Unmarshal(*raw, &op.Value); err != nil {
+			return Op{}, fmt.Errorf("this %w: %v", ErrPatch, err)
+		}
+	}
+	return op, errors.Join(bounded(op.Path), bounded(op.From))
 }
 
 // expecting makes the objects that the first expectation of a question needs: a missing
 // parent of a number, such as the 9 of a rating, would otherwise become a list.
-func expecting(before *quiz.Quiz, patch []byte) []byte {
-	var ops []Op
-	if json.Unmarshal(patch, &ops) != nil {
-		return patch
-	}
+func (r reading) expecting(before *quiz.Quiz) reading {
 	made := map[string]bool{}
-	for i := 0; i < len(ops); i++ {
-		path := ops[i].Path
-		if ops[i].Op != "add" || !path.Fits("/questions/*/expect/*") {
+	for i := 0; i < len(r.ops); i++ {
+		path := r.ops[i].Path
+		if r.ops[i].Op != "add" || !path.Fits("/questions/*/expect/*") {
 			continue
 		}
 		key := path.Keys()[1]
 		if q := before.Questions[key]; q != nil && q.Expect == nil && !made[key] {
 			made[key] = true
-			ops = slices.Insert(ops, i, Op{Op: "add", Path: path.Parent(), Value: map[string]any{}})
+			parent, add, object := raw(path.Parent()), raw("add"), raw(map[string]any{})
+			r.ops = slices.Insert(r.ops, i, Op{Op: "add", Path: path.Parent(), Value: map[string]any{}})
+			r.patch = slices.Insert(r.patch, i, jsonpatch.Operation{"op": &add, "path": &parent, "value": &object})
 			i++
 		}
 	}
-	if len(made) == 0 {
-		return patch
-	}
-	whole, err := json.Marshal(ops)
+	return r
+}
+
+func raw(v any) json.RawMessage {
+	b, err := json.Marshal(v)
 	if err != nil {
-		return patch
+		panic("edit: " + err.Error()) // no key and no object fails
 	}
-	return whole
+	return b
 }
 
 // apply applies a patch to any JSON document; lenient makes missing parents.
-func apply(document, patch []byte, lenient bool) ([]Op, []byte, error) {
-	if len(patch) > MaxPatch {
-		return nil, nil, fmt.Errorf("a patch of %d bytes %w: it is too long", len(patch), ErrPatch)
-	}
-	var ops []Op
-	if err := json.Unmarshal(patch, &ops); err != nil {
-		return nil, nil, fmt.Errorf("this %w: %v", ErrPatch, err)
-	}
-	decoded, err := jsonpatch.DecodePatch(patch)
-	if err != nil {
-		return nil, nil, fmt.Errorf("this %w: %v", ErrPatch, err)
-	}
-	if len(ops) > MaxOps {
-		return nil, nil, fmt.Errorf("a patch of %d operations %w: at most %d are taken", len(ops), ErrPatch, MaxOps)
-	}
-	for _, op := range ops {
-		switch op.Op {
-		case "add", "remove", "replace", "move", "copy", "test":
-		default:
-			return nil, nil, fmt.Errorf("the operation %q %w", clip(op.Op), ErrPatch)
-		}
-		if err := errors.Join(bounded(op.Path), bounded(op.From)); err != nil {
-			return nil, nil, err
-		}
-	}
+func (r reading) apply(document []byte, lenient bool) ([]byte, error) {
 	options := jsonpatch.NewApplyOptions()
 	options.EnsurePathExistsOnAdd = lenient
 	options.AccumulatedCopySizeLimit = quiz.MaxSize
-	changed, err := decoded.ApplyWithOptions(document, options)
+	changed, err := r.patch.ApplyWithOptions(document, options)
 	if err != nil {
-		return nil, nil, fmt.Errorf("the patch %w: %v", ErrTarget, err)
+		return nil, fmt.Errorf("the patch %w: %v", ErrTarget, err)
 	}
-	return ops, changed, nil
+	return changed, nil
 }
 
 // bounded tells whether a path is one that a patch may have. A list would be filled up with
@@ -213,8 +246,8 @@ func bounded(path quiz.Pointer) error {
 func clip(s string) string { return excerpt.First(s, 80) }
 
 // newlyRefused returns what is wrong in itself after a change and was not before.
-func newlyRefused(before, after *quiz.Quiz) []quiz.Problem {
-	refused := quiz.Refused(after.Check())
+func newlyRefused(before *quiz.Quiz, problems []quiz.Problem) []quiz.Problem {
+	refused := quiz.Refused(problems)
 	if refused == nil {
 		return nil
 	}
@@ -256,10 +289,15 @@ var typed = strings.Fields(
 // IsText tells whether a patch does nothing but give one text that is typed; a choice
 // of a list is none.
 func IsText(patch []byte) bool {
-	var ops []Op
-	if json.Unmarshal(patch, &ops) != nil || len(ops) != 1 {
+	r, err := readPatch(patch)
+	return err == nil && r.isText()
+}
+
+func (r reading) isText() bool {
+	if len(r.ops) != 1 {
 		return false
 	}
-	_, text := ops[0].Value.(string)
-	return text && slices.Contains(typed, ops[0].Path.Key()) && (ops[0].Op == "add" || ops[0].Op == "replace")
+	op := r.ops[0]
+	_, text := op.Value.(string)
+	return text && slices.Contains(typed, op.Path.Key()) && (op.Op == "add" || op.Op == "replace")
 }

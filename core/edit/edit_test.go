@@ -32,7 +32,11 @@ func TestExamplesOfTheRFC(t *testing.T) {
 		{"A.15 comparing strings and numbers", `{"/":9,"~1":10}`, `[{"op":"test","path":"/~01","value":"10"}]`, ``},
 		{"A.16 adding an array value", `{"foo":["bar"]}`, `[{"op":"add","path":"/foo/-","value":["abc","def"]}]`, `{"foo":["bar",["abc","def"]]}`},
 	} {
-		_, result, err := apply([]byte(c.document), []byte(c.patch), false)
+		var result []byte
+		r, err := readPatch([]byte(c.patch))
+		if err == nil {
+			result, err = r.apply([]byte(c.document), false)
+		}
 		if c.result == "" {
 			assert.Error(t, err, c.section)
 			continue

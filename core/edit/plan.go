@@ -34,11 +34,14 @@ func (t *plan) inTurn(paths []quiz.Pointer, beside Beside, act func(path quiz.Po
 		if err != nil {
 			return err
 		}
-		did, changed, err := apply(document, patch, true)
+		did, err := readPatch(patch)
 		if err != nil {
 			return err
 		}
-		t.ops, document = append(t.ops, did...), changed
+		if document, err = did.apply(document, true); err != nil {
+			return err
+		}
+		t.ops = append(t.ops, did.ops...)
 		if i == 0 {
 			t.made = made
 		}

@@ -104,12 +104,24 @@ func in(
 // Of compiles a quiz as far as it goes, works out its odds and returns them with
 // what is found; both may be nil.
 func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *program.Program, *odds.Odds) {
+	return OfChecked(q, q.Check(), with, outside)
+}
+
+// OfChecked is Of where it is known what Check finds in the quiz.
+func OfChecked(
+	q *quiz.Quiz,
+	problems []quiz.Problem,
+	with odds.Options,
+	outside Outside,
+) ([]Finding, *program.Program, *odds.Odds) {
 	ctx := with.Context
 	if ctx == nil {
 		ctx = context.Background()
 	}
 	written := edit.Written(q) // what was never written is not released
-	problems := written.Check()
+	if written != q {
+		problems = written.Check()
+	}
 	p, err := program.CompileDraft(written, problems)
 	if err != nil {
 		return in(ctx, q, problems, nil, nil, outside), nil, nil

@@ -113,7 +113,7 @@ func oddsMode(c *gin.Context) string {
 
 // Read works out what the sheet of a draft shows.
 func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
-	q, err := z.Document()
+	q, problems, err := z.Checked()
 	if err != nil {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
 	}
@@ -133,8 +133,9 @@ func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 	if err := s.tables(c.Request.Context(), sh); err != nil {
 		return nil, err
 	}
-	sh.Findings, sh.program, sh.odds = finding.Of(
+	sh.Findings, sh.program, sh.odds = finding.OfChecked(
 		q,
+		problems,
 		with,
 		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere},
 	)
