@@ -1,12 +1,9 @@
 // Parts of the page are brought to what the server sends, and what has not changed since
 // it sent them last is left alone: of a question of many rows, one is looked at.
-import { Idiomorph } from "idiomorph";
+import Alpine from "@alpinejs/csp";
 
-// Moving the list of an input by moveBefore ends the page in Chromium (156 and before, at
-// the least). Without it Idiomorph moves elements as pages always could.
-for (const kind of [Element, Document, DocumentFragment]) delete kind.prototype.moveBefore;
-
-export function keepParts(callbacks) {
+/** mayChange and mayGo tell whether an element may be made what the server has, or taken away. */
+export function keepParts({ mayChange, mayGo }) {
   const last = new Map(); // part → as the server sent it last
 
   const parse = (html) => {
@@ -14,7 +11,13 @@ export function keepParts(callbacks) {
     holder.innerHTML = html;
     return holder.content.firstElementChild;
   };
-  const morph = (live, fresh) => Idiomorph.morph(live, fresh.cloneNode(true), { restoreFocus: true, callbacks });
+  const morph = (live, fresh) =>
+    Alpine.morph(live, fresh.cloneNode(true), {
+      lookahead: true,
+      key: (el) => el.id || el.dataset?.item,
+      updating: (el, to, _, skip) => el.nodeType === Node.ELEMENT_NODE && !mayChange(el, to) && skip(),
+      removing: (el, skip) => !mayGo(el) && skip(),
+    });
   const same = (a, b) => a.tagName === b.tagName && a.id === b.id && a.dataset?.item === b.dataset?.item;
   const shallow = (el) => el.cloneNode(false);
   const texts = (el) =>
