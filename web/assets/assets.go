@@ -72,7 +72,7 @@ func pack(data []byte) []byte {
 // Send writes a text of the files, compressed where the browser takes that; false for
 // others.
 func Send(w http.ResponseWriter, r *http.Request, name string) bool {
-	if developed != "" {
+	if _, err := os.Stat(filepath.Join(developed, name)); developed != "" && err == nil {
 		http.ServeFileFS(w, r, os.DirFS(developed), name)
 		return true
 	}

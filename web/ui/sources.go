@@ -14,10 +14,14 @@ import (
 var sources string
 
 // Develop has templates and built assets come from a folder of sources, as they are at the
-// moment. It is called before anything is loaded, by those who change them.
+// moment; "" has those count that are built in. It is called before anything is loaded, by
+// those who change them.
 func Develop(folder string) {
 	sources = folder
-	assets.Develop(filepath.Join(folder, "web/assets/dist"))
+	assets.Develop("")
+	if folder != "" {
+		assets.Develop(filepath.Join(folder, "web/assets/dist"))
+	}
 }
 
 // Developing tells whether they do.
