@@ -91,7 +91,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	b.until("the opening", `location.pathname.startsWith("/q/")`)
 	b.tabTo("button.button")
 	b.keys(kb.Enter)
-	b.until("the first question", `document.querySelector("[data-question]")`)
+	b.until("the first question", `document.readyState === "complete" && document.querySelector("[data-question]")`)
 	b.keys("2", kb.Enter)
 	b.until("landed", `location.pathname.endsWith("/end")`)
 	z, err := a.store.Definitions.Quiz(t.Context(), 1)

@@ -85,7 +85,7 @@ export function bringParts({ desk, sending, after, sortable }) {
       (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length)))
     );
 
-  const parts = keepParts({ mayChange, mayGo });
+  const parts = keepParts({ beforeNodeMorphed: mayChange, beforeNodeRemoved: mayGo });
 
   // refresh brings the fields of a part to what the server has, but for those being edited.
   function refresh(part) {

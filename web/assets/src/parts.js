@@ -1,9 +1,12 @@
 // Parts of the page are brought to what the server sends, and what has not changed since
 // it sent them last is left alone: of a question of many rows, one is looked at.
-import Alpine from "@alpinejs/csp";
+import { Idiomorph } from "idiomorph";
 
-/** mayChange and mayGo tell whether an element may be made what the server has, or taken away. */
-export function keepParts({ mayChange, mayGo }) {
+// Moving the list of an input by moveBefore ends the page in Chromium (156 and before, at
+// the least). Without it Idiomorph moves elements as pages always could.
+for (const kind of [Element, Document, DocumentFragment]) delete kind.prototype.moveBefore;
+
+export function keepParts(callbacks) {
   const last = new Map(); // part → as the server sent it last
 
   const parse = (html) => {
@@ -11,13 +14,7 @@ export function keepParts({ mayChange, mayGo }) {
     holder.innerHTML = html;
     return holder.content.firstElementChild;
   };
-  const morph = (live, fresh) =>
-    Alpine.morph(live, fresh.cloneNode(true), {
-      lookahead: true,
-      key: (el) => el.id || el.dataset?.item,
-      updating: (el, to, _, skip) => el.nodeType === Node.ELEMENT_NODE && !mayChange(el, to) && skip(),
-      removing: (el, skip) => !mayGo(el) && skip(),
-    });
+  const morph = (live, fresh) => Idiomorph.morph(live, fresh.cloneNode(true), { restoreFocus: true, callbacks });
   const same = (a, b) => a.tagName === b.tagName && a.id === b.id && a.dataset?.item === b.dataset?.item;
   const shallow = (el) => el.cloneNode(false);
   const texts = (el) =>

@@ -1,6 +1,5 @@
 // What is alive in the studio: Alpine's components, seen in the markup, and the sheet.
 import Alpine from "@alpinejs/csp";
-import morph from "@alpinejs/morph";
 import chooser from "./components/chooser.js";
 import map from "./components/map.js";
 import product from "./components/product.js";
@@ -11,7 +10,6 @@ import { openSheet } from "./sheet.js";
 for (const [name, component] of Object.entries({ chooser, map, product, rename, snippet })) {
   Alpine.data(name, component);
 }
-Alpine.plugin(morph);
 Alpine.start();
 
 const desk = document.getElementById("desk");
