@@ -118,6 +118,7 @@ var functions = template.FuncMap{
 	"iso":       func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 	"dict":      dict,
 	"either":    either,
+	"lines":     func(words ...string) string { return strings.Join(words, " ") }, // a sentence of several lines
 	"changing":  Developing,
 	"plural":    Plural,
 	"percent":   Percent,
