@@ -4,11 +4,14 @@ import (
 	"bytes"
 	"fmt"
 	"reflect"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
 	"sync/atomic"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"omphalos/core/quiz"
 )
@@ -87,17 +90,13 @@ func (s *Room) render(sh *Sheet) (*rendered, error) {
 	if sent, _ = s.rendered.Get(sh.kept()); len(sent) > 0 {
 		old = sent[0]
 	}
-	for _, p := range sh.parts() {
-		r.made[p.ID] = p.data
-		if _, whole := p.data.(*Sheet); !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
-			r.parts[p.ID] = old.parts[p.ID]
-		} else {
-			html, err := s.Views.Part("sheet", p.template, p.data)
-			if err != nil {
-				return nil, err
-			}
-			r.parts[p.ID] = string(bytes.TrimSpace(html))
-		}
+	all := sh.parts()
+	drawn, err := s.draw(all, old)
+	if err != nil {
+		return nil, err
+	}
+	for i, p := range all {
+		r.made[p.ID], r.parts[p.ID] = p.data, drawn[i]
 		for prefix, list := range map[string]string{"part-q-": "questions", "part-sec-": "questions", "part-o-": "outcomes", "part-s-": "steps"} {
 			if strings.HasPrefix(p.ID, prefix) {
 				r.orders[list] = append(r.orders[list], p.ID)
@@ -110,4 +109,24 @@ func (s *Room) render(sh *Sheet) (*rendered, error) {
 	}
 	s.rendered.Add(sh.kept(), list)
 	return r, nil
+}
+
+// draw returns the HTML of parts: those that are made of the same as before are as they
+// were, the others are drawn side by side.
+func (s *Room) draw(all []part, old *rendered) ([]string, error) {
+	drawn := make([]string, len(all))
+	var work errgroup.Group
+	work.SetLimit(runtime.GOMAXPROCS(0))
+	for i, p := range all {
+		if _, whole := p.data.(*Sheet); !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
+			drawn[i] = old.parts[p.ID]
+			continue
+		}
+		work.Go(func() error {
+			html, err := s.Views.Part("sheet", p.template, p.data)
+			drawn[i] = string(bytes.TrimSpace(html))
+			return err
+		})
+	}
+	return drawn, work.Wait()
 }
