@@ -26,7 +26,7 @@ type Value struct {
 	Text   string          // texts; the written-in words of a choice
 }
 
-// Answers holds a Value per question, in the order of Program.Keys. The zero
+// Answers holds a Value per question, in the order of Program.Questions. The zero
 // Value is Absent.
 type Answers []Value
 

@@ -70,6 +70,7 @@ type Frame struct {
 	Undo  string      // address that takes back what Flash tells
 }
 
+// Frame returns what is around a page: who is signed in, and what is said once.
 func (s *Desk) Frame(c *gin.Context, title, room string, z *store.Quiz) Frame {
 	f := Frame{Title: title, Room: room, Quiz: z}
 	if user, ok := c.Get(userKey); ok {
@@ -91,6 +92,7 @@ func (s *Desk) Say(c *gin.Context, sentence, undo string) {
 	s.SetCookie(c, saidCookie, sentence+"\n"+undo, "/studio", 60)
 }
 
+// SetCookie keeps something in the browser for so many seconds, out of scripts' reach.
 func (s *Desk) SetCookie(c *gin.Context, name, value, path string, seconds int) {
 	http.SetCookie(
 		c.Writer,
@@ -99,6 +101,7 @@ func (s *Desk) SetCookie(c *gin.Context, name, value, path string, seconds int) 
 	)
 }
 
+// User returns who is signed in.
 func (s *Desk) User(c *gin.Context) uint {
 	return c.MustGet(userKey).(*store.User).ID
 }
@@ -119,6 +122,7 @@ func (s *Desk) QuizOf(c *gin.Context) (*store.Quiz, bool) {
 	return z, true
 }
 
+// Show answers with a page of the room.
 func (s *Desk) Show(c *gin.Context, status int, page string, data any) {
 	if err := s.Views.Page(c.Writer, status, page, data); err != nil {
 		slog.Error("showing a page", "page", page, "error", err)
@@ -149,6 +153,7 @@ type problemPage struct {
 	Heading, Text string
 }
 
+// Fail answers with the page of what is not there, or of a fault, which is logged.
 func (s *Desk) Fail(c *gin.Context, err error) {
 	if errors.Is(err, store.ErrNotFound) {
 		s.Show(

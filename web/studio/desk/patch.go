@@ -8,9 +8,11 @@ import (
 	"omphalos/core/quiz"
 )
 
-func PatchText(ops []edit.Op) string { return JsonText(ops) }
+// PatchText writes a patch for an attribute of a button.
+func PatchText(ops []edit.Op) string { return JSONText(ops) }
 
-func JsonText(v any) string {
+// JSONText writes a value as JSON.
+func JSONText(v any) string {
 	b, err := json.Marshal(v)
 	if err != nil {
 		panic(fmt.Sprintf("studio: %v can't be written: %v", v, err)) // no type of it can fail

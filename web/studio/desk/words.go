@@ -31,6 +31,7 @@ func SentenceOf(s string) string {
 // Quoted puts words in quotation marks, or the key where there are none.
 func Quoted(words, key string) string { return "“" + cmp.Or(strings.TrimSpace(words), key) + "”" }
 
+// Itoa writes a number of the store.
 func Itoa(id uint) string { return strconv.FormatUint(uint64(id), 10) }
 
 // Number reads a whole number of 0 or more out of the address.
@@ -51,4 +52,5 @@ func Title(c *gin.Context) (words, wrong string) {
 	return words, ""
 }
 
+// Address returns the address of a quiz's sheet.
 func Address(z *store.Quiz) string { return "/studio/quizzes/" + Itoa(z.ID) }

@@ -30,6 +30,7 @@ type Room struct {
 	*desk.Desk
 }
 
+// New returns the room at a desk.
 func New(d *desk.Desk) *Room { return &Room{d.With(templates)} }
 
 // Routes are the room's, each with what it takes.

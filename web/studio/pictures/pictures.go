@@ -29,6 +29,7 @@ type Room struct {
 	*desk.Desk
 }
 
+// New returns the room at a desk.
 func New(d *desk.Desk) *Room { return &Room{d.With(Templates)} }
 
 // Routes are the room's, each with what it takes.
@@ -56,6 +57,7 @@ type PicturePart struct {
 	Remove string // patch
 }
 
+// PictureOf returns what shows a picture at a place of the document; of says whose it is.
 func PictureOf(p *quiz.Picture, path quiz.Pointer, of string) PicturePart {
 	return PicturePart{p, path, of, desk.Removal(path)}
 }

@@ -25,6 +25,7 @@ type Room struct {
 	sheets *sheet.Room
 }
 
+// New returns the room at a desk.
 func New(d *desk.Desk, sheets *sheet.Room) *Room { return &Room{d.With(templates), sheets} }
 
 // Routes are the room's, each with what it takes.

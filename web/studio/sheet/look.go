@@ -59,7 +59,7 @@ func (sh *Sheet) look() lookPart {
 	p.TapsGo = desk.PatchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}})
 	p.TapsStay = desk.PatchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}})
 	p.Zones = zones
-	p.FrameList = desk.JsonText(append([]string{}, p.Settings.Frames...))
+	p.FrameList = desk.JSONText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
 		if slices.ContainsFunc(
 			slices.Collect(maps.Values(q.Answers)),

@@ -82,7 +82,7 @@ func (sh *Sheet) Targets() string {
 			},
 		)
 	}
-	return desk.JsonText(list)
+	return desk.JSONText(list)
 }
 
 func (sh *Sheet) wayOf(t *quiz.Then, path quiz.Pointer, from int, label string) wayPart {

@@ -24,6 +24,7 @@ type Room struct {
 	newest   *lru.Cache[string, []store.Response] // by quiz, number of responses and the last of them: the newest
 }
 
+// New returns the room at a desk.
 func New(d *desk.Desk) *Room {
 	s := &Room{Desk: d.With(pictures.Templates, templates)}
 	s.newest, _ = lru.New[string, []store.Response](mostNewest)

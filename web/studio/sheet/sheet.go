@@ -90,7 +90,7 @@ func (s *Room) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{Frame: s.Frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: desk.JsonText(starter.Questions), Placed: sh.placed, Shown: r.mark}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed, Shown: r.mark}
 	for id, html := range r.parts {
 		page.Parts[id] = template.HTML(html)
 	}

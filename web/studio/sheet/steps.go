@@ -162,7 +162,7 @@ func (sh *Sheet) leader(p *stepPart) {
 			t.Policies,
 			patchChoice{
 				policy.name,
-				fmt.Sprintf(`[{"op":"add","path":"%s/ties","value":%s}]`, p.Path, desk.JsonText(ties)),
+				fmt.Sprintf(`[{"op":"add","path":"%s/ties","value":%s}]`, p.Path, desk.JSONText(ties)),
 				policy.by == t.By,
 			},
 		)

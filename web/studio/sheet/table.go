@@ -162,7 +162,7 @@ func (sh *Sheet) cover(p *tablePart, key string, s *quiz.Step) {
 			`{"op":"add","path":"%s/rules/rule_%d","value":%s}`,
 			p.Path,
 			n,
-			desk.JsonText(quiz.TableRule{Order: order + float64(i) + 1, Cells: row.Cells}),
+			desk.JSONText(quiz.TableRule{Order: order + float64(i) + 1, Cells: row.Cells}),
 		)
 	}
 	if p.More = len(c.Left) - len(p.Left); ops != "" {
@@ -174,7 +174,7 @@ func (sh *Sheet) cover(p *tablePart, key string, s *quiz.Step) {
 func (sh *Sheet) columnPatch(s *quiz.Step, path quiz.Pointer, column, subject string) string {
 	c := *s.Columns[column]
 	c.Subject, _ = quiz.ReadSubject(subject)
-	ops := fmt.Sprintf(`[{"op":"add","path":"%s/columns/%s","value":%s}`, path, column, desk.JsonText(c))
+	ops := fmt.Sprintf(`[{"op":"add","path":"%s/columns/%s","value":%s}`, path, column, desk.JSONText(c))
 	for _, k := range quiz.InOrder(s.Rules) {
 		if s.Rules[k].Cells[column] != nil {
 			ops += fmt.Sprintf(`,{"op":"remove","path":"%s/rules/%s/cells/%s"}`, path, k, column)

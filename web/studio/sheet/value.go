@@ -81,7 +81,7 @@ func (sh *Sheet) value(q *quiz.Question, key string, path quiz.Pointer) *value {
 				Label:  fmt.Sprintf("%s from %s", col.Name, cmp.Or(row.From, "the lowest on")),
 			}
 			if from[k] != nil {
-				c.From = desk.JsonText(from[k])
+				c.From = desk.JSONText(from[k])
 			}
 			if w := q.Weigh[col.Key]; w != nil && w.Brackets[k] != nil {
 				c.Value, c.Class = w.Brackets[k].Adds.Signed(), shade(w.Brackets[k].Adds, col.most)

@@ -22,6 +22,7 @@ type Room struct {
 	*desk.Desk
 }
 
+// New returns the room at a desk.
 func New(d *desk.Desk) *Room { return &Room{d.With(pictures.Templates, templates)} }
 
 // Routes are the room's, each with what it takes.
