@@ -17,11 +17,12 @@ func changes(folder string) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		wire := http.NewResponseController(c.Writer)
 		_ = wire.SetWriteDeadline(time.Time{})
+		last := saved(folder)
 		c.Render(-1, sse.Event{Event: "ready", Data: "", Retry: 200})
 		_ = wire.Flush()
 		tick := time.NewTicker(100 * time.Millisecond)
 		defer tick.Stop()
-		for last := saved(folder); ; {
+		for {
 			select {
 			case <-c.Request.Context().Done():
 				return

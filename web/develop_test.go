@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bufio"
+	"context"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -27,7 +28,11 @@ func TestWhatIsSavedIsSeen(t *testing.T) {
 	_, page := c.get("/studio")
 	require.Contains(t, page, "Make the quiz")
 
-	heard, err := http.Get(a.URL + "/develop/changes")
+	within, stop := context.WithTimeout(t.Context(), patience)
+	defer stop()
+	ask, err := http.NewRequestWithContext(within, http.MethodGet, a.URL+"/develop/changes", nil)
+	require.NoError(t, err)
+	heard, err := http.DefaultClient.Do(ask)
 	require.NoError(t, err)
 	defer heard.Body.Close()
 	lines := bufio.NewScanner(heard.Body)
