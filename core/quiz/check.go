@@ -1,7 +1,6 @@
 package quiz
 
 import (
-	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -78,14 +77,14 @@ type checker struct {
 	problems  []Problem
 }
 
-func (c *checker) note(code string, pointer Pointer, format string, args ...any) {
-	c.problems = append(c.problems, Problem{Code: code, Pointer: pointer, Message: fmt.Sprintf(format, args...)})
+func (c *checker) note(code string, pointer Pointer, message string, parts ...any) {
+	c.problems = append(c.problems, Problem{Code: code, Pointer: pointer, Message: say(message, parts...)})
 }
 
-func (c *checker) refuse(code string, pointer Pointer, format string, args ...any) {
+func (c *checker) refuse(code string, pointer Pointer, message string, parts ...any) {
 	c.problems = append(
 		c.problems,
-		Problem{Code: code, Pointer: pointer, Message: fmt.Sprintf(format, args...), Refuse: true},
+		Problem{Code: code, Pointer: pointer, Message: say(message, parts...), Refuse: true},
 	)
 }
 
@@ -93,7 +92,7 @@ func (c *checker) document() {
 	q := c.q
 	c.text("/title", q.Title, MaxTitle)
 	if strings.TrimSpace(q.Title) == "" {
-		c.note("empty", "/title", "the quiz has no title")
+		c.note("empty", "/title", "the-quiz-has-no")
 	}
 	c.oneOf("/pace", string(q.Pace), "", string(ByQuestion), string(BySection), string(OnePage))
 	if q.Opening != nil {
@@ -106,7 +105,7 @@ func (c *checker) document() {
 		c.many(At(name), n, "a quiz")
 	}
 	if len(q.Questions) == 0 {
-		c.note("empty", "/questions", "the quiz asks nothing yet; add a question")
+		c.note("empty", "/questions", "the-quiz-asks-nothing")
 	}
 	c.look(q.Look)
 	if s := q.Settings; s != nil {
@@ -115,18 +114,18 @@ func (c *checker) document() {
 			c.refuse(
 				"language",
 				"/settings/language",
-				"%q is not a language tag such as en or de-AT (BCP 47)",
+				"is-not-a-language",
 				clip(s.Language),
 			)
 		}
 		if _, err := time.LoadLocation(s.TimeZone); s.TimeZone != "" && err != nil {
-			c.refuse("zone", "/settings/timeZone", "%q is not a time zone such as Europe/Dublin", clip(s.TimeZone))
+			c.refuse("zone", "/settings/timeZone", "is-not-a-time", clip(s.TimeZone))
 		}
 		if len(s.Frames) > mostFrames {
 			c.refuse(
 				"many",
 				"/settings/frames",
-				"there are %d; at most %d pages may show the quiz",
+				"there-are-at-most",
 				len(s.Frames),
 				mostFrames,
 			)
@@ -136,7 +135,7 @@ func (c *checker) document() {
 				c.refuse(
 					"address",
 					"/settings/frames",
-					"%q is not the beginning of an address such as https://www.example.org, without a path",
+					"is-not-the-beginning",
 					clip(origin),
 				)
 			}
@@ -154,11 +153,11 @@ func (c *checker) key(pointer Pointer, key string, named bool) {
 		c.refuse(
 			"key",
 			pointer,
-			"the key %q must start with a small letter and go on in small letters, digits and _, 60 at most",
+			"the-key-must-start",
 			clip(key),
 		)
 	case named && slices.Contains(reserved, key):
-		c.refuse("key", pointer, "the key %q has a meaning of its own; take another", key)
+		c.refuse("key", pointer, "the-key-has-a", key)
 	}
 }
 
@@ -169,7 +168,7 @@ func (c *checker) oneOf(pointer Pointer, value string, allowed ...string) bool {
 	c.refuse(
 		"word",
 		pointer,
-		"is %q, and must be one of: %s",
+		"is-and-must-be",
 		clip(value),
 		strings.TrimPrefix(strings.Join(allowed, ", "), ", "),
 	)
@@ -178,7 +177,7 @@ func (c *checker) oneOf(pointer Pointer, value string, allowed ...string) bool {
 
 func (c *checker) amount(pointer Pointer, d decimal.Decimal) {
 	if d > largest || d < -largest {
-		c.refuse("large", pointer, "%s is beyond a thousand million either way", d)
+		c.refuse("large", pointer, "is-beyond-a-thousand", d)
 	}
 }
 
@@ -200,6 +199,6 @@ func (c *checker) section(key string, s *Section) {
 // many refuses more of something than there may be.
 func (c *checker) many(pointer Pointer, n int, of string) {
 	if n > Most {
-		c.refuse("many", pointer, "there are %d; %s has at most %d", n, of, Most)
+		c.refuse("many", pointer, "there-are-has-at", n, of, Most)
 	}
 }

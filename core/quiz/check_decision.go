@@ -38,7 +38,7 @@ func (c *checker) decision() {
 		}
 	}
 	if d.Otherwise == "" {
-		c.note("otherwise", "/decision/otherwise", "say which outcome it is when no step names one")
+		c.note("otherwise", "/decision/otherwise", "say-which-outcome-it")
 	} else {
 		c.named("/decision/otherwise", d.Otherwise, "names")
 	}
@@ -56,7 +56,7 @@ func (c *checker) table(p Pointer, s *Step) {
 		c.key(rp, k, false)
 		for _, column := range slices.Sorted(maps.Keys(r.Cells)) {
 			if col := s.Columns[column]; col == nil {
-				c.note("unknown", rp.Join("cells", column), "the table has no column %q", clip(column))
+				c.note("unknown", rp.Join("cells", column), "the-table-has-no", clip(column))
 			} else if r.Cells[column] != nil {
 				c.test(rp.Join("cells", column), col.Subject, *r.Cells[column])
 			}
@@ -68,7 +68,7 @@ func (c *checker) table(p Pointer, s *Step) {
 func (c *checker) bands(p Pointer, s *Step) {
 	c.many(p+"/cuts", len(s.Cuts), "a step")
 	if c.q.Scales[s.Scale] == nil {
-		c.note("unknown", p+"/scale", "measures the scale %q, which does not exist", clip(s.Scale))
+		c.note("unknown", p+"/scale", "measures-the-scale-which", clip(s.Scale))
 	}
 	if s.Lowest != "" {
 		c.named(p+"/lowest", s.Lowest, "names")
@@ -79,7 +79,7 @@ func (c *checker) bands(p Pointer, s *Step) {
 		c.key(cp, k, false)
 		c.amount(cp+"/at", cut.At)
 		if seen[cut.At] {
-			c.refuse("cut", cp+"/at", "two cuts at %s leave an empty band between them; move one", cut.At)
+			c.refuse("cut", cp+"/at", "two-cuts-at-leave", cut.At)
 		}
 		seen[cut.At] = true
 		if cut.Outcome != "" {
@@ -90,13 +90,13 @@ func (c *checker) bands(p Pointer, s *Step) {
 
 func (c *checker) leader(p Pointer, s *Step) {
 	if len(s.Contenders) < 2 {
-		c.note("leader", p+"/contenders", "a leader needs at least two scales to choose from")
+		c.note("leader", p+"/contenders", "a-leader-needs-at")
 	}
 	for _, k := range InOrder(s.Contenders) {
 		cp := p.Join("contenders", k)
 		scale, outcome := c.q.Scales[k], s.Contenders[k].Outcome
 		if scale == nil {
-			c.note("unknown", cp, "measures the scale %q, which does not exist", clip(k))
+			c.note("unknown", cp, "measures-the-scale-which", clip(k))
 			continue
 		}
 		if outcome == "" {
@@ -110,13 +110,13 @@ func (c *checker) leader(p Pointer, s *Step) {
 		}
 	}
 	if s.Lead != nil && *s.Lead < 0 {
-		c.refuse("lead", p+"/lead", "the least lead is 0 or more")
+		c.refuse("lead", p+"/lead", "the-least-lead-is")
 	}
 	if t := s.Ties; t != nil {
 		switch t.By {
 		case TieQuestion:
 			if c.q.Questions[t.Question] == nil {
-				c.note("unknown", p+"/ties/question", "asks the question %q, which does not exist", clip(t.Question))
+				c.note("unknown", p+"/ties/question", "asks-the-question-which", clip(t.Question))
 			}
 		case TieOutcome:
 			c.named(p+"/ties/outcome", t.Outcome, "names")
@@ -152,13 +152,13 @@ func (c *checker) contact() {
 			c.refuse(
 				"word",
 				At("contact", "fields", k, "kind"),
-				"is %q, and must be name, email, phone, company, country or consent",
+				"is-and-must-be-name",
 				clip(string(f.Kind)),
 			)
 			continue
 		}
 		if c.q.Questions[k] != nil {
-			c.refuse("key", At("contact", "fields", k), "the key %q is a question's, too", k)
+			c.refuse("key", At("contact", "fields", k), "the-key-is-a", k)
 		}
 		c.question("/contact/fields", k, f)
 	}
@@ -169,18 +169,18 @@ func (c *checker) outcome(key string, o *Outcome) {
 	c.key(p, key, false)
 	c.text(p+"/name", o.Name, MaxTitle)
 	if o.Name == "" {
-		c.note("empty", p+"/name", "the outcome has no name")
+		c.note("empty", p+"/name", "the-outcome-has-no")
 	}
 	c.fillins(p+"/headline", o.Headline, MaxLabel)
 	c.fillins(p+"/text", o.Text, MaxText)
 	c.picture(p+"/picture", o.Picture)
 	c.oneOf(p+"/standing", string(o.Standing), "", string(Fit), string(KeepWarm), string(NotAFit))
 	if o.ShowScore != "" && c.q.Scales[o.ShowScore] == nil {
-		c.note("unknown", p+"/showScore", "shows the scale %q, which does not exist", clip(o.ShowScore))
+		c.note("unknown", p+"/showScore", "shows-the-scale-which", clip(o.ShowScore))
 	}
 	keys := InOrder(o.Landings)
 	if len(keys) == 0 {
-		c.note("landing", p+"/landings", "the outcome lands nowhere; give it a page or an address")
+		c.note("landing", p+"/landings", "the-outcome-lands-nowhere")
 		return
 	}
 	for _, k := range keys {
@@ -190,7 +190,7 @@ func (c *checker) outcome(key string, o *Outcome) {
 		c.note(
 			"landing",
 			p.Join("landings", last, "when"),
-			"the last landing must have no condition, or some respondents would land nowhere",
+			"the-last-landing-must",
 		)
 	}
 }
@@ -205,7 +205,7 @@ func (c *checker) landing(p Pointer, key string, l *Landing) {
 		}
 	case ProductsLanding:
 		if l.Products == nil || len(l.Products.Named)+len(l.Products.Tags) == 0 {
-			c.note("products", p+"/products", "shows no products yet; choose some")
+			c.note("products", p+"/products", "shows-no-products-yet")
 			return
 		}
 		for _, n := range slices.Concat(l.Products.Named, l.Products.Tags) {
@@ -213,7 +213,7 @@ func (c *checker) landing(p Pointer, key string, l *Landing) {
 		}
 	case RedirectLanding:
 		if l.After < 0 || l.After > 30 {
-			c.refuse("after", p+"/after", "a redirect waits 0 to 30 seconds")
+			c.refuse("after", p+"/after", "a-redirect-waits-0")
 		}
 		c.target(p, l.Address, l.Signpost)
 	default:
@@ -234,7 +234,7 @@ func (c *checker) block(p Pointer, key string, b *Block) {
 		c.target(p, b.Address, b.Signpost)
 	case BillBlock:
 		if s := c.q.Scales[b.Scale]; s == nil || s.Kind != Money {
-			c.note("unknown", p+"/scale", "the bill needs a scale of the kind money")
+			c.note("unknown", p+"/scale", "the-bill-needs-a")
 		}
 	default:
 		c.oneOf(
@@ -254,11 +254,11 @@ func (c *checker) target(p Pointer, address string, s *Signpost) {
 	switch {
 	case s != nil:
 		if s.Table == "" || s.Row == "" {
-			c.note("signpost", p+"/signpost", "needs a table and a row")
+			c.note("signpost", p+"/signpost", "needs-a-table-and")
 		}
 		c.fillins(p+"/signpost/row", s.Row, MaxTitle)
 	case address == "":
-		c.note("address", p+"/address", "has no address yet; give one that starts with https://")
+		c.note("address", p+"/address", "has-no-address-yet")
 	default:
 		c.address(p+"/address", address)
 	}
@@ -267,12 +267,12 @@ func (c *checker) target(p Pointer, address string, s *Signpost) {
 func (c *checker) address(p Pointer, s string) {
 	a, err := fillin.ParseAddress(s)
 	if err != nil {
-		c.refuse("address", p, "%v", err)
+		c.refuse("address", p, "told", err)
 		return
 	}
 	for _, name := range a.Names() {
 		if !c.fills(name) {
-			c.note("fillin", p, "{%s} stands for nothing in this quiz", name)
+			c.note("fillin", p, "stands-for-nothing-in", name)
 		}
 	}
 }

@@ -28,7 +28,7 @@ func (c *checker) look(l *Look) {
 	}
 	for name, v := range map[string]string{"ink": l.Ink, "paper": l.Paper, "accent": l.Accent} {
 		if v != "" && !colour.MatchString(v) {
-			c.refuse("colour", At("look", name), "%q is not a colour such as #17627a", clip(v))
+			c.refuse("colour", At("look", name), "is-not-a-colour", clip(v))
 		}
 	}
 	c.oneOf("/look/typeface", string(l.Typeface), "", string(Commissioner), string(Literata), string(Atkinson))
@@ -44,7 +44,7 @@ func (c *checker) picture(pointer Pointer, p *Picture) {
 	c.text(pointer+"/description", p.Description, MaxLabel)
 	if !strings.HasPrefix(p.Source, "/") || strings.HasPrefix(p.Source, "//") || strings.Contains(p.Source, `\`) {
 		if err := fillin.CheckAddress(p.Source); err != nil {
-			c.refuse("address", pointer+"/source", "%v", err)
+			c.refuse("address", pointer+"/source", "told", err)
 		}
 	}
 }

@@ -11,11 +11,11 @@ func (c *checker) question(parent Pointer, key string, q *Question) {
 	p := parent.Join(key)
 	c.key(p, key, true)
 	if !q.Kind.known() {
-		c.refuse("word", p+"/kind", "is %q, which is no kind of question", clip(string(q.Kind)))
+		c.refuse("word", p+"/kind", "is-which-is-no-kind", clip(string(q.Kind)))
 		return
 	}
 	if parent == "/questions" && c.q.Sections[q.Section] == nil {
-		c.note("unknown", p+"/section", "the question is in the section %q, which does not exist", clip(q.Section))
+		c.note("unknown", p+"/section", "the-question-is-in", clip(q.Section))
 	}
 	c.label(p+"/label", q.Label)
 	c.fillins(p+"/help", q.Help, MaxText)
@@ -26,7 +26,7 @@ func (c *checker) question(parent Pointer, key string, q *Question) {
 	c.limits(p, q)
 	c.weighings(p, q)
 	if (q.Kind == Location || q.Kind == Appointment) && q.Table == "" {
-		c.note("table", p+"/table", "needs its table; choose which")
+		c.note("table", p+"/table", "needs-its-table-choose")
 	}
 	if parent != "/questions" {
 		return
@@ -43,16 +43,16 @@ func (c *checker) question(parent Pointer, key string, q *Question) {
 func (c *checker) answers(p Pointer, q *Question) {
 	if !q.Kind.HasAnswers() {
 		if len(q.Answers) > 0 {
-			c.refuse("answers", p+"/answers", "a question of the kind %s lists no answers", q.Kind)
+			c.refuse("answers", p+"/answers", "a-question-of-the", q.Kind)
 		}
 		return
 	}
 	c.many(p+"/answers", len(q.Answers), "a question")
 	c.many(p+"/then", len(q.Then), "a question")
 	if len(q.Answers) == 0 {
-		c.note("answers", p+"/answers", "has no answers yet; add at least two")
+		c.note("answers", p+"/answers", "has-no-answers-yet")
 	} else if q.Kind == YesNo && len(q.Answers) != 2 {
-		c.note("answers", p+"/answers", "a yes/no question has two answers, this one has %d", len(q.Answers))
+		c.note("answers", p+"/answers", "a-yes-no-question", len(q.Answers))
 	}
 	for _, k := range InOrder(q.Answers) {
 		a, ap := q.Answers[k], p.Join("answers", k)
@@ -69,13 +69,13 @@ func (c *checker) answers(p Pointer, q *Question) {
 	}
 	for _, name := range slices.Sorted(maps.Keys(q.Expect)) {
 		if q.Expect[name] < 0 || q.Expect[name] > 100*decimal.One {
-			c.refuse("expect", p.Join("expect", name), "an expectation is 0 to 100 percent")
+			c.refuse("expect", p.Join("expect", name), "an-expectation-is-0")
 		}
 	}
 	for _, scale := range slices.Sorted(maps.Keys(q.Cap)) {
 		c.feeds(p.Join("cap", scale), scale)
 		if q.Cap[scale] <= 0 {
-			c.refuse("cap", p.Join("cap", scale), "a cap is more than 0")
+			c.refuse("cap", p.Join("cap", scale), "a-cap-is-more")
 		}
 	}
 }
@@ -84,13 +84,13 @@ func (c *checker) picks(p Pointer, q *Question) {
 	n := len(q.Answers)
 	switch most := q.Picks.Max; {
 	case q.Kind != Several:
-		c.refuse("picks", p, "only a question of the kind several has picks")
+		c.refuse("picks", p, "only-a-question-of")
 	case q.Picks.Min < 0 || most < 0:
-		c.refuse("picks", p, "picks are 0 or more")
+		c.refuse("picks", p, "picks-are-0-or")
 	case most > 0 && q.Picks.Min > most:
-		c.refuse("picks", p, "at least %d and at most %d can't both be", q.Picks.Min, most)
+		c.refuse("picks", p, "at-least-and-at", q.Picks.Min, most)
 	case q.Picks.Min > n:
-		c.note("picks", p+"/min", "asks for %s of %s", Count(q.Picks.Min, "pick"), Count(n, "answer"))
+		c.note("picks", p+"/min", "asks-for-of", Count(q.Picks.Min, "pick"), Count(n, "answer"))
 	}
 }
 
@@ -106,21 +106,21 @@ func (c *checker) feeds(p Pointer, scale string) {
 	s := c.q.Scales[scale]
 	switch {
 	case s == nil:
-		c.note("unknown", p, "adds to the scale %q, which does not exist", clip(scale))
+		c.note("unknown", p, "adds-to-the-scale", clip(scale))
 	case s.Method == Formula:
-		c.note("formula", p, "%s is a formula, and nothing can be added to it", s.Name)
+		c.note("formula", p, "is-a-formula-and", s.Name)
 	}
 }
 
 func (c *checker) rows(p Pointer, q *Question) {
 	if q.Kind != Grid {
 		if len(q.Rows) > 0 {
-			c.refuse("rows", p+"/rows", "only a grid has rows")
+			c.refuse("rows", p+"/rows", "only-a-grid-has")
 		}
 		return
 	}
 	if len(q.Rows) == 0 {
-		c.note("rows", p+"/rows", "the grid has no rows yet; add one")
+		c.note("rows", p+"/rows", "the-grid-has-no-rows")
 	}
 	c.many(p+"/rows", len(q.Rows), "a grid")
 	for _, k := range InOrder(q.Rows) {
@@ -129,7 +129,7 @@ func (c *checker) rows(p Pointer, q *Question) {
 		c.label(rp+"/label", r.Label)
 		for _, column := range slices.Sorted(maps.Keys(r.Adds)) {
 			if q.Answers[column] == nil {
-				c.note("unknown", rp.Join("adds", column), "the grid has no column %q", clip(column))
+				c.note("unknown", rp.Join("adds", column), "the-grid-has-no-column", clip(column))
 			}
 			c.adds(rp.Join("adds", column), r.Adds[column])
 		}
@@ -146,7 +146,7 @@ func (c *checker) limits(p Pointer, q *Question) {
 	}
 	p += "/limits"
 	if q.Kind.HasAnswers() || q.Kind == Interlude || q.Kind == Consent {
-		c.refuse("limits", p, "a question of the kind %s has no limits", q.Kind)
+		c.refuse("limits", p, "a-question-of-the-kind", q.Kind)
 		return
 	}
 	for name, b := range map[string]*Bound{"low": l.Low, "high": l.High} {
@@ -155,23 +155,23 @@ func (c *checker) limits(p Pointer, q *Question) {
 		}
 		switch {
 		case q.Kind == Date && !b.IsDay():
-			c.refuse("limits", p.Join(name), "must be a date such as 2026-04-30")
+			c.refuse("limits", p.Join(name), "must-be-a-date")
 		case q.Kind != Date && b.IsDay():
-			c.refuse("limits", p.Join(name), "must be a number")
+			c.refuse("limits", p.Join(name), "must-be-a-number")
 		case !b.IsDay():
 			c.amount(p.Join(name), b.Value())
 		}
 	}
 	low, high := q.Bounds()
 	if low != nil && high != nil && *low > *high {
-		c.refuse("limits", p, "the lowest, %s, is above the highest, %s", *low, *high)
+		c.refuse("limits", p, "the-lowest-is-above", *low, *high)
 	}
 	if l.Step != nil && *l.Step <= 0 {
-		c.refuse("limits", p+"/step", "a step is more than 0")
+		c.refuse("limits", p+"/step", "a-step-is-more")
 	}
 	if q.Kind == Rating || q.Kind == Stars {
 		if *low%decimal.One != 0 || *high%decimal.One != 0 || *high-*low > 100*decimal.One {
-			c.refuse("limits", p, "a rating goes in whole numbers, over 100 at the most")
+			c.refuse("limits", p, "a-rating-goes-in")
 		}
 	}
 	c.text(p+"/unit", l.Unit, MaxTitle)
@@ -187,25 +187,25 @@ func (c *checker) weighings(p Pointer, q *Question) {
 		}
 		c.feeds(wp, scale)
 		if !q.Kind.Numeric() && q.Kind != Date {
-			c.refuse("weigh", wp, "a question of the kind %s does not weigh by its value", q.Kind)
+			c.refuse("weigh", wp, "a-question-of-the-kind-does", q.Kind)
 			continue
 		}
 		low, high := q.Bounds()
 		open := low == nil || high == nil
 		if w.Reversed && open {
-			c.note("limits", wp, "a reversed value needs its lowest and its highest limit")
+			c.note("limits", wp, "a-reversed-value-needs")
 		}
 		if s := c.q.Scales[scale]; s != nil && s.Method == Percent && w.Brackets == nil && open {
-			c.note("limits", wp, "a share of what can be reached needs the lowest and the highest limit")
+			c.note("limits", wp, "a-share-of-what")
 		}
 		if w.Factor != nil {
 			c.amount(wp+"/factor", *w.Factor)
 			if q.Kind == Date {
-				c.refuse("weigh", wp+"/factor", "a date weighs by brackets")
+				c.refuse("weigh", wp+"/factor", "a-date-weighs-by")
 			}
 		}
 		if (w.Factor == nil) == (w.Brackets == nil) {
-			c.note("weigh", wp, "needs a factor or brackets, one of the two")
+			c.note("weigh", wp, "needs-a-factor-or")
 		}
 		c.brackets(wp+"/brackets", q.Kind == Date, w.Brackets)
 	}
@@ -225,13 +225,13 @@ func (c *checker) brackets(p Pointer, days bool, brackets map[string]*Bracket) {
 			start = b.From.String()
 			switch {
 			case days && !b.From.IsDay():
-				c.refuse("bracket", bp+"/from", "a bracket starts at a date")
+				c.refuse("bracket", bp+"/from", "a-bracket-starts-at")
 			case !days && b.From.IsDay():
-				c.refuse("bracket", bp+"/from", "a bracket starts at a number")
+				c.refuse("bracket", bp+"/from", "a-bracket-starts-at-a")
 			}
 		}
 		if starts[start] {
-			c.refuse("bracket", bp, "two brackets start at the same place")
+			c.refuse("bracket", bp, "two-brackets-start-at")
 		}
 		starts[start] = true
 	}
@@ -243,15 +243,15 @@ func (c *checker) then(p Pointer, t *Then, here int) {
 	case ToQuestion:
 		to, known := c.position[t.To]
 		if !known {
-			c.note("unknown", p+"/to", "leads to the question %q, which does not exist", clip(t.To))
+			c.note("unknown", p+"/to", "leads-to-the-question", clip(t.To))
 		} else if to <= here {
-			c.note("backwards", p+"/to", "leads back to %s; a passage only goes forward", quoted(c.q.Questions[t.To].Label))
+			c.note("backwards", p+"/to", "leads-back-to-a", quoted(c.q.Questions[t.To].Label))
 		}
 	case ToSection:
 		if c.q.Sections[t.To] == nil {
-			c.note("unknown", p+"/to", "leads to the section %q, which does not exist", clip(t.To))
+			c.note("unknown", p+"/to", "leads-to-the-section", clip(t.To))
 		} else if c.sectionStart(t.To) <= here {
-			c.note("backwards", p+"/to", "leads back to the section %q; a passage only goes forward", t.To)
+			c.note("backwards", p+"/to", "leads-back-to-the", t.To)
 		}
 	case ToOutcome, PartWays:
 		c.named(p+"/to", t.To, "leads to")
@@ -289,8 +289,8 @@ func (c *checker) sectionStart(key string) int {
 func (c *checker) named(p Pointer, outcome, how string) {
 	switch {
 	case outcome == "":
-		c.note("outcome", p, "%s no outcome yet; choose one", how)
+		c.note("outcome", p, "no-outcome-yet-choose", how)
 	case c.q.Outcomes[outcome] == nil:
-		c.note("unknown", p, "%s the outcome %q, which does not exist", how, clip(outcome))
+		c.note("unknown", p, "the-outcome-which-does", how, clip(outcome))
 	}
 }

@@ -2,7 +2,6 @@ package quiz
 
 import (
 	"errors"
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -16,29 +15,29 @@ func (c *checker) scale(key string, s *Scale) {
 	p := At("scales", key)
 	c.key(p, key, true)
 	if c.q.Ask(key) != nil {
-		c.refuse("key", p, "the key %q is a question's, too; a fill-in could not tell which is meant", key)
+		c.refuse("key", p, "the-key-is-a-questions", key)
 	}
 	c.text(p+"/name", s.Name, MaxTitle)
 	if strings.TrimSpace(s.Name) == "" {
-		c.note("empty", p+"/name", "the scale has no name")
+		c.note("empty", p+"/name", "the-scale-has-no")
 	}
 	c.text(p+"/unit", s.Unit, MaxTitle)
 	c.amount(p+"/start", s.Start)
 	c.oneOf(p+"/kind", string(s.Kind), string(Points), string(Keyword), string(Pull), string(Money))
 	c.oneOf(p+"/method", string(s.Method), "", string(Sum), string(Mean), string(Percent), string(Formula))
 	if s.Decimals != nil && (*s.Decimals < 0 || *s.Decimals > 4) {
-		c.refuse("decimals", p+"/decimals", "a scale has 0 to 4 decimals")
+		c.refuse("decimals", p+"/decimals", "a-scale-has-0")
 	}
 	if s.Kind == Money {
 		if _, err := currency.ParseISO(s.Currency); err != nil {
-			c.refuse("currency", p+"/currency", "%q is not a currency code such as EUR (ISO 4217)", clip(s.Currency))
+			c.refuse("currency", p+"/currency", "is-not-a-currency", clip(s.Currency))
 		}
 	}
 	if s.Kind == Pull && c.q.Outcomes[s.Outcome] == nil {
-		c.note("unknown", p+"/outcome", "the pull is of no outcome; choose one")
+		c.note("unknown", p+"/outcome", "the-pull-is-of")
 	}
 	if (s.Kind == Keyword || s.Kind == Pull) && s.Start != 0 {
-		c.refuse("start", p+"/start", "keyword counts and pulls start at 0")
+		c.refuse("start", p+"/start", "keyword-counts-and-pulls")
 	}
 	for _, k := range InOrder(s.Fees) {
 		c.key(p.Join("fees", k), k, false)
@@ -59,14 +58,14 @@ func (c *checker) formulas() {
 		}
 		f, err := formula.Compile(s.Formula, names)
 		if err != nil {
-			c.note("formula", At("scales", key, "formula"), "%s", c.formulaWords(key, err))
+			c.note("formula", At("scales", key, "formula"), "told-words", c.formulaWords(key, err))
 			continue
 		}
 		reads[key] = f.Names()
 	}
 	for _, key := range slices.Sorted(maps.Keys(reads)) {
 		if leadsTo(reads, key, key, map[string]bool{}) {
-			c.note("circle", At("scales", key, "formula"), "the formula of %s needs its own value", key)
+			c.note("circle", At("scales", key, "formula"), "the-formula-of-needs", key)
 		}
 	}
 }
@@ -89,8 +88,8 @@ func (c *checker) formulaWords(scale string, err error) string {
 		case asked.Kind == Date:
 			what = "a date"
 		}
-		return fmt.Sprintf(
-			"%s is %s, it has no number, at character %d. Let its answers add to a scale, and name that",
+		return say(
+			"is-it-has-no",
 			wrong.Unknown,
 			what,
 			wrong.At+1,
@@ -99,7 +98,7 @@ func (c *checker) formulaWords(scale string, err error) string {
 	if wrong.Unknown != "" {
 		for _, name := range c.q.FormulaNames() {
 			if strings.EqualFold(name, wrong.Unknown) || name != scale && oneOff(name, wrong.Unknown) {
-				return fmt.Sprintf("%v; %s is meant, perhaps", err, name)
+				return say("is-meant-perhaps", err, name)
 			}
 		}
 	}

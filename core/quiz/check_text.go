@@ -9,14 +9,14 @@ import (
 
 func (c *checker) text(pointer Pointer, s string, most int) {
 	if n := len([]rune(s)); n > most {
-		c.refuse("long", pointer, "has %d characters; at most %d fit. Shorten it", n, most)
+		c.refuse("long", pointer, "has-characters-at-most", n, most)
 	}
 }
 
 func (c *checker) label(pointer Pointer, s string) {
 	c.fillins(pointer, s, MaxLabel)
 	if strings.TrimSpace(s) == "" {
-		c.note("empty", pointer, "has no words yet")
+		c.note("empty", pointer, "has-no-words-yet")
 	}
 }
 
@@ -25,7 +25,7 @@ func (c *checker) fillins(pointer Pointer, s string, most int) {
 	c.text(pointer, s, most)
 	for _, name := range fillin.Names(s) {
 		if !c.fills(name) {
-			c.note("fillin", pointer, "{%s} stands for nothing in this quiz", name)
+			c.note("fillin", pointer, "stands-for-nothing-in", name)
 		}
 	}
 }
