@@ -9,6 +9,9 @@ import (
 	"omphalos/store"
 )
 
+// mostNewest is of how many quizzes the newest responses are kept as they were read.
+const mostNewest = 4
+
 // mostObserved is how many responses, of the newest, the sheet counts.
 const mostObserved = 2048
 

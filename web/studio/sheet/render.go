@@ -16,12 +16,8 @@ import (
 	"omphalos/core/quiz"
 )
 
-// How many sheets are kept as they were sent last, and of how many quizzes the newest
-// responses.
-const (
-	mostRendered = 64
-	mostNewest   = 4
-)
+// mostRendered is how many sheets are kept as they were sent last.
+const mostRendered = 64
 
 // A rendered sheet is its parts as HTML, by the element's ID, with what they
 // were made of: a part that would be made of the same is not made again.
