@@ -8,6 +8,8 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
+	"regexp"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -262,6 +264,42 @@ func TestBadInputIsAnsweredClearly(t *testing.T) {
 }
 
 // The list: copying, deleting and taking it back; a deleted quiz is closed to the public.
+// Of a question whose one answer weighs more, that answer is sent, and the question where
+// more of it has changed.
+func TestAnEditSendsWhatDiffers(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	c := a.client(t).signIn()
+	_, page := c.get("/studio/quizzes/1")
+	shown := regexp.MustCompile(`data-shown="([^"]+)"`).FindStringSubmatch(page)[1]
+	edit := func(path string, value any, revision int) map[string]string {
+		patch, err := json.Marshal([]map[string]any{{"op": "add", "path": path, "value": value}})
+		require.NoError(t, err)
+		r, err := http.NewRequest(http.MethodPatch, a.URL+"/studio/quizzes/1/draft", bytes.NewReader(patch))
+		require.NoError(t, err)
+		r.Header.Set("If-Match", strconv.Itoa(revision))
+		r.Header.Set("Shown", shown)
+		answer, text := c.send(r)
+		require.Equal(t, http.StatusOK, answer.StatusCode, text)
+		var update struct {
+			Shown string
+			Parts map[string]string
+		}
+		require.NoError(t, json.Unmarshal([]byte(text), &update))
+		shown = update.Shown
+		return update.Parts
+	}
+	parts := edit("/questions/crop/answers/apples/adds/readiness", 3, z.Revision)
+	assert.Contains(t, parts["row-/questions/crop/answers/apples"], `value="&#43;3"`)
+	assert.NotContains(t, parts, "row-/questions/crop/answers/cherries")
+	assert.NotContains(t, parts, "part-q-crop")
+	parts = edit("/questions/crop/help", "Most of it", z.Revision+1)
+	assert.Contains(t, parts["part-q-crop"], "Most of it")
+	assert.Contains(t, parts["part-q-crop"], `value="&#43;3"`, "with all its rows")
+	assert.NotContains(t, parts, "row-/questions/crop/answers/apples")
+}
+
 func TestTheListOfQuizzes(t *testing.T) {
 	a := newApp(t)
 	a.release(t, a.orchard(t))

@@ -13,7 +13,6 @@ import (
 	"strings"
 
 	jsonpatch "github.com/evanphx/json-patch/v5"
-	"github.com/wI2L/jsondiff"
 
 	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
@@ -91,21 +90,16 @@ func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*C
 		return nil, err
 	}
 	r = r.expecting(before)
-	changed, err := r.apply(document, true)
+	at := r.within(before)
+	changed, err := r.apply(before, document, at)
 	if err == nil {
 		err = ctx.Err()
 	}
 	if err != nil {
 		return nil, err
 	}
-	after, err := quiz.Read(changed)
+	after, err := read(before, at, changed)
 	if err != nil {
-		var p quiz.Problem
-		errors.As(err, &p)
-		return nil, &Refused{[]quiz.Problem{p}}
-	}
-	tidy(after)
-	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
 	problems := after.Check()
@@ -113,18 +107,14 @@ func ApplyTo(ctx context.Context, before *quiz.Quiz, document, patch []byte) (*C
 		return nil, &Refused{refused}
 	}
 	c := &Change{Before: before, After: after, Problems: problems, Document: after.Write(), Patch: patch, Text: r.isText()}
+	if p := quiz.TooLong(c.Document); p != nil {
+		return nil, &Refused{[]quiz.Problem{*p}}
+	}
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	inverse, err := jsondiff.CompareJSON(c.Document, document)
-	if err != nil {
+	if c.Inverse, err = inverse(c, document, at); err != nil {
 		return nil, fmt.Errorf("working out the way back: %w", err)
-	}
-	if inverse == nil {
-		inverse = jsondiff.Patch{}
-	}
-	if c.Inverse, err = json.Marshal(inverse); err != nil {
-		return nil, fmt.Errorf("writing the way back: %w", err)
 	}
 	for _, op := range r.ops {
 		c.Paths = append(c.Paths, op.Path)
@@ -168,16 +158,14 @@ func readOp(from jsonpatch.Operation) (Op, error) {
 	default:
 		return Op{}, fmt.Errorf("the operation %q %w", clip(op.Op), ErrPatch)
 	}
-	for name, to := range map[string]*quiz.Pointer{"path": &op.Path, "from": &op.From} {
-		if raw := from[name]; raw != nil {
-			if err := json.Unmarshal(*raw, to); err != nil {
+	for _, field := range []struct {
+		name string
+		to   any
+	}{{"path", &op.Path}, {"from", &op.From}, {"value", &op.Value}} {
+		if raw := from[field.name]; raw != nil {
+			if err := json.Unmarshal(*raw, field.to); err != nil {
 				return Op{}, fmt.Errorf("this %w: %v", ErrPatch, err)
 			}
-		}
-	}
-	if raw := from["value"]; raw != nil {
-		if err := json.Unmarshal(*raw, &op.Value); err != nil {
-			return Op{}, fmt.Errorf("this %w: %v", ErrPatch, err)
 		}
 	}
 	return op, errors.Join(bounded(op.Path), bounded(op.From))
@@ -212,8 +200,8 @@ func raw(v any) json.RawMessage {
 	return b
 }
 
-// apply applies a patch to any JSON document; lenient makes missing parents.
-func (r reading) apply(document []byte, lenient bool) ([]byte, error) {
+// applyTo applies a patch to any JSON document; lenient makes missing parents.
+func (r reading) applyTo(document []byte, lenient bool) ([]byte, error) {
 	options := jsonpatch.NewApplyOptions()
 	options.EnsurePathExistsOnAdd = lenient
 	options.AccumulatedCopySizeLimit = quiz.MaxSize

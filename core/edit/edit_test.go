@@ -35,7 +35,7 @@ func TestExamplesOfTheRFC(t *testing.T) {
 		var result []byte
 		r, err := readPatch([]byte(c.patch))
 		if err == nil {
-			result, err = r.apply([]byte(c.document), false)
+			result, err = r.applyTo([]byte(c.document), false)
 		}
 		if c.result == "" {
 			assert.Error(t, err, c.section)

@@ -38,7 +38,7 @@ func (t *plan) inTurn(paths []quiz.Pointer, beside Beside, act func(path quiz.Po
 		if err != nil {
 			return err
 		}
-		if document, err = did.apply(document, true); err != nil {
+		if document, err = did.applyTo(document, true); err != nil {
 			return err
 		}
 		t.ops = append(t.ops, did.ops...)

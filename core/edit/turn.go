@@ -168,16 +168,20 @@ func columnsOf(answers map[string]any) map[string]any {
 // brackets, limits and picks without a number.
 func tidy(q *quiz.Quiz) {
 	for _, asked := range q.Questions {
-		for scale, w := range asked.Weigh {
-			if w != nil && w.Factor == nil && len(w.Brackets) == 0 {
-				delete(asked.Weigh, scale)
-			}
+		tidyQuestion(asked)
+	}
+}
+
+func tidyQuestion(asked *quiz.Question) {
+	for scale, w := range asked.Weigh {
+		if w != nil && w.Factor == nil && len(w.Brackets) == 0 {
+			delete(asked.Weigh, scale)
 		}
-		if asked.Limits != nil && *asked.Limits == (quiz.Limits{}) {
-			asked.Limits = nil
-		}
-		if asked.Picks != nil && *asked.Picks == (quiz.Picks{}) {
-			asked.Picks = nil
-		}
+	}
+	if asked.Limits != nil && *asked.Limits == (quiz.Limits{}) {
+		asked.Limits = nil
+	}
+	if asked.Picks != nil && *asked.Picks == (quiz.Picks{}) {
+		asked.Picks = nil
 	}
 }

@@ -104,7 +104,8 @@ func in(
 // Of compiles a quiz as far as it goes, works out its odds and returns them with
 // what is found; both may be nil.
 func Of(q *quiz.Quiz, with odds.Options, outside Outside) ([]Finding, *program.Program, *odds.Odds) {
-	return OfChecked(q, q.Check(), with, outside)
+	written := edit.Written(q) // what was never written is not released
+	return of(q, written, written.Check(), with, outside)
 }
 
 // OfChecked is Of where it is known what Check finds in the quiz.
@@ -114,13 +115,22 @@ func OfChecked(
 	with odds.Options,
 	outside Outside,
 ) ([]Finding, *program.Program, *odds.Odds) {
+	written := edit.Written(q)
+	if written != q {
+		problems = written.Check()
+	}
+	return of(q, written, problems, with, outside)
+}
+
+func of(
+	q, written *quiz.Quiz,
+	problems []quiz.Problem,
+	with odds.Options,
+	outside Outside,
+) ([]Finding, *program.Program, *odds.Odds) {
 	ctx := with.Context
 	if ctx == nil {
 		ctx = context.Background()
-	}
-	written := edit.Written(q) // what was never written is not released
-	if written != q {
-		problems = written.Check()
 	}
 	p, err := program.CompileDraft(written, problems)
 	if err != nil {

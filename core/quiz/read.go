@@ -41,12 +41,8 @@ func (p Problem) Error() string {
 // first thing that is not of the format, an unknown field included. What the
 // document means is not looked at; Check does that.
 func Read(data []byte) (*Quiz, error) {
-	if len(data) > MaxSize {
-		return nil, Problem{
-			Code:    "size",
-			Message: fmt.Sprintf("has %d bytes; at most %d are read", len(data), MaxSize),
-			Refuse:  true,
-		}
+	if p := TooLong(data); p != nil {
+		return nil, *p
 	}
 	tree, err := Parse(data)
 	if err != nil {
@@ -67,12 +63,40 @@ func Read(data []byte) (*Quiz, error) {
 			return nil, Problem{Code: "format", Message: err.Error(), Refuse: true}
 		}
 	}
-	if p := match(tree, reflect.TypeFor[Quiz](), ""); p != nil {
+	if p := match(tree, reflect.TypeFor[Quiz]()); p != nil {
 		return nil, *p
 	}
 	q := new(Quiz)
 	if err := json.Unmarshal(bytes.TrimPrefix(data, []byte("\ufeff")), q); err != nil {
 		return nil, Problem{Code: "format", Message: err.Error(), Refuse: true}
+	}
+	return q, nil
+}
+
+// TooLong is what is wrong with a document that has more than MaxSize bytes; else nil.
+func TooLong(data []byte) *Problem {
+	if len(data) <= MaxSize {
+		return nil
+	}
+	message := fmt.Sprintf("has %d bytes; at most %d are read", len(data), MaxSize)
+	return &Problem{Code: "size", Message: message, Refuse: true}
+}
+
+// ReadQuestion reads a question as it stands in a document of today under a key. The error is
+// as that of Read.
+func ReadQuestion(key string, data []byte) (*Question, error) {
+	at := At("questions", key)
+	tree, err := parse(data, at)
+	if err != nil {
+		return nil, err
+	}
+	if p := match(tree, reflect.TypeFor[Question]()); p != nil {
+		p.Pointer = at + p.Pointer
+		return nil, *p
+	}
+	q := new(Question)
+	if err := json.Unmarshal(data, q); err != nil {
+		return nil, Problem{Code: "format", Pointer: at, Message: err.Error(), Refuse: true}
 	}
 	return q, nil
 }
@@ -90,10 +114,11 @@ func (q *Quiz) Write() []byte {
 	return b.Bytes()
 }
 
-// match holds a JSON value against a Go type and returns the first difference.
-func match(v any, t reflect.Type, at Pointer) *Problem {
+// match holds a JSON value against a Go type and returns the first difference, with its
+// place in the value.
+func match(v any, t reflect.Type) *Problem {
 	wrong := func(format string, args ...any) *Problem {
-		return &Problem{Code: "format", Pointer: at, Message: fmt.Sprintf(format, args...), Refuse: true}
+		return &Problem{Code: "format", Message: fmt.Sprintf(format, args...), Refuse: true}
 	}
 	if t.Kind() == reflect.Pointer {
 		t = t.Elem()
@@ -134,8 +159,8 @@ func match(v any, t reflect.Type, at Pointer) *Problem {
 			return wrong("is %s, and must be a list in [ ]", describe(v))
 		}
 		for i, item := range list {
-			if p := match(item, t.Elem(), at.Join(strconv.Itoa(i))); p != nil {
-				return p
+			if p := match(item, t.Elem()); p != nil {
+				return p.in(strconv.Itoa(i))
 			}
 		}
 	case reflect.Map, reflect.Struct:
@@ -143,12 +168,12 @@ func match(v any, t reflect.Type, at Pointer) *Problem {
 		if !ok {
 			return wrong("is %s, and must be an object in { }", describe(v))
 		}
-		return matchObject(object, t, at)
+		return matchObject(object, t)
 	}
 	return nil
 }
 
-func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
+func matchObject(object map[string]any, t reflect.Type) *Problem {
 	var known map[string]reflect.Type
 	if t.Kind() == reflect.Struct {
 		f := fieldsOf(t)
@@ -157,7 +182,6 @@ func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
 			if _, there := object[name]; !there {
 				return &Problem{
 					Code:    "format",
-					Pointer: at,
 					Message: fmt.Sprintf("needs the field %q", name),
 					Refuse:  true,
 				}
@@ -165,14 +189,13 @@ func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
 		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(object)) {
-		inside := at.Join(name)
 		element := t
 		if known != nil {
 			var found bool
 			if element, found = known[name]; !found {
 				return &Problem{
 					Code:    "format",
-					Pointer: inside,
+					Pointer: At(name),
 					Message: "is a field that the format does not know" + near(name, known),
 					Refuse:  true,
 				}
@@ -180,11 +203,17 @@ func matchObject(object map[string]any, t reflect.Type, at Pointer) *Problem {
 		} else {
 			element = t.Elem()
 		}
-		if p := match(object[name], element, inside); p != nil {
-			return p
+		if p := match(object[name], element); p != nil {
+			return p.in(name)
 		}
 	}
 	return nil
+}
+
+// in places a problem of a value in what holds the value.
+func (p *Problem) in(key string) *Problem {
+	p.Pointer = At(key) + p.Pointer
+	return p
 }
 
 func matchSelf(v any, t reflect.Type, wrong func(string, ...any) *Problem) *Problem {

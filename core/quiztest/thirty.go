@@ -42,12 +42,15 @@ func Thirty() Maker {
 
 // Forty makes a quiz of 40 questions with 8 answers on 3 scales, decided by bands of
 // the first.
-func Forty() Maker {
+func Forty() Maker { return Many(40) }
+
+// Many is Forty with as many questions as are wanted.
+func Many(questions int) Maker {
 	m := New("cold", "warm", "hot")
 	for _, k := range []string{"need", "budget", "haste"} {
 		m.Scale(k, quiz.Sum)
 	}
-	for i := range 40 {
+	for i := range questions {
 		var answers []string
 		for a := range 8 {
 			answers = append(answers, fmt.Sprintf("a%d need=%d budget=%d", a, a, (a*i)%5-2))

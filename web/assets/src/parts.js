@@ -41,14 +41,22 @@ export function keepParts(callbacks) {
     c.forEach((el, i) => walk(a[i], b[i], el));
   }
 
+  // A row may be sent without the part that it is a row of.
+  const part = (live) => live.closest("[id^=part-]") ?? live;
+  const inside = (tree, id) => tree.querySelector(`[id="${CSS.escape(id)}"]`);
+
   return {
-    // bring makes a part what the server sends.
+    // bring makes a part, or a row of one, what the server sends.
     bring(id, html) {
       const live = document.getElementById(id),
-        fresh = parse(html),
-        before = last.get(id);
-      last.set(id, fresh);
-      if (!live) return;
+        fresh = parse(html);
+      if (!live) return void last.set(id, fresh);
+      const whole = part(live);
+      const tree = last.get(whole.id);
+      const before = live === whole ? tree : (tree && inside(tree, id)) || last.get(id);
+      if (live === whole) fresh.querySelectorAll("[id^=row-]").forEach((row) => last.delete(row.id));
+      if (live !== whole && tree) before?.replaceWith(fresh.cloneNode(true));
+      else last.set(id, fresh);
       if (before) walk(live, before, fresh);
       else morph(live, fresh);
     },

@@ -52,14 +52,16 @@ const PicturesPath = "/studio/pictures"
 // A PicturePart is a picture on the sheet, or the place for one.
 type PicturePart struct {
 	*quiz.Picture
-	Path   quiz.Pointer
-	Of     string // what it belongs to, for what is read out
-	Remove string // patch
+	Path quiz.Pointer
+	Of   string // what it belongs to, for what is read out
 }
+
+// Remove is the patch that takes it away.
+func (p PicturePart) Remove() string { return desk.Removal(p.Path) }
 
 // PictureOf returns what shows a picture at a place of the document; of says whose it is.
 func PictureOf(p *quiz.Picture, path quiz.Pointer, of string) PicturePart {
-	return PicturePart{p, path, of, desk.Removal(path)}
+	return PicturePart{p, path, of}
 }
 
 // drawings are the pictures that ship with the application.

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
-	"maps"
 	"net/http"
 	"strconv"
 	"strings"
@@ -286,11 +285,7 @@ func (s *Room) answer(c *gin.Context, status int, z *store.Quiz, u update) {
 		c.JSON(http.StatusInternalServerError, update{Message: "The sheet can't be shown. Load the page again."})
 		return
 	}
-	u.Revision, u.Shown, u.Orders, u.Parts = z.Revision, r.mark, r.orders, r.parts
-	if old != nil {
-		u.Parts = maps.Clone(r.parts)
-		maps.DeleteFunc(u.Parts, func(id, html string) bool { return old.parts[id] == html })
-	}
+	u.Revision, u.Shown, u.Orders, u.Parts = z.Revision, r.mark, r.orders, r.since(old)
 	c.Header("ETag", etag(z.Revision))
 	c.PureJSON(status, u)
 }

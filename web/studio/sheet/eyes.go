@@ -35,6 +35,13 @@ func (s *Room) lookAs(c *gin.Context, z *store.Quiz) {
 	s.SetCookie(c, eyesCookie, strings.Join(facts, "\n"), desk.Address(z), viewTime)
 }
 
+// An eyesBox is that with what it needs to be shown.
+type eyesBox struct {
+	eyesPart
+	Passing threadRow
+	Devices []string
+}
+
 // eyes returns the sample visitor that is kept.
 func eyes(c *gin.Context) eyesPart {
 	kept, _ := c.Cookie(eyesCookie)

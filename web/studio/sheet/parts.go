@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"html/template"
 
 	"omphalos/core/quiz"
 	"omphalos/web/studio/pictures"
@@ -89,6 +90,16 @@ type answerRow struct {
 	Last       bool
 }
 
+// questionPart returns a question as a part of the sheet, its answers as rows of it.
+func (sh *Sheet) questionPart(i int, key string) part {
+	q := sh.question(i, key)
+	p := part{ID: "part-q-" + key, template: "question", data: q}
+	for _, row := range q.Rows {
+		p.rows = append(p.rows, part{ID: row.id(), template: "answer", data: row})
+	}
+	return p
+}
+
 func (sh *Sheet) question(i int, key string) questionPart {
 	q := sh.Doc.Questions[key]
 	path := quiz.At("questions", key)
@@ -153,6 +164,11 @@ func (sh *Sheet) question(i int, key string) questionPart {
 	}
 	return p
 }
+
+func (row answerRow) id() string { return "row-" + string(row.Path) }
+
+// Within is the place of the row in its question.
+func (row answerRow) Within() template.HTML { return placeOf(row.id()) }
 
 // named returns the columns without what is reckoned at their foot, so that a question is
 // the same as before when that changes.

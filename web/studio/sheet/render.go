@@ -3,6 +3,7 @@ package sheet
 import (
 	"bytes"
 	"fmt"
+	"html/template"
 	"reflect"
 	"runtime"
 	"slices"
@@ -20,12 +21,57 @@ import (
 const mostRendered = 64
 
 // A rendered sheet is its parts as HTML, by the element's ID, with what they
-// were made of: a part that would be made of the same is not made again.
+// were made of: a part that would be made of the same is not made again. What has rows has
+// their places, and the rows stand beside it.
 type rendered struct {
-	mark   string // tells it from every other
-	parts  map[string]string
+	mark   string   // tells it from every other
+	order  []string // of the parts that are not rows
+	html   map[string]string
 	made   map[string]any
 	orders map[string][]string // of the parts in each list
+}
+
+// The place of a row in the HTML of its part is its ID between two letters that no HTML has.
+const around = "\x00"
+
+func placeOf(row string) template.HTML { return template.HTML(around + row + around) }
+
+// rows lists the rows that have a place in a part.
+func (r *rendered) rows(part string) []string {
+	var rows []string
+	for i, piece := range strings.Split(r.html[part], around) {
+		if i%2 == 1 {
+			rows = append(rows, piece)
+		}
+	}
+	return rows
+}
+
+// whole returns the HTML of a part with its rows.
+func (r *rendered) whole(part string) string {
+	pieces := strings.Split(r.html[part], around)
+	for i := 1; i < len(pieces); i += 2 {
+		pieces[i] = r.html[pieces[i]]
+	}
+	return strings.Join(pieces, "")
+}
+
+// since returns the HTML of what differs from another rendering, or of all parts where
+// there is none: of a part of which rows alone differ, those.
+func (r *rendered) since(old *rendered) map[string]string {
+	differs := map[string]string{}
+	for _, id := range r.order {
+		if old == nil || old.html[id] != r.html[id] {
+			differs[id] = r.whole(id)
+			continue
+		}
+		for _, row := range r.rows(id) {
+			if old.html[row] != r.html[row] {
+				differs[row] = r.html[row]
+			}
+		}
+	}
+	return differs
 }
 
 // farBehind is how many sheets of a quiz are kept as they were sent.
@@ -60,13 +106,17 @@ func (sh *Sheet) asked() []part {
 			}
 			list = append(
 				list,
-				part{"part-sec-" + sections[head], "section", sh.section(head, sections[head], above.Under())},
+				part{
+					ID:       "part-sec-" + sections[head],
+					template: "section",
+					data:     sh.section(head, sections[head], above.Under()),
+				},
 			)
 		}
 	}
 	for i, k := range keys {
 		heads(slices.Index(sections, sh.Doc.Questions[k].Section) + 1)
-		list = append(list, part{"part-q-" + k, "question", sh.question(i, k)})
+		list = append(list, sh.questionPart(i, k))
 	}
 	heads(len(sections))
 	return list
@@ -78,7 +128,7 @@ func (sh *Sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed, sh.e
 func (s *Room) render(sh *Sheet) (*rendered, error) {
 	r := &rendered{
 		mark:   strconv.FormatInt(marks.Add(1), 36),
-		parts:  map[string]string{},
+		html:   map[string]string{},
 		made:   map[string]any{},
 		orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}},
 	}
@@ -87,24 +137,35 @@ func (s *Room) render(sh *Sheet) (*rendered, error) {
 		old = sent[0]
 	}
 	all := sh.parts()
-	drawn, err := s.draw(all, old)
-	if err != nil {
-		return nil, err
-	}
-	for i, p := range all {
-		r.made[p.ID], r.parts[p.ID] = p.data, drawn[i]
-		for prefix, list := range map[string]string{"part-q-": "questions", "part-sec-": "questions", "part-o-": "outcomes", "part-s-": "steps"} {
+	for _, p := range all {
+		r.order = append(r.order, p.ID)
+		for prefix, list := range lists {
 			if strings.HasPrefix(p.ID, prefix) {
 				r.orders[list] = append(r.orders[list], p.ID)
 			}
 		}
 	}
+	for _, p := range slices.Clone(all) {
+		all = append(all, p.rows...)
+	}
+	drawn, err := s.draw(all, old)
+	if err != nil {
+		return nil, err
+	}
+	for i, p := range all {
+		r.made[p.ID], r.html[p.ID] = p.data, drawn[i]
+	}
 	list := []*rendered{r}
 	for _, before := range sent[:min(len(sent), farBehind-1)] { // what they were made of is not asked for any more
-		list = append(list, &rendered{mark: before.mark, parts: before.parts, orders: before.orders})
+		list = append(list, &rendered{mark: before.mark, html: before.html})
 	}
 	s.rendered.Add(sh.kept(), list)
 	return r, nil
+}
+
+// lists are the lists that parts stand in, by how their IDs begin.
+var lists = map[string]string{
+	"part-q-": "questions", "part-sec-": "questions", "part-o-": "outcomes", "part-s-": "steps",
 }
 
 // draw returns the HTML of parts: those that are made of the same as before are as they
@@ -115,7 +176,7 @@ func (s *Room) draw(all []part, old *rendered) ([]string, error) {
 	work.SetLimit(runtime.GOMAXPROCS(0))
 	for i, p := range all {
 		if _, whole := p.data.(*Sheet); !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
-			drawn[i] = old.parts[p.ID]
+			drawn[i] = old.html[p.ID]
 			continue
 		}
 		work.Go(func() error {

@@ -45,11 +45,14 @@ type Sheet struct {
 	threads   map[quiz.Pointer]threadRow
 }
 
-// A part is a piece of the sheet that is rendered by itself.
+// A part is a piece of the sheet that is rendered by itself. Its rows, where it has such, are
+// pieces within it: its template leaves a place for each, and where nothing else of the part
+// has changed, they are sent alone.
 type part struct {
 	ID       string // of the element
 	template string
 	data     any
+	rows     []part
 }
 
 type sheetPage struct {
@@ -91,8 +94,8 @@ func (s *Room) sheet(c *gin.Context) {
 	}
 	page := sheetPage{Frame: s.Frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
 		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed, Shown: r.mark}
-	for id, html := range r.parts {
-		page.Parts[id] = template.HTML(html)
+	for _, id := range r.order {
+		page.Parts[id] = template.HTML(r.whole(id))
 	}
 	c.Header("ETag", etag(z.Revision))
 	s.Show(c, http.StatusOK, "sheet", page)
@@ -168,31 +171,29 @@ const (
 // parts lists what the sheet is made of.
 func (sh *Sheet) parts() []part {
 	list := []part{
-		{
-			"part-title",
-			"titlebox",
-			sh,
-		}, {"part-bar", "bar", sh}, {"part-outline", "outline", sh.outline()}, {"part-findings", "findings", sh}, {"part-targets", "targets", sh}, {"part-fills", "allfills", sh.fills()},
-		{"part-head", "ledgerhead", sh}, {"part-opening", "opening", sh.opening()},
+		{ID: "part-title", template: "titlebox", data: sh},
+		{ID: "part-bar", template: "bar", data: sh},
+		{ID: "part-outline", template: "outline", data: sh.outline()},
+		{ID: "part-findings", template: "findings", data: sh},
+		{ID: "part-targets", template: "targets", data: sh},
+		{ID: "part-fills", template: "allfills", data: sh.fills()},
+		{ID: "part-head", template: "ledgerhead", data: sh},
+		{ID: "part-opening", template: "opening", data: sh.opening()},
 	}
 	list = append(list, sh.asked()...)
-	list = append(
-		list,
-		part{"part-foot", "foot", sh},
-		part{"part-scales", "scales", sh},
-		part{"part-decision", "decisionhead", sh},
-	)
+	add := func(id, template string, data any) { list = append(list, part{ID: id, template: template, data: data}) }
+	add("part-foot", "foot", sh)
+	add("part-scales", "scales", sh)
+	add("part-decision", "decisionhead", sh)
 	for _, k := range quiz.InOrder(sh.Doc.Decision.Steps) {
-		list = append(list, part{"part-s-" + k, "step", sh.step(k)})
+		add("part-s-"+k, "step", sh.step(k))
 	}
-	list = append(list, part{"part-otherwise", "otherwise", sh}, part{"part-eyes", "eyes", struct {
-		eyesPart
-		Passing threadRow
-		Devices []string
-	}{sh.eyes, sh.Passing(), []string{"phone", "tablet", "desktop"}}})
+	add("part-otherwise", "otherwise", sh)
+	add("part-eyes", "eyes", eyesBox{sh.eyes, sh.Passing(), []string{"phone", "tablet", "desktop"}})
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
-		list = append(list, part{"part-o-" + k, "outcome", sh.outcome(k)})
+		add("part-o-"+k, "outcome", sh.outcome(k))
 	}
-	list = append(list, part{"part-contact", "contact", sh.contact()}, part{"part-look", "look", sh.look()})
+	add("part-contact", "contact", sh.contact())
+	add("part-look", "look", sh.look())
 	return list
 }
