@@ -299,3 +299,46 @@ func TestDemo(t *testing.T) {
 	assert.Equal(t, 0, status)
 	assert.Contains(t, out, "may sign in")
 }
+
+// A passage is walked, kept, run again, and broken by a weight.
+func TestRehearse(t *testing.T) {
+	path := file(t, "orchard.json", string(orchard))
+	best := []string{"crop=apples,size=large,bloom=soon,hives=some", "budget=ample,decides=me"}
+	walked, _, status := run(t, "", "rehearse", path, "--answers", best[0], "--answers", best[1], "--visitor", "country=IE")
+	assert.Equal(t, 0, status)
+	assert.Contains(t, walked, "To “What do you grow?” the answer was “Apples or pears”: Readiness +4.\n")
+	assert.Contains(t, walked, "so it is “Walk the rows together”")
+	assert.NotContains(t, walked, "could not leave out")
+	partly, _, _ := run(t, "", "rehearse", path, "--answers", "crop=apples")
+	assert.Contains(t, partly, "A respondent could not leave out: size, bloom, hives, budget, decides.\n")
+
+	none, _, status := run(t, "", "rehearse", path)
+	assert.Equal(t, 0, status)
+	assert.Contains(t, none, "No rehearsal is kept with this quiz")
+	asJSON, _, status := run(t, "", "rehearse", path, "--answers", best[0], "--answers", best[1], "--keep", "The best", "--json")
+	assert.Equal(t, 0, status)
+	var told struct{ Outcome, End string }
+	require.NoError(t, json.Unmarshal([]byte(asJSON), &told))
+	assert.Equal(t, "walk", told.Outcome)
+	holds, _, status := run(t, "", "rehearse", path)
+	assert.Equal(t, 0, status)
+	assert.Equal(t, "holds   The best: walk\n1 kept rehearsal, 0 broken\n", holds)
+
+	kept, err := os.ReadFile(path)
+	require.NoError(t, err)
+	changed := strings.Replace(string(kept), `"at": 18`, `"at": 99`, 1)
+	require.NotEqual(t, string(kept), changed)
+	require.NoError(t, os.WriteFile(path, []byte(changed), 0o600))
+	broken, _, status := run(t, "", "rehearse", path)
+	assert.Equal(t, 1, status)
+	assert.Contains(t, broken, "broken  The rehearsal “The best” must get “Walk the rows together”, and gets “Plan it with us”.\n1 kept rehearsal, 1 broken\n")
+	checked, _, _ := run(t, "", "check", path)
+	assert.Contains(t, checked, "/rehearsals/rehearsal_1  The rehearsal “The best” must get")
+
+	for _, wrong := range [][]string{{"--answers", "crop"}, {"--answers", "crop=melons"}, {"--answers", "tree=oak"},
+		{"--answers", "crop=apples", "--visitor", "country=Eire"}, {"--keep", "x"}} {
+		_, complaint, status := run(t, "", append([]string{"rehearse", path}, wrong...)...)
+		assert.Equal(t, 2, status, wrong)
+		assert.NotEmpty(t, complaint, wrong)
+	}
+}

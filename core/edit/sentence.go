@@ -113,6 +113,8 @@ var tellers = []teller{
 	},
 	{"/questions/*/*/*/adds/*", func(n naming, _ Op, k []string) string { return n.weight(k[1], k[3], k[5]) }},
 	{"/decision/steps/*/cuts/*/at", func(n naming, op Op, k []string) string { return n.cut(k[2], k[4], op) }},
+	{"/rehearsals/*", func(n naming, op Op, k []string) string { return made(op, say("rehearsal"), n.rehearsal(k[1])) }},
+	{"/rehearsals/*/**", func(n naming, _ Op, k []string) string { return say("rehearsal-changed", n.rehearsal(k[1])) }},
 	{"/contact", func(_ naming, op Op, _ []string) string { return made(op, say("contact-section"), "") }},
 	{"/contact/fields/*", func(n naming, op Op, k []string) string { return made(op, say("field"), n.question(k[2])) }},
 }
@@ -196,6 +198,15 @@ func (n naming) outcome(key string) string {
 	for _, q := range []*quiz.Quiz{n.after, n.before} {
 		if o := q.Outcomes[key]; o != nil {
 			return n.quote(o.Name, key)
+		}
+	}
+	return "{" + key + "}"
+}
+
+func (n naming) rehearsal(key string) string {
+	for _, q := range []*quiz.Quiz{n.after, n.before} {
+		if r := q.Rehearsals[key]; r != nil {
+			return n.quote(r.Name, key)
 		}
 	}
 	return "{" + key + "}"

@@ -33,6 +33,8 @@ var sayings = saying.Table{
 	"of-is-now":             "%s of %s is now “%s”",
 	"outcome":               "outcome",
 	"question":              "question",
+	"rehearsal":             "rehearsal",
+	"rehearsal-changed":     "Changed the rehearsal %s",
 	"row":                   "row",
 	"scale":                 "scale",
 	"section":               "section",

@@ -2,6 +2,7 @@ package expect
 
 import (
 	"math/rand/v2"
+	"slices"
 	"sort"
 
 	"omphalos/core/program"
@@ -10,8 +11,9 @@ import (
 // A Drawer draws answers at random as they are assumed to be given. It is
 // read-only and serves any number of goroutines.
 type Drawer struct {
-	p    *program.Program
-	each []draw
+	p     *program.Program
+	each  []draw
+	given *Assumption
 }
 
 // A draw is how the answer to one question is drawn.
@@ -29,7 +31,7 @@ type draw struct {
 
 // NewDrawer returns a Drawer of a program's answers.
 func NewDrawer(p *program.Program, a *Assumption) *Drawer {
-	d := &Drawer{p: p, each: make([]draw, len(p.Questions))}
+	d := &Drawer{p: p, each: make([]draw, len(p.Questions)), given: a}
 	for i := range p.Questions {
 		q, to, from := &p.Questions[i], &d.each[i], &a.Each[i]
 		switch {
@@ -75,7 +77,11 @@ func pick(sums []float64, r *rand.Rand) int {
 func (d *Drawer) Draw(r *rand.Rand, a program.Answers) {
 	for i := range d.each {
 		q, from := &d.p.Questions[i], &d.each[i]
+		known, given := d.given.Known(i)
 		switch {
+		case given:
+			a[i] = known
+			a[i].Picks = slices.Clone(known.Picks) // whose memory is reused
 		case q.Form == program.OfSome:
 			a[i] = from.several(r, a[i].Picks[:0])
 		case q.Form == program.OfGrid:

@@ -4,6 +4,7 @@ package expect
 
 import (
 	"math"
+	"slices"
 
 	"omphalos/core/program"
 )
@@ -38,6 +39,15 @@ func Expected(p *program.Program) Shares {
 type Assumption struct {
 	Visitor *program.Visitor
 	Each    []Frequencies
+	Given   program.Answers // what has been answered already, Absent where nothing is; nil for nothing at all
+}
+
+// Known returns the answer to question i that has been given already, and false for none.
+func (a *Assumption) Known(i int) (program.Value, bool) {
+	if i >= len(a.Given) || a.Given[i].State == program.Absent {
+		return program.Value{}, false
+	}
+	return a.Given[i], true
 }
 
 // Frequencies is how often the answers to one question are given.
@@ -192,7 +202,17 @@ func evenly(n int) []float64 {
 // give it.
 func Chances(p *program.Program, i int, a *Assumption) []float64 {
 	q, e := &p.Questions[i], &a.Each[i]
+	known, given := a.Known(i)
 	switch {
+	case given:
+		names, is := p.Names(i), p.NamesOf(i, known)
+		list := make([]float64, len(names))
+		for k, name := range names {
+			if slices.Contains(is, name) {
+				list[k] = 1
+			}
+		}
+		return list
 	case q.Form == program.OfSome:
 		list, none := e.Picks.picked()
 		if q.Skippable() {

@@ -25,6 +25,7 @@ var Codes = map[string]struct {
 	"signpost-missing":     {Warning, "a signpost leads nowhere"},
 	"product-missing":      {Warning, "a product is not in the catalogue"},
 	"places-missing":       {Warning, "a question offers places of an empty table"},
+	"rehearsal-broken":     {Warning, "a kept rehearsal does not get what it must"},
 	"contrast":             {Warning, "colours are too near to each other"},
 	"many-questions":       {Hint, "respondents are asked many questions"},
 	"picture-elsewhere":    {Warning, "a picture is on another site, from where it is not shown"},

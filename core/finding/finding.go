@@ -81,7 +81,7 @@ func in(
 	}
 	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact}
 	if p != nil {
-		looks = append(looks, f.rangeEnds)
+		looks = append(looks, f.rangeEnds, f.rehearsals)
 	}
 	if p != nil && o != nil {
 		looks = append(looks, f.misfits, f.decision, f.outcomes, f.lengths)

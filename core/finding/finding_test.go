@@ -44,6 +44,12 @@ func atLeast(n int64) *quiz.Condition {
 	}
 }
 
+// best is a rehearsal that gets yes.
+func best(must string) map[string]*quiz.Rehearsal {
+	answers := map[string]*quiz.Given{"crop": {Values: []string{"apples"}}, "when": {Values: []string{"now"}}}
+	return map[string]*quiz.Rehearsal{"best": {Name: "The best", Answers: answers, Outcome: must}}
+}
+
 func tableOf(rules ...map[string]string) quiz.Step {
 	s := quiz.Step{
 		Kind: quiz.TableStep,
@@ -310,6 +316,10 @@ var samples = []sample{
 		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "shops" },
 		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "yards" },
 		"“where” offers the places of the table “shops”, which has none: respondents can't answer.", false},
+	{"rehearsal-broken", "/rehearsals/best",
+		func(m quiztest.Maker) { m.Rehearsals = best("no") },
+		func(m quiztest.Maker) { m.Rehearsals = best("yes") },
+		"The rehearsal “The best” must get “no”, and gets “yes”.", true},
 	{"contrast", "/look/ink",
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#777777", Paper: "#ffffff"} },
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#767676", Paper: "#ffffff"} },

@@ -28,6 +28,7 @@ func keyOf(pointer quiz.Pointer) string {
 		"brackets",
 		"then",
 		"weigh",
+		"rehearsals",
 	}
 	for i := len(parts) - 1; i > 0; i-- {
 		if slices.Contains(kinds, parts[i-1]) {
@@ -39,7 +40,7 @@ func keyOf(pointer quiz.Pointer) string {
 
 // ranks orders pointers as the sheet does.
 func (f *finder) ranks() func(pointer quiz.Pointer) int {
-	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact"}
+	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact", "rehearsals"}
 	place := map[string]int{}
 	for i, k := range f.q.QuestionKeys() {
 		place["questions/"+k] = i + 1

@@ -32,6 +32,7 @@ import (
 type Options struct {
 	Visitor *program.Visitor // nil: nothing is known
 	Shares  expect.Shares    // nil: as the quiz's marketer expects; empty: even
+	Given   program.Answers  // what has been answered already: the odds are of going on from there; nil for nothing
 
 	Steps  int    // the most steps from a state to the next for each walk; 0: MostSteps
 	Sample int    // passages of a sample; 0: SampleSize; below 0: none, and ErrSteps instead
@@ -168,7 +169,9 @@ func Of(p *program.Program, with Options) (*Odds, error) {
 		with.Shares = expect.Expected(p)
 	}
 	o := empty()
-	w := walks{p: p, assumed: expect.Assume(p, with.Visitor, with.Shares), most: with.Steps, context: with.Exact}
+	assumed := expect.Assume(p, with.Visitor, with.Shares)
+	assumed.Given = with.Given
+	w := walks{p: p, assumed: assumed, most: with.Steps, context: with.Exact}
 	scales := p.ScaleKeys()
 	found := make([]*Scale, len(scales))
 	var path, ends *walked

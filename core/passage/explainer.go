@@ -274,18 +274,19 @@ func (t *explainer) Landing(outcome, i int, taken bool) {
 	var because string
 	switch {
 	case l.When == nil && i == 0:
-		because = say("landing", landingWords(l))
+		because = say("landing", LandingWords(l))
 	case l.When == nil:
-		because = say("last-landing", landingWords(l))
+		because = say("last-landing", LandingWords(l))
 	case taken:
-		because = say("landing-holds", t.p.Quiz.Sentence(l.When), landingWords(l))
+		because = say("landing-holds", t.p.Quiz.Sentence(l.When), LandingWords(l))
 	default:
 		because = say("landing-passed-over", t.p.Quiz.Sentence(l.When))
 	}
 	t.e.Landings = append(t.e.Landings, Considered{key, taken, because})
 }
 
-func landingWords(l *quiz.Landing) string {
+// LandingWords says what a landing is: "a page", "a redirect to www.example.org".
+func LandingWords(l *quiz.Landing) string {
 	switch {
 	case l.Kind == quiz.PageLanding:
 		return say("page")

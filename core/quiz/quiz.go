@@ -33,6 +33,8 @@ type Quiz struct {
 	Contact   *Contact             `json:"contact,omitempty"`
 	Look      *Look                `json:"look,omitempty"`
 	Settings  *Settings            `json:"settings,omitempty"`
+
+	Rehearsals map[string]*Rehearsal `json:"rehearsals,omitzero"`
 }
 
 // Pace says how much a respondent sees at a time.

@@ -58,6 +58,8 @@ func put(t *testing.T, what, fragment string) []byte {
 		whole["contact"] = value
 	case "condition":
 		whole["contact"] = map[string]any{"place": "after", "fields": map[string]any{}, "when": value}
+	case "rehearsal":
+		whole["rehearsals"] = map[string]any{"r": value}
 	default:
 		t.Fatalf("no place for a %s", what)
 	}
@@ -114,7 +116,7 @@ func TestExamplesOfTheFormat(t *testing.T) {
 		assert.True(t, shown["question "+string(k)], "no example of %s", k)
 	}
 	for _, k := range []string{"step rule", "step table", "step bands", "step leader", "scale points", "scale keyword", "scale pull", "scale money", "scale mean", "scale percent", "scale formula",
-		"landing page", "landing products", "landing redirect", "condition ", "contact ", "quiz "} {
+		"landing page", "landing products", "landing redirect", "condition ", "contact ", "rehearsal ", "quiz "} {
 		assert.True(t, shown[k], "no example of %s", k)
 	}
 }

@@ -156,6 +156,19 @@ func (r *Row) fill(columns []placed, cells []string) {
 	}
 }
 
+// ReadOne reads a row of cells by the names of their columns, as Score does. The error says
+// which column is of nothing, or which cell can't be taken.
+func ReadOne(p *program.Program, names, cells []string) (passage.Input, error) {
+	columns, err := columnsOf(p, names, false)
+	if err != nil {
+		return passage.Input{}, err
+	}
+	var r Row
+	r.clear(len(p.Questions))
+	r.fill(columns, cells)
+	return r.Input, r.err
+}
+
 // csvBatches reads records in batches and gives each to send, until the end.
 func csvBatches(
 	in io.Reader,

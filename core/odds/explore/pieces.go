@@ -37,7 +37,10 @@ func (e *Explorer) pieces(i int) ([]piece, error) {
 	e.signed[i] = map[string]int{}
 	var list []piece
 	var err error
+	known, given := e.assumed.Known(i)
 	switch {
+	case given:
+		list = []piece{{value: known, share: 1, ways: big.NewInt(1)}}
 	case q.Form == program.OfSome:
 		list, err = e.several(i, &assumed.Picks)
 	case q.Form == program.OfGrid:
