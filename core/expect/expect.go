@@ -40,6 +40,18 @@ type Assumption struct {
 	Visitor *program.Visitor
 	Each    []Frequencies
 	Given   program.Answers // what has been answered already, Absent where nothing is; nil for nothing at all
+	Through []Names         // by question: the only answers that are followed; nil for all, and so is an empty entry
+}
+
+// Names are names of answers, see program.Program.NamesOf.
+type Names map[string]bool
+
+// Follows tells whether an answer to question i is followed.
+func (a *Assumption) Follows(p *program.Program, i int, v program.Value) bool {
+	if i >= len(a.Through) || len(a.Through[i]) == 0 {
+		return true
+	}
+	return slices.ContainsFunc(p.NamesOf(i, v), func(name string) bool { return a.Through[i][name] })
 }
 
 // Known returns the answer to question i that has been given already, and false for none.

@@ -139,6 +139,12 @@ type ThenRule struct {
 	Then Onward
 }
 
+// Listed tells whether the answers to the question are listed one by one, see Values: of
+// choices, ratings, stars and words.
+func (q *Question) Listed() bool {
+	return q.Form != OfSome && q.Form != OfGrid && (q.Form != OfAmount || q.Rated())
+}
+
 // Rated tells whether the values of a number have names: those of ratings and stars.
 func (q *Question) Rated() bool { return q.Kind == quiz.Rating || q.Kind == quiz.Stars }
 

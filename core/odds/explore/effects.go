@@ -13,11 +13,18 @@ type Effect struct {
 	Ways  *big.Int      // how many different answers have this effect
 	Value program.Value // one of them
 	Own   int           // the answer whose then leads on, or −1
+	Each  []Answered    // the answers that have it, where they are listed one by one: of choices, ratings and words
 
 	delta Vector
 	fed   uint64
 	adds  []decimal.Decimal
 	class int
+}
+
+// Answered is one of the answers that have an effect.
+type Answered struct {
+	Value program.Value
+	Share float64
 }
 
 // Effects returns what the answers to question i do, merged.
@@ -41,8 +48,14 @@ func (e *Explorer) merge(i int, pieces []piece) []Effect {
 		key := same{f.delta, f.class, f.Own, f.fed}
 		m, found := at[key]
 		if !found {
-			at[key] = len(merged)
+			m = len(merged)
+			at[key] = m
 			merged = append(merged, f)
+		}
+		if e.p.Questions[i].Listed() {
+			merged[m].Each = append(merged[m].Each, Answered{p.value, p.share})
+		}
+		if !found {
 			continue
 		}
 		merged[m].Share += f.Share

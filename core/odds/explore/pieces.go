@@ -58,6 +58,7 @@ func (e *Explorer) pieces(i int) ([]piece, error) {
 	if err != nil || len(e.fed) > 64 {
 		return nil, ErrWide
 	}
+	list = slices.DeleteFunc(list, func(p piece) bool { return !e.assumed.Follows(e.p, i, p.value) })
 	for k := range list {
 		e.measure(i, &list[k])
 	}
