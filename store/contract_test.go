@@ -38,6 +38,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"figures":           figuresAreRight,
 		"appointments":      appointmentsAreKept,
 		"people":            peopleAreKept,
+		"rehearsals":        rehearsalsAreKept,
 		"workspaces":        workspacesAreApart,
 		"a time that ended": nothingAfterItsTime,
 	} {
@@ -47,7 +48,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 
 // scoped are the tables of which every row belongs to a workspace.
 var scoped = regexp.MustCompile(
-	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members)\\b",
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members|walks|hands|remarks)\\b",
 )
 
 // A watch sees that no statement reaches beyond a workspace.
@@ -662,4 +663,50 @@ func nothingAfterItsTime(t *testing.T, s *Store) {
 	} {
 		assert.ErrorIs(t, err, context.Canceled, what)
 	}
+}
+
+func rehearsalsAreKept(t *testing.T, s *Store) {
+	d, ctx := s.Definitions, t.Context()
+	z := withOrchard(t, s)
+	walk, err := d.NewWalk(ctx, Walk{QuizID: z.ID, Visitor: "{}"})
+	require.NoError(t, err)
+	walk.Type(map[string]program.Typed{"crop": {Values: []string{"apples"}}})
+	walk.Be(program.Visitor{Country: "IE"})
+	require.NoError(t, d.KeepWalk(ctx, walk))
+	again, err := d.Walk(ctx, walk.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"apples"}, again.Typed()["crop"].Values)
+	assert.Equal(t, "IE", again.Facts().Country)
+	_, err = d.Walk(ctx, "another")
+	assert.ErrorIs(t, err, ErrNotFound)
+
+	hand, err := d.NewHand(ctx, Hand{QuizID: z.ID, Ends: time.Now().Add(time.Hour)})
+	require.NoError(t, err)
+	by, err := d.HandOf(ctx, hand.Token)
+	require.NoError(t, err)
+	assert.True(t, by.Open(time.Now()))
+	assert.False(t, by.Open(time.Now().Add(2*time.Hour)), "it ends by itself")
+	require.NoError(t, d.AddRemark(ctx, Remark{QuizID: z.ID, HandID: hand.ID, Pointer: "/questions/crop", Name: "Una", Words: "Plums, too?"}))
+	remarks, err := d.Remarks(ctx, z.ID)
+	require.NoError(t, err)
+	require.Len(t, remarks, 1)
+	open, err := d.OpenRemarks(ctx, z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, open)
+	assert.ErrorIs(t, d.AnswerRemark(ctx, z.ID+1, remarks[0].ID, "", true, 1), ErrNotFound, "of another quiz")
+	require.NoError(t, d.AnswerRemark(ctx, z.ID, remarks[0].ID, "Added", true, 1))
+	remarks, err = d.RemarksOf(ctx, hand.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Added", remarks[0].Answer)
+	open, err = d.OpenRemarks(ctx, z.ID)
+	require.NoError(t, err)
+	assert.Zero(t, open)
+	assert.ErrorIs(t, d.Withdraw(ctx, z.ID+1, hand.ID), ErrNotFound)
+	require.NoError(t, d.Withdraw(ctx, z.ID, hand.ID))
+	by, err = d.HandOf(ctx, hand.Token)
+	require.NoError(t, err)
+	assert.False(t, by.Open(time.Now()))
+	hands, err := d.Hands(ctx, z.ID)
+	require.NoError(t, err)
+	assert.Len(t, hands, 1)
 }

@@ -36,6 +36,17 @@ var migrations = []*gormigrate.Migration{
 		Migrate: statements("ALTER TABLE quizzes ADD COLUMN outcomes text NOT NULL DEFAULT ''"),
 	},
 	{ID: "2026-11-25-workspaces", Migrate: workspaces20261125},
+	{ID: "2026-11-25-rehearsals", Migrate: statements(
+		"CREATE TABLE walks (id text PRIMARY KEY, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, hand_id integer NOT NULL DEFAULT 0, answers text NOT NULL, visitor text NOT NULL, begun numeric NOT NULL, finished numeric NOT NULL, slow numeric NOT NULL, updated datetime)",
+		"CREATE INDEX walks_quiz ON walks (quiz_id)",
+		"CREATE INDEX walks_updated ON walks (updated)",
+		"CREATE TABLE hands (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, token text NOT NULL, document text NOT NULL, note text NOT NULL, user_id integer, made datetime, ends datetime, withdrawn numeric NOT NULL)",
+		"CREATE UNIQUE INDEX hands_token ON hands (token)",
+		"CREATE INDEX hands_quiz ON hands (quiz_id)",
+		"CREATE TABLE remarks (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, hand_id integer NOT NULL REFERENCES hands(id) ON DELETE CASCADE, pointer text NOT NULL, name text NOT NULL, words text NOT NULL, made datetime, answer text NOT NULL, settled numeric NOT NULL, user_id integer)",
+		"CREATE INDEX remarks_quiz ON remarks (quiz_id, id)",
+		"CREATE INDEX remarks_hand ON remarks (hand_id, id)",
+	)},
 }
 
 //go:embed schema-2026-11-25.sql

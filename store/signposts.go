@@ -144,16 +144,21 @@ func putSignposts(tx *gorm.DB, rows []Signpost, user uint) error {
 // Signpost returns the address of a row, "" where there is none, and notes that it was
 // used.
 func (d *Definitions) Signpost(ctx context.Context, table, row string) (string, error) {
+	address, err := d.SignpostAt(ctx, table, row)
+	if address != "" {
+		d.uses.note(table, row)
+	}
+	return address, err
+}
+
+// SignpostAt is Signpost where nobody is sent there: it does not count as used.
+func (d *Definitions) SignpostAt(ctx context.Context, table, row string) (string, error) {
 	var r Signpost
 	err := d.db(ctx).Where("board = ? AND sign = ?", table, row).Take(&r).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return "", nil
 	}
-	if err != nil {
-		return "", found(err, "looking up a signpost")
-	}
-	d.uses.note(table, row)
-	return r.Address, nil
+	return r.Address, found(err, "looking up a signpost")
 }
 
 // uses remember when signposts were used, until that is written down: whoever is on the

@@ -44,6 +44,11 @@ func (v *Visitor) Fact(name string) string {
 	return v.Query[parameter]
 }
 
+// Come makes a time the one at which the visitor comes; it is of the quiz's zone.
+func (v *Visitor) Come(at time.Time) {
+	v.Date, v.Time, v.Weekday = at.Format(time.DateOnly), at.Format("15:04"), strings.ToLower(at.Weekday().String())
+}
+
 // Set gives the fact under a name of quiz.Facts or "query.NAME" and tells
 // whether there is such a fact.
 func (v *Visitor) Set(name, value string) bool {

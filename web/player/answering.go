@@ -18,10 +18,15 @@ func (p *player) answer(c *gin.Context) {
 	if !ok {
 		return
 	}
+	p.take(c, j, c.Param("question"))
+}
+
+// take takes what was typed on a page of a passage.
+func (p *player) take(c *gin.Context, j *journey, key string) {
 	if !p.readForm(c, j.released) {
 		return
 	}
-	if j.passage.Finished && c.Param("question") == contactPage {
+	if j.passage.Finished && key == contactPage {
 		p.contactAfter(c, j)
 		return
 	}
@@ -29,11 +34,11 @@ func (p *player) answer(c *gin.Context) {
 		p.landAgain(c, j)
 		return
 	}
-	if c.Param("question") == contactPage && j.wantsContact(quiz.BeforeResult) {
+	if key == contactPage && j.wantsContact(quiz.BeforeResult) {
 		p.contact(c, j)
 		return
 	}
-	at := j.program.Position(c.Param("question"))
+	at := j.program.Position(key)
 	if at < 0 || !slices.Contains(j.path(), at) {
 		c.Redirect(http.StatusSeeOther, j.here())
 		return
@@ -112,6 +117,9 @@ func (p *player) save(j *journey) error {
 		if at := j.program.Position(key); at >= 0 {
 			j.put(key, j.program.Keep(at, t))
 		}
+	}
+	if j.rehearsal != nil {
+		return p.keepWalk(j, false)
 	}
 	lasting, personal := j.parted()
 	if len(personal) > 0 {

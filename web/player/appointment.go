@@ -149,6 +149,10 @@ func (p *player) calendarFile(c *gin.Context, j *journey) {
 		p.fail(c, store.ErrNotFound)
 		return
 	}
+	if j.rehearsal != nil {
+		c.Redirect(http.StatusSeeOther, j.outward("appointment.ics"))
+		return
+	}
 	_, length, booked := p.Calendar.Booked(j.ctx, j.program.Question(at).Table, j.response())
 	if !booked {
 		p.fail(c, store.ErrNotFound)

@@ -40,11 +40,11 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 	in := j.input()
 	filler := passage.NewFiller(j.program, in, passage.Walk(j.program, in), j.response())
 	form := contactForm{
-		frame:   newFrame(j.program, j.id, cmp.Or(contact.Heading, "Who are you?")),
+		frame:   j.frame(cmp.Or(contact.Heading, "Who are you?"), "/contact"),
 		Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")),
 		Text:    filler.Text(contact.Text),
 		Button:  cmp.Or(contact.Button, "Send"),
-		Privacy: contact.Privacy,
+		Privacy: j.outward(contact.Privacy),
 		Action:  j.contactAddress(),
 		Wrong:   wrong,
 		After:   contact.Place == quiz.AfterResult,
@@ -183,6 +183,14 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 			"contact",
 			j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."),
 		)
+		return
+	}
+	if j.rehearsal != nil {
+		if err := p.keepWalk(j, true); err != nil {
+			p.fail(c, err)
+			return
+		}
+		c.Redirect(http.StatusSeeOther, end+"?thanks=1")
 		return
 	}
 	if err := p.store.Responses.AddContact(c.Request.Context(), j.passage, j.typed, j.contacts(), j.consents()); err != nil {

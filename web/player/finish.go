@@ -13,6 +13,10 @@ import (
 
 // finish ends the passage in one commit, and lands it.
 func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error)) {
+	if j.rehearsal != nil {
+		p.rehearsed(c, j, at, notKept)
+		return
+	}
 	if !p.limits.mayFinish(c) {
 		notKept(errMany)
 		return
@@ -68,6 +72,10 @@ func (p *player) land(c *gin.Context, j *journey, kept *store.Response) {
 // result shows the landing of a finished passage again. ?stay=here stays where a
 // redirect would go on after some seconds.
 func (p *player) result(c *gin.Context, j *journey) {
+	if j.rehearsal != nil {
+		p.rehearsedResult(c, j)
+		return
+	}
 	kept, err := p.store.Responses.ByPassage(c.Request.Context(), j.passage.ID)
 	if err != nil {
 		p.fail(c, err)

@@ -28,6 +28,9 @@ type journey struct {
 	player  *player
 	fresh   bool // not on disk yet: its page is at the quiz's address
 	reckoned
+
+	rehearsal *store.Walk // of which this is a step; nil for a respondent's passage
+	handed    *store.Hand // by which it was handed to somebody; nil for the studio's own
 }
 
 func (p *player) newJourney(ctx context.Context, begun *store.Passage, r *released) *journey {
@@ -75,9 +78,17 @@ func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 // passage's own, which is the key to it.
 func (j *journey) response() string { return store.ResponseNumber(j.passage.ID) }
 
-func (j *journey) contactAddress() string { return "/p/" + j.passage.ID + "/" + contactPage }
+func (j *journey) contactAddress() string { return j.place(contactPage) }
 
-func (j *journey) end() string { return "/p/" + j.passage.ID + "/end" }
+func (j *journey) end() string { return j.place("end") }
+
+// place is the address of a page of the passage.
+func (j *journey) place(page string) string {
+	if j.rehearsal != nil {
+		return RehearsalPrefix + j.rehearsal.ID + "/" + page
+	}
+	return "/p/" + j.passage.ID + "/" + page
+}
 
 // action is where the form of a page goes that begins with a question: the page's own
 // address while the passage is not on disk.
@@ -89,7 +100,7 @@ func (j *journey) action(first int) string {
 }
 
 func (j *journey) address(question int) string {
-	return "/p/" + j.passage.ID + "/" + j.program.Key(question)
+	return j.place(j.program.Key(question))
 }
 
 // here is the address of where the passage has come to.
@@ -109,6 +120,9 @@ func (j *journey) here() string {
 func (j *journey) before(first int) string {
 	if i := slices.Index(j.path(), first); i > 0 {
 		return j.address(j.together(j.path()[i-1])[0])
+	}
+	if j.rehearsal != nil {
+		return j.place(openingPlace)
 	}
 	return "/q/" + j.passage.Slug
 }
@@ -143,7 +157,7 @@ func (j *journey) redirect(r *passage.Result) string {
 func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (string, error) {
 	if sign != nil {
 		row := f.Row(sign.Row)
-		up, err := j.player.store.Definitions.Signpost(j.ctx, sign.Table, row)
+		up, err := j.sign(sign.Table, row)
 		if err != nil {
 			return "", err
 		}
@@ -157,6 +171,14 @@ func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (
 		return "", err
 	}
 	return f.Address(template)
+}
+
+// sign returns where a signpost leads. A rehearsal does not count as using it.
+func (j *journey) sign(table, row string) (string, error) {
+	if j.rehearsal != nil {
+		return j.player.store.Definitions.SignpostAt(j.ctx, table, row)
+	}
+	return j.player.store.Definitions.Signpost(j.ctx, table, row)
 }
 
 // leaves tells whether a response is sent to an address at once. One that is shown inside

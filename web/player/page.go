@@ -23,11 +23,21 @@ type frame struct {
 	Typeface bool   // it has a typeface of its own
 	Frames   string // origins of pages that may show this one, with blanks between
 	Trap     string // name of a field that nobody sees
+	Handed   *handedPart
 }
 
 type words struct{ Next, Back, Start string }
 
-func newFrame(p *program.Program, release uint, title string) frame {
+// frame returns the frame of a page of the passage that is about a place of the quiz.
+func (j *journey) frame(title string, about quiz.Pointer) frame {
+	f := newFrame(j.program, j.looks, title)
+	if j.handed != nil {
+		f.Handed = j.handedOver(about)
+	}
+	return f
+}
+
+func newFrame(p *program.Program, looks, title string) frame {
 	f := frame{Title: title, Language: "en", Trap: trap, Words: words{"Next", "Back", "Start"}}
 	if p == nil {
 		return f
@@ -37,7 +47,7 @@ func newFrame(p *program.Program, release uint, title string) frame {
 		f.Owner, f.Logo = q.Look.Owner, q.Look.Logo
 		_, f.Typeface = faces[q.Look.Typeface]
 		if dress(q.Look) != "" {
-			f.Look = fmt.Sprintf("/look/%d", release)
+			f.Look = looks
 		}
 	}
 	if s := q.Settings; s != nil {
@@ -66,7 +76,7 @@ type problemPage struct {
 }
 
 func newProblem(p *program.Program, heading, text string) problemPage {
-	return problemPage{newFrame(p, 0, heading), heading, text}
+	return problemPage{newFrame(p, "", heading), heading, text}
 }
 
 // A questionPage asks the questions of one page: one, those of a section, or all.
@@ -217,7 +227,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 	filler := j.filler()
 	alone := q.Pace == quiz.ByQuestion || q.Pace == ""
 	page := questionPage{
-		frame:    newFrame(j.program, j.id, q.Title),
+		frame:    j.frame(q.Title, quiz.At("questions", j.program.Key(asked[0]))),
 		Action:   j.action(asked[0]),
 		Progress: j.progress(asked[0]),
 		Grows:    !alone,

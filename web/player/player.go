@@ -44,6 +44,7 @@ type player struct {
 	store    *store.Store
 	views    *ui.Views
 	releases *lru.Cache[uint, *released]
+	drafts   *lru.Cache[string, *released]
 	personal *store.Memory[map[string]program.Typed]
 	sizes    sizes
 	limits   limits
@@ -55,15 +56,18 @@ const (
 	personalTime       = 24 * time.Hour
 	rememberedSizes    = 4096 // of pictures
 	rememberedReleases = 128  // compiled
+	rememberedDrafts   = 64
 )
 
 // Mount serves the player under /q/{slug} and /p/{passage}. It returns what shows that
 // something is wrong, in the look of respondents' pages.
 func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 	releases, _ := lru.New[uint, *released](rememberedReleases) // never fails
+	drafts, _ := lru.New[string, *released](rememberedDrafts)
 	p := &player{
 		Options:  with,
 		releases: releases,
+		drafts:   drafts,
 		store:    s,
 		views:    ui.Load(templates),
 		limits:   limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
@@ -73,7 +77,7 @@ func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 	tell := func(c *gin.Context, status int, heading, text string) {
 		p.show(c, status, "problem", newProblem(p.asked(c), heading, text))
 	}
-	ui.Serve(r, p.ways(), tell)
+	ui.Serve(r, slices.Concat(p.ways(), p.rehearsals(), p.handedRoutes()), tell)
 	return tell
 }
 
@@ -150,7 +154,11 @@ func (p *player) question(c *gin.Context) {
 	if !ok {
 		return
 	}
-	key := c.Param("question")
+	p.page(c, j, c.Param("question"))
+}
+
+// page shows one page of a passage, by the last part of its address.
+func (p *player) page(c *gin.Context, j *journey, key string) {
 	at := j.program.Position(key)
 	onPath := at >= 0 && slices.Contains(j.path(), at)
 	switch {
@@ -160,7 +168,7 @@ func (p *player) question(c *gin.Context) {
 		p.show(c, http.StatusOK, "contact", j.contactPage(nil, nil, ""))
 	case onPath && c.Query(reviewed) != "" && j.reviewsEach():
 		p.review(c, j, j.together(at))
-	case j.passage.Finished:
+	case j.passage.Finished && !(j.rehearsal != nil && onPath):
 		p.result(c, j)
 	case !onPath:
 		c.Redirect(http.StatusSeeOther, j.here())

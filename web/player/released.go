@@ -16,7 +16,7 @@ import (
 
 // A released quiz is what is worked out once for each release.
 type released struct {
-	id        uint
+	looks     string // address of its colours
 	program   *program.Program
 	odds      func() *odds.Odds         // nil where they take too long
 	remaining func() map[string]float64 // expected number of questions after each
@@ -42,6 +42,15 @@ func (p *player) released(ctx context.Context, id uint) (*released, error) {
 	if err != nil {
 		return nil, fmt.Errorf("release %d: %w", id, err)
 	}
+	one := compiled(program, fmt.Sprintf("/look/%d", id))
+	if found, there, _ := p.releases.PeekOrAdd(id, one); there {
+		return found, nil
+	}
+	return one, nil
+}
+
+// compiled returns what is worked out once for a program, whose colours are at an address.
+func compiled(program *program.Program, looks string) *released {
 	told := sync.OnceValue(func() *odds.Odds {
 		ctx, stop := context.WithTimeout(context.Background(), mostTime)
 		defer stop()
@@ -51,16 +60,12 @@ func (p *player) released(ctx context.Context, id uint) (*released, error) {
 		}
 		return o
 	})
-	one := &released{id: id, program: program, odds: told, remaining: sync.OnceValue(func() map[string]float64 {
+	return &released{looks: looks, program: program, odds: told, remaining: sync.OnceValue(func() map[string]float64 {
 		if told() == nil {
 			return nil
 		}
 		return told().Remaining()
 	})}
-	if found, there, _ := p.releases.PeekOrAdd(id, one); there {
-		return found, nil
-	}
-	return one, nil
 }
 
 // mostSteps and mostTime bound what is worked out once for a release: how long it is,
@@ -75,7 +80,7 @@ const progressSample = 2048
 
 func (p *player) openingPage(ctx context.Context, r *released) openingPage {
 	o := r.program.Quiz.Opening
-	page := openingPage{frame: newFrame(r.program, r.id, o.Heading), Opening: o, Picture: p.sizes.of(ctx, o.Picture)}
+	page := openingPage{frame: newFrame(r.program, r.looks, o.Heading), Opening: o, Picture: p.sizes.of(ctx, o.Picture)}
 	if page.Title == "" {
 		page.Title = r.program.Quiz.Title
 	}

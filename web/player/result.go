@@ -60,7 +60,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	o := j.program.Quiz.Outcomes[passage.OutcomeKey(j.program, r)]
 	filler := passage.NewFiller(j.program, in, r, j.response())
 	page := resultPage{
-		frame: newFrame(j.program, j.id, cmp.Or(o.Headline, j.program.Quiz.Title)),
+		frame: j.frame(cmp.Or(o.Headline, j.program.Quiz.Title), quiz.At("outcomes", passage.OutcomeKey(j.program, r))),
 		Headline: filler.Text(
 			cmp.Or(o.Headline, "Thank you"),
 		), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
@@ -73,7 +73,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		}
 	}
 	if start, _, booked := j.appointment(r); booked && !parted {
-		page.Calendar, page.Booked = "/p/"+j.passage.ID+"/"+calendarFile, dayAndTime(start)
+		page.Calendar, page.Booked = j.place(calendarFile), dayAndTime(start)
 	}
 	if o.ShowWhy {
 		e := passage.Explain(j.program, in)
@@ -93,7 +93,8 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			Picture: p.sizes.of(j.ctx, b.Picture),
 		}
 		if b.Address != "" || b.Signpost != nil {
-			view.Address, _ = j.goal(filler, b.Address, b.Signpost) // a button that leads nowhere is not shown
+			address, _ := j.goal(filler, b.Address, b.Signpost) // a button that leads nowhere is not shown
+			view.Address = j.outward(address)
 		}
 		if b.Kind == quiz.BillBlock {
 			var total decimal.Decimal
@@ -121,6 +122,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		}
 		for _, one := range shown {
 			picture := p.sizes.of(j.ctx, &quiz.Picture{Source: one.Picture, Description: one.Description})
+			one.Address = j.outward(one.Address)
 			page.Products = append(page.Products, productView{one, picture})
 		}
 	}

@@ -76,7 +76,7 @@ func (p *player) review(c *gin.Context, j *journey, page []int) {
 		return
 	}
 	view := reviewPage{
-		frame:    newFrame(j.program, j.id, j.program.Question(page[0]).Label),
+		frame:    j.frame(j.program.Question(page[0]).Label, quiz.At("questions", j.program.Key(page[0]))),
 		Reviews:  reviewViews(list, j.filler(), j),
 		Onward:   j.here(),
 		Progress: j.progress(page[0]),

@@ -39,8 +39,7 @@ func (p *player) visitorOf(c *gin.Context, of *program.Program) *program.Visitor
 			zone = z
 		}
 	}
-	at := time.Now().In(zone)
-	v.Date, v.Time, v.Weekday = at.Format(time.DateOnly), at.Format("15:04"), strings.ToLower(at.Weekday().String())
+	v.Come(time.Now().In(zone))
 	taken := 0
 	for name, values := range c.Request.URL.Query() {
 		if len(values) == 0 || len(values[0]) > longestValue || len(name) > 60 || taken == mostParameters {

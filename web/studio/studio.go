@@ -14,6 +14,7 @@ import (
 	"omphalos/web/studio/learn"
 	"omphalos/web/studio/pictures"
 	"omphalos/web/studio/quizzes"
+	"omphalos/web/studio/rehearse"
 	"omphalos/web/studio/release"
 	"omphalos/web/studio/sheet"
 	"omphalos/web/studio/tables"
@@ -29,6 +30,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with des
 		pictures.New(d).Routes(),
 		tables.New(d).Routes(),
 		sheet.Routes(),
+		rehearse.New(d).Routes(),
 		release.New(d, sheet).Routes(),
 		learn.New(d).Routes(),
 	}

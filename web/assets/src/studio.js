@@ -5,9 +5,10 @@ import map from "./components/map.js";
 import product from "./components/product.js";
 import rename from "./components/rename.js";
 import snippet from "./components/snippet.js";
+import stage from "./components/stage.js";
 import { openSheet } from "./sheet.js";
 
-for (const [name, component] of Object.entries({ chooser, map, product, rename, snippet })) {
+for (const [name, component] of Object.entries({ chooser, map, product, rename, snippet, stage })) {
   Alpine.data(name, component);
 }
 Alpine.start();

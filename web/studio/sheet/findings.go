@@ -17,6 +17,10 @@ type Told struct {
 	Where string // "Question 3, answer 2"
 	Jump  string // ID of the part that it is in
 	Patch string // JSON, "" where it can't be mended by machine
+	Link  string // the address of its place, where that is not on the sheet
+
+	Back      *finding.Mend // takes back what made it so; nil where that is not known
+	BackPatch string        // JSON
 }
 
 func (sh *Sheet) tell(f finding.Finding) Told {
@@ -25,6 +29,9 @@ func (sh *Sheet) tell(f finding.Finding) Told {
 		if patch, err := json.Marshal(f.Mend.Patch); err == nil {
 			t.Patch = string(patch)
 		}
+	}
+	if f.Code == "rehearsal-broken" {
+		sh.tellBroken(&t)
 	}
 	return t
 }
@@ -160,6 +167,8 @@ func (sh *Sheet) Where(place quiz.Pointer) string {
 		return "Contact"
 	case "look":
 		return "Look"
+	case "rehearsals":
+		return "Rehearsal"
 	}
 	return "Quiz"
 }

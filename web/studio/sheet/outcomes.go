@@ -66,6 +66,7 @@ type outcomePart struct {
 	Reviewed bool     // right answers can be shown with the result
 	Shows    []choice // scales whose score may be shown
 	Mind     *mind
+	Said     []said
 	First    bool
 	Last     bool
 }
@@ -83,6 +84,7 @@ func (sh *Sheet) outcome(key string) outcomePart {
 		Class:   desk.Hue(i),
 		Thread:  sh.threads[path],
 		Mind:    sh.mind(path),
+		Said:    sh.said(path),
 		First:   i == 0,
 		Last:    i == len(keys)-1,
 	}

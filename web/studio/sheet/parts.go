@@ -13,10 +13,11 @@ type openingPart struct {
 	*quiz.Opening
 	Thread threadRow
 	Shown  pictures.PicturePart
+	Said   []said
 }
 
 func (sh *Sheet) opening() openingPart {
-	p := openingPart{Opening: sh.Doc.Opening, Thread: sh.threads["/opening"]}
+	p := openingPart{Opening: sh.Doc.Opening, Thread: sh.threads["/opening"], Said: sh.said("/opening")}
 	if p.Opening != nil {
 		p.Shown = pictures.PictureOf(p.Opening.Picture, "/opening/picture", "the opening")
 	}
@@ -42,6 +43,7 @@ type questionPart struct {
 	When     whenPart
 	Thens    []thenRule
 	Mind     *mind
+	Said     []said // remarks that are not settled
 	HasRight bool   // an answer is marked as right
 	Seen     string // the share that sees it, where that is not everybody
 	First    bool
@@ -120,6 +122,7 @@ func (sh *Sheet) question(i int, key string) questionPart {
 		Thread:   sh.threads[path],
 		After:    sh.threads[path].Under(),
 		Mind:     sh.mind(path),
+		Said:     sh.said(path),
 		First:    i == 0,
 		Last:     i == len(sh.Doc.Questions)-1,
 	}

@@ -43,6 +43,8 @@ type Sheet struct {
 	catalogue []store.Product
 	placed    []string // tables that have places
 	threads   map[quiz.Pointer]threadRow
+	broke     map[string]store.Edit           // by rehearsal that does not hold: the edit that broke it
+	remarks   map[quiz.Pointer][]store.Remark // that are not settled, by place
 }
 
 // A part is a piece of the sheet that is rendered by itself. Its rows, where it has such, are
@@ -148,6 +150,9 @@ func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 			return nil, err
 		}
 		sh.Observed = true
+	}
+	if err := s.rehearsed(c.Request.Context(), sh); err != nil {
+		return nil, err
 	}
 	sh.threads = threads(q, sh.odds)
 	sh.columns()

@@ -1,0 +1,213 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"gorm.io/gorm"
+
+	"omphalos/core/edit"
+	"omphalos/core/program"
+	"omphalos/core/rehearsal"
+)
+
+// A Walk is a rehearsal under way: what somebody who tries a quiz has answered so far. It is
+// no passage, and nothing of it is ever counted.
+type Walk struct {
+	ID          string      `gorm:"primaryKey"` // nobody guesses it
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"not null"`
+	HandID      uint        `gorm:"not null;default:0"` // the Hand that it goes by, 0 for one of the studio
+	Answers     string      // JSON of Typed by question
+	Visitor     string      // JSON of program.Visitor
+	Begun       bool        `gorm:"not null"` // past the opening
+	Finished    bool        `gorm:"not null"`
+	Slow        bool        `gorm:"not null"` // its pages come as over a slow line
+	Updated     time.Time
+}
+
+// walksLast is how long a walk is kept that nobody goes on with.
+const walksLast = 7 * 24 * time.Hour
+
+// NewWalk begins a walk, and forgets those that are left behind.
+func (d *Definitions) NewWalk(ctx context.Context, w Walk) (*Walk, error) {
+	w.ID, w.Updated = Token(), now()
+	if w.Answers == "" {
+		w.Answers = "{}"
+	}
+	err := d.db(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Where("updated < ?", now().Add(-walksLast)).Delete(&Walk{}).Error; err != nil {
+			return err
+		}
+		return tx.Create(&w).Error
+	})
+	return &w, found(err, "beginning a rehearsal")
+}
+
+// Walk returns the walk with an ID.
+func (d *Definitions) Walk(ctx context.Context, id string) (*Walk, error) {
+	w := new(Walk)
+	return w, found(d.db(ctx).Where("id = ?", id).Take(w).Error, "the rehearsal")
+}
+
+// KeepWalk keeps where a walk has come to.
+func (d *Definitions) KeepWalk(ctx context.Context, w *Walk) error {
+	w.Updated = now()
+	return found(d.db(ctx).Save(w).Error, "keeping the rehearsal")
+}
+
+// Typed returns what has been typed so far, by question.
+func (w *Walk) Typed() map[string]program.Typed {
+	typed := map[string]program.Typed{}
+	_ = json.Unmarshal([]byte(w.Answers), &typed) // written by Type
+	return typed
+}
+
+// Type puts what has been typed into the walk.
+func (w *Walk) Type(typed map[string]program.Typed) { w.Answers = toJSON(typed) }
+
+// Facts returns who the visitor is taken to be.
+func (w *Walk) Facts() *program.Visitor { return facts(w.Visitor) }
+
+// Be makes the visitor somebody else.
+func (w *Walk) Be(v program.Visitor) { w.Visitor = toJSON(v) }
+
+// A Hand hands a rehearsal to somebody without an account, by a link that ends.
+type Hand struct {
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"not null"`
+	Token       string      `gorm:"not null"` // in its link
+	Document    string      `gorm:"not null"` // the draft as it was, "" where the link follows it
+	Note        string      `gorm:"not null"` // for whom, or what to look at
+	UserID      uint
+	Made        time.Time
+	Ends        time.Time
+	Withdrawn   bool `gorm:"not null"`
+}
+
+// Open tells whether the link still opens at a time.
+func (h *Hand) Open(at time.Time) bool { return !h.Withdrawn && at.Before(h.Ends) }
+
+// NewHand makes a link.
+func (d *Definitions) NewHand(ctx context.Context, h Hand) (*Hand, error) {
+	h.Token, h.Made = Token(), now()
+	return &h, found(d.db(ctx).Create(&h).Error, "making the link")
+}
+
+// HandOf returns what a link hands over.
+func (d *Definitions) HandOf(ctx context.Context, token string) (*Hand, error) {
+	h := new(Hand)
+	return h, found(d.db(ctx).Where("token = ?", token).Take(h).Error, "the link")
+}
+
+// HandByID returns a link by its number.
+func (d *Definitions) HandByID(ctx context.Context, id uint) (*Hand, error) {
+	h := new(Hand)
+	return h, found(d.db(ctx).Where("id = ?", id).Take(h).Error, "the link")
+}
+
+// Hands lists the links to a quiz, the newest first.
+func (d *Definitions) Hands(ctx context.Context, quiz uint) ([]Hand, error) {
+	var list []Hand
+	return list, found(d.db(ctx).Where("quiz_id = ?", quiz).Order("id DESC").Find(&list).Error, "listing the links")
+}
+
+// Withdraw ends a link before its time.
+func (d *Definitions) Withdraw(ctx context.Context, quiz, id uint) error {
+	done := d.db(ctx).Model(&Hand{}).Where("id = ? AND quiz_id = ?", id, quiz).Update("withdrawn", true)
+	if done.Error == nil && done.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return found(done.Error, "withdrawing the link")
+}
+
+// A Remark is what somebody says about a place of a quiz that was handed to them.
+type Remark struct {
+	ID          uint
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"not null"`
+	HandID      uint        `gorm:"not null"`
+	Pointer     string      `gorm:"not null"` // of a question, an outcome, or the opening
+	Name        string      `gorm:"not null"` // of who says it
+	Words       string      `gorm:"not null"`
+	Made        time.Time
+	Answer      string `gorm:"not null"` // what the studio says to it
+	Settled     bool   `gorm:"not null"`
+	UserID      uint   // who answered or settled it
+}
+
+// AddRemark keeps a remark.
+func (d *Definitions) AddRemark(ctx context.Context, r Remark) error {
+	r.Made = now()
+	return found(d.db(ctx).Create(&r).Error, "keeping the remark")
+}
+
+// Remarks lists the remarks about a quiz, the oldest first.
+func (d *Definitions) Remarks(ctx context.Context, quiz uint) ([]Remark, error) {
+	var list []Remark
+	return list, found(d.db(ctx).Where("quiz_id = ?", quiz).Order("id").Find(&list).Error, "listing the remarks")
+}
+
+// RemarksOf lists the remarks that were made by a link.
+func (d *Definitions) RemarksOf(ctx context.Context, hand uint) ([]Remark, error) {
+	var list []Remark
+	return list, found(d.db(ctx).Where("hand_id = ?", hand).Order("id").Find(&list).Error, "listing the remarks")
+}
+
+// OpenRemarks counts the remarks about a quiz that are not settled.
+func (d *Definitions) OpenRemarks(ctx context.Context, quiz uint) (int, error) {
+	var n int64
+	err := d.db(ctx).Model(&Remark{}).Where("quiz_id = ? AND NOT settled", quiz).Count(&n).Error
+	return int(n), found(err, "counting the remarks")
+}
+
+// AnswerRemark keeps what is said to a remark, and whether it is settled.
+func (d *Definitions) AnswerRemark(ctx context.Context, quiz, id uint, answer string, settled bool, user uint) error {
+	done := d.db(ctx).Model(&Remark{}).Where("id = ? AND quiz_id = ?", id, quiz).
+		Updates(map[string]any{"answer": answer, "settled": settled, "user_id": user})
+	if done.Error == nil && done.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return found(done.Error, "answering the remark")
+}
+
+// mostBack is how many edits are looked through for the one that broke a rehearsal.
+const mostBack = 60
+
+// BrokenBy finds, for rehearsals that do not hold in a draft, the edit that broke each: the
+// last one before which it held. It has none where that is not among the newest.
+func (d *Definitions) BrokenBy(ctx context.Context, z *Quiz, broken []string) (map[string]Edit, error) {
+	by := map[string]Edit{}
+	if len(broken) == 0 {
+		return by, nil
+	}
+	q, err := z.Document()
+	if err != nil {
+		return nil, err
+	}
+	var edits []Edit
+	err = d.db(ctx).Where("quiz_id = ? AND number <= ?", z.ID, z.Done).Order("number DESC").Limit(mostBack).Find(&edits).Error
+	if err != nil {
+		return nil, found(err, "reading the history of quiz %d", z.ID)
+	}
+	document := []byte(z.Draft)
+	for _, e := range edits {
+		before, err := edit.Apply(document, []byte(e.Inverse))
+		if err != nil || len(by) == len(broken) {
+			break
+		}
+		document = before.Document
+		p, err := program.CompileDraft(before.After, before.Problems)
+		if err != nil {
+			continue
+		}
+		for _, key := range broken {
+			if _, known := by[key]; !known && q.Rehearsals[key] != nil && rehearsal.Run(p, key, q.Rehearsals[key]).Holds {
+				by[key] = e
+			}
+		}
+	}
+	return by, nil
+}

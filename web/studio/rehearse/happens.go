@@ -1,0 +1,295 @@
+package rehearse
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/fillin"
+	"omphalos/core/odds"
+	"omphalos/core/passage"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+	"omphalos/core/rehearsal"
+	"omphalos/store"
+	"omphalos/web/player"
+	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
+)
+
+// happens is what is told beside the frames: each answer and what it added, what was passed
+// over and why, where the passage would end from here.
+type happens struct {
+	Cant    string
+	Room    string // address of the room
+	Sheet   string // and of the sheet
+	Walk    string
+	Lines   []line
+	Scales  []scale
+	Ended   bool
+	End     endPart
+	Why     []passage.Considered // the steps, up to the one that decides
+	Lands   []passage.Considered
+	Leaves  string // the address that they are sent to
+	Shares  []desk.Share
+	Told    bool // the shares could be told
+	Sampled bool
+	More    float64 // questions that are expected to come
+	Minutes string
+	View    string // how the room is looked at
+	Missing []string
+}
+
+// A line is a question on the way, or one that was passed over.
+type line struct {
+	Number  int
+	Key     string
+	Label   string
+	Answer  string
+	Skipped bool
+	Adds    []string
+	Then    string
+	Because string // why it was passed over
+	Now     bool   // it is asked now
+	Jump    string // its place on the sheet
+	Page    string // its page in the frames
+	Choices []option
+}
+
+type option struct {
+	Key, Name string
+	Chosen    bool
+}
+
+// endPart is where it ends, or would.
+type endPart struct{ Class, Letter, Name, Standing string }
+
+func endOf(q *quiz.Quiz, outcome string) endPart {
+	o := q.Outcomes[outcome]
+	if o == nil {
+		return endPart{Class: "to-none", Letter: "?", Name: "no outcome"}
+	}
+	hue := desk.Hue(slices.Index(quiz.InOrder(q.Outcomes), outcome))
+	return endPart{hue, q.Letter(outcome), o.Name, string(o.Standing)}
+}
+
+// happensPart answers with what happens on a walk, as a piece of the page.
+func (s *Room) happensPart(c *gin.Context) {
+	d, ok := s.asked(c)
+	if !ok {
+		return
+	}
+	walk, err := s.Store.Definitions.Walk(c.Request.Context(), c.Query("walk"))
+	if err == nil && walk.QuizID != d.ID {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	html, err := s.Views.Part("rehearse", "happens", s.happens(c.Request.Context(), d, walk, viewOf(c.Query("view"))))
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	c.Data(http.StatusOK, "text/html; charset=utf-8", html)
+}
+
+// inputOf returns the answers of a walk.
+func (s *Room) inputOf(ctx context.Context, d *draft, walk *store.Walk) passage.Input {
+	given := map[string]*quiz.Given{}
+	for key, t := range walk.Typed() {
+		given[key] = &quiz.Given{Values: t.Values, Words: t.WriteIn, Rows: t.Rows}
+	}
+	in, _ := rehearsal.Input(d.program, &quiz.Rehearsal{Answers: given})
+	in.Visitor = walk.Facts()
+	in.Place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
+	return in
+}
+
+func (s *Room) happens(ctx context.Context, d *draft, walk *store.Walk, v view) happens {
+	h := happens{Room: address(d), Sheet: desk.Address(d.Quiz), Walk: walk.ID, Cant: d.cant, View: v.Query()}
+	if d.cant != "" {
+		return h
+	}
+	in := s.inputOf(ctx, d, walk)
+	in.Stop = true
+	walker := passage.NewWalker(d.program)
+	now := walker.Walk(in)
+	h.Ended = now.End != program.Unfinished
+	told := passage.Explain(d.program, in)
+	h.lines(d, walk, in, told, now)
+	given := make(program.Answers, len(d.program.Questions))
+	for _, i := range now.Seen {
+		given[i] = in.Answers[i]
+	}
+	scores := slices.Clone(now.Scores)
+	h.ahead(ctx, d, in, given, scores)
+	in.Stop = false
+	whole := walker.Walk(in)
+	why := passage.Explain(d.program, in)
+	h.End = endOf(d.doc, passage.OutcomeKey(d.program, whole))
+	h.Why, h.Lands = why.Steps, why.Landings
+	if h.Ended {
+		h.Leaves = s.leaves(ctx, d, in, whole)
+		for _, i := range whole.Missing {
+			h.Missing = append(h.Missing, d.program.Question(i).Label)
+		}
+	}
+	return h
+}
+
+// lines tells the questions in the order of the quiz.
+func (h *happens) lines(d *draft, walk *store.Walk, in passage.Input, told passage.Explanation, now *passage.Result) {
+	asked, passed := map[string]passage.Asked{}, map[string]string{}
+	for _, a := range told.Asked {
+		asked[a.Question] = a
+	}
+	sections := map[string]string{}
+	for _, p := range told.Passed {
+		if p.Section != "" {
+			sections[p.Section] = p.Because
+		} else {
+			passed[p.Question] = p.Because
+		}
+	}
+	number := 0
+	for i, key := range d.program.Quiz.QuestionKeys() {
+		q := d.program.Question(i)
+		l := line{Key: key, Label: q.Label, Jump: "part-q-" + key, Page: player.RehearsalPrefix + walk.ID + "/" + key}
+		if because, is := sections[q.Section]; is {
+			h.Lines = append(h.Lines, line{Because: because, Jump: "part-sec-" + q.Section})
+			delete(sections, q.Section)
+		}
+		a, was := asked[key]
+		switch {
+		case was:
+			number++
+			l.Number, l.Answer, l.Skipped, l.Then = number, a.Answer, a.Answer == "", a.Then
+			for _, add := range a.Adds {
+				l.Adds = append(l.Adds, strings.TrimSpace(add.Name+" "+add.Amount.Signed()))
+			}
+			l.Choices = choicesOf(d, i, in)
+		case passed[key] != "":
+			l.Because = passed[key]
+		case now.End == program.Unfinished && now.Next == i:
+			number++
+			l.Number, l.Now = number, true
+		default:
+			continue
+		}
+		h.Lines = append(h.Lines, l)
+	}
+}
+
+// choicesOf lists the answers to choose from, of a question that takes one.
+func choicesOf(d *draft, i int, in passage.Input) []option {
+	q := d.program.Question(i)
+	if !q.Kind.Choice() {
+		return nil
+	}
+	var list []option
+	for k, key := range d.program.AnswerKeys(i) {
+		v := in.Answers[i]
+		list = append(list, option{key, q.Answers[key].Label, v.State == program.Given && int(v.Option) == k})
+	}
+	return list
+}
+
+// What is told of the way from here takes this long at the most; beyond it is a sample.
+const (
+	aheadTime   = 400 * time.Millisecond
+	aheadSteps  = 1 << 17
+	aheadSample = 1 << 13
+)
+
+// ahead tells what can still come of it: how the scores can lie, and who gets what.
+func (h *happens) ahead(ctx context.Context, d *draft, in passage.Input, given program.Answers, scores []scoreNow) {
+	exact, stop := context.WithTimeout(ctx, aheadTime)
+	defer stop()
+	o, err := odds.Of(d.program, odds.Options{Visitor: in.Visitor, Given: given, Steps: aheadSteps, Sample: aheadSample, Exact: exact, Context: ctx})
+	if err != nil {
+		return
+	}
+	h.Told, h.Sampled = true, o.Sampled != nil
+	x := 0.0
+	for i, key := range quiz.InOrder(d.program.Quiz.Outcomes) {
+		end, share := endOf(d.doc, key), o.Outcomes[key]
+		one := desk.Share{Outcome: key, Name: end.Name, Letter: end.Letter, Class: desk.Hue(i), Part: share, X: x, Width: 100 * share}
+		if share > 0 {
+			one.Count = 1
+		}
+		x += one.Width
+		h.Shares = append(h.Shares, one)
+	}
+	seen := 0.0
+	for i, key := range d.program.Quiz.QuestionKeys() {
+		if d.program.Asks(i) {
+			seen += o.Seen[key]
+		}
+	}
+	behind := 0
+	for i := range given {
+		if given[i].State != program.Absent && d.program.Asks(i) {
+			behind++
+		}
+	}
+	h.More = max(seen-float64(behind), 0)
+	h.Minutes = minutes(d.doc, seen)
+	whole := o
+	if behind > 0 { // behind what is still possible stands what was possible at the beginning
+		if whole, err = odds.Of(d.program, odds.Options{Visitor: in.Visitor, Steps: aheadSteps, Sample: aheadSample, Exact: exact, Context: ctx}); err != nil {
+			whole = o
+		}
+	}
+	h.scales(d, o, whole, scores)
+}
+
+// minutes says how long so many questions take, or so.
+func minutes(q *quiz.Quiz, questions float64) string {
+	seconds := secondsPerQuestion
+	if q.Settings != nil && q.Settings.AskFor > 0 {
+		seconds = q.Settings.AskFor.Float64()
+	}
+	whole := questions * seconds
+	if whole < 55 {
+		return "about " + strconv.Itoa(max(5, 5*int(whole/5+0.5))) + " seconds"
+	}
+	return "about " + ui.Plural(int(whole/60+0.5), "minute", "minutes")
+}
+
+// secondsPerQuestion is how long a question takes: common practice, no source.
+const secondsPerQuestion = 10.0
+
+// leaves returns the address that a passage is sent to, "" where it lands on a page.
+func (s *Room) leaves(ctx context.Context, d *draft, in passage.Input, r *passage.Result) string {
+	l := passage.LandingOf(d.program, r)
+	if l.Kind != quiz.RedirectLanding || r.End == program.Parted {
+		return ""
+	}
+	f := passage.NewFiller(d.program, in, r, sampleResponse)
+	to := l.Address
+	if l.Signpost != nil {
+		var err error
+		if to, err = s.Store.Definitions.SignpostAt(ctx, l.Signpost.Table, f.Row(l.Signpost.Row)); err != nil || to == "" {
+			return ""
+		}
+	}
+	template, err := fillin.ParseAddress(to)
+	if err != nil {
+		return ""
+	}
+	filled, err := f.Address(template)
+	if err != nil {
+		return ""
+	}
+	return filled
+}
+
+// sampleResponse stands for the number that other systems would get.
+const sampleResponse = "sample"
