@@ -39,6 +39,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"appointments":      appointmentsAreKept,
 		"people":            peopleAreKept,
 		"rehearsals":        rehearsalsAreKept,
+		"what broke":        theEditThatBrokeIsFound,
 		"workspaces":        workspacesAreApart,
 		"a time that ended": nothingAfterItsTime,
 	} {
@@ -709,4 +710,42 @@ func rehearsalsAreKept(t *testing.T, s *Store) {
 	hands, err := d.Hands(ctx, z.ID)
 	require.NoError(t, err)
 	assert.Len(t, hands, 1)
+}
+
+// The edit that broke a rehearsal is found however many came after it, and found anew when it
+// is undone or the rehearsal holds in between.
+func theEditThatBrokeIsFound(t *testing.T, s *Store) {
+	d, ctx := s.Definitions, t.Context()
+	z := withOrchard(t, s)
+	change := func(patch string) {
+		t.Helper()
+		var err error
+		z, _, err = d.Edit(ctx, z.ID, z.Revision, []byte(patch), 1)
+		require.NoError(t, err)
+	}
+	by := func(keys ...string) map[string]Edit {
+		t.Helper()
+		found, err := d.BrokenBy(ctx, z, keys)
+		require.NoError(t, err)
+		return found
+	}
+	change(`[{"op":"add","path":"/rehearsals/one","value":{"order":1,"name":"One","outcome":"not_yet"}}]`)
+	otherwise := `[{"op":"replace","path":"/decision/steps/bands/lowest","value":%q}]`
+	change(fmt.Sprintf(otherwise, "plan"))
+	broke := z.Done
+	for range 5 {
+		assert.Equal(t, broke, by("one")["one"].Number)
+		change(fmt.Sprintf(`[{"op":"replace","path":"/title","value":"Title %d"}]`, z.Done))
+	}
+	assert.Equal(t, broke, by("one")["one"].Number)
+	change(fmt.Sprintf(otherwise, "not_yet"))
+	assert.Empty(t, by(), "it holds")
+	change(fmt.Sprintf(otherwise, "walk"))
+	assert.Equal(t, z.Done, by("one")["one"].Number, "it was broken again")
+	var err error
+	z, _, err = d.Undo(ctx, z.ID, z.Revision)
+	require.NoError(t, err)
+	assert.Empty(t, by())
+	change(`[{"op":"add","path":"/rehearsals/two","value":{"order":2,"name":"Two","outcome":"walk"}}]`)
+	assert.Empty(t, by("two"), "it never held")
 }

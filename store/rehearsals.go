@@ -3,12 +3,15 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"slices"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"gorm.io/gorm"
 
 	"omphalos/core/edit"
 	"omphalos/core/program"
+	"omphalos/core/quiz"
 	"omphalos/core/rehearsal"
 )
 
@@ -179,35 +182,85 @@ const mostBack = 60
 // BrokenBy finds, for rehearsals that do not hold in a draft, the edit that broke each: the
 // last one before which it held. It has none where that is not among the newest.
 func (d *Definitions) BrokenBy(ctx context.Context, z *Quiz, broken []string) (map[string]Edit, error) {
-	by := map[string]Edit{}
 	if len(broken) == 0 {
-		return by, nil
+		d.broke.Remove(z.ID)
+		return nil, nil
 	}
 	q, err := z.Document()
 	if err != nil {
 		return nil, err
 	}
-	var edits []Edit
-	err = d.db(ctx).Where("quiz_id = ? AND number <= ?", z.ID, z.Done).Order("number DESC").Limit(mostBack).Find(&edits).Error
-	if err != nil {
-		return nil, found(err, "reading the history of quiz %d", z.ID)
-	}
-	document := []byte(z.Draft)
-	for _, e := range edits {
-		before, err := edit.Apply(document, []byte(e.Inverse))
-		if err != nil || len(by) == len(broken) {
-			break
+	by, left := map[string]Edit{}, []string{}
+	known, _ := d.broke.Get(z.ID)
+	for _, key := range broken {
+		c, is := known[key]
+		if is && c.must == toJSON(q.Rehearsals[key]) && (c.edit == 0 || d.stands(ctx, z, c.edit, by, key)) {
+			continue
 		}
-		document = before.Document
+		left = append(left, key)
+	}
+	if err := d.lookBack(ctx, z, q, left, by); err != nil {
+		return nil, err
+	}
+	now := map[string]culprit{}
+	for _, key := range broken {
+		now[key] = culprit{by[key].ID, toJSON(q.Rehearsals[key])}
+	}
+	d.broke.Add(z.ID, now)
+	return by, nil
+}
+
+// A culprit is the edit that broke a rehearsal, remembered as long as it is broken; 0 where it
+// was not found.
+type culprit struct {
+	edit uint
+	must string // the rehearsal, as JSON
+}
+
+// mostBroken is of how many quizzes it is remembered.
+const mostBroken = 256
+
+func culprits() *lru.Cache[uint, map[string]culprit] {
+	c, _ := lru.New[uint, map[string]culprit](mostBroken) // never fails
+	return c
+}
+
+// stands tells whether an edit is still one that is done, and puts it down for a rehearsal.
+func (d *Definitions) stands(ctx context.Context, z *Quiz, id uint, by map[string]Edit, key string) bool {
+	var e Edit
+	if d.db(ctx).Where("id = ? AND quiz_id = ? AND number <= ?", id, z.ID, z.Done).Take(&e).Error != nil {
+		return false
+	}
+	by[key] = e
+	return true
+}
+
+// lookBack goes back from edit to edit until each rehearsal holds.
+func (d *Definitions) lookBack(ctx context.Context, z *Quiz, q *quiz.Quiz, broken []string, by map[string]Edit) error {
+	if len(broken) == 0 {
+		return nil
+	}
+	var edits []Edit
+	err := d.db(ctx).Where("quiz_id = ? AND number <= ?", z.ID, z.Done).Order("number DESC").Limit(mostBack).Find(&edits).Error
+	if err != nil {
+		return found(err, "reading the history of quiz %d", z.ID)
+	}
+	after, document := q, []byte(z.Draft)
+	for _, e := range edits {
+		before, err := edit.ApplyTo(ctx, after, document, []byte(e.Inverse))
+		if err != nil || !slices.ContainsFunc(broken, func(key string) bool { return by[key].ID == 0 }) {
+			return ctx.Err()
+		}
+		after, document = before.After, before.Document
 		p, err := program.CompileDraft(before.After, before.Problems)
 		if err != nil {
 			continue
 		}
 		for _, key := range broken {
-			if _, known := by[key]; !known && q.Rehearsals[key] != nil && rehearsal.Run(p, key, q.Rehearsals[key]).Holds {
+			if by[key].ID == 0 && rehearsal.Run(p, key, q.Rehearsals[key]).Holds {
 				by[key] = e
 			}
 		}
 	}
-	return by, nil
+	return nil
 }

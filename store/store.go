@@ -25,6 +25,7 @@ import (
 	"time"
 
 	"github.com/gofrs/flock"
+	lru "github.com/hashicorp/golang-lru/v2"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 )
@@ -47,6 +48,7 @@ type Definitions struct {
 	room
 	public published
 	uses   uses
+	broke  *lru.Cache[uint, map[string]culprit] // by quiz and rehearsal
 }
 
 // Responses is the way to what its respondents have answered.
@@ -128,7 +130,7 @@ func (d *disk) workspace(in WorkspaceID) *Store {
 	s := d.stores[in]
 	if s == nil {
 		at := room{d, in}
-		s = &Store{Definitions: &Definitions{room: at}, Responses: &Responses{room: at}, People: &People{at}, disk: d}
+		s = &Store{Definitions: &Definitions{room: at, broke: culprits()}, Responses: &Responses{room: at}, People: &People{at}, disk: d}
 		d.stores[in] = s
 	}
 	return s

@@ -128,9 +128,25 @@ func BenchmarkFinish(b *testing.B) {
 // BenchmarkEdit is one weight typed into the ledger of 40 questions with 8
 // answers: from the request to the parts of the sheet that have changed.
 func BenchmarkEdit(b *testing.B) {
+	b.Run("plain", func(b *testing.B) { benchmarkEdit(b, quiztest.Forty()) })
+	b.Run("with-50-rehearsals", func(b *testing.B) {
+		m := quiztest.Forty()
+		m.Rehearsals = map[string]*quiz.Rehearsal{}
+		for i := range 50 {
+			r := &quiz.Rehearsal{Order: float64(i), Name: fmt.Sprint("Rehearsal ", i), Answers: map[string]*quiz.Given{}, Outcome: "cold"}
+			for q := range 40 {
+				r.Answers[fmt.Sprintf("q%d", q)] = &quiz.Given{Values: []string{fmt.Sprintf("a%d", (i+q)%2)}}
+			}
+			m.Rehearsals[fmt.Sprintf("rehearsal_%d", i)] = r
+		}
+		benchmarkEdit(b, m)
+	})
+}
+
+func benchmarkEdit(b *testing.B, m quiztest.Maker) {
 	quiet(b)
 	a := newApp(b)
-	z := a.add(b, string(quiztest.Forty().Write()))
+	z := a.add(b, string(m.Write()))
 	c := a.client(b).signIn()
 	c.get("/studio/quizzes/1")
 	revision, shown := z.Revision, ""

@@ -264,13 +264,11 @@ func (n *net) tell(e *explore.Explorer) *Ways {
 // strands adds up who goes from which knot to which, of those that succeed.
 func (n *net) strands(e *explore.Explorer, w *Ways, arrived []Knot) {
 	last := len(n.p.Questions)
-	into := make([]map[Knot]float64, 0) // by state of the place: who comes there by which knot
-	coming := make([][]map[Knot]float64, last+1)
+	coming := make([][]map[Knot]float64, last+1) // by place and state: who comes there by which knot
 	for i := range coming {
 		coming[i] = make([]map[Knot]float64, len(n.places[i].states))
 	}
 	for i := range last {
-		into = coming[i]
 		for s := range n.places[i].states {
 			state := &n.places[i].states[s]
 			for _, l := range state.leads {
@@ -278,7 +276,7 @@ func (n *net) strands(e *explore.Explorer, w *Ways, arrived []Knot) {
 				for _, one := range n.knots(i, f) {
 					here := state.share * one.share
 					w.Knots[one.knot] += here * next.success
-					for from, share := range into[s] {
+					for from, share := range coming[i][s] {
 						w.Strands[Strand{from, one.knot}] += share * one.share * next.success
 					}
 					if coming[l.at][l.to] == nil {

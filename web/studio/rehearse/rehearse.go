@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/edit"
+	"omphalos/core/finding"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
@@ -54,6 +55,7 @@ type draft struct {
 	doc     *quiz.Quiz // as it was written
 	program *program.Program
 	cant    string // why it can't be walked, "" where it can
+	found   []finding.Finding
 }
 
 func draftOf(z *store.Quiz) (*draft, error) {

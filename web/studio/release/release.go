@@ -44,6 +44,9 @@ type releasePage struct {
 	Sheet    *sheet.Sheet
 	Releases []store.Release
 	Changed  bool // the draft differs from the newest release
+	Remarks  int  // that are not settled
+	Kept     int  // rehearsals
+	Broken   int  // of them, those that do not hold
 	Wrong    string
 	Share    sharePart
 }
@@ -76,6 +79,11 @@ func (s *Room) showRelease(c *gin.Context, status int, wrong string) {
 	page := releasePage{Frame: s.Frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: home + "/q/" + z.Slug,
 		Errors: sh.Errors(), Sheet: sh, Releases: releases, Wrong: wrong}
 	page.Share = shareOf(c, home, s.StandIns, z.Slug, z.Title, public)
+	if page.Remarks, err = s.Store.Definitions.OpenRemarks(c.Request.Context(), z.ID); err != nil {
+		s.Fail(c, err)
+		return
+	}
+	page.Kept, page.Broken = len(sh.Doc.Rehearsals), len(sh.Broken())
 	page.Changed = z.Released == 0 || z.Changes() > 0
 	s.Show(c, status, "release", page)
 }

@@ -14,14 +14,8 @@ import (
 // rehearsed adds to a sheet what came of its kept rehearsals, and what was said by those to
 // whom it was handed.
 func (s *Room) rehearsed(ctx context.Context, sh *Sheet) error {
-	var broken []string
-	for _, f := range sh.Findings {
-		if f.Code == "rehearsal-broken" {
-			broken = append(broken, f.Pointer.Key())
-		}
-	}
 	var err error
-	if sh.broke, err = s.Store.Definitions.BrokenBy(ctx, sh.Quiz, broken); err != nil {
+	if sh.broke, err = s.Store.Definitions.BrokenBy(ctx, sh.Quiz, sh.Broken()); err != nil {
 		return err
 	}
 	remarks, err := s.Store.Definitions.Remarks(ctx, sh.Quiz.ID)
@@ -35,6 +29,17 @@ func (s *Room) rehearsed(ctx context.Context, sh *Sheet) error {
 		}
 	}
 	return nil
+}
+
+// Broken returns the keys of the kept rehearsals that do not hold.
+func (sh *Sheet) Broken() []string {
+	var broken []string
+	for _, f := range sh.Findings {
+		if f.Code == "rehearsal-broken" {
+			broken = append(broken, f.Pointer.Key())
+		}
+	}
+	return broken
 }
 
 // A said is a remark at its place on the sheet.
