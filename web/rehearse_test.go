@@ -382,6 +382,30 @@ func (a *app) count(t testing.TB, table string) (n int) {
 	return n
 }
 
+// How the room is looked at stands in its address: alone, apart, without scripts, slowly.
+func TestHowARehearsalIsLookedAt(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	w := a.client(t).signIn().rehearsal(z)
+	frames := regexp.MustCompile(`src="/rehearsals/([a-z2-7]+)"`)
+	for query, want := range map[string]int{"": 2, "?show=phone": 1, "?show=desktop": 1, "?show=else": 2} {
+		_, page := w.get(w.room + query)
+		assert.Len(t, frames.FindAllString(page, -1), want, query)
+		assert.NotContains(t, page, "sandbox=")
+	}
+	_, apart := w.get(w.room + "?apart=1&plain=1")
+	walks := frames.FindAllStringSubmatch(apart, -1)
+	assert.NotEqual(t, walks[0][1], walks[1][1], "each walks by itself")
+	assert.Equal(t, 2, strings.Count(apart, `sandbox="allow-forms allow-same-origin allow-popups"`), "without scripts")
+	_, _ = w.get(w.room + "?slow=1")
+	began := time.Now()
+	w.get("/rehearsals/" + w.id + "/the-opening")
+	assert.GreaterOrEqual(t, time.Since(began), time.Second, "as over a slow line")
+	r, _ := w.get("/rehearsals/" + w.id + "/the-opening")
+	assert.Contains(t, r.Header.Get("Content-Security-Policy"), "frame-ancestors 'self'")
+}
+
 // A draft that is not finished can't be walked, and says why.
 func TestADraftThatCantBeWalked(t *testing.T) {
 	t.Parallel()

@@ -3,7 +3,6 @@ package odds
 import (
 	"cmp"
 	"fmt"
-	"maps"
 	"math/big"
 	"math/rand/v2"
 	"slices"
@@ -116,6 +115,7 @@ type waystate struct {
 	share   float64
 	ways    *big.Int
 	success float64 // the share of those here that go through all that is picked
+	goes    bool    // some of them do, be it that nobody is expected to
 	first   lead    // how it was first come to
 	leads   []lead  // onward
 }
@@ -237,7 +237,7 @@ func (n *net) tell(e *explore.Explorer) *Ways {
 		if !n.through(n.paths[state.path], outcome) {
 			continue
 		}
-		state.success = 1
+		state.success, state.goes = 1, true
 		w.Share += state.share
 		w.Knots[arrived[s]] += state.share
 		k := fmt.Sprint(state.path, f)
@@ -253,7 +253,9 @@ func (n *net) tell(e *explore.Explorer) *Ways {
 		for s := range n.places[i].states {
 			state := &n.places[i].states[s]
 			for _, l := range state.leads {
-				state.success += e.Effects(i)[l.effect].Share * n.places[l.at].states[l.to].success
+				next := &n.places[l.at].states[l.to]
+				state.success += e.Effects(i)[l.effect].Share * next.success
+				state.goes = state.goes || next.goes
 			}
 		}
 	}
@@ -273,6 +275,9 @@ func (n *net) strands(e *explore.Explorer, w *Ways, arrived []Knot) {
 			state := &n.places[i].states[s]
 			for _, l := range state.leads {
 				f, next := &e.Effects(i)[l.effect], &n.places[l.at].states[l.to]
+				if !next.goes {
+					continue
+				}
 				for _, one := range n.knots(i, f) {
 					here := state.share * one.share
 					w.Knots[one.knot] += here * next.success
@@ -289,11 +294,13 @@ func (n *net) strands(e *explore.Explorer, w *Ways, arrived []Knot) {
 		coming[i] = nil
 	}
 	for s := range n.places[last].states {
+		if !n.places[last].states[s].goes {
+			continue
+		}
 		for from, share := range coming[last][s] {
 			w.Strands[Strand{from, arrived[s]}] += share * n.places[last].states[s].success
 		}
 	}
-	maps.DeleteFunc(w.Strands, func(s Strand, share float64) bool { return share == 0 && w.Knots[s.To] > 0 && w.Knots[s.From] > 0 })
 }
 
 // A part is what an effect has of a knot.

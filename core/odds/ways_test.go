@@ -106,7 +106,11 @@ func sameWays(t require.TestingT, p *program.Program, want, got *odds.Ways) {
 		require.InDelta(t, share, got.Strands[s], 1e-9, "%v", s)
 	}
 	for s, share := range got.Strands {
+		require.Contains(t, want.Strands, s, "only what goes through the pick")
 		require.InDelta(t, want.Strands[s], share, 1e-9, "%v", s)
+	}
+	for k := range got.Knots {
+		require.Contains(t, want.Knots, k)
 	}
 }
 
