@@ -2,11 +2,14 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math/rand/v2"
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -40,6 +43,9 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"people":            peopleAreKept,
 		"rehearsals":        rehearsalsAreKept,
 		"what broke":        theEditThatBrokeIsFound,
+		"earlier releases":  releasesComeBack,
+		"earlier addresses": addressesLeadOn,
+		"a full quiz":       fullIsFull,
 		"workspaces":        workspacesAreApart,
 		"a time that ended": nothingAfterItsTime,
 	} {
@@ -49,7 +55,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 
 // scoped are the tables of which every row belongs to a workspace.
 var scoped = regexp.MustCompile(
-	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members|walks|hands|remarks)\\b",
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members|walks|hands|remarks|addresses|links)\\b",
 )
 
 // A watch sees that no statement reaches beyond a workspace.
@@ -748,4 +754,111 @@ func theEditThatBrokeIsFound(t *testing.T, s *Store) {
 	assert.Empty(t, by())
 	change(`[{"op":"add","path":"/rehearsals/two","value":{"order":2,"name":"Two","outcome":"walk"}}]`)
 	assert.Empty(t, by("two"), "it never held")
+}
+
+// A release is made public again under a number of its own, and brought back as the draft.
+func releasesComeBack(t *testing.T, s *Store) {
+	d, ctx := s.Definitions, t.Context()
+	z := withOrchard(t, s)
+	title := func(words string) {
+		t.Helper()
+		var err error
+		z, _, err = d.Edit(ctx, z.ID, z.Revision, []byte(fmt.Sprintf(`[{"op":"replace","path":"/title","value":%q}]`, words)), 1)
+		require.NoError(t, err)
+	}
+	first, err := d.ReleaseIn(ctx, z.ID, z.Revision, 1, In{Note: "For spring", Ticked: []string{"A warning"}})
+	require.NoError(t, err)
+	was := z.Title
+	title("Another")
+	second, err := d.Release(ctx, z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	third, err := d.ReleaseAgain(ctx, z.ID, first.Number, 2)
+	require.NoError(t, err)
+	assert.Equal(t, []int{3, 1}, []int{third.Number, third.Again})
+	assert.Equal(t, first.Document, third.Document)
+	_, err = d.ReleaseAgain(ctx, z.ID, third.Number, 2)
+	assert.ErrorIs(t, err, ErrStale, "it is public already")
+	_, err = d.ReleaseAgain(ctx, z.ID, 9, 2)
+	assert.ErrorIs(t, err, ErrNotFound)
+	public, err := d.Public(ctx, z.Slug)
+	require.NoError(t, err)
+	assert.Equal(t, third.ID, public.ID)
+	z, err = d.Quiz(ctx, z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Another", z.Title, "the draft stays")
+	assert.Equal(t, 1, z.Changes(), "and differs from what is public now")
+	kept, err := d.ReleaseNumber(ctx, z.ID, 1)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"A warning"}, kept.Seen())
+	assert.Equal(t, "For spring", kept.Note)
+
+	_, err = d.BringBack(ctx, z.ID, z.Revision-1, first.Number, 1)
+	assert.ErrorIs(t, err, ErrStale)
+	z, err = d.BringBack(ctx, z.ID, z.Revision, first.Number, 1)
+	require.NoError(t, err)
+	assert.Equal(t, was, z.Title)
+	assert.Zero(t, z.Changes())
+	z, e, err := d.Undo(ctx, z.ID, z.Revision)
+	require.NoError(t, err)
+	assert.Equal(t, "Brought release 1 back as the draft", e.Sentence)
+	assert.Equal(t, second.Document, z.Draft)
+}
+
+// A quiz moves to another address; the old one leads on, and nobody else gets it.
+func addressesLeadOn(t *testing.T, s *Store) {
+	d, ctx := s.Definitions, t.Context()
+	z := withOrchard(t, s)
+	other := withOrchard(t, s)
+	old := z.Slug
+	assert.ErrorIs(t, d.Move(ctx, z.ID, "Spring Quiz"), ErrSlug)
+	assert.ErrorIs(t, d.Move(ctx, z.ID, ""), ErrSlug)
+	assert.ErrorIs(t, d.Move(ctx, z.ID, other.Slug), ErrInUse)
+	require.NoError(t, d.Move(ctx, z.ID, "spring"))
+	require.NoError(t, d.Move(ctx, z.ID, "summer"))
+	for _, before := range []string{old, "spring"} {
+		to, err := d.MovedTo(ctx, before)
+		require.NoError(t, err)
+		assert.Equal(t, "summer", to, before)
+	}
+	_, err := d.MovedTo(ctx, "autumn")
+	assert.ErrorIs(t, err, ErrNotFound)
+	assert.ErrorIs(t, d.Move(ctx, other.ID, "spring"), ErrInUse, "it leads on")
+	require.NoError(t, d.Move(ctx, z.ID, old), "it may have its own again")
+	_, err = d.MovedTo(ctx, old)
+	assert.ErrorIs(t, err, ErrNotFound, "it is there")
+	list, err := d.Addresses(ctx, z.ID)
+	require.NoError(t, err)
+	assert.Len(t, list, 2)
+	again := withOrchard(t, s)
+	assert.NotEqual(t, "spring", again.Slug)
+}
+
+// A quiz that takes so many responses takes exactly that many, however many come at once.
+func fullIsFull(t *testing.T, s *Store) {
+	ctx := t.Context()
+	z := withOrchard(t, s)
+	r, err := s.Definitions.Release(ctx, z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	var taken, refused atomic.Int64
+	var all sync.WaitGroup
+	for range 200 {
+		all.Go(func() {
+			p := Begin("", r, z.Slug, program.Visitor{})
+			_, err := s.Responses.FinishWithin(ctx, p, nil, &Response{Outcome: "walk", Landing: "booking"}, 70)
+			switch {
+			case err == nil:
+				taken.Add(1)
+			case errors.Is(err, ErrFull):
+				refused.Add(1)
+			default:
+				t.Error(err)
+			}
+		})
+	}
+	all.Wait()
+	assert.EqualValues(t, 70, taken.Load())
+	assert.EqualValues(t, 130, refused.Load())
+	n, err := s.Responses.Answered(ctx, z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 70, n)
 }

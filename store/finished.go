@@ -10,7 +10,7 @@ import (
 func (d *disk) writeResponses(tx *gorm.DB, group []*entry, care bool) error {
 	var asked []string
 	for _, e := range group {
-		if e.response == nil {
+		if e.response == nil || e.refused != nil {
 			continue
 		}
 		before, known := d.remembered(e.passage.WorkspaceID, e.passage.ID)
@@ -36,7 +36,7 @@ func (d *disk) writeResponses(tx *gorm.DB, group []*entry, care bool) error {
 	last := numbers{}
 	var fresh []*Response
 	for _, e := range group {
-		if e.response == nil {
+		if e.response == nil || e.refused != nil {
 			continue
 		}
 		r := e.response

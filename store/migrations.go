@@ -47,6 +47,16 @@ var migrations = []*gormigrate.Migration{
 		"CREATE INDEX remarks_quiz ON remarks (quiz_id, id)",
 		"CREATE INDEX remarks_hand ON remarks (hand_id, id)",
 	)},
+	{ID: "2026-11-25-releases", Migrate: statements(
+		"ALTER TABLE releases ADD COLUMN note text NOT NULL DEFAULT ''",
+		"ALTER TABLE releases ADD COLUMN again integer NOT NULL DEFAULT 0",
+		"ALTER TABLE releases ADD COLUMN ticked text NOT NULL DEFAULT ''",
+		"ALTER TABLE quizzes ADD COLUMN gate text NOT NULL DEFAULT ''",
+		"CREATE TABLE addresses (workspace_id integer NOT NULL, slug text NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, until datetime, PRIMARY KEY (workspace_id, slug))",
+		"CREATE INDEX addresses_quiz ON addresses (quiz_id)",
+		"CREATE TABLE links (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, name text NOT NULL, query text NOT NULL, made datetime)",
+		"CREATE INDEX links_quiz ON links (quiz_id, id)",
+	)},
 }
 
 //go:embed schema-2026-11-25.sql

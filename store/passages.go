@@ -200,7 +200,19 @@ func (rs *Responses) Finish(
 	typed map[string]program.Typed,
 	r *Response,
 ) (*Response, error) {
-	e := &entry{passage: p.with(typed, true)}
+	return rs.FinishWithin(ctx, p, typed, r, 0)
+}
+
+// FinishWithin is Finish where a quiz takes so many responses at the most, 0 for any number:
+// beyond, nothing is kept and the error wraps ErrFull.
+func (rs *Responses) FinishWithin(
+	ctx context.Context,
+	p *Passage,
+	typed map[string]program.Typed,
+	r *Response,
+	most int,
+) (*Response, error) {
+	e := &entry{passage: p.with(typed, true), most: most}
 	kept := *r
 	kept.Of(p)
 	kept.Finished = e.passage.Updated

@@ -28,7 +28,8 @@ type Quiz struct {
 	Done        int         `gorm:"not null"`            // the edits up to this number are in the draft
 	Released    int         // number of the newest release, 0 for none
 	ReleaseOf   int         // revision that the newest release was made of
-	Differs     int         `gorm:"not null;default:0"` // in how many places the draft differs from the newest release
+	Differs     int         `gorm:"not null;default:0"`  // in how many places the draft differs from the newest release
+	Gate        string      `gorm:"not null;default:''"` // JSON of gate.Gate: when it takes respondents
 	Created     time.Time
 	Updated     time.Time
 	DeletedAt   gorm.DeletedAt `gorm:"index"`
@@ -262,8 +263,12 @@ func freeSlug(tx *gorm.DB, slug string) (string, error) {
 	if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ? OR slug LIKE ?", slug, slug+"-%").Pluck("slug", &taken).Error; err != nil {
 		return "", err
 	}
+	var before []string // of other quizzes: they lead on for ever
+	if err := tx.Model(&Address{}).Where("slug = ? OR slug LIKE ?", slug, slug+"-%").Pluck("slug", &before).Error; err != nil {
+		return "", err
+	}
 	there := map[string]bool{}
-	for _, s := range taken {
+	for _, s := range append(taken, before...) {
 		there[s] = true
 	}
 	for i, try := 1, slug; ; try = fmt.Sprintf("%s-%d", slug, i) {

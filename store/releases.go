@@ -3,6 +3,7 @@ package store
 import (
 	"cmp"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"sync"
@@ -11,6 +12,7 @@ import (
 	"gorm.io/gorm"
 
 	"omphalos/core/edit"
+	"omphalos/core/gate"
 	"omphalos/core/quiz"
 )
 
@@ -25,6 +27,24 @@ type Release struct {
 	Revision    int         // of the draft it was made of
 	Made        time.Time
 	UserID      uint
+	Note        string `gorm:"not null;default:''"` // what it is for
+	Again       int    `gorm:"not null;default:0"`  // the number of the earlier release that it is once more
+	Ticked      string `gorm:"not null;default:''"` // JSON: the warnings that it was made in spite of
+
+	Gate gate.Gate `gorm:"-"` // of the quiz, where it was asked for by Public
+}
+
+// In says with what a release is made.
+type In struct {
+	Note   string
+	Ticked []string // sentences of warnings that somebody has seen
+}
+
+// Seen returns the warnings that the release was made in spite of.
+func (r *Release) Seen() []string {
+	var list []string
+	_ = json.Unmarshal([]byte(r.Ticked), &list) // written by Release, or ""
+	return list
 }
 
 // ErrUnfinished says that a draft has problems and can't be released.
@@ -33,6 +53,11 @@ var ErrUnfinished = errors.New("the draft is not ready to be released")
 // Release freezes the draft at a revision. The error is ErrStale, or wraps
 // ErrUnfinished and the first problem.
 func (d *Definitions) Release(ctx context.Context, id uint, revision int, user uint) (*Release, error) {
+	return d.ReleaseIn(ctx, id, revision, user, In{})
+}
+
+// ReleaseIn is Release with what it is for, and what was seen.
+func (d *Definitions) ReleaseIn(ctx context.Context, id uint, revision int, user uint, in In) (*Release, error) {
 	z, err := d.Quiz(ctx, id)
 	if err != nil {
 		return nil, err
@@ -51,7 +76,10 @@ func (d *Definitions) Release(ctx context.Context, id uint, revision int, user u
 	if problems := q.Check(); len(problems) > 0 {
 		return nil, fmt.Errorf("%w: %w", ErrUnfinished, problems[0])
 	}
-	r := Release{QuizID: id, Number: z.Released + 1, Document: document, Revision: revision, Made: now(), UserID: user}
+	r := Release{QuizID: id, Number: z.Released + 1, Document: document, Revision: revision, Made: now(), UserID: user, Note: in.Note}
+	if len(in.Ticked) > 0 {
+		r.Ticked = toJSON(in.Ticked)
+	}
 	err = d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		made := tx.Model(&Quiz{}).Where("id = ? AND revision = ? AND released = ?", id, revision, z.Released).
 			Updates(map[string]any{"released": r.Number, "release_of": revision, "differs": 0})
@@ -62,6 +90,66 @@ func (d *Definitions) Release(ctx context.Context, id uint, revision int, user u
 	})
 	d.public.forget()
 	return &r, err
+}
+
+// ReleaseAgain makes an earlier release public once more, under a number of its own. The draft
+// stays as it is.
+func (d *Definitions) ReleaseAgain(ctx context.Context, id uint, number int, user uint) (*Release, error) {
+	old, err := d.ReleaseNumber(ctx, id, number)
+	if err != nil {
+		return nil, err
+	}
+	z, err := d.Quiz(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if number == z.Released {
+		return nil, fmt.Errorf("release %d is public already: %w", number, ErrStale)
+	}
+	r := Release{QuizID: id, Number: z.Released + 1, Document: old.Document, Revision: old.Revision, Made: now(), UserID: user, Again: number}
+	err = d.db(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Create(&r).Error; err != nil {
+			return err
+		}
+		was := z.Released
+		z.Released = r.Number
+		if err := z.compare(tx); err != nil {
+			return err
+		}
+		made := tx.Model(&Quiz{}).Where("id = ? AND released = ?", id, was).
+			Updates(map[string]any{"released": r.Number, "release_of": old.Revision, "differs": z.Differs})
+		if made.Error == nil && made.RowsAffected == 0 {
+			return ErrStale
+		}
+		return made.Error
+	})
+	d.public.forget()
+	return &r, err
+}
+
+// ReleaseNumber returns a release of a quiz by its number.
+func (d *Definitions) ReleaseNumber(ctx context.Context, id uint, number int) (*Release, error) {
+	var r Release
+	err := d.db(ctx).Where("quiz_id = ? AND number = ?", id, number).Take(&r).Error
+	return &r, found(err, "release %d of quiz %d", number, id)
+}
+
+// BringBack makes a release the draft, as an edit that can be undone. The error is ErrStale,
+// or what edit.Apply says.
+func (d *Definitions) BringBack(ctx context.Context, id uint, revision, number int, user uint) (*Quiz, error) {
+	r, err := d.ReleaseNumber(ctx, id, number)
+	if err != nil {
+		return nil, err
+	}
+	return d.change(ctx, id, revision, func(z *Quiz) (keep, error) {
+		change, err := edit.Become([]byte(z.Draft), []byte(r.Document))
+		if err != nil {
+			return nil, err
+		}
+		change.Sentence = fmt.Sprintf("Brought release %d back as the draft", number)
+		change.Text = false // it is no typing that others are joined with
+		return d.record(ctx, z, change, user)
+	})
 }
 
 // A published remembers which release is at which address.
@@ -114,10 +202,19 @@ func (d *Definitions) Public(ctx context.Context, slug string) (*Release, error)
 	if known {
 		return &r, nil
 	}
-	err := d.db(ctx).Select("releases.id", "releases.workspace_id", "releases.quiz_id", "releases.number").
+	var row struct {
+		Release
+		Gate string
+	}
+	err := d.db(ctx).Model(&Release{}).
+		Select("releases.id", "releases.workspace_id", "releases.quiz_id", "releases.number", "quizzes.gate").
 		Joins("JOIN quizzes ON quizzes.workspace_id = releases.workspace_id AND quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
-		Where("quizzes.slug = ?", slug).Take(&r).Error
+		Where("quizzes.slug = ?", slug).Take(&row).Error
 	if err == nil {
+		r = row.Release
+		if row.Gate != "" {
+			_ = json.Unmarshal([]byte(row.Gate), &r.Gate) // written by SetGate
+		}
 		d.public.put(slug, r, generation)
 	}
 	return &r, found(err, "the quiz at %q", slug)

@@ -30,6 +30,8 @@ type entry struct {
 	alone    func(tx *gorm.DB) error // instead of writing the passage
 	gone     bool                    // nothing is left of the passage
 	late     bool                    // the passage had a response before
+	most     int                     // responses that the quiz takes at the most, 0 for any number
+	refused  error                   // why it was left out of its group
 	done     chan error
 }
 
@@ -98,6 +100,10 @@ func (d *disk) remembered(in WorkspaceID, id string) (Passage, bool) {
 // finish remembers how the passage is on disk, and answers. What came late to a finished
 // passage has changed nothing there.
 func (e *entry) finish(d *disk, err error) {
+	if err == nil && e.refused != nil {
+		e.done <- e.refused
+		return
+	}
 	if err == nil {
 		before, known := d.remembered(e.passage.WorkspaceID, e.passage.ID)
 		switch {
@@ -132,6 +138,9 @@ func (d *disk) commit(group []*entry, care bool) (err error) {
 	}
 	for in, group := range of {
 		tx := within(context.Background(), d.writer, in)
+		if err := refuseFull(tx, group); err != nil {
+			return err
+		}
 		if err := d.writePassages(tx, group); err != nil {
 			return err
 		}
@@ -142,12 +151,40 @@ func (d *disk) commit(group []*entry, care bool) (err error) {
 	return endWriting(d.writer)
 }
 
+// ErrFull says that a quiz has as many responses as it takes.
+var ErrFull = errors.New("the quiz has as many responses as it takes")
+
+// refuseFull leaves out those who would finish beyond the number that their quiz takes. All
+// that is written goes through here one group after the other, so the number is exact.
+func refuseFull(tx *gorm.DB, group []*entry) error {
+	left := map[uint]int{}
+	for _, e := range group {
+		e.refused = nil
+		if e.response == nil || e.most == 0 {
+			continue
+		}
+		id := e.passage.QuizID
+		if _, known := left[id]; !known {
+			there := 0
+			err := tx.Model(&OutcomeCount{}).Where("quiz_id = ?", id).Select("coalesce(sum(count), 0)").Scan(&there).Error
+			if err != nil {
+				return err
+			}
+			left[id] = e.most - there
+		}
+		if left[id]--; left[id] < 0 {
+			e.refused = ErrFull
+		}
+	}
+	return nil
+}
+
 // writePassages puts those under way into their state, in the order in which they came,
 // and takes away those that a response of the group finishes.
 func (d *disk) writePassages(tx *gorm.DB, group []*entry) error {
 	finished := map[string]bool{}
 	for _, e := range group {
-		if e.response != nil {
+		if e.response != nil && e.refused == nil {
 			finished[e.passage.ID] = true
 		}
 	}
@@ -159,7 +196,7 @@ func (d *disk) writePassages(tx *gorm.DB, group []*entry) error {
 		p := e.passage
 		i, here := at[p.ID]
 		switch {
-		case e.alone != nil: // when the others are there
+		case e.alone != nil, e.refused != nil: // when the others are there, or not at all
 		case finished[p.ID]:
 			if _, known := d.remembered(p.WorkspaceID, p.ID); known || !p.fresh {
 				over = append(over, p.ID)
