@@ -76,6 +76,18 @@ func (d *Definitions) MovedTo(ctx context.Context, slug string) (string, error) 
 	return to, found(err, "the quiz that was at %q", slug)
 }
 
+// QuizAt returns the quiz at an address, or that had it before.
+func (d *Definitions) QuizAt(ctx context.Context, slug string) (*Quiz, error) {
+	z := new(Quiz)
+	err := d.db(ctx).Where("slug = ?", slug).Take(z).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		if to, moved := d.MovedTo(ctx, slug); moved == nil {
+			err = d.db(ctx).Where("slug = ?", to).Take(z).Error
+		}
+	}
+	return z, found(err, "the quiz at %q", slug)
+}
+
 // Addresses lists the addresses that a quiz had before, the newest first.
 func (d *Definitions) Addresses(ctx context.Context, id uint) ([]Address, error) {
 	var list []Address

@@ -150,6 +150,17 @@ var common = sync.OnceValue(func() map[string]bool {
 	return list
 })
 
+// Names returns what the users of the workspace are called, by ID.
+func (ps *People) Names(ctx context.Context) (map[uint]string, error) {
+	var list []User
+	err := ps.users(ctx).Find(&list).Error
+	names := map[uint]string{}
+	for _, u := range list {
+		names[u.ID] = u.Name
+	}
+	return names, found(err, "reading the names of users")
+}
+
 // The cost of argon2id: OWASP's first recommendation (19 MiB, 2 passes, 1 lane). Two are
 // worked out at a time, or one where a core would be left for nothing else.
 var hashCost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}

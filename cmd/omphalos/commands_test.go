@@ -342,3 +342,36 @@ func TestRehearse(t *testing.T) {
 		assert.NotEmpty(t, complaint, wrong)
 	}
 }
+
+// A quiz is taken along from one workspace into another, to the byte.
+func TestExportAndImport(t *testing.T) {
+	from, to := filepath.Join(t.TempDir(), "from.db"), filepath.Join(t.TempDir(), "to.db")
+	path := file(t, "orchard.json", string(orchard))
+	said, complaint, status := run(t, "", "import", "--workspace", from, path)
+	require.Equal(t, 0, status, complaint)
+	assert.Contains(t, said, "/q/is-your-orchard-ready-for-hired-bees")
+	packed := filepath.Join(t.TempDir(), "orchard.zip")
+	said, complaint, status = run(t, "", "export", "--workspace", from, "--quiz", "is-your-orchard-ready-for-hired-bees", packed)
+	require.Equal(t, 0, status, complaint)
+	assert.Contains(t, said, "holds “Is your orchard ready for hired bees?”")
+	_, complaint, status = run(t, "", "import", "--workspace", to, packed)
+	require.Equal(t, 0, status, complaint)
+	documents := map[string]string{}
+	for _, w := range []string{from, to} {
+		s, err := store.Open(w)
+		require.NoError(t, err)
+		z, err := s.Definitions.QuizAt(t.Context(), "is-your-orchard-ready-for-hired-bees")
+		require.NoError(t, err)
+		documents[w] = z.Draft
+		require.NoError(t, s.Close())
+	}
+	assert.Equal(t, documents[from], documents[to])
+	for _, wrong := range [][]string{
+		{"export", "--workspace", from, "--quiz", "elsewhere", packed}, {"export", "--workspace", from, packed},
+		{"import", "--workspace", to, file(t, "broken.zip", "PK nothing")}, {"import", "--workspace", to, file(t, "x.json", "{}")}, {"import", "--workspace", to, "gone.zip"},
+	} {
+		_, complaint, status := run(t, "", wrong...)
+		assert.Equal(t, 2, status, wrong)
+		assert.NotEmpty(t, complaint, wrong)
+	}
+}

@@ -70,6 +70,8 @@ func root() *cobra.Command {
 		oddsCommand(),
 		rehearseCommand(),
 		schemaCommand(),
+		exportCommand(),
+		importCommand(),
 	)
 	return c
 }

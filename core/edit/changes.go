@@ -34,7 +34,7 @@ func Changes(before, after *quiz.Quiz) ([]Changed, error) {
 	for _, d := range diff {
 		op := Op{Op: d.Type, Path: quiz.Pointer(d.Path), Value: d.Value}
 		c := Changed{Pointer: op.Path, Before: worded(d.OldValue), After: worded(d.Value)}
-		c.Sentence = tell(before, after, op)
+		c.Sentence = tellOf(before, after, op, naming{after, before}) // what it was called: the words say what it is
 		switch d.Type {
 		case "add":
 			c.Back = []Op{{Op: "remove", Path: op.Path}}

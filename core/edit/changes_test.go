@@ -82,7 +82,7 @@ func TestSentencesOfChanges(t *testing.T) {
 		"Readiness of “Apples or pears” +4 → +6",
 		"Deleted the question “How many hives did you have last year?”",
 		"Cut of Readiness 18 → 20",
-		"Name of “Walk them” is now “Walk them”",
+		"Name of “Walk the rows together” is now “Walk them”",
 	}, said)
 	assert.Equal(t, "Is your orchard ready for hired bees?", list[0].Before)
 }

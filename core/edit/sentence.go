@@ -122,6 +122,11 @@ var tellers = []teller{
 // tell says what one operation did. The names of things are taken from where
 // they still are.
 func tell(before, after *quiz.Quiz, op Op) string {
+	return tellOf(before, after, op, naming{before, after})
+}
+
+// tellOf is tell where what gets other words is named by a naming.
+func tellOf(before, after *quiz.Quiz, op Op, by naming) string {
 	n, keys := naming{before, after}, op.Path.Keys()
 	for _, s := range tellers {
 		if op.Path.Fits(s.form) {
@@ -138,7 +143,7 @@ func tell(before, after *quiz.Quiz, op Op) string {
 	words, text := op.Value.(string)
 	switch {
 	case text && parent != "":
-		return say("of-is-now", fieldName(field), n.thing(parent), shorten(words))
+		return say("of-is-now", fieldName(field), by.thing(parent), shorten(words))
 	case text:
 		return say("is-now", fieldName(field), shorten(words))
 	case parent != "":

@@ -58,7 +58,7 @@ for (const name of readdirSync(join(here, "src/drawings")))
   copyFileSync(join(here, "src/drawings", name), join(dist, `drawing-${name}`));
 
 const icons =
-  "arrow-down arrow-up check chevron-down circle-help copy ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 scale trash-2 undo-2 wrench x".split(
+  "arrow-down arrow-up check chevron-down circle-help copy download ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 scale trash-2 undo-2 wrench x".split(
     " ",
   );
 const symbols = icons.map((name) => {

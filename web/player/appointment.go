@@ -50,8 +50,11 @@ const (
 	slotsWithin = 21 * 24 * time.Hour
 )
 
-func (j *journey) zone() *time.Location {
-	if s := j.program.Quiz.Settings; s != nil && s.TimeZone != "" {
+func (j *journey) zone() *time.Location { return zoneOf(j.program.Quiz) }
+
+// zoneOf returns the time zone of a quiz.
+func zoneOf(q *quiz.Quiz) *time.Location {
+	if s := q.Settings; s != nil && s.TimeZone != "" {
 		if zone, err := time.LoadLocation(s.TimeZone); err == nil {
 			return zone
 		}

@@ -23,6 +23,9 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	before := p.begun(c)
+	if before == nil && p.shut(c, r, release, false) {
+		return
+	}
 	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
 		if before != nil {
 			page := p.openingPage(c.Request.Context(), r)
@@ -77,6 +80,9 @@ func (p *player) start(c *gin.Context) {
 			number = ""
 		}
 	}
+	if p.shut(c, r, release, false) {
+		return
+	}
 	if !p.limits.mayStart(c) {
 		p.tooMany(c, r.program)
 		return
@@ -84,6 +90,7 @@ func (p *player) start(c *gin.Context) {
 	begun := store.Begin(number, release, slug, *p.visitorOf(c, r.program))
 	begun.Framed = c.Query("frame") != ""
 	j := p.newJourney(c.Request.Context(), begun, r)
+	j.gate = release.Gate
 	if c.PostForm("asked") != "" {
 		j.fresh = true
 		p.rememberPassage(c, begun)
@@ -106,6 +113,9 @@ func (p *player) again(c *gin.Context, known *store.Passage) {
 		return
 	}
 	j := p.newJourney(c.Request.Context(), known, r)
+	if now, err := p.taken(c.Request.Context(), known.Slug); err == nil {
+		j.gate = now.Gate
+	}
 	if known.Finished {
 		p.landAgain(c, j)
 		return

@@ -1,10 +1,12 @@
 package player
 
 import (
+	"errors"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/gate"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -45,7 +47,11 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 		)
 		return
 	}
-	kept, err := p.store.Responses.Finish(c.Request.Context(), j.passage, j.typed, response)
+	kept, err := p.store.Responses.FinishWithin(c.Request.Context(), j.passage, j.typed, response, j.gate.Most)
+	if errors.Is(err, store.ErrFull) {
+		p.showShut(c, j.released, gate.Full, j.gate)
+		return
+	}
 	if err != nil {
 		notKept(err)
 		return

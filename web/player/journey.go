@@ -12,6 +12,7 @@ import (
 	"unicode"
 
 	"omphalos/core/fillin"
+	"omphalos/core/gate"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -28,6 +29,8 @@ type journey struct {
 	player  *player
 	fresh   bool // not on disk yet: its page is at the quiz's address
 	reckoned
+
+	gate gate.Gate // of the quiz, as it is now
 
 	rehearsal *store.Walk // of which this is a step; nil for a respondent's passage
 	handed    *store.Hand // by which it was handed to somebody; nil for the studio's own

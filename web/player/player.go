@@ -85,6 +85,9 @@ func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 // answers with a page that there is none.
 func (p *player) public(c *gin.Context) (*store.Release, *released, bool) {
 	release, err := p.store.Definitions.Public(c.Request.Context(), c.Param("slug"))
+	if errors.Is(err, store.ErrNotFound) && p.leadOn(c) {
+		return nil, nil, false
+	}
 	if err != nil {
 		p.fail(c, err)
 		return nil, nil, false
@@ -118,8 +121,12 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 	}
 	r.allowFrames(c)
 	j := p.newJourney(c.Request.Context(), begun, r)
-	if _, err := p.store.Definitions.Public(c.Request.Context(), begun.Slug); errors.Is(err, store.ErrNotFound) &&
-		!begun.Finished {
+	if taken, err := p.taken(c.Request.Context(), begun.Slug); err == nil {
+		j.gate = taken.Gate
+		if !begun.Finished && p.shut(c, r, taken, true) {
+			return nil, false
+		}
+	} else if errors.Is(err, store.ErrNotFound) && !begun.Finished {
 		p.show(
 			c,
 			http.StatusGone,

@@ -39,6 +39,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with des
 	ui.Serve(in, sheet.Hearing(), d.Tell)
 	in.Use(d.Stays)
 	ui.Serve(in, pictures.New(d).Long(), d.Tell)
+	ui.Serve(in, quizzes.New(d).Long(), d.Tell)
 	in = in.Group("", inTime(d.Tell))
 	for _, routes := range rooms {
 		ui.Serve(in, routes, d.Tell)

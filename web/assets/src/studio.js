@@ -1,6 +1,7 @@
 // What is alive in the studio: Alpine's components, seen in the markup, and the sheet.
 import Alpine from "@alpinejs/csp";
 import chooser from "./components/chooser.js";
+import dropin from "./components/dropin.js";
 import map from "./components/map.js";
 import product from "./components/product.js";
 import rename from "./components/rename.js";
@@ -8,7 +9,7 @@ import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
 import { openSheet } from "./sheet.js";
 
-for (const [name, component] of Object.entries({ chooser, map, product, rename, snippet, stage })) {
+for (const [name, component] of Object.entries({ chooser, dropin, map, product, rename, snippet, stage })) {
   Alpine.data(name, component);
 }
 Alpine.start();

@@ -37,6 +37,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Get("/new/:starter", s.starterPage),
 		ui.Post("/quizzes/:quiz/title", ui.Form, s.renameQuiz),
 		ui.Post("/quizzes/:quiz/copy", ui.Form, s.copyQuiz),
+		ui.Get("/quizzes/:quiz/along.zip", s.takeAlong),
 		ui.Post("/quizzes/:quiz/delete", ui.Form, s.deleteQuiz),
 		ui.Post("/quizzes/:quiz/restore", ui.Form, s.restoreQuiz),
 	}

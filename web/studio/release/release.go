@@ -6,9 +6,12 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
+	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
@@ -33,6 +36,13 @@ func (s *Room) Routes() []ui.Route {
 	return []ui.Route{
 		ui.Get("/quizzes/:quiz/release", s.releasePage),
 		ui.Post("/quizzes/:quiz/release", ui.Form, s.release),
+		ui.Post("/quizzes/:quiz/release/back", ui.Form, s.takeBack),
+		ui.Post("/quizzes/:quiz/release/again/:number", ui.Form, s.again),
+		ui.Get("/quizzes/:quiz/release/compare", s.compare),
+		ui.Post("/quizzes/:quiz/release/open", ui.Form, s.setGate),
+		ui.Post("/quizzes/:quiz/release/address", ui.Form, s.move),
+		ui.Post("/quizzes/:quiz/release/links", ui.Form, s.addLink),
+		ui.Get("/quizzes/:quiz/release/code/:kind", s.code),
 	}
 }
 
@@ -49,7 +59,25 @@ type releasePage struct {
 	Broken   int  // of them, those that do not hold
 	Wrong    string
 	Share    sharePart
+
+	Changes  []changed
+	Warnings []warning
+	Note     string
+	Expected *split
+	Walked   *split
+	Open     openPart
+	Moved    []store.Address
+	Links    []linkRow
+	Names    map[uint]string // of those who made releases
 }
+
+// How long it is worked on what those before and after would get, and from how many responses.
+const (
+	oddsTime   = time.Second
+	oddsSteps  = 1 << 18
+	oddsSample = 1 << 14
+	mostWalked = 2048
+)
 
 func (s *Room) releasePage(c *gin.Context) { s.showRelease(c, http.StatusOK, "") }
 
@@ -78,6 +106,10 @@ func (s *Room) showRelease(c *gin.Context, status int, wrong string) {
 	}
 	page := releasePage{Frame: s.Frame(c, z.Title, "release", z), Path: "/q/" + z.Slug, Address: home + "/q/" + z.Slug,
 		Errors: sh.Errors(), Sheet: sh, Releases: releases, Wrong: wrong}
+	if err := s.fill(c, z, sh, public, &page); err != nil {
+		s.Fail(c, err)
+		return
+	}
 	page.Share = shareOf(c, home, s.StandIns, z.Slug, z.Title, public)
 	if page.Remarks, err = s.Store.Definitions.OpenRemarks(c.Request.Context(), z.ID); err != nil {
 		s.Fail(c, err)
@@ -98,7 +130,20 @@ func (s *Room) release(c *gin.Context) {
 	if err != nil {
 		at = -1
 	}
-	r, err := s.Store.Definitions.Release(c.Request.Context(), z.ID, at, s.User(c))
+	sh, err := s.sheets.Read(c, z)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	ticked := c.PostFormArray("tick")
+	for _, w := range warnings(sh, nil, ticked) {
+		if !w.Ticked && at == z.Revision && len(sh.Errors()) == 0 {
+			s.showRelease(c, http.StatusUnprocessableEntity, "Tick off what you have seen, or mend it: "+w.Sentence)
+			return
+		}
+	}
+	in := store.In{Note: strings.TrimSpace(excerpt.Bounded(c.PostForm("note"), longestNote)), Ticked: ticked}
+	r, err := s.Store.Definitions.ReleaseIn(c.Request.Context(), z.ID, at, s.User(c), in)
 	switch {
 	case err == nil:
 		s.Say(c, "Release "+strconv.Itoa(r.Number)+" is public now.", "")
@@ -118,4 +163,35 @@ func (s *Room) release(c *gin.Context) {
 	default:
 		s.Fail(c, err)
 	}
+}
+
+// longestNote is how long the line on what a release is for may be.
+const longestNote = 300
+
+// fill works out what a release would change, for whom, and who may come.
+func (s *Room) fill(c *gin.Context, z *store.Quiz, sh *sheet.Sheet, public *quiz.Quiz, page *releasePage) (err error) {
+	ctx := c.Request.Context()
+	if page.Changes, err = changes(sh, public); err != nil {
+		return err
+	}
+	page.Warnings = warnings(sh, page.Releases, c.PostFormArray("tick"))
+	page.Note = c.PostForm("note")
+	draft, now := sh.Odds()
+	if len(page.Changes) > 0 {
+		if page.Expected, err = expected(ctx, public, draft, now); err != nil {
+			return err
+		}
+		if page.Walked, err = s.walked(ctx, z.ID, public, draft); err != nil {
+			return err
+		}
+	}
+	page.Open = openOf(z, sh.Doc, sh.Answered)
+	if page.Moved, err = s.Store.Definitions.Addresses(ctx, z.ID); err != nil {
+		return err
+	}
+	if page.Links, err = s.linksOf(c, z); err != nil {
+		return err
+	}
+	page.Names, err = s.Store.People.Names(ctx)
+	return err
 }

@@ -6,6 +6,8 @@ import (
 	"slices"
 
 	"omphalos/core/finding"
+	"omphalos/core/odds"
+	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
@@ -172,6 +174,10 @@ func (sh *Sheet) Where(place quiz.Pointer) string {
 	}
 	return "Quiz"
 }
+
+// Odds returns the draft as it is compiled, and what it is expected to give; nil where that
+// can't be told.
+func (sh *Sheet) Odds() (*program.Program, *odds.Odds) { return sh.program, sh.possible }
 
 // Told tells whether there are odds, and Exact whether all of them are exact.
 func (sh *Sheet) Told() bool { return sh.odds != nil }

@@ -1,0 +1,89 @@
+package main
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"omphalos/interchange/bundle"
+	"omphalos/store"
+)
+
+func exportCommand() *cobra.Command {
+	var file, address string
+	c := &cobra.Command{
+		Use: "export TO.zip", Short: "Take a quiz along: with its pictures, rehearsals and the table rows that it uses", Args: cobra.ExactArgs(1),
+		Long: "Export writes the draft of the quiz at a public address into one file, which import takes into another workspace.\n" +
+			"\"-\" is standard output.",
+		RunE: func(c *cobra.Command, args []string) error {
+			s, err := openWorkspace(file)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			z, err := s.Definitions.QuizAt(c.Context(), address)
+			if errors.Is(err, store.ErrNotFound) {
+				return fmt.Errorf("there is no quiz at %q: --quiz names the last part of its address", address)
+			}
+			if err != nil {
+				return err
+			}
+			b, err := s.Definitions.Pack(c.Context(), z)
+			if err != nil {
+				return err
+			}
+			var packed bytes.Buffer
+			if err := bundle.Write(&packed, b); err != nil {
+				return err
+			}
+			if args[0] == "-" {
+				_, err = c.OutOrStdout().Write(packed.Bytes())
+				return err
+			}
+			if err := os.WriteFile(args[0], packed.Bytes(), 0o600); err != nil {
+				return fmt.Errorf("writing the file: %w", err)
+			}
+			fmt.Fprintf(c.OutOrStdout(), "%s holds “%s”\n", args[0], z.Title)
+			return nil
+		},
+	}
+	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
+	c.Flags().StringVar(&address, "quiz", "", "the last part of the quiz's public address")
+	_ = c.MarkFlagRequired("quiz")
+	return c
+}
+
+func importCommand() *cobra.Command {
+	var file string
+	c := &cobra.Command{
+		Use: "import FROM.zip", Short: "Take a quiz into a workspace: a file of export, or a quiz.json", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			data, err := os.ReadFile(args[0])
+			if err != nil {
+				return fmt.Errorf("reading the file: %w", err)
+			}
+			b := bundle.Bundle{Document: data}
+			if bytes.HasPrefix(data, []byte("PK")) {
+				if b, err = bundle.Read(data); err != nil {
+					return err
+				}
+			}
+			s, err := openWorkspace(file)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			z, err := s.Definitions.Unpack(c.Context(), b)
+			if err != nil {
+				return fmt.Errorf("%s: %w", args[0], err)
+			}
+			fmt.Fprintf(c.OutOrStdout(), "“%s” is a draft now; its address is going to be /q/%s\n", z.Title, z.Slug)
+			return nil
+		},
+	}
+	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
+	return c
+}

@@ -1,0 +1,340 @@
+package web_test
+
+import (
+	"bytes"
+	"encoding/base64"
+	"fmt"
+	"image/png"
+	"mime/multipart"
+	"net/http"
+	"net/url"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/makiuchi-d/gozxing"
+	"github.com/makiuchi-d/gozxing/qrcode"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/gate"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+	"omphalos/store"
+)
+
+// room is the room of releases, by hand.
+func (c *client) releaseRoom(z *store.Quiz) (room string, read func() string) {
+	room = fmt.Sprintf("/studio/quizzes/%d/release", z.ID)
+	return room, func() string {
+		c.t.Helper()
+		r, page := c.get(room)
+		require.Equal(c.t, http.StatusOK, r.StatusCode)
+		return page
+	}
+}
+
+// What would change is told in sentences at their place, each taken back by itself; who gets
+// what before and after; a warning is ticked off by name, and remembered.
+func TestWhatAReleaseWouldChange(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t).signIn()
+	room, read := c.releaseRoom(z)
+	assert.Contains(t, read(), "the draft has not changed since")
+	a.edit(t, z.ID, `[{"op":"replace","path":"/decision/steps/bands/cuts/hot/at","value":24}]`)
+	a.edit(t, z.ID, `[{"op":"replace","path":"/questions/crop/label","value":"What grows there?"}]`)
+	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/crop/answers/none/adds/readiness"}]`)
+	page := read()
+	assert.Contains(t, page, "Cut of Readiness 18 → 24")
+	assert.Contains(t, page, "Words of “What do you grow?” is now “What grows there?”")
+	assert.Contains(t, page, "Who is expected to get what")
+	assert.NotContains(t, page, "walked again", "nobody has responded")
+	assert.Contains(t, page, `name="tick"`, "an answer without a weight is a warning")
+	_, compared := c.get(room + "/compare")
+	assert.Contains(t, compared, "<del>What do you grow?</del>")
+	assert.Contains(t, compared, "<ins>What grows there?</ins>")
+
+	revision := func() string {
+		now, err := a.store.Definitions.Quiz(t.Context(), z.ID)
+		require.NoError(t, err)
+		return fmt.Sprint(now.Revision)
+	}
+	r, refused := c.form(room, "revision", revision(), "note", "A line on it")
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, refused, "Tick off what you have seen")
+	assert.Contains(t, refused, "A line on it", "what was typed stays")
+
+	c.form(room+"/back", "patch", `[{"op":"add","path":"/decision/steps/bands/cuts/hot/at","value":18}]`)
+	page = read()
+	assert.NotContains(t, page, "Cut of Readiness 18 → 24")
+	assert.Contains(t, page, "is now “What grows there?”", "the others stay")
+
+	warning := strings.SplitN(strings.SplitN(page, `name="tick" value="`, 2)[1], `"`, 2)[0]
+	warning = strings.NewReplacer("&#34;", `"`, "&#39;", "'", "&amp;", "&").Replace(warning)
+	r, _ = c.form(room, "revision", revision(), "note", "Clearer words", "tick", warning)
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	page = read()
+	assert.Contains(t, page, "Clearer words")
+	assert.Contains(t, page, "1 warning was ticked off")
+	assert.Contains(t, page, "by Quillbrook marketing")
+	a.edit(t, z.ID, `[{"op":"replace","path":"/questions/size/label","value":"How large is it?"}]`)
+	assert.Regexp(t, `name="tick"[^>]+checked`, read(), "it is remembered")
+}
+
+// Responses are walked again through the draft; an earlier release is made public again, and
+// brought back as the draft; who is mid-way ends on theirs.
+func TestReleasesOnALine(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t)
+	at := c.walk("berries", "small", "soon", "no_hives", "nothing")
+	studio := a.client(t).signIn()
+	room, read := studio.releaseRoom(z)
+	a.edit(t, z.ID, `[{"op":"replace","path":"/outcomes/plan/headline","value":"Another headline"},{"op":"replace","path":"/decision/steps/bands/cuts/warm/at","value":8}]`)
+	now, err := a.store.Definitions.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	r, page := studio.form(room, "revision", fmt.Sprint(now.Revision))
+	require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
+	r, _ = c.answer(at, "me")
+	_, result := c.get(r.Header.Get("Location"))
+	assert.Contains(t, result, "Plan it with us", "they end on theirs")
+	assert.NotContains(t, result, "Another headline")
+
+	a.edit(t, z.ID, `[{"op":"replace","path":"/decision/steps/bands/cuts/warm/at","value":14}]`)
+	assert.Contains(t, read(), "The newest 1 response, walked again: 1 would get another outcome")
+	studio.form(room+"/again/1", "do", "public")
+	page = read()
+	assert.Contains(t, page, "Release 3")
+	assert.Contains(t, page, "release 1 once more")
+	r, _ = studio.form(room+"/again/1", "do", "draft")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	assert.Equal(t, "Plan it with us", a.draft(t, z.ID).Outcomes["plan"].Headline)
+	assert.Contains(t, read(), "the draft has not changed since")
+	_, compared := studio.get(room + "/compare?from=1&to=2")
+	assert.Contains(t, compared, "<ins>Another headline</ins>")
+	_, same := studio.get(room + "/compare?from=1&to=3")
+	assert.Contains(t, same, "They are the same.")
+	r, _ = studio.form(room+"/again/9", "do", "public")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	assert.Contains(t, read(), "There is no such release.")
+}
+
+// A quiz moves; the old address leads on, with what it brings along, and who is mid-way goes on.
+func TestAnAddressThatMoves(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t)
+	at := c.walk("berries", "small")
+	studio := a.client(t).signIn()
+	room, read := studio.releaseRoom(z)
+	studio.form(room+"/address", "slug", "Ready For Bees")
+	assert.Contains(t, read(), "ready-for-bees would do")
+	studio.form(room+"/address", "slug", "ready")
+	assert.Contains(t, read(), "/q/ready")
+	r, _ := c.get("/q/" + z.Slug + "?utm_source=letter")
+	assert.Equal(t, http.StatusPermanentRedirect, r.StatusCode)
+	assert.Equal(t, "/q/ready?utm_source=letter", r.Header.Get("Location"))
+	r, _ = a.client(t).get("/q/ready")
+	assert.Equal(t, http.StatusOK, r.StatusCode)
+	r, _ = c.answer(at, "soon")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode, "who is mid-way goes on")
+	assert.Contains(t, r.Header.Get("Location"), "/hives")
+}
+
+// Opening, closing, pausing: each with a page of its own; who is mid-way has some time more.
+func TestWhenAQuizIsOpen(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t)
+	at := c.walk("berries")
+	studio := a.client(t).signIn()
+	room, read := studio.releaseRoom(z)
+	tomorrow := time.Now().UTC().AddDate(0, 0, 1)
+	opens := func(what string, status int, says string) {
+		t.Helper()
+		r, page := a.client(t).get("/q/" + z.Slug)
+		assert.Equal(t, status, r.StatusCode, what)
+		assert.Contains(t, page, says, what)
+		r, _ = a.client(t).form("/q/" + z.Slug)
+		assert.Equal(t, status != http.StatusOK, r.StatusCode != http.StatusSeeOther, what)
+	}
+	opens("nothing said", http.StatusOK, "See if they would")
+	studio.form(room+"/open", "opens", tomorrow.Format("2006-01-02T15:04"), "grace", "60")
+	opens("tomorrow", http.StatusServiceUnavailable, "This quiz opens on "+tomorrow.Format("Monday 2 January"))
+	studio.form(room+"/open", "opens", "tomorrow", "grace", "60")
+	assert.Contains(t, read(), "is no date with a time")
+	studio.form(room+"/open", "opens", "2026-04-30T09:00", "closes", "2026-04-29T09:00")
+	assert.Contains(t, read(), "It would close before it opens")
+	studio.form(room+"/open", "closes", time.Now().UTC().Add(-2*time.Minute).Format("2006-01-02T15:04"), "grace", "60", "words", "Come back in *spring*.")
+	opens("over", http.StatusGone, "Come back in *spring*.")
+	r, _ := c.answer(at, "small")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode, "who is mid-way has an hour")
+	studio.form(room+"/open", "closes", time.Now().UTC().Add(-2*time.Minute).Format("2006-01-02T15:04"), "grace", "0")
+	r, _ = c.get(r.Header.Get("Location"))
+	assert.Equal(t, http.StatusGone, r.StatusCode, "or none")
+	studio.form(room+"/open", "grace", "60")
+	opens("open again", http.StatusOK, "See if they would")
+	studio.form(room+"/open", "do", "pause")
+	opens("paused", http.StatusServiceUnavailable, "rests for a while")
+	studio.form(room+"/open", "do", "open")
+	studio.form(room+"/open", "do", "close")
+	opens("closed", http.StatusGone, "It has closed")
+	assert.Contains(t, read(), "It is closed for good.")
+}
+
+// A quiz that closes at a number of responses takes exactly that many of 200 who finish at once.
+func TestClosingAtANumber(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	require.NoError(t, a.store.Definitions.SetGate(t.Context(), z.ID, gate.Gate{Most: 40}))
+	form := url.Values{"asked": {"want"}, "answer.want": {"hive"}, "go": {"on"}}.Encode()
+	var taken, full atomic.Int64
+	var all sync.WaitGroup
+	for range 200 {
+		all.Go(func() {
+			r, err := http.NewRequest(http.MethodPost, a.URL+"/q/"+z.Slug, strings.NewReader(form))
+			if err != nil {
+				t.Error(err)
+				return
+			}
+			r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+			answer, err := http.DefaultTransport.RoundTrip(r)
+			if err != nil {
+				t.Error(err)
+				return
+			}
+			answer.Body.Close()
+			switch answer.StatusCode {
+			case http.StatusSeeOther:
+				taken.Add(1)
+			case http.StatusGone:
+				full.Add(1)
+			default:
+				t.Error(answer.StatusCode)
+			}
+		})
+	}
+	all.Wait()
+	assert.EqualValues(t, 40, taken.Load())
+	assert.EqualValues(t, 160, full.Load())
+	n, err := a.store.Responses.Answered(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 40, n)
+	_, page := a.client(t).get("/q/" + z.Slug)
+	assert.Contains(t, page, "This quiz is full")
+}
+
+// Links for a letter or a fair, with codes that an independent decoder reads.
+func TestLinksAndCodes(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	c := a.client(t).signIn()
+	room, read := c.releaseRoom(z)
+	c.form(room+"/links", "name", "nothing said")
+	assert.Contains(t, read(), "Say where the link is used")
+	c.form(room+"/links", "name", "The spring letter", "source", "spring letter", "campaign", "été", "start", "now")
+	links, err := a.store.Definitions.Links(t.Context(), z.ID)
+	require.NoError(t, err)
+	require.Len(t, links, 1)
+	want := a.URL + "/q/" + z.Slug + "?start=now&utm_campaign=%C3%A9t%C3%A9&utm_source=spring+letter"
+	assert.Contains(t, read(), strings.ReplaceAll(strings.ReplaceAll(want, "&", "&amp;"), "+", "&#43;"))
+	for query, address := range map[string]string{
+		"": a.URL + "/q/" + z.Slug, fmt.Sprintf("?link=%d", links[0].ID): want,
+		fmt.Sprintf("?link=%d&level=highest&ink=17232a&paper=f4f6f5", links[0].ID): want,
+	} {
+		r, body := c.get(room + "/code/png" + query)
+		assert.Equal(t, "image/png", r.Header.Get("Content-Type"))
+		picture, err := png.Decode(bytes.NewReader([]byte(body)))
+		require.NoError(t, err)
+		bitmap, err := gozxing.NewBinaryBitmapFromImage(picture)
+		require.NoError(t, err)
+		read, err := qrcode.NewQRCodeReader().Decode(bitmap, nil)
+		require.NoError(t, err, query)
+		assert.Equal(t, address, read.GetText())
+	}
+	r, drawing := c.get(room + "/code/svg?ink=17232a")
+	assert.Equal(t, "image/svg+xml", r.Header.Get("Content-Type"))
+	assert.Contains(t, drawing, `fill="#17232a"`)
+	r, _ = c.get(room + "/code/gif")
+	assert.Equal(t, http.StatusNotFound, r.StatusCode)
+	c.form(room+"/links", "forget", fmt.Sprint(links[0].ID))
+	assert.NotContains(t, read(), "The spring letter")
+}
+
+// The room as a marketer sees it, with a change and a warning.
+func TestReleaseRoomIsAccessible(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/crop/answers/none/adds/readiness"}]`)
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d/release", z.ID))
+	b.axe("Release with a change")
+	b.click("#changes form .quiet")
+	b.until("it is taken back", `document.querySelector(".flash")?.textContent.includes("Taken back.")`)
+	b.open(fmt.Sprintf("/studio/quizzes/%d/release/compare", z.ID))
+	b.axe("Compare releases")
+}
+
+// A quiz is taken along as a file, and taken in by dropping that on the list.
+func TestTakenAlong(t *testing.T) {
+	t.Parallel()
+	a, other := newApp(t), newApp(t)
+	z := a.orchard(t)
+	c := a.client(t).signIn()
+	r, packed := c.get(fmt.Sprintf("/studio/quizzes/%d/along.zip", z.ID))
+	assert.Equal(t, "application/zip", r.Header.Get("Content-Type"))
+
+	b := other.newTab(t)
+	b.signIn()
+	b.open("/studio")
+	b.axe("Quizzes, with a file to take in")
+	b.run(fmt.Sprintf(`{
+		const bytes = Uint8Array.from(atob(%q), (l) => l.charCodeAt(0)), data = new DataTransfer();
+		data.items.add(new File([bytes], "orchard.zip", { type: "application/zip" }));
+		dispatchEvent(new DragEvent("dragover", { dataTransfer: data, bubbles: true, cancelable: true }));
+		dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
+	}`, base64.StdEncoding.EncodeToString([]byte(packed))))
+	b.until("it is here", `location.pathname === "/studio/quizzes/1" && document.querySelector(".flash")?.textContent.includes("It is here.")`)
+	taken, err := other.store.Definitions.Quiz(t.Context(), 1)
+	require.NoError(t, err)
+	assert.Equal(t, z.Draft, taken.Draft)
+
+	studio := other.client(t).signIn()
+	for name, says := range map[string]string{"": "Choose a file first", "PK no": "is no quiz with its pictures", "{}": "This is no quiz that can be read"} {
+		var form bytes.Buffer
+		w := multipart.NewWriter(&form)
+		if name != "" {
+			f, err := w.CreateFormFile("file", "x")
+			require.NoError(t, err)
+			_, err = f.Write([]byte(name))
+			require.NoError(t, err)
+		}
+		require.NoError(t, w.Close())
+		request, err := http.NewRequest(http.MethodPost, other.URL+"/studio/take-in", &form)
+		require.NoError(t, err)
+		request.Header.Set("Content-Type", w.FormDataContentType())
+		r, page := studio.send(request)
+		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, name)
+		assert.Contains(t, page, says, name)
+	}
+}
