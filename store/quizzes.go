@@ -30,6 +30,7 @@ type Quiz struct {
 	ReleaseOf   int         // revision that the newest release was made of
 	Differs     int         `gorm:"not null;default:0"`  // in how many places the draft differs from the newest release
 	Gate        string      `gorm:"not null;default:''"` // JSON of gate.Gate: when it takes respondents
+	Experiment  string      `gorm:"not null;default:''"` // JSON of Experiment, "" for none
 	Created     time.Time
 	Updated     time.Time
 	DeletedAt   gorm.DeletedAt `gorm:"index"`

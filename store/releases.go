@@ -31,7 +31,8 @@ type Release struct {
 	Again       int    `gorm:"not null;default:0"`  // the number of the earlier release that it is once more
 	Ticked      string `gorm:"not null;default:''"` // JSON: the warnings that it was made in spite of
 
-	Gate gate.Gate `gorm:"-"` // of the quiz, where it was asked for by Public
+	Gate   gate.Gate `gorm:"-"` // of the quiz, where it was asked for by Public
+	Beside *Beside   `gorm:"-"` // the release that takes a share of visitors beside it; nil for none
 }
 
 // In says with what a release is made.
@@ -204,10 +205,10 @@ func (d *Definitions) Public(ctx context.Context, slug string) (*Release, error)
 	}
 	var row struct {
 		Release
-		Gate string
+		Gate, Experiment string
 	}
 	err := d.db(ctx).Model(&Release{}).
-		Select("releases.id", "releases.workspace_id", "releases.quiz_id", "releases.number", "quizzes.gate").
+		Select("releases.id", "releases.workspace_id", "releases.quiz_id", "releases.number", "quizzes.gate", "quizzes.experiment").
 		Joins("JOIN quizzes ON quizzes.workspace_id = releases.workspace_id AND quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
 		Where("quizzes.slug = ?", slug).Take(&row).Error
 	if err == nil {
@@ -215,7 +216,9 @@ func (d *Definitions) Public(ctx context.Context, slug string) (*Release, error)
 		if row.Gate != "" {
 			_ = json.Unmarshal([]byte(row.Gate), &r.Gate) // written by SetGate
 		}
-		d.public.put(slug, r, generation)
+		if r.Beside, err = d.beside(ctx, r.QuizID, row.Experiment); err == nil {
+			d.public.put(slug, r, generation)
+		}
 	}
 	return &r, found(err, "the quiz at %q", slug)
 }

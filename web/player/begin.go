@@ -46,7 +46,7 @@ func (p *player) opening(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, before.here())
 		return
 	}
-	j := p.newJourney(c.Request.Context(), store.Begin("", release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
+	j := p.newJourney(c.Request.Context(), store.Begin(c.GetString(numberKey), release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
 	j.fresh = true
 	p.show(c, http.StatusOK, "question", j.page(j.path(), nil))
 }

@@ -92,6 +92,7 @@ func (p *player) public(c *gin.Context) (*store.Release, *released, bool) {
 		p.fail(c, err)
 		return nil, nil, false
 	}
+	release = p.arm(c, release)
 	r, err := p.released(c.Request.Context(), release.ID)
 	if err != nil {
 		p.fail(c, err)
