@@ -8,6 +8,7 @@ import (
 	"mime/multipart"
 	"net/http"
 	"net/url"
+	"os"
 	"regexp"
 	"strings"
 	"sync"
@@ -407,4 +408,60 @@ func TestAnExperiment(t *testing.T) {
 	assert.Contains(t, page, "release 1 once more")
 	_, page = a.client(t).get("/q/" + z.Slug)
 	assert.NotContains(t, page, "What is wanted?")
+}
+
+// Once on a device: who comes again is led to their result, and another device begins.
+func TestOnceOnADevice(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	m.Settings = &quiz.Settings{Once: true}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	r, _ := c.form("/q/"+z.Slug, "asked", "want", "answer.want", "hive", "go", "on")
+	result := r.Header.Get("Location")
+	for range 2 {
+		r, _ = c.get("/q/" + z.Slug)
+		assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+		assert.Equal(t, result, r.Header.Get("Location"))
+		r, _ = c.form("/q/"+z.Slug, "asked", "want", "answer.want", "jar", "go", "on")
+		assert.Equal(t, result, r.Header.Get("Location"))
+	}
+	n, err := a.store.Responses.Answered(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	r, _ = a.client(t).get("/q/" + z.Slug)
+	assert.Equal(t, http.StatusOK, r.StatusCode)
+}
+
+// An anonymous quiz keeps nothing of who somebody is: no contact, no names, no facts but the
+// country and the device.
+func TestAnAnonymousQuiz(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	m.Ask("mail", quiz.Email)
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name", Required: true}}}
+	m.Settings = &quiz.Settings{Anonymous: true}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	r, _ := c.form("/q/"+z.Slug+"?utm_source=letter&person=una", "asked", "want", "answer.want", "hive", "go", "on")
+	r, _ = c.answer(r.Header.Get("Location"), "una@example.org")
+	assert.Contains(t, r.Header.Get("Location"), "/end", "contact is not asked for")
+	assert.Zero(t, a.count(t, "contacts"))
+	assert.Zero(t, a.count(t, "consents"))
+	kept := a.last(t, z)
+	assert.NotContains(t, kept.Visitor, "una")
+	assert.NotContains(t, kept.Visitor, "letter")
+	require.NoError(t, a.store.Close())
+	for _, file := range []string{a.file, a.file + "-wal"} {
+		data, err := os.ReadFile(file)
+		if err == nil {
+			assert.NotContains(t, string(data), "una@example.org", "nowhere on disk")
+		}
+	}
 }

@@ -320,6 +320,19 @@ var samples = []sample{
 		func(m quiztest.Maker) { m.Rehearsals = best("no") },
 		func(m quiztest.Maker) { m.Rehearsals = best("yes") },
 		"The rehearsal “The best” must get “no”, and gets “yes”.", true},
+	{"asked-not-kept", "/contact",
+		func(m quiztest.Maker) {
+			m.Settings = &quiz.Settings{Anonymous: true}
+			m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "Mail"}}}
+		},
+		func(m quiztest.Maker) {
+			m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "Mail"}}}
+		},
+		"The quiz is anonymous: contact is not asked for.", true},
+	{"asked-not-kept", "/questions/mail",
+		func(m quiztest.Maker) { m.Settings = &quiz.Settings{Anonymous: true}; m.Ask("mail", quiz.Email) },
+		func(m quiztest.Maker) { m.Ask("mail", quiz.Email) },
+		"The quiz is anonymous: the answer to “mail” says who somebody is, and is not kept.", false},
 	{"contrast", "/look/ink",
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#777777", Paper: "#ffffff"} },
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#767676", Paper: "#ffffff"} },

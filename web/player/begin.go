@@ -23,7 +23,7 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	before := p.begun(c)
-	if before == nil && p.shut(c, r, release, false) {
+	if before == nil && (p.takenBefore(c, r) || p.shut(c, r, release, false)) {
 		return
 	}
 	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
@@ -80,7 +80,7 @@ func (p *player) start(c *gin.Context) {
 			number = ""
 		}
 	}
-	if p.shut(c, r, release, false) {
+	if p.takenBefore(c, r) || p.shut(c, r, release, false) {
 		return
 	}
 	if !p.limits.mayStart(c) {

@@ -38,6 +38,14 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
 	response.Contacts, response.Consents = append(response.Contacts, j.contacts()...), j.consents()
+	if j.anonymous() {
+		response.Contacts, response.Consents = nil, nil
+		for key := range j.typed { // nor with the passage
+			if asked := j.program.Quiz.Ask(key); asked != nil && asked.Kind.Personal() {
+				delete(j.typed, key)
+			}
+		}
+	}
 	if taken := p.book(j); taken >= 0 {
 		p.show(
 			c,
@@ -58,6 +66,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	}
 	p.personal.Remove(j.passage.ID)
 	p.forgetPassage(c, j.passage.Slug)
+	p.rememberTaken(c, j)
 	if page := j.together(at); j.hasReview(page) {
 		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
 		return

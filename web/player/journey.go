@@ -65,7 +65,7 @@ const contactPage = "your-contact"
 // asked for at a place and has not been given.
 func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 	q := j.program.Quiz
-	if q.Contact == nil || q.Contact.Place != place || len(q.Contact.Fields) == 0 {
+	if j.anonymous() || q.Contact == nil || q.Contact.Place != place || len(q.Contact.Fields) == 0 {
 		return false
 	}
 	for _, key := range j.program.ContactKeys() {
@@ -75,6 +75,12 @@ func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 	}
 	r := j.walk()
 	return r.End != program.Unfinished && len(r.Missing) == 0 && r.Contact
+}
+
+// anonymous tells whether nothing is kept of who somebody is.
+func (j *journey) anonymous() bool {
+	s := j.program.Quiz.Settings
+	return s != nil && s.Anonymous
 }
 
 // response is the number of the passage that other systems get: it tells nothing of the

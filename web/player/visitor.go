@@ -40,6 +40,9 @@ func (p *player) visitorOf(c *gin.Context, of *program.Program) *program.Visitor
 		}
 	}
 	v.Come(time.Now().In(zone))
+	if s := of.Quiz.Settings; s != nil && s.Anonymous {
+		return &program.Visitor{Country: v.Country, Device: v.Device}
+	}
 	taken := 0
 	for name, values := range c.Request.URL.Query() {
 		if len(values) == 0 || len(values[0]) > longestValue || len(name) > 60 || taken == mostParameters {
