@@ -51,6 +51,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"earlier addresses": addressesLeadOn,
 		"a full quiz":       fullIsFull,
 		"taking along":      quizzesAreTakenAlong,
+		"invitations":       invitationsAreKept,
 		"workspaces":        workspacesAreApart,
 		"a time that ended": nothingAfterItsTime,
 	} {
@@ -60,7 +61,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 
 // scoped are the tables of which every row belongs to a workspace.
 var scoped = regexp.MustCompile(
-	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members|walks|hands|remarks|addresses|links)\\b",
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations)\\b",
 )
 
 // A watch sees that no statement reaches beyond a workspace.
@@ -925,4 +926,41 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 	read.Document = []byte("{}")
 	_, err = other.Definitions.Unpack(ctx, read)
 	assert.ErrorAs(t, err, new(quiz.Problem))
+}
+
+// People are invited once each, and it is known how far each has come.
+func invitationsAreKept(t *testing.T, s *Store) {
+	d, ctx := s.Definitions, t.Context()
+	z := withOrchard(t, s)
+	r, err := d.Release(ctx, z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	people := []Invitation{{Name: "Una", Address: "una@example.org", Facts: `{"company":"Quill"}`}, {Name: "Ben", Address: "ben@example.org"}, {Name: "By letter"}}
+	n, err := d.Invite(ctx, z.ID, people)
+	require.NoError(t, err)
+	assert.Equal(t, 3, n)
+	n, err = d.Invite(ctx, z.ID, []Invitation{{Name: "Una again", Address: "UNA@example.org"}, {Name: "Cara", Address: "cara@example.org"}})
+	require.NoError(t, err)
+	assert.Equal(t, 1, n, "who is on the list stays")
+	list, err := d.Invitations(ctx, z.ID, 0, 10)
+	require.NoError(t, err)
+	require.Len(t, list, 4)
+	assert.Equal(t, "Quill", list[0].Columns()["company"])
+	p := Begin("", r, z.Slug, program.Visitor{})
+	require.NoError(t, s.Responses.SaveTyped(ctx, p, nil))
+	require.NoError(t, d.Accept(ctx, list[0].ID, p.ID))
+	list, err = d.Invitations(ctx, z.ID, 0, 1)
+	require.NoError(t, err)
+	assert.True(t, list[0].Begun && !list[0].Finished)
+	_, err = s.Responses.Finish(ctx, p, nil, &Response{Outcome: "walk", Landing: "booking"})
+	require.NoError(t, err)
+	list, err = d.Invitations(ctx, z.ID, 0, 10)
+	require.NoError(t, err)
+	assert.True(t, list[0].Finished)
+	assert.False(t, list[1].Begun)
+	require.NoError(t, d.Uninvite(ctx, z.ID, list[1].ID))
+	_, err = d.InvitationOf(ctx, list[1].Token)
+	assert.ErrorIs(t, err, ErrNotFound)
+	n, err = d.Invited(ctx, z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 3, n)
 }

@@ -57,6 +57,11 @@ var migrations = []*gormigrate.Migration{
 		"CREATE TABLE links (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, name text NOT NULL, query text NOT NULL, made datetime)",
 		"CREATE INDEX links_quiz ON links (quiz_id, id)",
 	)},
+	{ID: "2026-11-25-invitations", Migrate: statements(
+		"CREATE TABLE invitations (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, token text NOT NULL, name text NOT NULL, address text NOT NULL, facts text NOT NULL, passage text NOT NULL, made datetime)",
+		"CREATE UNIQUE INDEX invitations_token ON invitations (token)",
+		"CREATE INDEX invitations_quiz ON invitations (quiz_id, id)",
+	)},
 	{ID: "2026-11-25-experiments", Migrate: statements("ALTER TABLE quizzes ADD COLUMN experiment text NOT NULL DEFAULT ''")},
 }
 

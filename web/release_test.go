@@ -465,3 +465,63 @@ func TestAnAnonymousQuiz(t *testing.T) {
 		}
 	}
 }
+
+// People on a list come by an address of their own, once or again; what the list says of them
+// is asked for in conditions, and nobody else is let in.
+func TestInvitations(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead", "partner")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "partner", When: &quiz.Condition{Subject: quiz.Subject{Visitor: "query.company"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("Quill")}}})
+	m.Decision.Otherwise = "lead"
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	studio := a.client(t).signIn()
+	room, read := studio.releaseRoom(z)
+	studio.form(room+"/people", "list", " ")
+	assert.Contains(t, read(), "Paste the list first")
+	studio.form(room+"/people", "list", "name;e-mail;company\nUna;una@example.org;Quill\n\"Ben; the second\";ben@example.org;Brook\n")
+	studio.form(room+"/people", "list", "Cara, cara@example.org")
+	studio.form(room+"/people", "do", "who", "who", "invited")
+	page := read()
+	assert.Contains(t, page, "3 people are on the list")
+	assert.Contains(t, page, "company: Quill")
+	list, err := a.store.Definitions.Invitations(t.Context(), z.ID, 0, 10)
+	require.NoError(t, err)
+	assert.Equal(t, "Ben; the second", list[1].Name)
+
+	r, stranger := a.client(t).get("/q/" + z.Slug)
+	assert.Equal(t, http.StatusForbidden, r.StatusCode)
+	assert.Contains(t, stranger, "For those who are invited")
+	r, _ = a.client(t).form("/q/"+z.Slug+"?i=made-up", "asked", "want", "answer.want", "hive", "go", "on")
+	assert.Equal(t, http.StatusForbidden, r.StatusCode)
+
+	una := a.client(t)
+	r, _ = una.get("/i/" + list[0].Token)
+	at := r.Header.Get("Location")
+	assert.Equal(t, "/q/"+z.Slug+"?i="+list[0].Token, at)
+	r, _ = una.form(at, "asked", "want", "answer.want", "hive", "go", "on")
+	result := r.Header.Get("Location")
+	assert.Equal(t, "partner", a.last(t, z).Outcome, "by what the list says of her")
+	assert.NotContains(t, a.last(t, z).Visitor, list[0].Token, "her key is not kept with it")
+	again := a.client(t) // another device
+	r, _ = again.get(at)
+	assert.Equal(t, result, r.Header.Get("Location"), "once: she is led to her result")
+	r, _ = again.form(at, "asked", "want", "answer.want", "jar", "go", "on")
+	assert.Equal(t, result, r.Header.Get("Location"))
+	assert.Regexp(t, `(?s)Una.+finished.+Cara.+not yet`, read())
+	studio.form(room+"/people", "do", "who", "who", "invited", "again", "yes")
+	r, _ = again.form(at, "asked", "want", "answer.want", "jar", "go", "on")
+	assert.NotEqual(t, result, r.Header.Get("Location"), "or again")
+	n, err := a.store.Responses.Answered(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 2, n)
+
+	r, file := studio.get(room + "/people.csv")
+	assert.Contains(t, r.Header.Get("Content-Type"), "text/csv")
+	assert.Contains(t, file, "Cara,cara@example.org,"+a.URL+"/i/"+list[2].Token+",not yet")
+	studio.form(room+"/people", "off", fmt.Sprint(list[2].ID))
+	r, _ = a.client(t).get("/i/" + list[2].Token)
+	assert.Equal(t, http.StatusNotFound, r.StatusCode)
+}

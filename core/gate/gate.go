@@ -14,6 +14,9 @@ type Gate struct {
 	Shut   time.Time `json:"shut,omitzero"`    // when it was paused or closed
 	Grace  int       `json:"grace,omitempty"`  // minutes for those who are mid-way; 0: DefaultGrace, below 0: none
 	Words  string    `json:"words,omitempty"`  // what those who come too early or too late read
+
+	Invited bool `json:"invited,omitempty"` // only those on the list begin
+	Again   bool `json:"again,omitempty"`   // who is invited may answer more than once; the last time counts as theirs
 }
 
 // DefaultGrace is how many minutes those who are mid-way have after closing.

@@ -23,6 +23,12 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	before := p.begun(c)
+	var invitation *store.Invitation
+	if before == nil {
+		if invitation, ok = p.admitted(c, r, release); !ok {
+			return
+		}
+	}
 	if before == nil && (p.takenBefore(c, r) || p.shut(c, r, release, false)) {
 		return
 	}
@@ -46,7 +52,9 @@ func (p *player) opening(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, before.here())
 		return
 	}
-	j := p.newJourney(c.Request.Context(), store.Begin(c.GetString(numberKey), release, c.Param("slug"), *p.visitorOf(c, r.program)), r)
+	visitor := p.visitorOf(c, r.program)
+	tellOf(invitation, visitor, anonymous(r.program))
+	j := p.newJourney(c.Request.Context(), store.Begin(c.GetString(numberKey), release, c.Param("slug"), *visitor), r)
 	j.fresh = true
 	p.show(c, http.StatusOK, "question", j.page(j.path(), nil))
 }
@@ -87,7 +95,17 @@ func (p *player) start(c *gin.Context) {
 		p.tooMany(c, r.program)
 		return
 	}
-	begun := store.Begin(number, release, slug, *p.visitorOf(c, r.program))
+	invitation, ok := p.admitted(c, r, release)
+	if !ok {
+		return
+	}
+	visitor := p.visitorOf(c, r.program)
+	tellOf(invitation, visitor, anonymous(r.program))
+	begun := store.Begin(number, release, slug, *visitor)
+	if err := p.takeUp(c, invitation, begun.ID); err != nil {
+		p.fail(c, err)
+		return
+	}
 	begun.Framed = c.Query("frame") != ""
 	j := p.newJourney(c.Request.Context(), begun, r)
 	j.gate = release.Gate

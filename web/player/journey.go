@@ -78,8 +78,10 @@ func (j *journey) wantsContact(place quiz.ContactPlace) bool {
 }
 
 // anonymous tells whether nothing is kept of who somebody is.
-func (j *journey) anonymous() bool {
-	s := j.program.Quiz.Settings
+func (j *journey) anonymous() bool { return anonymous(j.program) }
+
+func anonymous(p *program.Program) bool {
+	s := p.Quiz.Settings
 	return s != nil && s.Anonymous
 }
 

@@ -16,6 +16,7 @@ func (p *player) ways() []ui.Route {
 		ui.Post("/q/:slug", ui.Answers, p.start),
 		ui.Get("/look/:release", p.look),
 		ui.Get("/embed.js", embedScript),
+		ui.Get("/i/:token", p.invited),
 		ui.Get("/p/:passage", p.resume),
 		ui.Get("/p/:passage/:question", p.question),
 		ui.Post("/p/:passage/:question", ui.Answers, p.answer),

@@ -40,6 +40,8 @@ func (s *Room) Routes() []ui.Route {
 		ui.Post("/quizzes/:quiz/release/again/:number", ui.Form, s.again),
 		ui.Get("/quizzes/:quiz/release/compare", s.compare),
 		ui.Post("/quizzes/:quiz/release/try", ui.Form, s.try),
+		ui.Post("/quizzes/:quiz/release/people", ui.Form, s.invite),
+		ui.Get("/quizzes/:quiz/release/people.csv", s.peopleFile),
 		ui.Post("/quizzes/:quiz/release/open", ui.Form, s.setGate),
 		ui.Post("/quizzes/:quiz/release/address", ui.Form, s.move),
 		ui.Post("/quizzes/:quiz/release/links", ui.Form, s.addLink),
@@ -71,6 +73,7 @@ type releasePage struct {
 	Links    []linkRow
 	Names    map[uint]string // of those who made releases
 	Trial    *experiment
+	People   people
 }
 
 // How long it is worked on what those before and after would get, and from how many responses.
@@ -192,6 +195,9 @@ func (s *Room) fill(c *gin.Context, z *store.Quiz, sh *sheet.Sheet, public *quiz
 		return err
 	}
 	if page.Links, err = s.linksOf(c, z); err != nil {
+		return err
+	}
+	if page.People, err = s.peopleOf(c, z); err != nil {
 		return err
 	}
 	if page.Trial, err = s.experimentOf(c, z, page.Releases); err != nil {

@@ -1,0 +1,218 @@
+package release
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/excerpt"
+	"omphalos/interchange/listing"
+	"omphalos/store"
+	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
+)
+
+// A people part is who may answer, and who is on the list.
+type people struct {
+	Invited, Again bool
+	List           []personRow
+	Count          int
+	Finished       int // among those that are shown
+	More           int
+}
+
+type personRow struct {
+	store.Invitation
+	Link  string
+	State string
+	Facts string
+}
+
+// mostPeople is how many of a list are shown; the file has all.
+const mostPeople = 100
+
+func (s *Room) peopleOf(c *gin.Context, z *store.Quiz) (people, error) {
+	g := z.GateOf()
+	p := people{Invited: g.Invited, Again: g.Again}
+	var err error
+	if p.Count, err = s.Store.Definitions.Invited(c.Request.Context(), z.ID); err != nil {
+		return p, err
+	}
+	list, err := s.Store.Definitions.Invitations(c.Request.Context(), z.ID, 0, mostPeople)
+	if err != nil {
+		return p, err
+	}
+	for _, i := range list {
+		p.List = append(p.List, s.person(c, i))
+		if i.Finished {
+			p.Finished++
+		}
+	}
+	p.More = p.Count - len(list)
+	return p, nil
+}
+
+func (s *Room) person(c *gin.Context, i store.Invitation) personRow {
+	row := personRow{Invitation: i, Link: ui.Origin(c.Request, s.Public) + "/i/" + i.Token, State: "not yet"}
+	switch {
+	case i.Finished:
+		row.State = "finished"
+	case i.Begun:
+		row.State = "begun"
+	}
+	var facts []string
+	for name, value := range i.Columns() {
+		facts = append(facts, name+": "+value)
+	}
+	row.Facts = strings.Join(facts, ", ")
+	return row
+}
+
+// The longest cell of a list, in letters, and how many further columns are taken.
+const (
+	longestCell = 200
+	mostColumns = 16
+)
+
+// invite reads a list that was pasted, or says who may answer.
+func (s *Room) invite(c *gin.Context) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return
+	}
+	ctx, said := c.Request.Context(), ""
+	var err error
+	switch {
+	case c.PostForm("off") != "":
+		id, _ := strconv.ParseUint(c.PostForm("off"), 10, 32)
+		err = s.Store.Definitions.Uninvite(ctx, z.ID, uint(id))
+		said = "They are off the list; their address opens nothing any more."
+	case c.PostForm("do") == "who":
+		g := z.GateOf()
+		g.Invited, g.Again = c.PostForm("who") == "invited", c.PostForm("again") != ""
+		err = s.Store.Definitions.SetGate(ctx, z.ID, g)
+		said = "It counts from now on."
+	default:
+		list, wrong := readPeople(c.PostForm("list"))
+		if wrong != "" {
+			said = wrong
+			break
+		}
+		var n int
+		if n, err = s.Store.Definitions.Invite(ctx, z.ID, list); err == nil {
+			said = ui.Plural(n, "person was", "people were") + " put on the list; who was on it by their address stayed."
+		}
+	}
+	switch {
+	case errors.Is(err, store.ErrInvited):
+		said = "This list is too long: at most 50,000 people are invited."
+	case err != nil:
+		s.Fail(c, err)
+		return
+	}
+	s.Say(c, said, "")
+	c.Redirect(http.StatusSeeOther, desk.Address(z)+"/release#people")
+}
+
+// readPeople reads a list: a line each, columns parted by commas, semicolons or tabs. Where
+// the first line names columns (name, address, others), they are taken by name.
+func readPeople(text string) (list []store.Invitation, wrong string) {
+	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
+	if text == "" {
+		return nil, "Paste the list first: a name and an address in each line."
+	}
+	r := csv.NewReader(strings.NewReader(text))
+	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
+	first, _, _ := strings.Cut(text, "\n")
+	for _, parting := range []rune{'\t', ';'} {
+		if strings.ContainsRune(first, parting) {
+			r.Comma = parting
+		}
+	}
+	rows, err := r.ReadAll()
+	if err != nil {
+		return nil, "The list can't be read: " + err.Error() + "."
+	}
+	columns := []string{"name", "address"}
+	if len(rows) > 0 && named(rows[0]) {
+		columns = nil
+		for _, cell := range rows[0] {
+			columns = append(columns, strings.ToLower(strings.TrimSpace(cell)))
+		}
+		rows = rows[1:]
+	}
+	if len(columns) > mostColumns+2 {
+		return nil, fmt.Sprintf("The list has %d columns: at most %d are taken.", len(columns), mostColumns+2)
+	}
+	for _, row := range rows {
+		i, facts := store.Invitation{}, map[string]string{}
+		for k, cell := range row {
+			cell = excerpt.Bounded(strings.TrimSpace(listing.Plain(cell)), longestCell)
+			switch {
+			case k >= len(columns) && strings.Contains(cell, "@") || k < len(columns) && isAddress(columns[k]):
+				i.Address = cell
+			case k < len(columns) && columns[k] == "name":
+				i.Name = cell
+			case k < len(columns) && columns[k] != "" && cell != "":
+				facts[columns[k]] = cell
+			}
+		}
+		if i.Address == "" && strings.Contains(i.Name, "@") {
+			i.Address, i.Name = i.Name, ""
+		}
+		if i.Name == "" && i.Address == "" {
+			continue
+		}
+		i.Facts = desk.JSONText(facts)
+		list = append(list, i)
+	}
+	if len(list) == 0 {
+		return nil, "There is nobody on the list: put a name, or an address, in each line."
+	}
+	return list, ""
+}
+
+// named tells whether a line names columns.
+func named(row []string) bool {
+	for _, cell := range row {
+		if word := strings.ToLower(strings.TrimSpace(cell)); word == "name" || isAddress(word) {
+			return true
+		}
+	}
+	return false
+}
+
+func isAddress(column string) bool {
+	return column == "address" || column == "e-mail" || column == "email" || column == "mail"
+}
+
+// peopleFile sends the whole list with links and states, as CSV.
+func (s *Room) peopleFile(c *gin.Context) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="invited.csv"`)
+	c.Header("Content-Type", "text/csv; charset=utf-8")
+	w := csv.NewWriter(c.Writer)
+	_ = w.Write([]string{"name", "address", "link", "state"})
+	for from := 0; ; from += mostAtOnce {
+		list, err := s.Store.Definitions.Invitations(c.Request.Context(), z.ID, from, mostAtOnce)
+		if err != nil || len(list) == 0 {
+			break
+		}
+		for _, i := range list {
+			row := s.person(c, i)
+			_ = w.Write([]string{listing.Inert(row.Name), listing.Inert(row.Address), row.Link, row.State})
+		}
+	}
+	w.Flush()
+}
+
+// mostAtOnce is how many of a list are read at a time.
+const mostAtOnce = 1000
