@@ -82,6 +82,10 @@ func TestByKeyboardAlone(t *testing.T) {
 	b.tabTo(`a.button[href$="/release"]`)
 	b.keys(kb.Enter)
 	b.until("the room of releases", `document.querySelector("form[action$='/release'] .button")`)
+	for read[int](b, `document.querySelectorAll("[name=tick]:not(:checked)").length`) > 0 { // warnings are ticked off
+		b.tabTo("[name=tick]:not(:checked)")
+		b.keys(" ")
+	}
 	b.tabTo("form[action$='/release'] .button")
 	b.keys(kb.Enter)
 	b.until("released", `document.querySelector(".state.on")`)
