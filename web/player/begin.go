@@ -56,7 +56,9 @@ func (p *player) opening(c *gin.Context) {
 	tellOf(invitation, visitor, anonymous(r.program))
 	j := p.newJourney(c.Request.Context(), store.Begin(c.GetString(numberKey), release, c.Param("slug"), *visitor), r)
 	j.fresh = true
-	p.show(c, http.StatusOK, "question", j.page(j.path(), nil))
+	first := j.path()[0] // filled in or not, it is the first that is shown
+	j.fillFrom(c.Request.URL.Query())
+	p.show(c, http.StatusOK, "question", j.page(j.together(first), nil))
 }
 
 // homeOf returns the address under which the application is asked for, escaped for HTML.
@@ -115,12 +117,14 @@ func (p *player) start(c *gin.Context) {
 		p.took(c, j, j.walk().Next)
 		return
 	}
-	if err := p.store.Responses.SaveTyped(c.Request.Context(), begun, nil); err != nil {
+	first := j.path()[0]
+	j.fillFrom(c.Request.URL.Query())
+	if err := p.store.Responses.SaveTyped(c.Request.Context(), begun, j.typed); err != nil {
 		p.fail(c, err)
 		return
 	}
 	p.rememberPassage(c, begun)
-	c.Redirect(http.StatusSeeOther, j.address(j.together(j.walk().Next)[0]))
+	c.Redirect(http.StatusSeeOther, j.address(j.together(first)[0]))
 }
 
 // again takes the first answers of a passage that has begun already.

@@ -1,6 +1,7 @@
 package release
 
 import (
+	"cmp"
 	"fmt"
 	"image/color"
 	"net/http"
@@ -29,13 +30,20 @@ type linkRow struct {
 // linksOf lists the addresses of a quiz: the plain one first.
 func (s *Room) linksOf(c *gin.Context, z *store.Quiz) ([]linkRow, error) {
 	at := ui.Origin(c.Request, s.Public) + "/q/" + z.Slug
-	rows := []linkRow{{Name: "Plain", Address: at, Code: url.Values{}.Encode()}}
+	how := url.Values{}
+	for _, name := range []string{"level", "ink", "paper"} {
+		if value := c.Query(name); value != "" {
+			how.Set(name, value)
+		}
+	}
+	rows := []linkRow{{Name: "Plain", Address: at, Code: how.Encode()}}
 	list, err := s.Store.Definitions.Links(c.Request.Context(), z.ID)
 	if err != nil {
 		return nil, err
 	}
 	for _, l := range list {
-		rows = append(rows, linkRow{l.ID, l.Name, at + "?" + l.Query, l.Query, url.Values{"link": {desk.Itoa(l.ID)}}.Encode()})
+		how.Set("link", desk.Itoa(l.ID))
+		rows = append(rows, linkRow{l.ID, l.Name, at + "?" + l.Query, l.Query, how.Encode()})
 	}
 	return rows, nil
 }
@@ -73,6 +81,11 @@ func (s *Room) addLink(c *gin.Context) {
 	if c.PostForm("start") != "" {
 		v.Set("start", "now")
 	}
+	for _, pair := range strings.FieldsFunc(excerpt.Bounded(c.PostForm("answers"), 2000), func(r rune) bool { return r == ',' || r == '\n' }) {
+		if key, value, is := strings.Cut(strings.TrimSpace(pair), "="); is && key != "" {
+			v.Set("a."+key, strings.TrimSpace(value))
+		}
+	}
 	name := strings.TrimSpace(excerpt.Bounded(c.PostForm("name"), longestLink))
 	there, err := s.Store.Definitions.Links(ctx, z.ID)
 	said := ""
@@ -86,7 +99,7 @@ func (s *Room) addLink(c *gin.Context) {
 		said = "There are 200 links already. Forget some of them first."
 	default:
 		if name == "" {
-			name = v.Get("utm_source")
+			name = cmp.Or(v.Get("utm_source"), "Link "+strconv.Itoa(len(there)+1))
 		}
 		if err := s.Store.Definitions.AddLink(ctx, store.Link{QuizID: z.ID, Name: name, Query: v.Encode()}); err != nil {
 			s.Fail(c, err)
@@ -96,6 +109,17 @@ func (s *Room) addLink(c *gin.Context) {
 	}
 	s.Say(c, said, "")
 	c.Redirect(http.StatusSeeOther, desk.Address(z)+"/release#links")
+}
+
+// A codeLook is how codes are drawn.
+type codeLook struct{ Level, Ink, Paper string }
+
+func lookOf(c *gin.Context) codeLook {
+	l := codeLook{c.DefaultQuery("level", "medium"), "#" + strings.TrimPrefix(c.DefaultQuery("ink", "000000"), "#"), "#" + strings.TrimPrefix(c.DefaultQuery("paper", "ffffff"), "#")}
+	if _, known := levels[l.Level]; !known {
+		l.Level = "medium"
+	}
+	return l
 }
 
 // levels are how much of a code may be lost.

@@ -74,6 +74,7 @@ type releasePage struct {
 	Names    map[uint]string // of those who made releases
 	Trial    *experiment
 	People   people
+	Code     codeLook
 }
 
 // How long it is worked on what those before and after would get, and from how many responses.
@@ -197,6 +198,7 @@ func (s *Room) fill(c *gin.Context, z *store.Quiz, sh *sheet.Sheet, public *quiz
 	if page.Links, err = s.linksOf(c, z); err != nil {
 		return err
 	}
+	page.Code = lookOf(c)
 	if page.People, err = s.peopleOf(c, z); err != nil {
 		return err
 	}
