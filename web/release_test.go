@@ -128,6 +128,38 @@ func TestReleasesOnALine(t *testing.T) {
 	assert.Contains(t, read(), "There is no such release.")
 }
 
+// A release is looked at on a sheet that nothing can be changed on; beside another version, each
+// place tells what was there.
+func TestTheSheetOfARelease(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	a.edit(t, z.ID, `[{"op":"replace","path":"/questions/crop/label","value":"What grows there?"}]`)
+	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/hives"}]`)
+	c := a.client(t).signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/versions/", z.ID)
+	_, was := c.get(at + "1")
+	assert.Contains(t, was, "What do you grow?")
+	assert.Contains(t, was, "How many hives did you have last year?")
+	assert.NotContains(t, was, "What grows there?")
+	_, same := c.get(at + "1?since=1")
+	assert.Contains(t, same, "is the same as")
+	for _, nothing := range []string{"7", "-1", "x"} {
+		r, _ := c.get(at + nothing)
+		assert.Equal(t, http.StatusNotFound, r.StatusCode)
+	}
+
+	b := a.newTab(t)
+	b.signIn()
+	b.open(at + "0?since=1")
+	assert.Contains(t, b.text(".room .saidhere"), "Deleted the question “How many hives did you have last year?”")
+	assert.Contains(t, b.text("#questions .row:has(.saidhere)"), "before: What do you grow?")
+	b.until("it stands above its question", `document.querySelector("#questions .row:has(.saidhere)").nextElementSibling.id == "part-q-crop"`)
+	b.until("nothing can be changed", `![...document.querySelectorAll(".desk :enabled")].some((field) => field.checkVisibility())`)
+	b.axe("a version")
+}
+
 // A quiz moves; the old address leads on, with what it brings along, and who is mid-way goes on.
 func TestAnAddressThatMoves(t *testing.T) {
 	t.Parallel()

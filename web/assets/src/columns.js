@@ -19,7 +19,7 @@ export function openColumns(desk) {
     const all = [.../** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#part-head .col"))];
     const off = all.flatMap((col, i) => (hidden.has(col.dataset.key) ? [`.c${i}`] : []));
     const shown = all.length - off.length;
-    const columns = shown ? `#desk { --columns: repeat(${shown}, var(--colw)) }` : "";
+    const columns = shown ? `.desk { --columns: repeat(${shown}, var(--colw)) }` : "";
     const rules = columns + (off.length ? `:is(${off}) { display: none }` : "");
     if (rules !== said) made.replaceSync((said = rules)); // the same again would lay out the whole page
     for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll("[data-column-shown]"))) {

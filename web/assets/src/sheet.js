@@ -77,6 +77,13 @@ export function openSheet(desk) {
   }
 }
 
+/** A sheet that is only looked at. @param {HTMLElement} desk */
+export function lookAtSheet(desk) {
+  openColumns(desk);
+  document.querySelectorAll(fields).forEach(grow);
+  lightThreads();
+}
+
 // hear asks for what differs when the quiz is changed or released elsewhere.
 function hear(desk, base, sending) {
   let released = Number(desk.dataset.released);

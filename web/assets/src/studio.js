@@ -7,7 +7,7 @@ import product from "./components/product.js";
 import rename from "./components/rename.js";
 import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
-import { openSheet } from "./sheet.js";
+import { lookAtSheet, openSheet } from "./sheet.js";
 
 for (const [name, component] of Object.entries({ chooser, dropin, map, product, rename, snippet, stage })) {
   Alpine.data(name, component);
@@ -16,3 +16,5 @@ Alpine.start();
 
 const desk = document.getElementById("desk");
 if (desk) openSheet(desk);
+const frozen = /** @type {HTMLElement} */ (document.querySelector(".desk.frozen"));
+if (frozen) lookAtSheet(frozen);

@@ -11,7 +11,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/edit"
-	"omphalos/core/excerpt"
 	"omphalos/core/finding"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
@@ -30,21 +29,17 @@ type changed struct {
 	Patch string // takes it back
 }
 
-// The longest words of what stood somewhere, in letters.
-const longestWas = 300
-
 // changes tells what a release of the draft would change.
 func changes(sh *sheet.Sheet, public *quiz.Quiz) ([]changed, error) {
 	if public == nil {
 		return nil, nil
 	}
-	list, err := edit.Changes(public, edit.Written(sh.Doc))
+	list, err := sh.Since(public)
 	if err != nil {
 		return nil, err
 	}
 	var rows []changed
 	for _, c := range list {
-		c.Before, c.After = excerpt.Of(c.Before, longestWas), excerpt.Of(c.After, longestWas)
 		rows = append(rows, changed{c, sh.Where(c.Pointer), sh.Jump(c.Pointer), desk.PatchText(c.Back)})
 	}
 	return rows, nil

@@ -123,7 +123,7 @@ func (sh *Sheet) asked() []part {
 }
 
 // kept names the rendered sheet of a quiz, by the odds that it shows.
-func (sh *Sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.Observed, sh.eyes) }
+func (sh *Sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.version, sh.Observed, sh.eyes) }
 
 func (s *Room) render(sh *Sheet) (*rendered, error) {
 	r := &rendered{

@@ -38,6 +38,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Get("/quizzes/:quiz", s.sheet),
 		ui.Get("/quizzes/:quiz/map", s.showMap),
 		ui.Get("/quizzes/:quiz/map.svg", s.downloadMap),
+		ui.Get("/quizzes/:quiz/versions/:number", s.version),
 		ui.Get("/quizzes/:quiz/draft", s.draft),
 		ui.Get("/quizzes/:quiz/questions", s.questions),
 		ui.Post("/quizzes/:quiz/reuse/:other/:key", ui.JSON, s.reuse),

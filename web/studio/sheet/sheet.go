@@ -45,6 +45,7 @@ type Sheet struct {
 	threads   map[quiz.Pointer]threadRow
 	broke     map[string]store.Edit           // by rehearsal that does not hold: the edit that broke it
 	remarks   map[quiz.Pointer][]store.Remark // that are not settled, by place
+	version   string                          // that it shows, "" for the draft as it is edited
 }
 
 // A part is a piece of the sheet that is rendered by itself. Its rows, where it has such, are
@@ -118,6 +119,15 @@ func oddsMode(c *gin.Context) string {
 
 // Read works out what the sheet of a draft shows.
 func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
+	sh, err := s.read(c, z)
+	if err != nil {
+		return nil, err
+	}
+	return sh, s.rehearsed(c.Request.Context(), sh)
+}
+
+// read is Read without what was rehearsed.
+func (s *Room) read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 	q, problems, err := z.Checked()
 	if err != nil {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
@@ -150,9 +160,6 @@ func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 			return nil, err
 		}
 		sh.Observed = true
-	}
-	if err := s.rehearsed(c.Request.Context(), sh); err != nil {
-		return nil, err
 	}
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
