@@ -184,6 +184,46 @@ func TestAnAddressThatMoves(t *testing.T) {
 	assert.Contains(t, r.Header.Get("Location"), "/hives")
 }
 
+// Where its address is shared, a quiz shows what is said for that, and its opening where nothing
+// is; so do quizzes that begin with a question, and the room shows how it looks.
+func TestHowItLooksWhereItIsShared(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	meta := func(page, name string) string {
+		found := regexp.MustCompile(`property="og:` + name + `" content="([^"]*)"`).FindStringSubmatch(page)
+		if found == nil {
+			return ""
+		}
+		return found[1]
+	}
+	shown := func() string {
+		_, page := a.client(t).get("/q/" + z.Slug)
+		return page
+	}
+	assert.Equal(t, "Is your orchard ready for hired bees?", meta(shown(), "title"))
+	assert.Contains(t, meta(shown(), "description"), "Six short questions")
+
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	b.fill(`[data-path="/look/shared/title"]`, "Which hive suits you?")
+	b.fill(`[data-path="/look/shared/text"]`, "Six **questions**, and you know.")
+	b.kept()
+	a.edit(t, z.ID, `[{"op":"add","path":"/look/shared/picture","value":{"source":"/pictures/x.webp","description":"A hive"}},{"op":"remove","path":"/opening"}]`)
+	now, err := a.store.Definitions.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	a.release(t, now)
+	page := shown()
+	assert.Contains(t, page, `name="asked"`, "it begins with a question")
+	assert.Equal(t, "Which hive suits you?", meta(page, "title"))
+	assert.Equal(t, "Six questions, and you know.", meta(page, "description"))
+	assert.Equal(t, a.URL+"/pictures/x.webp", meta(page, "image"))
+	_, read := a.client(t).signIn().releaseRoom(z)
+	assert.Regexp(t, `(?s)<figure.+Which hive suits you\?.+Six questions, and you know\..+</figure>`, read())
+}
+
 // Opening, closing, pausing: each with a page of its own; who is mid-way has some time more.
 func TestWhenAQuizIsOpen(t *testing.T) {
 	t.Parallel()

@@ -1,11 +1,13 @@
 package web_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // labels are the words of a question's answers, from the top.
@@ -122,4 +124,40 @@ func TestSectionsOnTheSheet(t *testing.T) {
 		`document.querySelectorAll(".sectionhead").length === 0 && !!document.querySelector("#part-q-decides")`,
 	)
 	b.kept()
+}
+
+// All changes are said to be kept only when they are: not while one is being typed, and not
+// while a field holds what can't be kept, whatever else is kept meanwhile.
+func TestKeptIsSaidOfWhatIs(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	status := func(says string) {
+		t.Helper()
+		b.until(says, fmt.Sprintf(`document.getElementById("status").textContent.trim() === %q`, says))
+	}
+	b.fill(`[data-path="/look/ink"]`, "#12")
+	status("Typing …") // a colour is sent when it is left
+	b.fill(`[data-path="/look/owner"]`, "Quill and Brook")
+	status("Not kept")
+	b.fill(`[data-path="/look/ink"]`, "#123456")
+	b.press(`[data-path="/look/ink"]`, "\t")
+	b.kept()
+	b.fill(`[data-path="/questions/crop/answers/none/adds/readiness"]`, "many")
+	status("Typing …")
+	b.press(`[data-path="/questions/crop/answers/none/adds/readiness"]`, "\t")
+	status("Not kept")
+	b.fill(`[data-path="/questions/crop/answers/none/adds/readiness"]`, "2")
+	b.press(`[data-path="/questions/crop/answers/none/adds/readiness"]`, "\t")
+	b.kept()
+	now, err := a.store.Definitions.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	q, err := now.Document()
+	require.NoError(t, err)
+	assert.Equal(t, "#123456", q.Look.Ink)
+	assert.Equal(t, "Quill and Brook", q.Look.Owner)
+	assert.Equal(t, "2", q.Questions["crop"].Answers["none"].Adds["readiness"].String())
 }

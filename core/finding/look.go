@@ -118,6 +118,9 @@ func (f *finder) pictures() {
 	if f.q.Opening != nil {
 		check("/opening/picture", f.q.Opening.Picture, say("of-the-opening"))
 	}
+	if l := f.q.Look; l != nil && l.Shared != nil {
+		check("/look/shared/picture", l.Shared.Picture, say("as-it-is-shared"))
+	}
 	for _, k := range f.q.QuestionKeys() {
 		q := f.q.Questions[k]
 		check(quiz.At("questions", k, "picture"), q.Picture, say("of", f.label(k)))

@@ -96,6 +96,7 @@ var sayings = saying.Table{
 	"of-respondents-have-no":          "%s of respondents have no single leader here: the answers pull alike. Give one of them more weight.",
 	"of-the-answer":                   "of the answer %s",
 	"of-the-opening":                  "of the opening",
+	"as-it-is-shared":                 "that is shown where it is shared",
 	"offers-the-places-of":            "%s offers the places of the table “%s”, which has none: respondents can't answer.",
 	"on-a-landing":                    "on a landing of %s",
 	"or-none":                         "%s, or none",

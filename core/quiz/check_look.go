@@ -35,6 +35,11 @@ func (c *checker) look(l *Look) {
 	c.text("/look/owner", l.Owner, MaxTitle)
 	c.picture("/look/logo", l.Logo)
 	c.picture("/look/background", l.Background)
+	if s := l.Shared; s != nil {
+		c.text("/look/shared/title", s.Title, MaxTitle)
+		c.text("/look/shared/text", s.Text, MaxText)
+		c.picture("/look/shared/picture", s.Picture)
+	}
 }
 
 func (c *checker) picture(pointer Pointer, p *Picture) {

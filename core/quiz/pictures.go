@@ -36,6 +36,9 @@ func (q *Quiz) Pictures() iter.Seq2[Pointer, *Picture] {
 				}
 			}
 		}
+		if q.Look != nil && q.Look.Shared != nil {
+			give(q.Look.Shared.Picture, "look", "shared")
+		}
 		if q.Look != nil && on {
 			for name, p := range map[string]*Picture{"logo": q.Look.Logo, "background": q.Look.Background} {
 				if on && p != nil {

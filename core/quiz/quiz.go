@@ -101,6 +101,29 @@ type Look struct {
 	Logo       *Picture `json:"logo,omitempty"`
 	Background *Picture `json:"background,omitempty"`
 	Owner      string   `json:"owner,omitempty"` // the name beside the logo
+	Shared     *Shared  `json:"shared,omitempty"`
+}
+
+// Shared is how a quiz shows where its address is shared. What is empty is the opening's.
+type Shared struct {
+	Title   string   `json:"title,omitempty"`
+	Text    string   `json:"text,omitempty"` // Markdown, shown as plain words
+	Picture *Picture `json:"picture,omitempty"`
+}
+
+// AsShared returns how a quiz shows where its address is shared: what it says about that, and
+// its opening and title for what it does not say.
+func (q *Quiz) AsShared() Shared {
+	var s Shared
+	if q.Look != nil && q.Look.Shared != nil {
+		s = *q.Look.Shared
+	}
+	if o := q.Opening; o != nil {
+		s.Title, s.Text = cmp.Or(s.Title, o.Heading), cmp.Or(s.Text, o.Text)
+		s.Picture = cmp.Or(s.Picture, o.Picture)
+	}
+	s.Title = cmp.Or(s.Title, q.Title)
+	return s
 }
 
 // Typeface is one of the typefaces that ship with the application; an empty one is

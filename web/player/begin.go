@@ -5,7 +5,6 @@ import (
 	"errors"
 	"html/template"
 	"net/http"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -36,7 +35,7 @@ func (p *player) opening(c *gin.Context) {
 		if before != nil {
 			page := p.openingPage(c.Request.Context(), r)
 			page.Resume = before.here()
-			page.Pictured = strings.Replace(page.Pictured, home, p.homeOf(c), 1)
+			page.Shared = sharedOf(r.program.Quiz, ui.Origin(c.Request, p.Public))
 			p.show(c, http.StatusOK, "opening", page)
 			return
 		}
@@ -58,7 +57,9 @@ func (p *player) opening(c *gin.Context) {
 	j.fresh = true
 	first := j.path()[0] // filled in or not, it is the first that is shown
 	j.fillFrom(c.Request.URL.Query())
-	p.show(c, http.StatusOK, "question", j.page(j.together(first), nil))
+	page := j.page(j.together(first), nil)
+	page.Shared = sharedOf(r.program.Quiz, ui.Origin(c.Request, p.Public))
+	p.show(c, http.StatusOK, "question", page)
 }
 
 // homeOf returns the address under which the application is asked for, escaped for HTML.

@@ -24,6 +24,7 @@ type frame struct {
 	Frames   string // origins of pages that may show this one, with blanks between
 	Trap     string // name of a field that nobody sees
 	Handed   *handedPart
+	Shared   *shared // of pages that a link leads to, nil of others
 }
 
 type words struct{ Next, Back, Start string }
@@ -63,11 +64,9 @@ func newFrame(p *program.Program, looks, title string) frame {
 
 type openingPage struct {
 	frame
-	Told     string // what the quiz is, where its link is shared
-	Pictured string // and the address of its picture
-	Opening  *quiz.Opening
-	Picture  *shownPicture
-	Resume   string // address of where this device's passage has come to
+	Opening *quiz.Opening
+	Picture *shownPicture
+	Resume  string // address of where this device's passage has come to
 }
 
 type problemPage struct {

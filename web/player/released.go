@@ -11,6 +11,7 @@ import (
 
 	"omphalos/core/odds"
 	"omphalos/core/program"
+	"omphalos/core/quiz"
 	"omphalos/web/ui"
 )
 
@@ -84,21 +85,28 @@ func (p *player) openingPage(ctx context.Context, r *released) openingPage {
 	if page.Title == "" {
 		page.Title = r.program.Quiz.Title
 	}
-	page.Told = ui.Words(o.Text, mostTold)
-	if o.Picture != nil {
-		page.Pictured = o.Picture.Source
-		if strings.HasPrefix(page.Pictured, "/") {
-			page.Pictured = home + page.Pictured
+	page.Shared = sharedOf(r.program.Quiz, home)
+	return page
+}
+
+// A shared is how a page shows where its address is shared: a title, plain words and the whole
+// address of a picture.
+type shared struct{ Title, Text, Picture string }
+
+func sharedOf(q *quiz.Quiz, home string) *shared {
+	as := q.AsShared()
+	s := &shared{Title: as.Title, Text: ui.Told(as.Text)}
+	if as.Picture != nil {
+		s.Picture = as.Picture.Source
+		if strings.HasPrefix(s.Picture, "/") {
+			s.Picture = home + s.Picture
 		}
 	}
-	return page
+	return s
 }
 
 // home stands in a page that is rendered once for the address under which it is asked for.
 const home = "https://home.invalid"
-
-// mostTold is how many characters of a text are told where a link is shared.
-const mostTold = 200
 
 // openingOf returns the page of the opening, rendered once.
 func (p *player) openingOf(ctx context.Context, r *released) ([]byte, error) {

@@ -257,6 +257,9 @@ func remembered(of *lru.Cache[string, template.HTML], text string, render func(s
 // Markdown turns CommonMark into HTML that is safe to show.
 func Markdown(text string) template.HTML { return remembered(markdowns, text, renderMarkdown) }
 
+// Told returns a text as it is told where a link is shared: plain words, cut to 200 characters.
+func Told(text string) string { return Words(text, 200) }
+
 // Words returns the words of a Markdown text, at most so many characters, on one line.
 func Words(text string, most int) string {
 	plain := html.UnescapeString(bluemonday.StrictPolicy().Sanitize(string(Markdown(text))))

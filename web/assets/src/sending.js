@@ -1,6 +1,7 @@
 // Changes wait in a line and go to the server one at a time, each against the
 // revision that the one before it made. What can't be sent waits and is tried
 // again; nothing that was typed is dropped.
+import { fieldAt } from "./fields.js";
 import { keptIn } from "./values.js";
 
 const mostKept = 60000; // bytes that a browser sends after its page has gone
@@ -10,6 +11,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
   const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}; {reuse}; {look}
   const held = new Map(); // path → change that waits for a choice
   const noted = new Set(); // paths being typed in
+  const unfit = new Set(); // of them, those that hold what can't be kept
   let sendingNow = null;
   let failures = 0;
   let refusedLast = null;
@@ -25,9 +27,19 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     box.className = "status " + state;
   };
 
+  // tellKept says whether all that was typed is kept.
+  function tellKept(refusedNow = false) {
+    if (waiting.length || sendingNow) status("Keeping …", "busy");
+    else if (held.size) status("A choice is waiting");
+    else if (refusedNow || unfit.size) status("Not kept");
+    else if ([...noted].some(fieldAt)) status("Typing …", "busy");
+    else status("All changes kept");
+  }
+
   // change gives a value to a path, and to others with it.
   function change(path, value, also = []) {
     noted.delete(path);
+    unfit.delete(path);
     const same = waiting.find((w) => w.path === path);
     if (same) same.value = value;
     else if (sendingNow?.path !== path || JSON.stringify(sendingNow.value) !== JSON.stringify(value))
@@ -105,21 +117,15 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     } else {
       // What was typed stays in its field; what has been typed since comes next.
       const typedOn = waiting.some((other) => w.path && other.path === w.path);
-      if (w.path && !typedOn) noted.add(w.path);
+      if (w.path && !typedOn) {
+        noted.add(w.path);
+        unfit.add(w.path);
+      }
       refusedLast = w;
       if (!typedOn) refused(update.message, w.path);
     }
     const dropped = !noted.has(w.path); // it is told in words: an act that can't be, or a field that is gone
-    status(
-      waiting.length
-        ? "Keeping …"
-        : held.size
-          ? "A choice is waiting"
-          : answer.ok || answer.status === 412 || dropped
-            ? "All changes kept"
-            : "Not kept",
-      waiting.length ? "busy" : "",
-    );
+    tellKept(!answer.ok && answer.status !== 412 && !dropped);
     next();
   }
 
@@ -234,12 +240,21 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     },
     note(path) {
       noted.add(path);
+      unfit.delete(path);
+      if (!failures && !waitsFor) tellKept();
+    },
+    // wrong says that what a field holds can't be kept.
+    wrong(path) {
+      noted.add(path);
+      unfit.add(path);
+      tellKept();
     },
     noted: (path) => noted.has(path),
     forget(path) {
       noted.delete(path);
+      unfit.delete(path);
       held.delete(path);
-      if (!held.size && !waiting.length && !sendingNow) status("All changes kept");
+      if (!failures && !waitsFor) tellKept();
     },
     hold(path) {
       noted.add(path);

@@ -50,6 +50,7 @@ export function handleTyping(sending) {
       return sending.act({ do: "add", path: "/outcomes", link: field.dataset.path });
     const value = valueOf(field);
     if (value === wrong) {
+      sending.wrong(field.dataset.path);
       tell(field, "This is not a number. Type one such as 4, −1 or 2.5, or leave the cell empty.");
       return;
     }

@@ -2,6 +2,7 @@
 package release
 
 import (
+	"cmp"
 	"embed"
 	"errors"
 	"net/http"
@@ -75,6 +76,7 @@ type releasePage struct {
 	Trial    *experiment
 	People   people
 	Code     codeLook
+	Shared   sharedCard
 }
 
 // How long it is worked on what those before and after would get, and from how many responses.
@@ -199,6 +201,7 @@ func (s *Room) fill(c *gin.Context, z *store.Quiz, sh *sheet.Sheet, public *quiz
 		return err
 	}
 	page.Code = lookOf(c)
+	page.Shared = cardOf(cmp.Or(public, sh.Doc))
 	if page.People, err = s.peopleOf(c, z); err != nil {
 		return err
 	}

@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/quiz"
+	"omphalos/web/ui"
 )
 
 // A sharePart says how a quiz is put into somebody else's page.
@@ -80,4 +81,19 @@ func shareOf(c *gin.Context, home, standIns, slug, title string, released *quiz.
 		p.Try = standIns + "/standin/host?" + try.Encode()
 	}
 	return p
+}
+
+// A sharedCard is what shows where the address of a quiz is shared.
+type sharedCard struct {
+	quiz.Shared
+	Pictured string // path of the picture, "" where there is none
+}
+
+func cardOf(q *quiz.Quiz) sharedCard {
+	card := sharedCard{Shared: q.AsShared()}
+	card.Text = ui.Told(card.Text)
+	if card.Picture != nil && !card.Picture.Elsewhere() {
+		card.Pictured = card.Picture.Source
+	}
+	return card
 }

@@ -8,6 +8,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/pictures"
+	"omphalos/web/ui"
 )
 
 // A lookPart is how the respondent's pages are dressed, and their words.
@@ -17,6 +18,9 @@ type lookPart struct {
 	Pace       quiz.Pace
 	Logo       pictures.PicturePart
 	Background pictures.PicturePart
+	AsShared   quiz.Shared // what is shown where it is shared
+	Shared     quiz.Shared // what is said about that
+	Pictured   pictures.PicturePart
 	Mind       *mind
 	TapsGo     string // patches
 	TapsStay   string
@@ -76,6 +80,12 @@ func (sh *Sheet) look() lookPart {
 		)
 	}
 	p.Logo = pictures.PictureOf(p.Look.Logo, "/look/logo", "the logo")
+	p.AsShared = sh.Doc.AsShared()
+	p.AsShared.Text = ui.Told(p.AsShared.Text)
+	if p.Look.Shared != nil {
+		p.Shared = *p.Look.Shared
+	}
+	p.Pictured = pictures.PictureOf(p.Shared.Picture, "/look/shared/picture", "what is shared")
 	p.Background = pictures.PictureOf(p.Look.Background, "/look/background", "the background")
 	return p
 }
