@@ -16,6 +16,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
 	"github.com/makiuchi-d/gozxing"
 	"github.com/makiuchi-d/gozxing/qrcode"
 	"github.com/stretchr/testify/assert"
@@ -632,4 +634,49 @@ func TestAnswersFilledIn(t *testing.T) {
 	_, page = a.client(t).get("/q/" + plain.Slug + "?a.want=jar&a.mail=una@example.org")
 	assert.Regexp(t, `value="jar"\s+checked`, page, "without an opening, too")
 	assert.NotContains(t, page, "una@example.org", "who somebody is comes from them alone")
+}
+
+// On paper stands every question with what can be answered, when it is asked and where it goes
+// on; what is of the screen is not printed.
+func TestOnPaper(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "jar", "nothing")
+	m.Questions["want"].Answers["nothing"].Then = &quiz.Then{Go: quiz.PartWays, To: "lead"}
+	m.Questions["want"].Answers["jar"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "many"}
+	m.Ask("where", quiz.Several, "garden", "roof", "wood")
+	m.Questions["where"].Picks = &quiz.Picks{Max: 2}
+	m.Questions["where"].ShowWhen = &quiz.Condition{Subject: quiz.Subject{Answer: "want"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("hive")}}
+	m.Ask("many", quiz.Number)
+	m.Questions["many"].Label = "How many, for {name}?"
+	m.Ask("words", quiz.LongText)
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Who are you?"}}}
+	z := a.add(t, string(m.Write()))
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d/release/paper", z.ID))
+	page := b.text("main")
+	for _, says := range []string{
+		"jar → go on with 3", "nothing → that is all", "Only if “want” is “hive”.", "(at most 2)", "How many, for ……?", "5 Who are you?",
+	} {
+		assert.Contains(t, page, says)
+	}
+	b.axe("paper")
+	_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: "print"})
+	require.NoError(t, err)
+	assert.False(t, read[bool](b, `document.querySelector(".bar").checkVisibility()`))
+	for _, name := range []string{"day", "finder", "keeper", "orchard", "season"} {
+		data, err := os.ReadFile("../cmd/omphalos/demo/" + name + ".json")
+		require.NoError(t, err)
+		z := a.add(t, string(data))
+		b.open(fmt.Sprintf("/studio/quizzes/%d/release/paper", z.ID))
+		doc, err := z.Document()
+		require.NoError(t, err)
+		for key, q := range doc.Questions {
+			if !strings.Contains(q.Label, "{") {
+				assert.Contains(t, b.text("main"), q.Label, key)
+			}
+		}
+	}
 }

@@ -40,6 +40,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Post("/quizzes/:quiz/release/back", ui.Form, s.takeBack),
 		ui.Post("/quizzes/:quiz/release/again/:number", ui.Form, s.again),
 		ui.Get("/quizzes/:quiz/release/compare", s.compare),
+		ui.Get("/quizzes/:quiz/release/paper", s.paper),
 		ui.Post("/quizzes/:quiz/release/try", ui.Form, s.try),
 		ui.Post("/quizzes/:quiz/release/people", ui.Form, s.invite),
 		ui.Get("/quizzes/:quiz/release/people.csv", s.peopleFile),
