@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -128,7 +129,7 @@ func TestFramesAreForThoseNamed(t *testing.T) {
 	z := a.shown(t, false)
 	c := a.client(t)
 	r, page := c.get("/q/" + z.Slug)
-	assert.Contains(t, r.Header.Get("Content-Security-Policy"), "frame-ancestors https://shop.example.org;")
+	assert.Contains(t, r.Header.Get("Content-Security-Policy"), "frame-ancestors 'self' https://shop.example.org;")
 	assert.Contains(t, page, `data-frames="https://shop.example.org"`)
 	b := a.newTab(t)
 	b.open(a.shop(""))
@@ -216,7 +217,15 @@ func TestABarOnTop(t *testing.T) {
 
 // The line that is put into a page is written out in the room of releases.
 func TestTheLineForAPage(t *testing.T) {
-	a := newApp(t)
+	var shown atomic.Int32 // how often the quiz was asked for
+	a := newAppBehind(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.URL.Path == "/q/test" {
+				shown.Add(1)
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
 	z := a.shown(t, true)
 	b := a.newTab(t)
 	b.signIn()
@@ -236,10 +245,18 @@ func TestTheLineForAPage(t *testing.T) {
 	b.fill("[name=scrolled]", "40")
 	b.click("[name=leaving]")
 	b.choose("[name=phones]", "no")
-	b.click(".sharing button")
 	b.until(
 		"written out",
 		`document.querySelector(".snippet textarea")?.value.includes('data-after="20" data-scrolled="40" data-leaving="" data-phones="no"')`,
 	)
+	b.until(
+		"the page beside is as it says",
+		`document.querySelector("#pages iframe").src.endsWith("after=20&as=popup&leaving=&phones=no&quiz=test&scrolled=40&title=Test")`,
+	)
+	assert.Equal(t, "20", b.value("[name=after]"), "the fields stay")
 	b.axe("Release, with a pop-up")
+	b.fill("[name=after]", "0")
+	b.run(`document.querySelector("#pages iframe").scrollIntoView()`)
+	before := shown.Load()
+	require.Eventually(t, func() bool { return shown.Load() > before }, patience, 25*time.Millisecond, "the pop-up comes in it")
 }

@@ -132,5 +132,5 @@ func (r *released) allowFrames(c *gin.Context) {
 	}
 	const policy, none = "Content-Security-Policy", "frame-ancestors 'none'"
 	h := c.Writer.Header()
-	h.Set(policy, strings.Replace(h.Get(policy), none, "frame-ancestors "+strings.Join(frames, " "), 1))
+	h.Set(policy, strings.Replace(h.Get(policy), none, "frame-ancestors 'self' "+strings.Join(frames, " "), 1))
 }

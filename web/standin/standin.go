@@ -76,7 +76,7 @@ func (s *standin) host(c *gin.Context) {
 	}
 	c.Header(
 		"Content-Security-Policy",
-		"default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+"; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+		"default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+"; base-uri 'none'; frame-ancestors "+page.Home+"; form-action 'self'",
 	)
 	c.Header("Referrer-Policy", "strict-origin-when-cross-origin")
 	if err := s.views.Page(c.Writer, http.StatusOK, "host", page); err != nil {

@@ -1,6 +1,6 @@
-/** x-data="chooser": a form whose choices are answered at once. */
+/** x-data="chooser": a form, or a field of one, whose choice is answered at once. */
 export default () => ({
   send() {
-    this.$root.requestSubmit();
+    this.$root.closest("form").requestSubmit();
   },
 });
