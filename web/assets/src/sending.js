@@ -31,7 +31,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
   function tellKept(refusedNow = false) {
     if (waiting.length || sendingNow) status("Keeping …", "busy");
     else if (held.size) status("A choice is waiting");
-    else if (refusedNow || unfit.size) status("Not kept");
+    else if (refusedNow || [...unfit].some(fieldAt)) status("Not kept");
     else if ([...noted].some(fieldAt)) status("Typing …", "busy");
     else status("All changes kept");
   }
