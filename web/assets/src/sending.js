@@ -27,12 +27,13 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     box.className = "status " + state;
   };
 
-  // tellKept says whether all that was typed is kept.
+  // tellKept says whether all that was typed is kept, in the fields that are there.
   function tellKept(refusedNow = false) {
+    for (const paths of [noted, unfit]) for (const path of paths) if (!fieldAt(path)) paths.delete(path);
     if (waiting.length || sendingNow) status("Keeping …", "busy");
     else if (held.size) status("A choice is waiting");
-    else if (refusedNow || [...unfit].some(fieldAt)) status("Not kept");
-    else if ([...noted].some(fieldAt)) status("Typing …", "busy");
+    else if (refusedNow || unfit.size) status("Not kept");
+    else if (noted.size) status("Typing …", "busy");
     else status("All changes kept");
   }
 
