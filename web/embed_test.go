@@ -255,8 +255,8 @@ func TestTheLineForAPage(t *testing.T) {
 	)
 	assert.Equal(t, "20", b.value("[name=after]"), "the fields stay")
 	b.axe("Release, with a pop-up")
+	before := shown.Load()
 	b.fill("[name=after]", "0")
 	b.run(`document.querySelector("#pages iframe").scrollIntoView()`)
-	before := shown.Load()
 	require.Eventually(t, func() bool { return shown.Load() > before }, patience, 25*time.Millisecond, "the pop-up comes in it")
 }
