@@ -130,6 +130,31 @@ func TestReleasesOnALine(t *testing.T) {
 	assert.Contains(t, read(), "There is no such release.")
 }
 
+// With whose eyes somebody looks at the sheet is nothing to a release: before and after are told
+// of everybody.
+func TestAReleaseIsForEverybody(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead", "partner")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "partner", When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}}})
+	m.Decision.Otherwise = "lead"
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	a.edit(t, z.ID, `[{"op":"replace","path":"/questions/want/label","value":"What is wanted?"}]`)
+	c := a.client(t).signIn()
+	_, read := c.releaseRoom(z)
+	plain := read()
+	c.get(fmt.Sprintf("/studio/quizzes/%d?eyes=on&country=ie", z.ID))
+	_, seen := c.get(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	require.Contains(t, seen, `value="IE"`, "the sheet is seen from Ireland")
+	assert.Equal(t, plain, read())
+	at := fmt.Sprintf("/studio/quizzes/%d/versions/1", z.ID)
+	_, mine := c.get(at)
+	_, anybodys := a.client(t).signIn().get(at)
+	assert.Equal(t, anybodys, mine)
+}
+
 // A release is looked at on a sheet that nothing can be changed on; beside another version, each
 // place tells what was there.
 func TestTheSheetOfARelease(t *testing.T) {

@@ -77,11 +77,7 @@ func (p *player) walking(next func(*gin.Context, *journey)) gin.HandlerFunc {
 }
 
 // framedHere lets the studio show a page in a frame.
-func framedHere(c *gin.Context) {
-	const policy, none = "Content-Security-Policy", "frame-ancestors 'none'"
-	h := c.Writer.Header()
-	h.Set(policy, strings.Replace(h.Get(policy), none, "frame-ancestors 'self'", 1))
-}
+func framedHere(c *gin.Context) { ui.ShowIn(c, "'self'") }
 
 // errClosed says that a link opens nothing any more.
 var errClosed = errors.New("the link has ended")

@@ -124,13 +124,10 @@ func (r *released) frames() []string {
 	return nil
 }
 
-// allowFrames lets a browser show the page inside those that the quiz names.
+// allowFrames lets a browser show the page inside those that the quiz names, and in the studio,
+// which shows it inside the page that stands in for them.
 func (r *released) allowFrames(c *gin.Context) {
-	frames := r.frames()
-	if len(frames) == 0 {
-		return
+	if frames := r.frames(); len(frames) > 0 {
+		ui.ShowIn(c, append([]string{"'self'"}, frames...)...)
 	}
-	const policy, none = "Content-Security-Policy", "frame-ancestors 'none'"
-	h := c.Writer.Header()
-	h.Set(policy, strings.Replace(h.Get(policy), none, "frame-ancestors 'self' "+strings.Join(frames, " "), 1))
 }

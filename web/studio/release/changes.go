@@ -204,7 +204,7 @@ func (s *Room) compare(c *gin.Context) {
 	if !ok {
 		return
 	}
-	sh, err := s.sheets.Read(c, z)
+	sh, err := s.sheets.ForEverybody(c, z)
 	if err != nil {
 		s.Fail(c, err)
 		return

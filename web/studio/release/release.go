@@ -95,7 +95,7 @@ func (s *Room) showRelease(c *gin.Context, status int, wrong string) {
 	if !ok {
 		return
 	}
-	sh, err := s.sheets.Read(c, z)
+	sh, err := s.sheets.ForEverybody(c, z)
 	if err != nil {
 		s.Fail(c, err)
 		return
@@ -127,16 +127,9 @@ func (s *Room) showRelease(c *gin.Context, status int, wrong string) {
 	page.Kept, page.Broken = len(sh.Doc.Rehearsals), len(sh.Broken())
 	page.Changed = z.Released == 0 || z.Changes() > 0
 	if page.Share.Try != "" {
-		s.frame(c)
+		ui.MayShow(c, s.StandIns) // the page that stands in for somebody's
 	}
 	s.Show(c, status, "release", page)
-}
-
-// frame lets the room show the page that stands in for somebody's.
-func (s *Room) frame(c *gin.Context) {
-	const policy, own = "Content-Security-Policy", "frame-src 'self'"
-	h := c.Writer.Header()
-	h.Set(policy, strings.Replace(h.Get(policy), own, own+" "+s.StandIns, 1))
 }
 
 // release publishes the draft as it was when the page was shown.
@@ -149,7 +142,7 @@ func (s *Room) release(c *gin.Context) {
 	if err != nil {
 		at = -1
 	}
-	sh, err := s.sheets.Read(c, z)
+	sh, err := s.sheets.ForEverybody(c, z)
 	if err != nil {
 		s.Fail(c, err)
 		return

@@ -119,15 +119,25 @@ func oddsMode(c *gin.Context) string {
 
 // Read works out what the sheet of a draft shows.
 func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
-	sh, err := s.read(c, z)
+	sh, err := s.read(c, z, eyes(c), oddsMode(c) == "observed")
 	if err != nil {
 		return nil, err
 	}
 	return sh, s.rehearsed(c.Request.Context(), sh)
 }
 
-// read is Read without what was rehearsed.
-func (s *Room) read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
+// ForEverybody is Read with nobody's eyes, whatever somebody looks at on the sheet.
+func (s *Room) ForEverybody(c *gin.Context, z *store.Quiz) (*Sheet, error) {
+	sh, err := s.read(c, z, eyesPart{}, false)
+	if err != nil {
+		return nil, err
+	}
+	return sh, s.rehearsed(c.Request.Context(), sh)
+}
+
+// read is Read with the eyes of a visitor and of what is expected or observed, without what
+// was rehearsed.
+func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (*Sheet, error) {
 	q, problems, err := z.Checked()
 	if err != nil {
 		return nil, fmt.Errorf("reading the draft of quiz %d: %w", z.ID, err)
@@ -136,7 +146,7 @@ func (s *Room) read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 	if sh.Undo, sh.Redo, err = s.Store.Definitions.History(c.Request.Context(), z); err != nil {
 		return nil, err
 	}
-	sh.eyes = eyes(c)
+	sh.eyes = as
 	timed, stop := context.WithTimeout(c.Request.Context(), mostTime)
 	defer stop()
 	exact, stop := context.WithTimeout(timed, exactTime)
@@ -155,7 +165,7 @@ func (s *Room) read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere},
 	)
 	sh.possible = sh.odds
-	if sh.Answered > 0 && sh.program != nil && oddsMode(c) == "observed" {
+	if sh.Answered > 0 && sh.program != nil && observed {
 		if sh.odds, err = s.observed(c.Request.Context(), sh); err != nil {
 			return nil, err
 		}

@@ -55,7 +55,7 @@ func (s *Room) version(c *gin.Context) {
 	for i := range releases {
 		page.Numbers = append(page.Numbers, releases[i].Number)
 	}
-	sh, err := s.read(c, of.quiz)
+	sh, err := s.read(c, of.quiz, eyesPart{}, false)
 	if err != nil {
 		s.Fail(c, err)
 		return
