@@ -173,7 +173,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 		"a caret",
 	)
 
-	kind := `[data-turn="/questions/crop"]`
+	kind := `[data-act^="turn?path=/questions/crop&"]`
 	b.run(`document.querySelector('` + kind + `').focus()`)
 	b.keys(kb.ArrowDown)
 	b.do(chromedp.Sleep(time.Second))

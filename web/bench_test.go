@@ -202,7 +202,7 @@ func BenchmarkEditSeen(b *testing.B) {
 				}
 				window.times = [times, empty].map((t) => t.slice(10).sort((a, b) => a - b));
 			})()`)
-			tab.until("all edits are seen", `!!window.times`)
+			tab.untilWithin(4*patience, "all edits are seen", `!!window.times`)
 			for i, times := range read[[][]float64](tab, `window.times`) {
 				of := []string{"", "empty-"}[i]
 				b.ReportMetric(times[len(times)/2], of+"ms-median")

@@ -293,10 +293,15 @@ func (b *tab) address() string {
 // until waits for a condition in the page to hold.
 func (b *tab) until(what, condition string) {
 	b.t.Helper()
+	b.untilWithin(patience, what, condition)
+}
+
+func (b *tab) untilWithin(limit time.Duration, what, condition string) {
+	b.t.Helper()
 	require.Eventually(b.t, func() bool {
 		holds, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("Boolean("+condition+")"))
 		return err == nil && holds
-	}, patience, 25*time.Millisecond, what)
+	}, limit, 25*time.Millisecond, what)
 }
 
 func (b *tab) kept() {

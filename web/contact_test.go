@@ -24,14 +24,14 @@ func TestContactIsAsked(t *testing.T) {
 	b.click("#part-contact [data-patch]")
 	b.do(chromedp.WaitVisible(chromedp.CSS(`[data-path="/contact/heading"]`)))
 	b.fill(`[data-path="/contact/heading"]`, "Where may we come?")
-	b.click(`#part-contact [data-kind=phone]`)
+	b.click(`#part-contact [data-act$="kind=phone"]`)
 	b.kept()
 	b.until("a phone field", `document.querySelectorAll('#part-contact [data-item]').length === 4`)
 	b.choose(
-		`#part-contact [data-choose]`,
+		`#part-contact [data-patch="$value"]`,
 		read[string](
 			b,
-			`[...document.querySelector("#part-contact [data-choose]").options].find((o) => o.textContent.trim().replace(/\s+/g, " ").includes("Walk the rows")).value`,
+			`[...document.querySelector("#part-contact [data-patch='$value']").options].find((o) => o.textContent.trim().replace(/\s+/g, " ").includes("Walk the rows")).value`,
 		),
 	)
 	b.kept()

@@ -63,7 +63,7 @@ func TestExpectations(t *testing.T) {
 	b.kept()
 	assert.Equal(t, before, b.text("#part-o-walk .bigshare"))
 
-	b.choose("[data-go]", "?odds=observed")
+	b.choose("[aria-label='Which odds are shown']", "?odds=observed")
 	b.until(
 		"what was observed",
 		`document.readyState === "complete" && document.querySelector("#part-o-walk .bigshare")?.textContent.trim().replace(/\s+/g, " ") === "50 %"`,
@@ -95,7 +95,7 @@ func TestExpectations(t *testing.T) {
 	c.answer(c.walk("apples", "large", "soon", "some", "ample"), "me")
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	assert.Equal(t, "75 %", b.text("#part-o-walk .bigshare"))
-	b.choose("[data-go]", "?odds=expected")
+	b.choose("[aria-label='Which odds are shown']", "?odds=expected")
 	b.until(
 		"what is expected",
 		fmt.Sprintf(`document.querySelector("#part-o-walk .bigshare")?.textContent.trim().replace(/\s+/g, " ") === %q`, before),

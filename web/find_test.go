@@ -35,7 +35,7 @@ func TestFindingAndReusing(t *testing.T) {
 		8,
 	)
 
-	b.click("[data-open=reuse]")
+	b.click("[x-on\\:click*=reuse]")
 	b.until("all are listed", `document.querySelectorAll("[data-reuse]").length === 6`)
 	b.fill("#reuse-words", "hectares under")
 	b.until("one is left", `document.querySelectorAll("[data-reuse]").length === 1`)

@@ -50,7 +50,7 @@ func TestSeveralOfFortyQuestions(t *testing.T) {
 		b.until("three are picked", `document.querySelector("#picks p").textContent.trim().replace(/\s+/g, " ") === "3 questions picked"`)
 	}
 	pick()
-	b.click("#picks [data-block=down]")
+	b.click("#picks [x-on\\:click*=down]")
 	b.kept()
 	assert.Equal(t, []string{"q9", "q13", "q10", "q11", "q12", "q14"}, order()[9:15])
 	b.undone(z.ID, before)
@@ -66,13 +66,13 @@ func TestSeveralOfFortyQuestions(t *testing.T) {
 	require.Equal(t, []string{"q8", "q10", "q11", "q12", "q9", "q13"}, order()[8:14])
 	b.undone(z.ID, before)
 
-	b.click("#picks [data-block=copy]")
+	b.click("#picks [x-on\\:click*=copy]")
 	b.kept()
 	b.until("copies", `document.querySelectorAll("#questions > .question").length === 43`)
 	assert.Equal(t, "Undo: Added 3 questions", read[string](b, `document.querySelector("[data-act=undo]").title`))
 	b.undone(z.ID, before)
 
-	b.click("#picks [data-block=remove]")
+	b.click("#picks [x-on\\:click*=remove]")
 	b.kept()
 	b.until(
 		"deleted",
@@ -119,7 +119,7 @@ func TestRowsAndRatings(t *testing.T) {
 	b.until("the row feeds haste only", `document.querySelectorAll("#part-foot .c0")[1].textContent.trim().replace(/\s+/g, " ") === "2"`)
 	b.click(`[data-pick="/questions/sure"]`)
 	b.axe("a row that weighs apart, and a question picked")
-	b.click("#picks [data-block=drop]")
+	b.click("#picks [x-on\\:click*=drop]")
 
 	slide := `[data-expect="/questions/sure/expect/9"]`
 	b.run(fmt.Sprintf(`document.querySelector(%q).scrollIntoView({block: "center"})`, slide))

@@ -100,7 +100,7 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.until("the sentence is gone", `!document.querySelector(".fieldwrong")`)
 
 	b.fill(`[data-path="/outcomes/not_now/headline"]`, "Not just now")
-	b.click(`#part-o-not_now [data-kind=action]`)
+	b.click(`#part-o-not_now [data-act$="kind=action"]`)
 	b.do(chromedp.WaitVisible(chromedp.CSS(`#part-o-not_now .blockpart`)))
 	b.fill(`#part-o-not_now .blockpart [data-path$="/label"]`, "Read on")
 	b.fill(`#part-o-not_now .blockpart [data-path$="/address"]`, "https://quillbrook.example/read?land={question_1}")

@@ -30,7 +30,7 @@ func TestKindsOnTheSheet(t *testing.T) {
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	crop := "#part-q-crop "
-	kind := crop + "[data-turn]"
+	kind := crop + "[data-act^='turn?']"
 
 	b.choose(kind, "several")
 	b.do(chromedp.WaitVisible(chromedp.CSS(crop + `[data-path$="/picks/max"]`)))
@@ -57,9 +57,9 @@ func TestKindsOnTheSheet(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	b.until("a factor", fmt.Sprintf(`document.querySelector(%q)?.value === "×0.1"`, crop+"[data-type=times]"))
-	b.click(crop + "[data-yes]")
+	b.click(crop + "[data-else]")
 	b.kept()
-	b.until("reversed", fmt.Sprintf(`document.querySelector(%q).defaultChecked`, crop+"[data-yes]"))
+	b.until("reversed", fmt.Sprintf(`document.querySelector(%q).defaultChecked`, crop+"[data-else]"))
 	for range 2 { // instead of the factor: below, and from somewhere on
 		b.click(crop + ".adds [data-patch]")
 		b.kept()

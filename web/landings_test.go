@@ -42,7 +42,7 @@ func TestLandingsBySign(t *testing.T) {
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	landings := "/outcomes/lead/landings"
-	b.click(fmt.Sprintf(`[data-act=add][data-target=%q]`, landings))
+	b.click(fmt.Sprintf(`[data-act^="add?path=%s&"]`, landings))
 	b.kept()
 	own := landings + "/landing_2"
 	b.choose(part(own+"/when", "all/0", "subject"), "visitor source")
@@ -250,7 +250,7 @@ func TestQuote(t *testing.T) {
 	b := a.newTab(t)
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
-	b.click(`[data-target="/outcomes/quote/landings/page/blocks"][data-kind=bill]`)
+	b.click(`[data-act="add?path=/outcomes/quote/landings/page/blocks&kind=bill"]`)
 	b.kept()
 	b.choose(`[aria-label="Scale of the quote"]`, "price")
 	b.kept()

@@ -90,7 +90,7 @@ func TestBlocksOfTheLedger(t *testing.T) {
 	)
 
 	b.click(`#part-q-sunday [popovertarget]`)
-	b.click(`#weights-sunday [data-weigh=times][data-by="2"]`)
+	b.click(`#weights-sunday [data-act$="kind=times&by=2"]`)
 	b.kept()
 	b.until("twice as heavy", fmt.Sprintf(`document.querySelector(%q).value === "+8"`, cellOf("build", "to_tinkerer")))
 	for range 5 {
@@ -107,7 +107,7 @@ func TestScalesOnTheSheet(t *testing.T) {
 	b := a.newTab(t)
 	b.signIn()
 	b.open(a.keeper(t))
-	b.click(`.addscale [data-kind=keyword]`)
+	b.click(`.addscale [data-act$="kind=keyword"]`)
 	b.do(chromedp.WaitVisible(chromedp.CSS(`[data-path="/scales/scale_5/name"]`)))
 	b.fill(`[data-path="/scales/scale_5/name"]`, "calm")
 	b.until("the name is kept", `document.querySelector('[data-path="/scales/scale_5/name"]').defaultValue === "calm"`)
@@ -124,11 +124,11 @@ func TestScalesOnTheSheet(t *testing.T) {
 		b.kept()
 	}
 	assert.Equal(t, "+1", b.value(cellOf("look", "scale_5")), "by its name, whatever the capitals")
-	b.choose(`[data-merge="/scales/keyword_6"]`, "scale_5")
+	b.choose(`[data-act^="merge?path=/scales/keyword_6&"]`, "scale_5")
 	b.until("merged", fmt.Sprintf(`document.querySelector(%q)?.value === "+2"`, cellOf("look", "scale_5")))
 	b.kept()
 
-	b.click(`.addscale [data-kind=points]`)
+	b.click(`.addscale [data-act$="kind=points"]`)
 	b.do(chromedp.WaitVisible(chromedp.CSS(`[data-path="/scales/scale_6/name"]`)))
 	b.fill(`[data-path="/scales/scale_6/name"]`, "Both")
 	b.do(chromedp.KeyEvent(kb.Tab))
@@ -155,7 +155,7 @@ func TestScalesOnTheSheet(t *testing.T) {
 	}
 	assert.Equal(t, "0 12 6.1", feet(5), "lowest, highest and expected of the sum of two pulls")
 
-	b.click(`[data-column-shown=scale_5]`)
+	b.click(`[name=column][value=scale_5]`)
 	assert.False(
 		t,
 		read[bool](b, fmt.Sprintf(`!!document.querySelector(%q).offsetParent`, cellOf("look", "scale_5"))),
@@ -170,7 +170,7 @@ func TestScalesOnTheSheet(t *testing.T) {
 	b.axe("Sheet with scales of all kinds")
 	b.click(`[data-item="/scales/scale_6"] [data-act=remove]`)
 	b.until("the scale is gone", `!document.querySelector('[data-item="/scales/scale_6"]')`)
-	b.choose(`[data-turn="/scales/to_watcher"]`, "money")
+	b.choose(`[data-act^="turn?path=/scales/to_watcher&"]`, "money")
 	b.until("in euros", `document.querySelector('[data-path="/scales/to_watcher/currency"]')?.value === "EUR"`)
 	b.kept()
 }

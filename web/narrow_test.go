@@ -82,14 +82,14 @@ func TestTheSheetAt768(t *testing.T) {
 	b.axe("Sheet at 768 with the outline")
 	b.do(chromedp.KeyEvent(kb.Escape))
 	b.until("and gone", `document.getElementById("part-outline").getBoundingClientRect().right <= 0`)
-	b.click("[data-open=outline]")
+	b.click("[x-on\\:click*=outline]")
 	b.until("here again", `document.getElementById("part-outline").getBoundingClientRect().left === 0`)
 	b.click(`#part-outline a[href="#decision"]`)
 	b.until(
 		"gone there",
 		`document.getElementById("part-outline").getBoundingClientRect().right <= 0 && document.getElementById("decision").getBoundingClientRect().top < 400`,
 	)
-	assert.True(t, b.inView(`#part-s-table .rules [data-act=remove][aria-label^="Delete"]`))
+	assert.True(t, b.inView(`#part-s-table .rules [data-act^=remove][aria-label^="Delete"]`))
 	b.fits("the sheet")
 }
 
@@ -100,7 +100,7 @@ func TestAWideTable(t *testing.T) {
 	b := a.newTab(t)
 	b.signIn()
 	b.open("/studio/quizzes/1")
-	for _, selector := range []string{`[aria-label="Outcome of rule 1"]`, `#part-s-table .rules [data-act=remove][aria-label="Delete rule 1"]`, `#part-s-table [data-act=add][data-target$=columns]`} {
+	for _, selector := range []string{`[aria-label="Outcome of rule 1"]`, `#part-s-table .rules [data-act^=remove][aria-label="Delete rule 1"]`, `#part-s-table [data-act^=add][data-act$=columns]`} {
 		assert.True(t, b.inView(selector), selector)
 	}
 	b.fits("the sheet")

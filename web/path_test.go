@@ -16,7 +16,7 @@ import (
 
 // part selects a part of the condition at a path.
 func part(path, at, what string) string {
-	return fmt.Sprintf(`[data-when=%q][data-at=%q][data-part=%s]`, path, at, what)
+	return fmt.Sprintf(`[data-act^="when?path=%s&at=%s&part=%s"]`, path, at, what)
 }
 
 // A condition is made, widened, turned and taken away in place; two answers of one
@@ -47,7 +47,7 @@ func TestConditionsInPlace(t *testing.T) {
 	b.choose(part(path, "all/1", "value"), "cherries")
 	b.kept()
 	b.axe("a condition that never holds")
-	b.click(part(path, "", "how") + "[data-label=any]")
+	b.click(part(path, "", "how") + "[data-act$=any]")
 	b.kept()
 	assert.Equal(
 		t,
@@ -133,7 +133,7 @@ func TestRoutesAndPartingWays(t *testing.T) {
 
 	// A rule: below 1,000 it parts ways.
 	b.press(`[data-path="/questions/budget/label"]`, kb.ArrowRight)
-	b.click(`[data-target="/questions/budget/then"]`)
+	b.click(`[data-act="add?path=/questions/budget/then"]`)
 	b.kept()
 	rule := "/questions/budget/then/then_1"
 	b.choose(part(rule+"/when", "all/0", "op"), "less than")
@@ -184,14 +184,14 @@ func TestDecisionSteps(t *testing.T) {
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	add := func(kind string) {
-		b.click(fmt.Sprintf(`[data-target="/decision/steps"][data-kind=%s]`, kind))
+		b.click(fmt.Sprintf(`[data-act="add?path=/decision/steps&kind=%s"]`, kind))
 		b.kept()
 	}
 	add("table")
 	table := "/decision/steps/step_1"
-	b.click(fmt.Sprintf(`[data-target=%q]`, table+"/rules"))
+	b.click(fmt.Sprintf(`[data-act="add?path=%s"]`, table+"/rules"))
 	b.kept()
-	b.fill(`[data-at="rule_1/x"]`, "on")
+	b.fill(`[data-act*="&at=rule_1/x&"]`, "on")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	b.choose(fmt.Sprintf(`[data-path=%q]`, table+"/rules/rule_1/outcome"), "yes")
@@ -201,14 +201,14 @@ func TestDecisionSteps(t *testing.T) {
 	b.run(`[...document.querySelectorAll("#part-s-step_1 .line2 [data-patch]")].at(0).click()`)
 	b.kept()
 	b.until("all", `document.querySelector(".covered").textContent.trim().replace(/\s+/g, " ").includes("8 of 8 combinations covered")`)
-	b.fill(`[data-at="rule_1/x"]`, "perhaps")
+	b.fill(`[data-act*="&at=rule_1/x&"]`, "perhaps")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until(
 		"it says what is understood",
 		`document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("the answers to “x” are “on”, “off”")`,
 	)
 
-	b.focus(`[data-at="rule_1/x"]`)
+	b.focus(`[data-act*="&at=rule_1/x&"]`)
 	b.paste("on\ton\t\tyes\r\non\toff\tany\tyes\r\noff\t\ton or off\tB\r\n")
 	b.kept()
 	b.until("three rules", `document.querySelectorAll("#part-s-step_1 tbody tr").length === 3`)
@@ -220,7 +220,7 @@ func TestDecisionSteps(t *testing.T) {
 			`[...document.querySelectorAll("#part-s-step_1 tbody tr:first-child :is(input,select)")].map(f => f.value).join("|")`,
 		),
 	)
-	b.click(`[data-act=alike]`)
+	b.click(`[data-act^=alike]`)
 	b.kept()
 	b.until(
 		"merged to one for all",
@@ -231,7 +231,7 @@ func TestDecisionSteps(t *testing.T) {
 	take := func(name, content string) {
 		b.run(
 			fmt.Sprintf(
-				`{ const data = new DataTransfer(); data.items.add(new File([%q], %q)); const field = document.querySelector("[data-table]"); field.files = data.files; field.dispatchEvent(new Event("change", {bubbles: true})) }`,
+				`{ const data = new DataTransfer(); data.items.add(new File([%q], %q)); const field = document.querySelector("[x-data=rulefile]"); field.files = data.files; field.dispatchEvent(new Event("change", {bubbles: true})) }`,
 				content,
 				name,
 			),
@@ -255,8 +255,8 @@ func TestDecisionSteps(t *testing.T) {
 	b.kept()
 	b.until("there is a third outcome", `document.querySelectorAll(".outcome").length === 3`)
 	assert.Equal(t, "outcome_3", a.draft(t, z.ID).Decision.Steps["step_1"].Cuts["cut_1"].Outcome)
-	b.fill("[data-bands] li:last-child [data-aim]", "12.5")
-	b.click("[data-aiming]")
+	b.fill(".bands li:last-child [name=aim]", "12.5")
+	b.click("[x-data=aims]")
 	b.until("it says how near", `document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("aimed for")`)
 	b.kept()
 	assert.Equal(
@@ -265,8 +265,8 @@ func TestDecisionSteps(t *testing.T) {
 		a.draft(t, z.ID).Decision.Steps["step_1"].Cuts["cut_1"].At.String(),
 		"only 1 + 2 + 4 of eight ways",
 	)
-	b.fill("[data-bands] li:last-child [data-aim]", "120")
-	b.click("[data-aiming]")
+	b.fill(".bands li:last-child [name=aim]", "120")
+	b.click("[x-data=aims]")
 	b.until("what can't be", `document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("in percent")`)
 
 	add("rule")
@@ -319,7 +319,7 @@ func TestLeaderOnTheSheet(t *testing.T) {
 	b := a.newTab(t)
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
-	b.click(`[data-target="/decision/steps"][data-kind=leader]`)
+	b.click(`[data-act="add?path=/decision/steps&kind=leader"]`)
 	b.kept()
 	b.choose(`[data-path$="/contenders/tools/outcome"]`, "tinkerer")
 	b.kept()

@@ -34,18 +34,18 @@ func TestHowAQuizIsTaken(t *testing.T) {
 	b.until("why", `document.querySelector('[data-path="/questions/crop/reason"]')`)
 	b.fill(`[data-path="/questions/crop/reason"]`, "Berries *love* bees.")
 	b.kept()
-	b.click("#part-look [data-yes]")
+	b.click("#part-look [data-path='/settings/tapStays']")
 	b.kept()
 	b.fill(`[data-path="/settings/timeZone"]`, "Europe/Dublin")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	for _, page := range []string{"https://Shop.example.org/bees?x=1", "http://localhost:8080"} {
-		b.fill("[data-frame]", page)
+		b.fill("[data-frames]", page)
 		b.do(chromedp.KeyEvent(kb.Tab))
 		b.kept()
 	}
 	b.until("both are there", `document.querySelectorAll("#part-look .tag").length === 2`)
-	b.click(`#part-o-plan [data-no*="noReview"]`)
+	b.click(`#part-o-plan [data-path$="/noReview"]`)
 	b.kept()
 	assert.True(t, a.draft(t, z.ID).Outcomes["plan"].NoReview, "not with this result")
 	b.run(`document.querySelector("#part-o-plan .fills summary").click()`)
@@ -69,7 +69,7 @@ func TestHowAQuizIsTaken(t *testing.T) {
 	assert.True(t, q.Questions["crop"].Answers["berries"].Right)
 	assert.Equal(t, "Berries *love* bees.", q.Questions["crop"].Reason)
 
-	b.fill("[data-frame]", "the shop")
+	b.fill("[data-frames]", "the shop")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until(
 		"what is no address is refused",

@@ -50,7 +50,7 @@ func TestWritingIsHelped(t *testing.T) {
 		b.labels(question),
 	)
 
-	b.click("#add-question [data-target='/questions']")
+	b.click("#add-question [data-act='add?path=/questions']")
 	second := "#part-q-question_2"
 	b.until("a second question", `!!document.querySelector("`+second+`")`)
 	b.kept()
@@ -82,7 +82,7 @@ func TestSectionsOnTheSheet(t *testing.T) {
 	b := a.newTab(t)
 	b.signIn()
 	b.open("/studio/quizzes/1")
-	b.click("#add-question [data-target='/sections']")
+	b.click("#add-question [data-act='add?path=/sections']")
 	b.until("two heads", `document.querySelectorAll(".sectionhead").length === 2`)
 	b.kept()
 	head := `[data-path="/sections/section_2/heading"]`

@@ -1,45 +1,90 @@
-// Buttons that change the structure of the document, or go somewhere in it.
+// Buttons, lists and boxes that change the structure of the document, or go somewhere in it.
+import { actOf, patchOf } from "./values.js";
 
-/** act does something to what stands at a path: what is in data-act. */
+const pause = 400; // ms until a kind that arrow keys have come to counts as chosen
+
+/**
+ * What is in data-act or data-patch is done: by a button when it is pressed, by a list, a box
+ * or a field when something is chosen in it. Returns act, which does something at a path.
+ */
 export function handleActs({ sending, flush, goTo, move }) {
   document.addEventListener("click", (event) => {
     const jump = event.target.closest("[data-jump]");
     if (jump && goTo(jump.dataset.jump)) event.preventDefault();
-    const button = event.target.closest("[data-act],[data-set],[data-patch],[data-weigh],[data-insert]");
+    const button = event.target.closest("button:is([data-act],[data-path],[data-patch],[data-insert])");
     if (!button) return;
     flush();
     if (button.dataset.insert) return insert(button);
-    if (button.dataset.weigh) {
-      button.closest("[popover]")?.hidePopover();
-      const { weigh, target, scale, by } = button.dataset;
-      return sending.act({ do: "weigh", path: target, kind: weigh, scale, by });
-    }
-    if (button.dataset.patch) return sending.patch(JSON.parse(button.dataset.patch));
-    if (button.dataset.set) return sending.change(button.dataset.set, JSON.parse(button.dataset.value));
-    const item = button.closest("[data-item]")?.dataset.item;
-    act(button.dataset.act, button.dataset.target ?? item, button);
+    if (button.dataset.patch) return sending.patch(patchOf(button));
+    if (button.dataset.path) return sending.change(button.dataset.path, JSON.parse(button.value));
+    perform(button);
   });
 
-  function act(what, target, button) {
+  document.addEventListener("change", (event) => {
+    const field = event.target;
+    const { act: does, patch } = field.dataset;
+    if (patch !== undefined) {
+      flush();
+      sending.patch(patchOf(field));
+    } else if (does?.startsWith("turn?")) turnSoon(field, () => perform(field));
+    else if (does !== undefined) {
+      if (!does.startsWith("cells?")) flush();
+      perform(field);
+    }
+  });
+
+  // perform does what a control says; what it stands in is meant where no path is said.
+  function perform(control) {
+    const { do: what, path, ...rest } = actOf(control.dataset.act, control.value);
+    control.closest("[popover]")?.hidePopover();
+    act(what, path ?? control.closest("[data-item]")?.dataset.item, rest);
+  }
+
+  function act(what, path, rest) {
     switch (what) {
       case "undo":
       case "redo":
         return sending.walk(what);
       case "shortcuts":
         return document.getElementById("shortcuts").showModal();
-      case "add":
-        return sending.act({ do: "add", path: target, kind: button?.dataset.kind, before: button?.dataset.before });
       case "up":
       case "down":
-        return move(target, what);
+        return move(path, what);
       default:
-        return sending.act({ do: what, path: target });
+        return sending.act({ do: what, path, ...rest });
     }
+  }
+
+  // turnSoon waits until a kind stays chosen: arrow keys go past others.
+  let turning = 0;
+  function turnSoon(select, turn) {
+    clearTimeout(turning);
+    const chosen = () => {
+      flush();
+      if (select.isConnected) turn();
+    };
+    if (arrowed) turning = setTimeout(chosen, pause);
+    else chosen();
   }
 
   return act;
 }
 
+let arrowed = false;
+document.addEventListener(
+  "keydown",
+  (event) => {
+    arrowed = event.key.startsWith("Arrow") || event.key.length === 1;
+  },
+  true,
+);
+document.addEventListener(
+  "pointerdown",
+  () => {
+    arrowed = false;
+  },
+  true,
+);
 // What can be filled in stands once on the page, and is shown where it is asked for.
 document.addEventListener(
   "toggle",

@@ -118,7 +118,7 @@ export function bringParts({ desk, sending, after, sortable }) {
 // gives it back where the control has been made anew.
 function holdFocus() {
   const at = document.activeElement;
-  const name = ["path", "turn", "merge", "set", "act", "expect", "scale"].find((n) => at?.dataset?.[n] !== undefined);
+  const name = ["path", "act", "expect"].find((n) => at?.dataset?.[n] !== undefined);
   const item = at?.closest?.("[data-item]")?.dataset.item;
   return () => {
     if (!name || document.activeElement === at || document.activeElement !== document.body) return;

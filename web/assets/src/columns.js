@@ -22,15 +22,15 @@ export function openColumns(desk) {
     const columns = shown ? `.desk { --columns: repeat(${shown}, var(--colw)) }` : "";
     const rules = columns + (off.length ? `:is(${off}) { display: none }` : "");
     if (rules !== said) made.replaceSync((said = rules)); // the same again would lay out the whole page
-    for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll("[data-column-shown]"))) {
-      box.checked = !hidden.has(box.dataset.columnShown);
+    for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll("input[name=column]"))) {
+      box.checked = !hidden.has(box.value);
     }
   }
 
   document.addEventListener("change", (event) => {
     const box = /** @type {HTMLInputElement} */ (event.target);
-    const key = box.dataset?.columnShown;
-    if (key === undefined) return;
+    if (!box.matches("input[name=column]")) return;
+    const key = box.value;
     if (box.checked) hidden.delete(key);
     else hidden.add(key);
     remember(memory, [...hidden]);

@@ -45,8 +45,7 @@ export function handleFinding({ sending, flush, goTo }) {
     if (outlined()) document.activeElement.blur();
   }
   document.addEventListener("click", (event) => {
-    if (event.target.closest("[data-open=outline]")) document.getElementById("part-outline").focus();
-    else if (event.target.closest("#part-outline a")) leaveOutline();
+    if (event.target.closest("#part-outline a")) leaveOutline();
   });
 
   // ---- questions of other quizzes -------------------------------------------
@@ -63,14 +62,20 @@ export function handleFinding({ sending, flush, goTo }) {
     else if (mine === asked) list.textContent = "The questions can't be looked up just now.";
   }
   document.addEventListener("click", (event) => {
-    if (event.target.closest?.("[data-open=reuse]")) {
-      dialog.showModal();
-      look(document.getElementById("reuse-words").value);
-    }
     const chosen = event.target.closest?.("[data-reuse]");
     if (!chosen) return;
     dialog.close();
     flush();
     sending.reuse(chosen.dataset.reuse);
   });
+
+  return {
+    outline: { open: () => document.getElementById("part-outline").focus() },
+    reuse: {
+      open() {
+        dialog.showModal();
+        look(document.getElementById("reuse-words").value);
+      },
+    },
+  };
 }

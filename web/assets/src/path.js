@@ -1,23 +1,11 @@
 // Where respondents go: conditions are edited in place, and what an answer leads to is
 // chosen from a list or by dragging its thread.
+import { actOf } from "./values.js";
 
-export function handlePath({ sending, flush, notice }) {
-  const when = (field, label) => {
-    const { when: path, at, part } = field.dataset;
-    sending.act({ do: "when", path, at, part, label });
-  };
-  document.addEventListener("change", (event) => {
-    const field = event.target;
-    if (field.dataset?.when === undefined) return;
-    flush();
-    when(field, field.value);
-  });
+const cells = "[data-act^='cells?']"; // of decision tables
+
+export function handlePath({ sending, flush }) {
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("button[data-when]");
-    if (button) {
-      flush();
-      return when(button, button.dataset.label);
-    }
     const way = event.target.closest?.("[data-then]");
     if (way) open(way);
     const chosen = event.target.closest?.("[data-lead]");
@@ -29,28 +17,15 @@ export function handlePath({ sending, flush, notice }) {
 
   // ---- decision tables --------------------------------------------------------
 
-  document.addEventListener("change", async (event) => {
-    const { table } = event.target.dataset ?? {},
-      file = event.target.files?.[0];
-    if (!table || !file) return;
-    const text = await file.text();
-    event.target.value = "";
-    sending.table(`${table}.${file.name.toLowerCase().endsWith(".csv") ? "csv" : "dmn"}`, text);
-  });
-
-  document.addEventListener("change", (event) => {
-    const { cells, at } = event.target.dataset ?? {};
-    if (cells) sending.act({ do: "cells", path: cells, at, label: event.target.value });
-  });
   document.addEventListener("paste", (event) => {
-    const cell = event.target.closest?.("[data-cells]");
+    const cell = event.target.closest?.(cells);
     const text = event.clipboardData?.getData("text/plain") ?? "";
     if (!cell || !/[\t\n]/.test(text.trimEnd())) return;
     event.preventDefault();
-    sending.act({ do: "cells", path: cell.dataset.cells, at: cell.dataset.at, label: text });
+    sending.act(actOf(cell.dataset.act, text));
   });
   document.addEventListener("keydown", (event) => {
-    const cell = event.target.closest?.("[data-cells]");
+    const cell = event.target.closest?.(cells);
     const by = { ArrowDown: 1, Enter: 1, ArrowUp: -1 }[event.key];
     if (!cell || !by || event.altKey || (event.key !== "Enter" && cell.value && cell.list)) return;
     const column = [
@@ -61,30 +36,6 @@ export function handlePath({ sending, flush, notice }) {
     event.preventDefault();
     if (cell.value !== cell.defaultValue) cell.dispatchEvent(new Event("change", { bubbles: true }));
     next.focus();
-  });
-
-  // Cuts are placed so that the shares come as near as can be to those aimed for; what
-  // is left open shares the rest.
-  document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("[data-aiming]");
-    if (!button) return;
-    flush();
-    const fields = [...document.querySelectorAll(`[data-bands="${button.dataset.aiming}"] [data-aim]`)];
-    const typed = fields.map((f) =>
-      f.value.trim() === "" ? null : Number(f.value.replace("%", "").replace(",", ".")),
-    );
-    if (typed.some((n) => n !== null && !(n >= 0 && n <= 100)) || typed.every((n) => n === null))
-      return notice(
-        "Type the shares that you aim for in percent, such as 20 for the hottest fifth. Bands that you leave open share the rest.",
-      );
-    const given = typed.reduce((sum, n) => sum + (n ?? 0), 0),
-      open = typed.filter((n) => n === null).length;
-    if (given > 100.01 || (!open && Math.abs(given - 100) > 0.5))
-      return notice(`The shares come to ${Math.round(given * 10) / 10} %. All bands together take 100 %.`);
-    sending.aim(
-      button.dataset.aiming,
-      typed.map((n) => (n ?? (100 - given) / open) / 100),
-    );
   });
 
   // ---- the list -------------------------------------------------------------

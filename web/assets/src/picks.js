@@ -38,6 +38,7 @@ export function handlePicks({ sending, flush }) {
 
   // move takes the block one question up or down.
   function move(way) {
+    flush();
     const all = questions().map((q) => q.dataset.item),
       block = paths();
     const beside =
@@ -47,14 +48,15 @@ export function handlePicks({ sending, flush }) {
 
   document.addEventListener("click", (event) => {
     const number = event.target.closest?.("[data-pick]");
-    if (number) return pick(number.dataset.pick, event.shiftKey);
-    const what = event.target.closest?.("[data-block]")?.dataset.block;
-    if (!what) return;
-    flush();
-    if (what === "up" || what === "down") return move(what);
-    if (what !== "drop") sending.act({ do: what, paths: paths() });
-    if (what !== "copy") drop();
+    if (number) pick(number.dataset.pick, event.shiftKey);
   });
 
-  return { has: (path) => picked.size > 1 && picked.has(path), paths, move, show };
+  // each does something to all that are picked.
+  function each(what) {
+    flush();
+    sending.act({ do: what, paths: paths() });
+    if (what !== "copy") drop();
+  }
+
+  return { each, drop, has: (path) => picked.size > 1 && picked.has(path), paths, move, show };
 }

@@ -24,7 +24,11 @@ import { keepSending } from "./sending.js";
 import { lightThreads } from "./threads.js";
 import { handleTyping } from "./typing.js";
 
-/** @param {HTMLElement} desk */
+/**
+ * Returns what the markup and its components may ask for, as stores of Alpine.
+ *
+ * @param {HTMLElement} desk
+ */
 export function openSheet(desk) {
   const base = `/studio/quizzes/${desk.dataset.quiz}`;
   const sending = keepSending(base, Number(desk.dataset.revision), {
@@ -53,9 +57,9 @@ export function openSheet(desk) {
   const disputes = handleDisputes({ sending, applied: page.applied, settle: page.settle });
   const act = handleActs({ sending, flush, goTo, move: moving.move });
   const ledger = openLedger({ sending, notice, flush });
-  handlePath({ sending, flush, notice });
+  handlePath({ sending, flush });
   offerReady({ sending, flush });
-  handleFinding({ sending, flush, goTo });
+  const finding = handleFinding({ sending, flush, goTo });
   handlePictures({ sending, flush });
   handleKeys({ act, move: moving.move, flush, sending, ledger });
   handleRuler(desk, (path, value) => sending.change(path, value));
@@ -65,6 +69,7 @@ export function openSheet(desk) {
   lightThreads();
   handleLeaving({ quiz: desk.dataset.quiz, sending, flush, choose: disputes.choose })();
   hear(desk, base, sending);
+  return { sheet: { sending, flush }, picks, ...finding };
 
   // refused says at its field why a change was not kept. What was typed stays.
   function refused(message, path) {

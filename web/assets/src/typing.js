@@ -23,16 +23,7 @@ export function handleTyping(sending) {
   });
   document.addEventListener("change", (event) => {
     const field = event.target.closest(fields);
-    if (field) return keep(field);
-    if (event.target.dataset.choose !== undefined) return sending.patch(JSON.parse(event.target.value));
-    if (event.target.dataset.go !== undefined) return location.assign(event.target.value);
-    if (event.target.dataset.frame !== undefined) return addFrame(event.target, sending);
-    const { turn, yes, no, merge } = event.target.dataset;
-    if (!turn && !yes && !merge) return;
-    flush();
-    if (merge) sending.act({ do: "merge", path: merge, scale: event.target.value });
-    else if (turn) turnSoon(event.target, () => sending.act({ do: "turn", path: turn, kind: event.target.value }));
-    else sending.patch(JSON.parse(event.target.checked ? yes : no));
+    if (field) keep(field);
   });
 
   // A browser says nothing of a change to what was in a field when it last spoke of one,
@@ -83,35 +74,3 @@ export function handleTyping(sending) {
 
   return flush;
 }
-
-// addFrame lets pages of one more address show the quiz inside them.
-function addFrame(field, sending) {
-  const typed = field.value.trim();
-  if (!typed) return;
-  const origin = URL.canParse(typed) ? new URL(typed).origin : typed;
-  field.value = "";
-  sending.patch([{ op: "add", path: "/settings/frames", value: [...JSON.parse(field.dataset.frame), origin] }]);
-}
-
-// turnSoon waits until a kind stays chosen: arrow keys go past others.
-let turning = 0;
-let arrowed = false;
-function turnSoon(select, turn) {
-  clearTimeout(turning);
-  if (arrowed) turning = setTimeout(turn, pause);
-  else turn();
-}
-document.addEventListener(
-  "keydown",
-  (event) => {
-    arrowed = event.key.startsWith("Arrow") || event.key.length === 1;
-  },
-  true,
-);
-document.addEventListener(
-  "pointerdown",
-  () => {
-    arrowed = false;
-  },
-  true,
-);

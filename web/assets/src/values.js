@@ -12,6 +12,7 @@ export const isLate = (field) => isNumber(field) || field.dataset.late !== undef
 export function valueOf(field, typed = field.value) {
   const { type, needed, from, replaces } = field.dataset;
   if (type === "bool") return field.checked;
+  if (type === "unless") return !field.checked;
   if (type === "date") return typed || (needed ? wrong : undefined);
   if (!isNumber(field)) return typed;
   const text = typed.trim().replace(/^[×*]/, "").replace("−", "-").replace(/^\+/, "").replace(",", ".");
@@ -22,6 +23,29 @@ export function valueOf(field, typed = field.value) {
   if (type !== "bracket") return n;
   const bracket = from ? { from: JSON.parse(from), adds: n } : { adds: n };
   return replaces ? { brackets: { [replaces]: bracket } } : bracket;
+}
+
+/**
+ * actOf reads an act as a control says it: "add?path=/scales&kind=points". What is said to be
+ * $value is what the control holds.
+ *
+ * @param {string} said @param {string} [value]
+ */
+export function actOf(said, value = "") {
+  const [what, rest] = said.split("?");
+  const parts = [...new URLSearchParams(rest)].map(([name, part]) => [name, part === "$value" ? value : part]);
+  return { do: what, ...Object.fromEntries(parts) };
+}
+
+/**
+ * patchOf returns the JSON Patch of a control: of a box that is not ticked its data-else; of a
+ * list whose patch is said to be $value that of its choice.
+ *
+ * @param {any} control
+ */
+export function patchOf({ type, checked, value, dataset }) {
+  if (type === "checkbox" && !checked && dataset.else) return JSON.parse(dataset.else);
+  return JSON.parse(dataset.patch === "$value" ? value : dataset.patch);
 }
 
 // keptIn returns what the server has for a field, as text.

@@ -1,7 +1,7 @@
 // What fields hold, as JSON.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { isLate, keptIn, valueOf, wrong } from "../src/values.js";
+import { actOf, isLate, keptIn, patchOf, valueOf, wrong } from "../src/values.js";
 
 const field = (type, value, more = {}) => ({ dataset: { type, ...more }, value });
 
@@ -48,4 +48,25 @@ test("what the server has is told of each kind of field", () => {
   assert.equal(keptIn({ type: "checkbox", defaultChecked: true }), "true");
   assert.equal(keptIn({ tagName: "SELECT", options: [{ value: "a" }, { value: "b", defaultSelected: true }] }), "b");
   assert.equal(keptIn({ defaultValue: "kept" }), "kept");
+});
+
+test("an act is read as a control says it", () => {
+  assert.deepEqual(actOf("up"), { do: "up" });
+  assert.deepEqual(actOf("add?path=/scales&kind=points"), { do: "add", path: "/scales", kind: "points" });
+  assert.deepEqual(actOf("when?path=/a&at=&label=$value", "more & more"), {
+    do: "when",
+    path: "/a",
+    at: "",
+    label: "more & more",
+  });
+});
+
+test("a patch is that of a button, of a choice, or of a box that is ticked or not", () => {
+  const [on, off] = [[{ op: "add", path: "/a", value: 1 }], [{ op: "remove", path: "/a" }]];
+  const control = (dataset, more) => ({ dataset, ...more });
+  assert.deepEqual(patchOf(control({ patch: JSON.stringify(on) }, { type: "button" })), on);
+  assert.deepEqual(patchOf(control({ patch: "$value" }, { value: JSON.stringify(off) })), off);
+  const box = { patch: JSON.stringify(on), else: JSON.stringify(off) };
+  assert.deepEqual(patchOf(control(box, { type: "checkbox", checked: true })), on);
+  assert.deepEqual(patchOf(control(box, { type: "checkbox", checked: false })), off);
 });

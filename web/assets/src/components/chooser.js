@@ -3,4 +3,8 @@ export default () => ({
   send() {
     this.$root.closest("form").requestSubmit();
   },
+  /** Goes to the address that is chosen. */
+  go() {
+    location.assign(this.$el.value);
+  },
 });
