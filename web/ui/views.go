@@ -118,6 +118,7 @@ var functions = template.FuncMap{
 	"iso":       func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 	"dict":      dict,
 	"either":    either,
+	"heads":     heads,
 	"lines":     func(words ...string) string { return strings.Join(words, " ") }, // a sentence of several lines
 	"changing":  Developing,
 	"plural":    Plural,
@@ -188,6 +189,22 @@ func either(so, yes, no any) any {
 		return yes
 	}
 	return no
+}
+
+// A head of a column of a table, as a template says it: its words, and behind a line
+// "number" where figures stand below, "hidden" where it is read out alone.
+type head struct {
+	Words          string
+	Number, Hidden bool
+}
+
+func heads(said ...string) []head {
+	list := make([]head, len(said))
+	for i, s := range said {
+		words, how, _ := strings.Cut(s, "|")
+		list[i] = head{Words: words, Number: how == "number", Hidden: how == "hidden"}
+	}
+	return list
 }
 
 // Count writes a number of things, the thousands apart.

@@ -41,7 +41,7 @@ export function handlePath({ sending, flush }) {
   // ---- the list -------------------------------------------------------------
 
   const dialog = document.getElementById("then"),
-    find = document.getElementById("then-find"),
+    find = document.getElementById("then-words"),
     list = document.getElementById("then-list");
   let path = null,
     from = 0,

@@ -23,6 +23,7 @@ type libraryPage struct {
 	Shares    []desk.Share
 	Minds     []mind
 	Ways      []wayPart
+	Pick      map[string]any
 }
 
 type knot struct{ Class, Letter string }
@@ -43,6 +44,10 @@ func (s *Room) library(c *gin.Context) {
 		Shares: []desk.Share{
 			{Name: "Walk the rows together", Letter: "A", Class: desk.Hue(0), Count: 6, Part: 0.6, Width: 60},
 			{Name: "Not this season", Letter: "B", Class: desk.Hue(1), Count: 4, Part: 0.4, X: 60, Width: 40},
+		},
+		Pick: map[string]any{
+			"Label": "A choice", "Path": "/parts/outcome", "Chosen": "rows", "None": "choose an outcome", "New": "a new outcome",
+			"Choices": []choice{{Key: "rows", Letter: "A", Name: "Walk the rows together"}, {Key: "not", Letter: "B", Name: "Not this season"}},
 		},
 		Bars: []bare{
 			{Share: 0.25},
