@@ -50,6 +50,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"earlier releases":  releasesComeBack,
 		"earlier addresses": addressesLeadOn,
 		"a full quiz":       fullIsFull,
+		"takers":            takersAreTold,
 		"taking along":      quizzesAreTakenAlong,
 		"invitations":       invitationsAreKept,
 		"workspaces":        workspacesAreApart,
@@ -850,7 +851,7 @@ func fullIsFull(t *testing.T, s *Store) {
 	for range 200 {
 		all.Go(func() {
 			p := Begin("", r, z.Slug, program.Visitor{})
-			_, err := s.Responses.FinishWithin(ctx, p, nil, &Response{Outcome: "walk", Landing: "booking"}, 70)
+			_, err := s.Responses.FinishWithin(ctx, p, nil, &Response{Outcome: "walk", Landing: "booking"}, Bounds{Most: 70})
 			switch {
 			case err == nil:
 				taken.Add(1)
@@ -867,6 +868,71 @@ func fullIsFull(t *testing.T, s *Store) {
 	n, err := s.Responses.Answered(ctx, z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 70, n)
+}
+
+// Who may take a quiz so many times takes it that many times, in however many tabs at once;
+// of several the last one counts, or the first, in every figure.
+func takersAreTold(t *testing.T, s *Store) {
+	ctx := t.Context()
+	z := withOrchard(t, s)
+	r, err := s.Definitions.Release(ctx, z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	finish := func(taker, outcome string, rule quiz.Repeats) error {
+		_, err := s.Responses.FinishWithin(ctx, Begin("", r, z.Slug, program.Visitor{}), nil,
+			&Response{Outcome: outcome, Landing: "booking"}, Bounds{Repeats: &rule, Taker: taker})
+		return err
+	}
+	var refused atomic.Int64
+	var all sync.WaitGroup
+	for i := range 60 {
+		all.Go(func() {
+			if err := finish(fmt.Sprint("d", i%3), "walk", quiz.Repeats{Most: 4, Counts: quiz.LastCounts}); errors.Is(err, ErrRepeated) {
+				refused.Add(1)
+			} else if err != nil {
+				t.Error(err)
+			}
+		})
+	}
+	all.Wait()
+	assert.EqualValues(t, 60-3*4, refused.Load())
+	counted := func(want map[string]int) {
+		t.Helper()
+		outcomes, err := s.Responses.Outcomes(ctx, z.ID)
+		require.NoError(t, err)
+		got, n := map[string]int{}, 0
+		for _, o := range outcomes {
+			got[o.Outcome] = o.Count
+			n += o.Count
+		}
+		assert.Equal(t, want, got)
+		newest, err := s.Responses.Newest(ctx, z.ID, 100)
+		require.NoError(t, err)
+		assert.Len(t, newest, n)
+		require.NoError(t, s.Responses.Tally(ctx, z.ID, func(all *tally.Tally) { assert.Equal(t, n, all.Slice().Count()) }))
+	}
+	counted(map[string]int{"walk": 3})
+	list, err := s.Responses.List(ctx, z.ID, Page{}, 100)
+	require.NoError(t, err)
+	assert.Len(t, list, 12, "all are kept")
+	taken, err := s.Responses.Taken(ctx, z.ID, "d1")
+	require.NoError(t, err)
+	assert.Len(t, taken, 4)
+
+	require.NoError(t, finish("e", "plan", quiz.Repeats{Counts: quiz.FirstCounts}))
+	require.NoError(t, finish("e", "walk", quiz.Repeats{Counts: quiz.FirstCounts}))
+	counted(map[string]int{"walk": 3, "plan": 1})
+	require.NoError(t, finish("e", "walk", quiz.Repeats{Counts: quiz.LastCounts}))
+	counted(map[string]int{"walk": 4})
+	assert.ErrorIs(t, finish("e", "walk", quiz.Repeats{Days: 1}), ErrRepeated, "too soon")
+	require.NoError(t, finish("", "plan", quiz.Repeats{Most: 1}), "who can't be told apart")
+	require.NoError(t, finish("", "plan", quiz.Repeats{Most: 1}))
+	counted(map[string]int{"walk": 4, "plan": 2})
+	list, err = s.Responses.List(ctx, z.ID, Page{}, 100)
+	require.NoError(t, err)
+	for _, gone := range list {
+		require.NoError(t, s.Responses.DeleteResponse(ctx, z.ID, gone.Number, 1))
+	}
+	counted(map[string]int{})
 }
 
 // A quiz with its picture, sign, product and place goes from one workspace into another, to

@@ -23,7 +23,7 @@ type Erasure struct {
 // the passage and what was booked on it. Its number is not given again.
 func (rs *Responses) DeleteResponse(ctx context.Context, quiz uint, number int, user uint) error {
 	var r Response
-	if err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome").Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error; err != nil {
+	if err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome", "beside").Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error; err != nil {
 		return found(err, "the response %d", number)
 	}
 	return rs.erase(ctx, []Response{r}, user)
@@ -33,7 +33,7 @@ func (rs *Responses) DeleteResponse(ctx context.Context, quiz uint, number int, 
 // number, in whatever letters, and returns how many they were.
 func (rs *Responses) ErasePerson(ctx context.Context, value string, user uint) (int, error) {
 	var list []Response
-	err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome").
+	err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome", "beside").
 		Where("id IN (?)", rs.db(ctx).Model(&Contact{}).Select("response_id").Where("lower(value) = lower(?)", strings.TrimSpace(value))).
 		Find(&list).Error
 	if err != nil {
@@ -49,10 +49,7 @@ func (rs *Responses) erase(ctx context.Context, list []Response, user uint) erro
 			if gone.Error != nil || gone.RowsAffected == 0 {
 				return gone.Error
 			}
-			if err := tx.Model(&OutcomeCount{}).Where("quiz_id = ? AND outcome = ?", r.QuizID, r.Outcome).UpdateColumn("count", gorm.Expr("count - 1")).Error; err != nil {
-				return err
-			}
-			if err := forgetSegment(tx, r.QuizID, r.Number); err != nil {
+			if err := uncount(tx, r); err != nil {
 				return err
 			}
 			if err := tx.Delete(&Booking{}, "response = ?", ResponseNumber(r.Passage)).Error; err != nil {

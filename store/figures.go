@@ -184,7 +184,7 @@ func (rs *Responses) keepSegment(ctx context.Context, quiz uint, segment int, t 
 	first, last := tally.Span(segment)
 	return rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		var there int64
-		err := tx.Model(&Response{}).Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, first, last).Count(&there).
+		err := tx.Model(&Response{}).Where("quiz_id = ? AND number BETWEEN ? AND ? AND NOT beside", quiz, first, last).Count(&there).
 			Error
 		if err != nil || there != int64(t.Within(segment)) {
 			return err

@@ -50,7 +50,17 @@ func (d *disk) writeResponses(tx *gorm.DB, group []*entry, care bool) error {
 		kept[r.Passage] = r
 		fresh = append(fresh, r)
 	}
-	return d.createResponses(tx, fresh)
+	if err := d.createResponses(tx, fresh); err != nil {
+		return err
+	}
+	for _, e := range group {
+		if e.refused == nil && !e.late {
+			if err := setAside(tx, e.instead); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // numbers are the numbers of the newest response by quiz, within one transaction.
@@ -119,6 +129,9 @@ func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
 func count(tx *gorm.DB, list []*Response) error {
 	more := map[OutcomeCount]int{}
 	for _, r := range list {
+		if r.Beside {
+			continue
+		}
 		more[OutcomeCount{WorkspaceID: r.WorkspaceID, QuizID: r.QuizID, Outcome: r.Outcome}]++
 	}
 	for at, n := range more {

@@ -125,6 +125,12 @@ func (d *Definitions) InvitationOf(ctx context.Context, token string) (*Invitati
 	return i, found(d.db(ctx).Where("token = ?", strings.TrimSpace(token)).Take(i).Error, "the invitation")
 }
 
+// InvitationOfPassage returns the invitation by which a passage was begun.
+func (d *Definitions) InvitationOfPassage(ctx context.Context, passage string) (*Invitation, error) {
+	i := new(Invitation)
+	return i, found(d.db(ctx).Where("passage = ? AND passage <> ''", passage).Take(i).Error, "the invitation")
+}
+
 // Accept takes down which passage was begun by an invitation.
 func (d *Definitions) Accept(ctx context.Context, id uint, passage string) error {
 	err := d.db(ctx).Model(&Invitation{}).Where("id = ?", id).UpdateColumn("passage", passage).Error

@@ -63,6 +63,12 @@ var migrations = []*gormigrate.Migration{
 		"CREATE INDEX invitations_quiz ON invitations (quiz_id, id)",
 	)},
 	{ID: "2026-11-25-experiments", Migrate: statements("ALTER TABLE quizzes ADD COLUMN experiment text NOT NULL DEFAULT ''")},
+	{ID: "2026-11-26-repeats", Migrate: statements(
+		"ALTER TABLE responses ADD COLUMN taker text NOT NULL DEFAULT ''",
+		"ALTER TABLE responses ADD COLUMN beside numeric NOT NULL DEFAULT false",
+		"CREATE INDEX invitations_passage ON invitations (passage) WHERE passage <> ''",
+		"CREATE INDEX responses_taker ON responses (quiz_id, taker) WHERE taker <> ''",
+	)},
 }
 
 //go:embed schema-2026-11-25.sql

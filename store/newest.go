@@ -7,7 +7,7 @@ import (
 	"slices"
 )
 
-// Answered returns how many responses a quiz has.
+// Answered returns how many responses of a quiz count.
 func (rs *Responses) Answered(ctx context.Context, quiz uint) (int, error) {
 	count := 0
 	err := rs.db(ctx).Model(&OutcomeCount{}).Where("quiz_id = ?", quiz).Select("coalesce(sum(count), 0)").
@@ -23,17 +23,17 @@ func (rs *Responses) Last(ctx context.Context, quiz uint) (int, error) {
 	return last, found(err, "looking for the newest response of quiz %d", quiz)
 }
 
-// Newest returns the newest responses of a quiz with their answers, at most so many.
+// Newest returns the newest responses of a quiz that count, with their answers, at most so many.
 func (rs *Responses) Newest(ctx context.Context, quiz uint, most int) ([]Response, error) {
 	var list []Response
-	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ?", quiz).Order("number DESC").Limit(most).Find(&list).Error
+	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND NOT beside", quiz).Order("number DESC").Limit(most).Find(&list).Error
 	for i := range list {
 		list[i].facts = facts(list[i].Visitor)
 	}
 	return list, found(err, "reading the newest responses of quiz %d", quiz)
 }
 
-// Each gives f the responses of a quiz in the order of their numbers, with scores and answers
+// Each gives f the responses of a quiz that count in the order of their numbers, with scores and answers
 // and without contact, until f returns false. The Response is good until f returns.
 func (rs *Responses) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
 	r := Response{WorkspaceID: rs.in, QuizID: quiz}
@@ -65,7 +65,7 @@ func (rs *Responses) each(
 	}
 	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
 	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&Response{}).Select(names).
-		Where("quiz_id = ? AND number BETWEEN ? AND ?", quiz, from, to).Order("number").Rows()
+		Where("quiz_id = ? AND number BETWEEN ? AND ? AND NOT beside", quiz, from, to).Order("number").Rows()
 	if err != nil {
 		return found(err, "reading the responses of quiz %d", quiz)
 	}

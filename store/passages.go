@@ -200,27 +200,33 @@ func (rs *Responses) Finish(
 	typed map[string]program.Typed,
 	r *Response,
 ) (*Response, error) {
-	return rs.FinishWithin(ctx, p, typed, r, 0)
+	return rs.FinishWithin(ctx, p, typed, r, Bounds{})
 }
 
-// FinishWithin is Finish where a quiz takes so many responses at the most, 0 for any number:
-// beyond, nothing is kept and the error wraps ErrFull.
+// FinishWithin is Finish where a quiz does not take everything: beyond its bounds nothing is
+// kept, and the error wraps ErrFull or ErrRepeated.
 func (rs *Responses) FinishWithin(
 	ctx context.Context,
 	p *Passage,
 	typed map[string]program.Typed,
 	r *Response,
-	most int,
+	within Bounds,
 ) (*Response, error) {
-	e := &entry{passage: p.with(typed, true), most: most}
+	e := &entry{passage: p.with(typed, true), within: within}
 	kept := *r
 	kept.Of(p)
+	if within.Repeats != nil {
+		kept.Taker = within.Taker
+	}
 	kept.Finished = e.passage.Updated
 	e.response = &kept
 	if err := rs.write(ctx, e); err != nil {
 		return nil, found(err, "keeping the response")
 	}
 	*p = *e.passage
+	if len(e.instead) > 0 {
+		rs.indexes.forget(p.QuizID)
+	}
 	return e.response, nil
 }
 

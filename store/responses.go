@@ -24,6 +24,8 @@ type Response struct {
 	Slug        string      // the quiz's address when it was begun
 	Owner       string      // Token that the device which began it keeps
 	Framed      bool        // begun inside another page
+	Taker       string      `gorm:"not null"` // whose passage it was, where the quiz asks how often: see Bounds
+	Beside      bool        `gorm:"not null"` // another one of theirs counts instead
 	Started     time.Time
 	Finished    time.Time
 	Seconds     int // from the beginning to the end

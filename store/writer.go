@@ -30,7 +30,8 @@ type entry struct {
 	alone    func(tx *gorm.DB) error // instead of writing the passage
 	gone     bool                    // nothing is left of the passage
 	late     bool                    // the passage had a response before
-	most     int                     // responses that the quiz takes at the most, 0 for any number
+	within   Bounds                  // of what the quiz takes
+	instead  []Response              // earlier ones that this response counts instead of
 	refused  error                   // why it was left out of its group
 	done     chan error
 }
@@ -138,7 +139,7 @@ func (d *disk) commit(group []*entry, care bool) (err error) {
 	}
 	for in, group := range of {
 		tx := within(context.Background(), d.writer, in)
-		if err := refuseFull(tx, group); err != nil {
+		if err := refuse(tx, group); err != nil {
 			return err
 		}
 		if err := d.writePassages(tx, group); err != nil {
@@ -149,34 +150,6 @@ func (d *disk) commit(group []*entry, care bool) (err error) {
 		}
 	}
 	return endWriting(d.writer)
-}
-
-// ErrFull says that a quiz has as many responses as it takes.
-var ErrFull = errors.New("the quiz has as many responses as it takes")
-
-// refuseFull leaves out those who would finish beyond the number that their quiz takes. All
-// that is written goes through here one group after the other, so the number is exact.
-func refuseFull(tx *gorm.DB, group []*entry) error {
-	left := map[uint]int{}
-	for _, e := range group {
-		e.refused = nil
-		if e.response == nil || e.most == 0 {
-			continue
-		}
-		id := e.passage.QuizID
-		if _, known := left[id]; !known {
-			there := 0
-			err := tx.Model(&OutcomeCount{}).Where("quiz_id = ?", id).Select("coalesce(sum(count), 0)").Scan(&there).Error
-			if err != nil {
-				return err
-			}
-			left[id] = e.most - there
-		}
-		if left[id]--; left[id] < 0 {
-			e.refused = ErrFull
-		}
-	}
-	return nil
 }
 
 // writePassages puts those under way into their state, in the order in which they came,

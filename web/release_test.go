@@ -515,7 +515,7 @@ func TestOnceOnADevice(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("lead")
 	m.Ask("want", quiz.Single, "hive", "jar")
-	m.Settings = &quiz.Settings{Once: true}
+	m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{Most: 1}}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)
@@ -533,6 +533,84 @@ func TestOnceOnADevice(t *testing.T) {
 	assert.Equal(t, 1, n)
 	r, _ = a.client(t).get("/q/" + z.Slug)
 	assert.Equal(t, http.StatusOK, r.StatusCode)
+}
+
+// A quiz that may be taken so often, or again after some days, in two tabs and at another
+// address: the device is known again.
+func TestAgainOnADevice(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	m.Opening = &quiz.Opening{Heading: "Bees"}
+	m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{Most: 2, Counts: quiz.LastCounts}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	take := func(want string) string {
+		r, _ := c.form("/q/" + z.Slug)
+		r, _ = c.answer(r.Header.Get("Location"), want)
+		return r.Header.Get("Location")
+	}
+	assert.Contains(t, take("hive"), "/end")
+	r, _ := c.form("/q/" + z.Slug)
+	tab := r.Header.Get("Location") // the second time begins in one tab, and in another one
+	last := take("jar")
+	assert.Contains(t, last, "/end")
+	r, page := c.answer(tab, "hive")
+	assert.Equal(t, http.StatusConflict, r.StatusCode)
+	assert.Contains(t, page, "This quiz may be taken 2 times.")
+	assert.Contains(t, page, `href="`+last+`"`)
+	r, _ = c.get("/q/" + z.Slug)
+	assert.Equal(t, last, r.Header.Get("Location"))
+	n, err := a.store.Responses.Answered(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, n, "the last time counts")
+	_, page = a.client(t).signIn().get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	assert.Equal(t, 1, strings.Count(page, "another one of theirs counts"))
+
+	m.Settings.Repeats = &quiz.Repeats{Days: 7}
+	z = a.add(t, string(m.Write()))
+	a.release(t, z)
+	last = take("hive")
+	r, page = c.get("/q/" + z.Slug)
+	assert.Equal(t, http.StatusConflict, r.StatusCode)
+	assert.Contains(t, page, "You may take it again from "+time.Now().UTC().AddDate(0, 0, 7).Format("Monday 2 January"))
+	assert.Contains(t, page, `href="`+last+`"`)
+}
+
+// A person is known by the address that they give, or by their invitation, on any device; whose
+// address somebody else gives, their result is not shown.
+func TestOnceAPerson(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("mail", quiz.Email)
+	m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{By: quiz.ByPerson, Most: 1}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	r, _ := a.client(t).form("/q/"+z.Slug, "asked", "mail", "answer.mail", "Una@example.org", "go", "on")
+	assert.Contains(t, r.Header.Get("Location"), "/end")
+	other := a.client(t)
+	r, page := other.form("/q/"+z.Slug, "asked", "mail", "answer.mail", "una@Example.org", "go", "on")
+	assert.Equal(t, http.StatusConflict, r.StatusCode)
+	assert.Contains(t, page, "You have taken this quiz")
+	assert.NotContains(t, page, "/end")
+	r, _ = other.form("/q/"+z.Slug, "asked", "mail", "answer.mail", "ina@example.org", "go", "on")
+	assert.Contains(t, r.Header.Get("Location"), "/end", "another person on the same device")
+
+	_, err := a.store.Definitions.Invite(t.Context(), z.ID, []store.Invitation{{Name: "Ola", Address: "ola@example.org"}})
+	require.NoError(t, err)
+	list, err := a.store.Definitions.Invitations(t.Context(), z.ID, 0, 1)
+	require.NoError(t, err)
+	c := a.client(t)
+	r, _ = c.form("/q/"+z.Slug+"?i="+list[0].Token, "asked", "mail", "answer.mail", "one@example.org", "go", "on")
+	result := r.Header.Get("Location")
+	r, _ = c.get("/q/" + z.Slug + "?i=" + list[0].Token)
+	assert.Equal(t, result, r.Header.Get("Location"))
+	n, err := a.store.Responses.Answered(t.Context(), z.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 3, n)
 }
 
 // An anonymous quiz keeps nothing of who somebody is: no contact, no names, no facts but the

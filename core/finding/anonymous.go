@@ -16,3 +16,27 @@ func (f *finder) anonymous() {
 		}
 	}
 }
+
+// persons notes that persons are to be told apart who can't be.
+func (f *finder) persons() {
+	if r := f.q.Repeating(); !r.Persons() {
+		return
+	}
+	tells := func(k quiz.Kind) bool { return k == quiz.Email || k == quiz.Phone }
+	asked := false
+	for _, q := range f.q.Questions {
+		asked = asked || tells(q.Kind)
+	}
+	if c := f.q.Contact; c != nil && c.Place == quiz.BeforeResult {
+		for _, q := range c.Fields {
+			asked = asked || tells(q.Kind)
+		}
+	}
+	by := mend("by-the-device", remove("/settings/repeats/by"))
+	switch {
+	case f.q.Settings.Anonymous:
+		f.note("person-unknown", "/settings/repeats/by", by, "persons-anonymous")
+	case !asked:
+		f.note("person-unknown", "/settings/repeats/by", by, "persons-unasked")
+	}
+}

@@ -26,6 +26,7 @@ var Codes = map[string]struct {
 	"product-missing":      {Warning, "a product is not in the catalogue"},
 	"places-missing":       {Warning, "a question offers places of an empty table"},
 	"rehearsal-broken":     {Warning, "a kept rehearsal does not get what it must"},
+	"person-unknown":       {Warning, "persons are to be told apart, and nothing that is asked tells them"},
 	"asked-not-kept":       {Warning, "an anonymous quiz asks who somebody is, and does not keep it"},
 	"contrast":             {Warning, "colours are too near to each other"},
 	"many-questions":       {Hint, "respondents are asked many questions"},

@@ -79,7 +79,7 @@ func in(
 			},
 		)
 	}
-	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous}
+	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons}
 	if p != nil {
 		looks = append(looks, f.rangeEnds, f.rehearsals)
 	}

@@ -333,6 +333,15 @@ var samples = []sample{
 		func(m quiztest.Maker) { m.Settings = &quiz.Settings{Anonymous: true}; m.Ask("mail", quiz.Email) },
 		func(m quiztest.Maker) { m.Ask("mail", quiz.Email) },
 		"The quiz is anonymous: the answer to “mail” says who somebody is, and is not kept.", false},
+	{"person-unknown", "/settings/repeats/by",
+		func(m quiztest.Maker) {
+			m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{By: quiz.ByPerson, Most: 1}}
+		},
+		func(m quiztest.Maker) {
+			m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{By: quiz.ByPerson, Most: 1}}
+			m.Ask("mail", quiz.Email)
+		},
+		"How often a person may take it goes by an invitation, an e-mail address or a telephone number: nothing asks for those before the result. Who comes without an invitation is told apart by the device.", true},
 	{"contrast", "/look/ink",
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#777777", Paper: "#ffffff"} },
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Ink: "#767676", Paper: "#ffffff"} },

@@ -140,6 +140,7 @@ func (c *checker) document() {
 				)
 			}
 		}
+		c.repeats(s.Repeats)
 		for name, words := range map[string]string{"next": s.Next, "back": s.Back, "finish": s.Finish, "timeZone": s.TimeZone} {
 			c.text(At("settings", name), words, MaxTitle)
 		}

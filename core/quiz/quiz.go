@@ -141,7 +141,7 @@ const (
 type Settings struct {
 	Language  string          `json:"language,omitempty"` // BCP 47, of the texts
 	TimeZone  string          `json:"timeZone,omitempty"` // IANA name, for dates and weekdays
-	Once      bool            `json:"once,omitempty"`     // no retakes
+	Repeats   *Repeats        `json:"repeats,omitempty"`  // how often somebody may take it
 	Anonymous bool            `json:"anonymous,omitempty"`
 	Review    Review          `json:"review,omitempty"`
 	TapStays  bool            `json:"tapStays,omitempty"` // a tap on an answer does not go on by itself

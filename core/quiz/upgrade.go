@@ -29,7 +29,7 @@ func upgrade(tree any) (changed bool) {
 
 // upgrades are the steps from each earlier version to the next. They are not changed any
 // more: kept documents are under test.
-var upgrades = []func(tree any) (changed bool){statements}
+var upgrades = []func(tree any) (changed bool){statements, once}
 
 // statements are called interludes since 2026-11-25.
 func statements(tree any) (changed bool) {
@@ -42,4 +42,19 @@ func statements(tree any) (changed bool) {
 		}
 	}
 	return changed
+}
+
+// What may be taken once is a repeat since 2026-11-26.
+func once(tree any) (changed bool) {
+	document, _ := tree.(map[string]any)
+	settings, _ := document["settings"].(map[string]any)
+	said, there := settings["once"].(bool)
+	if !there {
+		return false
+	}
+	delete(settings, "once")
+	if _, more := settings["repeats"]; said && !more {
+		settings["repeats"] = map[string]any{"most": json.Number("1")}
+	}
+	return true
 }

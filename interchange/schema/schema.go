@@ -45,6 +45,8 @@ var words = map[reflect.Type][]string{
 	reflect.TypeFor[quiz.Pace]():         list("", quiz.ByQuestion, quiz.BySection, quiz.OnePage),
 	reflect.TypeFor[quiz.ContactPlace](): list(quiz.BeforeResult, quiz.AfterResult),
 	reflect.TypeFor[quiz.Review]():       list("", quiz.ReviewEach, quiz.ReviewEnd),
+	reflect.TypeFor[quiz.Taker]():        list(quiz.ByDevice, quiz.ByPerson),
+	reflect.TypeFor[quiz.Counts]():       list(quiz.EachCounts, quiz.LastCounts, quiz.FirstCounts),
 	reflect.TypeFor[quiz.ScaleKind]():    list(quiz.Points, quiz.Keyword, quiz.Pull, quiz.Money),
 	reflect.TypeFor[quiz.Method]():       list("", quiz.Sum, quiz.Mean, quiz.Percent, quiz.Formula),
 	reflect.TypeFor[quiz.Way]():          list(quiz.ToQuestion, quiz.ToSection, quiz.Decide, quiz.ToOutcome, quiz.PartWays),

@@ -28,7 +28,7 @@ func (p *player) opening(c *gin.Context) {
 			return
 		}
 	}
-	if before == nil && (p.takenBefore(c, r) || p.shut(c, r, release, false)) {
+	if before == nil && (p.takenBefore(c, r, release, invitation) || p.shut(c, r, release, false)) {
 		return
 	}
 	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
@@ -91,17 +91,18 @@ func (p *player) start(c *gin.Context) {
 			number = ""
 		}
 	}
-	if p.takenBefore(c, r) || p.shut(c, r, release, false) {
+	invitation, ok := p.admitted(c, r, release)
+	if !ok {
+		return
+	}
+	if p.takenBefore(c, r, release, invitation) || p.shut(c, r, release, false) {
 		return
 	}
 	if !p.limits.mayStart(c) {
 		p.tooMany(c, r.program)
 		return
 	}
-	invitation, ok := p.admitted(c, r, release)
-	if !ok {
-		return
-	}
+	p.knowDevice(c, r, release.QuizID)
 	visitor := p.visitorOf(c, r.program)
 	tellOf(invitation, visitor, anonymous(r.program))
 	begun := store.Begin(number, release, slug, *visitor)

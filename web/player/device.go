@@ -29,38 +29,6 @@ func (p *player) forgetPassage(c *gin.Context, slug string) {
 	p.setCookie(c, begunCookie, "", "/q/"+slug, -1)
 }
 
-// takenCookie remembers the passage that was finished on a device, where a quiz may be taken
-// once.
-const (
-	takenCookie = "taken"
-	takenTime   = 400 * 24 * 60 * 60 // seconds: as long as browsers keep one
-)
-
-func (p *player) rememberTaken(c *gin.Context, j *journey) {
-	if s := j.program.Quiz.Settings; s != nil && s.Once {
-		p.setCookie(c, takenCookie, j.passage.ID, "/q/"+j.passage.Slug, takenTime)
-	}
-}
-
-// takenBefore leads somebody to their result who has taken a quiz on this device that may be
-// taken once, and tells whether it did.
-func (p *player) takenBefore(c *gin.Context, r *released) bool {
-	s := r.program.Quiz.Settings
-	if s == nil || !s.Once {
-		return false
-	}
-	number, err := c.Cookie(takenCookie)
-	if err != nil || !store.IsPassageNumber(number) {
-		return false
-	}
-	before, err := p.store.Responses.Passage(c.Request.Context(), number)
-	if err != nil || !before.Finished || before.Slug != c.Param("slug") {
-		return false // it was deleted since
-	}
-	c.Redirect(http.StatusSeeOther, "/p/"+number+"/end")
-	return true
-}
-
 func (p *player) setCookie(c *gin.Context, name, value, path string, seconds int) {
 	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: value, Path: path, MaxAge: seconds, HttpOnly: true,
 		SameSite: http.SameSiteLaxMode, Secure: strings.HasPrefix(ui.Origin(c.Request, p.Public), "https://")})

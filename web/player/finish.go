@@ -38,6 +38,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
 	response.Contacts, response.Consents = append(response.Contacts, j.contacts()...), j.consents()
+	taker := p.taker(c, j, response.Contacts)
 	if j.anonymous() {
 		response.Contacts, response.Consents = nil, nil
 		for key := range j.typed { // nor with the passage
@@ -55,9 +56,14 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 		)
 		return
 	}
-	kept, err := p.store.Responses.FinishWithin(c.Request.Context(), j.passage, j.typed, response, j.gate.Most)
+	bounds := store.Bounds{Most: j.gate.Most, Repeats: j.program.Quiz.Repeating(), Taker: taker}
+	kept, err := p.store.Responses.FinishWithin(c.Request.Context(), j.passage, j.typed, response, bounds)
 	if errors.Is(err, store.ErrFull) {
 		p.showShut(c, j.released, gate.Full, j.gate)
+		return
+	}
+	if errors.Is(err, store.ErrRepeated) {
+		p.repeated(c, j, taker)
 		return
 	}
 	if err != nil {
@@ -66,7 +72,6 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	}
 	p.personal.Remove(j.passage.ID)
 	p.forgetPassage(c, j.passage.Slug)
-	p.rememberTaken(c, j)
 	if page := j.together(at); j.hasReview(page) {
 		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
 		return

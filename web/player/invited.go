@@ -59,7 +59,7 @@ func (p *player) admitted(c *gin.Context, r *released, of *store.Release) (*stor
 	}
 	before, err := p.store.Responses.Passage(ctx, i.Passage)
 	switch {
-	case err != nil || before.Finished && of.Gate.Again:
+	case err != nil || before.Finished && (of.Gate.Again || r.program.Quiz.Repeating().Persons()):
 		return i, true // it was forgotten, or they may answer once more
 	case before.Finished:
 		p.rememberPassage(c, before)

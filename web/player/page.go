@@ -71,11 +71,12 @@ type openingPage struct {
 
 type problemPage struct {
 	frame
-	Heading, Text string
+	Heading, Text   string
+	Link, LinkWords string // where one can go instead, "" for nowhere
 }
 
 func newProblem(p *program.Program, heading, text string) problemPage {
-	return problemPage{newFrame(p, "", heading), heading, text}
+	return problemPage{frame: newFrame(p, "", heading), Heading: heading, Text: text}
 }
 
 // A questionPage asks the questions of one page: one, those of a section, or all.

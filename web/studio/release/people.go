@@ -11,6 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/excerpt"
+	"omphalos/core/quiz"
 	"omphalos/interchange/listing"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
@@ -24,6 +25,8 @@ type people struct {
 	Count          int
 	Finished       int // among those that are shown
 	More           int
+	Often          string // how often somebody may take it, as the draft says
+	Unknown        bool   // the draft is anonymous
 }
 
 type personRow struct {
@@ -39,7 +42,11 @@ const mostPeople = 100
 func (s *Room) peopleOf(c *gin.Context, z *store.Quiz) (people, error) {
 	g := z.GateOf()
 	p := people{Invited: g.Invited, Again: g.Again}
-	var err error
+	draft, err := z.Document()
+	if err != nil {
+		return p, err
+	}
+	p.Often, p.Unknown = often(draft.Repeating()), draft.Settings != nil && draft.Settings.Anonymous
 	if p.Count, err = s.Store.Definitions.Invited(c.Request.Context(), z.ID); err != nil {
 		return p, err
 	}
@@ -55,6 +62,34 @@ func (s *Room) peopleOf(c *gin.Context, z *store.Quiz) (people, error) {
 	}
 	p.More = p.Count - len(list)
 	return p, nil
+}
+
+// often says how often somebody may take a quiz.
+func often(r *quiz.Repeats) string {
+	if r == nil {
+		return "Everybody may take it as often as they like, and each time counts."
+	}
+	who, times := "device", "as often as they like"
+	if r.Persons() {
+		who = "person"
+	}
+	switch {
+	case r.Most == 1:
+		return "The same " + who + " may take it once; who comes again sees their result."
+	case r.Most > 1:
+		times = fmt.Sprintf("%d times", r.Most)
+	}
+	said := "The same " + who + " may take it " + times
+	if r.Days > 0 {
+		said += ", again after " + ui.Plural(r.Days, "day", "days")
+	}
+	switch r.Counts {
+	case quiz.LastCounts:
+		return said + "; the last time counts."
+	case quiz.FirstCounts:
+		return said + "; the first time counts."
+	}
+	return said + "; each time counts."
 }
 
 func (s *Room) person(c *gin.Context, i store.Invitation) personRow {

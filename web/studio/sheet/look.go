@@ -15,19 +15,22 @@ import (
 type lookPart struct {
 	*quiz.Look
 	*quiz.Settings
-	Pace       quiz.Pace
-	Logo       pictures.PicturePart
-	Background pictures.PicturePart
-	AsShared   quiz.Shared // what is shown where it is shared
-	Shared     quiz.Shared // what is said about that
-	Pictured   pictures.PicturePart
-	Mind       *mind
-	TapsGo     string // patches
-	TapsStay   string
-	Rights     int // questions with a right answer
-	Frames     []framePart
-	FrameList  string // JSON
-	Zones      []string
+	Pace         quiz.Pace
+	Logo         pictures.PicturePart
+	Background   pictures.PicturePart
+	AsShared     quiz.Shared // what is shown where it is shared
+	Shared       quiz.Shared // what is said about that
+	Pictured     pictures.PicturePart
+	Mind         *mind
+	SettingsMind *mind
+	Rights       int // questions with a right answer
+	Frames       []framePart
+	FrameList    string // JSON
+	Zones        []string
+	Repeat       quiz.Repeats
+	By, Count    string // of Repeat, as the choices have them
+	Takers       []choice
+	Counted      []choice
 }
 
 // A framePart is an origin whose pages may show the quiz.
@@ -53,15 +56,23 @@ var zones = []string{
 }
 
 func (sh *Sheet) look() lookPart {
-	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look")}
+	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look"), SettingsMind: sh.mind("/settings")}
 	if p.Look == nil {
 		p.Look = &quiz.Look{}
 	}
 	if p.Settings == nil {
 		p.Settings = &quiz.Settings{}
 	}
-	p.TapsGo = desk.PatchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: false}})
-	p.TapsStay = desk.PatchText([]edit.Op{{Op: "add", Path: "/settings/tapStays", Value: true}})
+	if p.Settings.Repeats != nil {
+		p.Repeat = *p.Settings.Repeats
+	}
+	p.By, p.Count = string(p.Repeat.By), string(p.Repeat.Counts)
+	p.Takers = []choice{{Key: string(quiz.ByDevice), Name: "device"}, {Key: string(quiz.ByPerson), Name: "person"}}
+	p.Counted = []choice{
+		{Key: string(quiz.EachCounts), Name: "each time counts"},
+		{Key: string(quiz.LastCounts), Name: "the last time counts"},
+		{Key: string(quiz.FirstCounts), Name: "the first time counts"},
+	}
 	p.Zones = zones
 	p.FrameList = desk.JSONText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
