@@ -613,6 +613,43 @@ func TestOnceAPerson(t *testing.T) {
 	assert.Equal(t, 3, n)
 }
 
+// A quiz for colleagues is for those who sign in; they come to it from there, are known by name,
+// and nobody is led elsewhere by an address of somebody else's making.
+func TestForColleagues(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{By: quiz.ByPerson, Most: 1}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	studio := a.client(t).signIn()
+	studio.form(fmt.Sprintf("/studio/quizzes/%d/release/people", z.ID), "do", "who", "who", "members")
+	_, page := studio.get(fmt.Sprintf("/studio/quizzes/%d/release", z.ID))
+	assert.Regexp(t, `value="members"\s+selected`, page)
+
+	c := a.client(t)
+	r, page := c.get("/q/" + z.Slug + "?utm_source=letter")
+	assert.Equal(t, http.StatusForbidden, r.StatusCode)
+	to := "/studio/sign-in?to=" + url.QueryEscape("/q/"+z.Slug+"?utm_source=letter")
+	assert.Contains(t, page, to)
+	r, _ = c.form("/q/"+z.Slug, "asked", "want", "answer.want", "hive", "go", "on")
+	assert.Equal(t, http.StatusForbidden, r.StatusCode)
+	_, page = c.get(to)
+	assert.Contains(t, page, `name="to" value="/q/`+z.Slug+`?utm_source=letter"`)
+	for said, want := range map[string]string{"/q/" + z.Slug: "/q/" + z.Slug, "https://example.org/": "/studio", "//example.org/q/": "/studio", "/q/\\example.org": "/studio"} {
+		r, _ = a.client(t).form("/studio/sign-in", "email", email, "password", password, "to", said)
+		assert.Equal(t, want, r.Header.Get("Location"), said)
+	}
+	r, _ = studio.form("/q/"+z.Slug, "asked", "want", "answer.want", "hive", "go", "on")
+	result := r.Header.Get("Location")
+	assert.Contains(t, result, "/end")
+	assert.Contains(t, a.last(t, z).Visitor, email)
+	other := a.client(t).signIn() // on another device
+	r, _ = other.get("/q/" + z.Slug)
+	assert.Equal(t, result, r.Header.Get("Location"))
+}
+
 // An anonymous quiz keeps nothing of who somebody is: no contact, no names, no facts but the
 // country and the device.
 func TestAnAnonymousQuiz(t *testing.T) {

@@ -78,7 +78,7 @@ func New(s *store.Store, with Options) http.Handler {
 		engine.GET("/.well-known/security.txt", securityTxt(with))
 	}
 
-	wrong.studio = studio.Mount(
+	told, member := studio.Mount(
 		engine.Group("/studio"),
 		s,
 		sessions,
@@ -90,6 +90,7 @@ func New(s *store.Store, with Options) http.Handler {
 			Parts:    with.Parts || with.Sources != "",
 		},
 	)
+	wrong.studio = told
 	wrong.player = player.Mount(
 		engine,
 		s,
@@ -97,6 +98,7 @@ func New(s *store.Store, with Options) http.Handler {
 			Countries: with.Countries,
 			Limits:    with.Limits,
 			Public:    with.Public,
+			Member:    member,
 			Calendar:  standin.Calendar{Store: s},
 		},
 	)

@@ -15,6 +15,7 @@ type Gate struct {
 	Grace  int       `json:"grace,omitempty"`  // minutes for those who are mid-way; 0: DefaultGrace, below 0: none
 	Words  string    `json:"words,omitempty"`  // what those who come too early or too late read
 
+	Members bool `json:"members,omitempty"` // only those who are signed in to the studio begin
 	Invited bool `json:"invited,omitempty"` // only those on the list begin
 	Again   bool `json:"again,omitempty"`   // who is invited may answer more than once; the last time counts as theirs
 }

@@ -22,13 +22,13 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	before := p.begun(c)
-	var invitation *store.Invitation
+	var who guest
 	if before == nil {
-		if invitation, ok = p.admitted(c, r, release); !ok {
+		if who, ok = p.admitted(c, r, release); !ok {
 			return
 		}
 	}
-	if before == nil && (p.takenBefore(c, r, release, invitation) || p.shut(c, r, release, false)) {
+	if before == nil && (p.takenBefore(c, r, release, who) || p.shut(c, r, release, false)) {
 		return
 	}
 	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
@@ -52,7 +52,7 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	visitor := p.visitorOf(c, r.program)
-	tellOf(invitation, visitor, anonymous(r.program))
+	who.tell(visitor, anonymous(r.program))
 	j := p.newJourney(c.Request.Context(), store.Begin(c.GetString(numberKey), release, c.Param("slug"), *visitor), r)
 	j.fresh = true
 	first := j.path()[0] // filled in or not, it is the first that is shown
@@ -91,11 +91,11 @@ func (p *player) start(c *gin.Context) {
 			number = ""
 		}
 	}
-	invitation, ok := p.admitted(c, r, release)
+	who, ok := p.admitted(c, r, release)
 	if !ok {
 		return
 	}
-	if p.takenBefore(c, r, release, invitation) || p.shut(c, r, release, false) {
+	if p.takenBefore(c, r, release, who) || p.shut(c, r, release, false) {
 		return
 	}
 	if !p.limits.mayStart(c) {
@@ -104,9 +104,9 @@ func (p *player) start(c *gin.Context) {
 	}
 	p.knowDevice(c, r, release.QuizID)
 	visitor := p.visitorOf(c, r.program)
-	tellOf(invitation, visitor, anonymous(r.program))
+	who.tell(visitor, anonymous(r.program))
 	begun := store.Begin(number, release, slug, *visitor)
-	if err := p.takeUp(c, invitation, begun.ID); err != nil {
+	if err := p.takeUp(c, who, begun.ID); err != nil {
 		p.fail(c, err)
 		return
 	}

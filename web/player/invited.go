@@ -12,7 +12,22 @@ import (
 )
 
 // Somebody who is invited comes by an address of their own. It is known how far they have
-// come, and what the list says of them can be asked for in conditions.
+// come, and what the list says of them can be asked for in conditions. A quiz may also be for
+// colleagues: for those who are signed in to the studio.
+
+// A guest is known before the first answer: by an invitation, or as a colleague.
+type guest struct {
+	invitation *store.Invitation
+	member     *store.User
+}
+
+// member returns the colleague who asks, nil for nobody.
+func (p *player) member(c *gin.Context) *store.User {
+	if p.Member == nil {
+		return nil
+	}
+	return p.Member(c.Request)
+}
 
 // invitationField names the invitation in an address.
 const invitationField = "i"
@@ -33,9 +48,23 @@ func (p *player) invited(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/q/"+z.Slug+"?"+url.Values{invitationField: {i.Token}}.Encode())
 }
 
-// admitted returns the invitation by which somebody comes, nil for none, and false where they
-// are not let in: then it has answered.
-func (p *player) admitted(c *gin.Context, r *released, of *store.Release) (*store.Invitation, bool) {
+// admitted returns what is known of somebody who comes, and false where they are not let in:
+// then it has answered.
+func (p *player) admitted(c *gin.Context, r *released, of *store.Release) (guest, bool) {
+	if of.Gate.Members {
+		member := p.member(c)
+		if member == nil {
+			page := newProblem(r.program, "For colleagues", "This quiz is for those who sign in here. Sign in, and it begins.")
+			page.Link, page.LinkWords = "/studio/sign-in?"+url.Values{"to": {c.Request.URL.RequestURI()}}.Encode(), "Sign in"
+			p.show(c, http.StatusForbidden, "problem", page)
+		}
+		return guest{member: member}, member != nil
+	}
+	i, ok := p.invitationOf(c, r, of)
+	return guest{invitation: i}, ok
+}
+
+func (p *player) invitationOf(c *gin.Context, r *released, of *store.Release) (*store.Invitation, bool) {
 	ctx := c.Request.Context()
 	token := c.Query(invitationField)
 	if token == "" && !of.Gate.Invited {
@@ -71,19 +100,24 @@ func (p *player) admitted(c *gin.Context, r *released, of *store.Release) (*stor
 	return nil, false
 }
 
-// tellOf adds what a list says of somebody to what is known of a visitor.
-func tellOf(i *store.Invitation, v *program.Visitor, anonymous bool) {
-	if i == nil || anonymous {
-		return
-	}
-	delete(v.Query, invitationField) // it is a key
-	for name, value := range i.Columns() {
-		v.Set("query."+name, value)
+// tell adds what is known of a guest to what is known of a visitor.
+func (g guest) tell(v *program.Visitor, anonymous bool) {
+	switch {
+	case anonymous:
+	case g.invitation != nil:
+		delete(v.Query, invitationField) // it is a key
+		for name, value := range g.invitation.Columns() {
+			v.Set("query."+name, value)
+		}
+	case g.member != nil:
+		v.Set("query.name", g.member.Name)
+		v.Set("query.address", g.member.Email)
 	}
 }
 
 // takeUp takes down that a passage was begun by an invitation.
-func (p *player) takeUp(c *gin.Context, i *store.Invitation, passage string) error {
+func (p *player) takeUp(c *gin.Context, g guest, passage string) error {
+	i := g.invitation
 	if i == nil || i.Passage == passage {
 		return nil
 	}

@@ -36,7 +36,8 @@ type Options struct {
 	Countries func(netip.Addr) string // the country of a visitor's address (ISO 3166-1 alpha-2), "" for unknown
 	Calendar  Calendar
 	Limits    Limits
-	Public    string // address under which the application is known, "" for the one that is asked
+	Member    func(*http.Request) *store.User // who is signed in to the studio, nil for nobody; nil where nobody can be
+	Public    string                          // address under which the application is known, "" for the one that is asked
 }
 
 type player struct {

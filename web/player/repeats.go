@@ -56,13 +56,20 @@ func (p *player) knowDevice(c *gin.Context, r *released, id uint) {
 	p.setCookie(c, takerCookie(id), token, "/", takerTime)
 }
 
-// takerAt returns who is about to begin: an invitation, or else the device.
-func (p *player) takerAt(c *gin.Context, r *released, of *store.Release, i *store.Invitation) string {
-	if i != nil && r.program.Quiz.Repeating().Persons() && !anonymous(r.program) {
-		return invitee(i)
+// takerAt returns who is about to begin: a guest, or else the device.
+func (p *player) takerAt(c *gin.Context, r *released, of *store.Release, g guest) string {
+	if r.program.Quiz.Repeating().Persons() && !anonymous(r.program) {
+		switch {
+		case g.invitation != nil:
+			return invitee(g.invitation)
+		case g.member != nil:
+			return colleague(g.member)
+		}
 	}
 	return p.deviceOf(c, of.QuizID)
 }
+
+func colleague(u *store.User) string { return hashed("colleague", fmt.Sprint(u.ID)) }
 
 func invitee(i *store.Invitation) string { return hashed("invited", fmt.Sprint(i.ID)) }
 
@@ -75,6 +82,11 @@ func (p *player) taker(c *gin.Context, j *journey, given []store.Contact) string
 	if rule.Persons() && !j.anonymous() {
 		if i, err := p.store.Definitions.InvitationOfPassage(c.Request.Context(), j.passage.ID); err == nil {
 			return invitee(i)
+		}
+		if j.gate.Members {
+			if member := p.member(c); member != nil {
+				return colleague(member)
+			}
 		}
 		for _, kind := range []quiz.Kind{quiz.Email, quiz.Phone} {
 			for _, g := range given {
@@ -89,12 +101,12 @@ func (p *player) taker(c *gin.Context, j *journey, given []store.Contact) string
 
 // takenBefore answers somebody who has taken a quiz as often as they may for now, and tells
 // whether it did: they see their result, or read when they may again.
-func (p *player) takenBefore(c *gin.Context, r *released, of *store.Release, i *store.Invitation) bool {
+func (p *player) takenBefore(c *gin.Context, r *released, of *store.Release, g guest) bool {
 	rule := r.program.Quiz.Repeating()
 	if rule == nil {
 		return false
 	}
-	taken, err := p.store.Responses.Taken(c.Request.Context(), of.QuizID, p.takerAt(c, r, of, i))
+	taken, err := p.store.Responses.Taken(c.Request.Context(), of.QuizID, p.takerAt(c, r, of, g))
 	if err != nil {
 		p.fail(c, err)
 		return true

@@ -21,8 +21,9 @@ import (
 	"omphalos/web/ui"
 )
 
-// Mount serves the studio. It returns what shows, in its look, that something is wrong.
-func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with desk.Options) ui.Problem {
+// Mount serves the studio. It returns what shows, in its look, that something is wrong, and
+// what tells who has signed in to it.
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with desk.Options) (ui.Problem, func(*http.Request) *store.User) {
 	d := desk.New(s, sessions, with)
 	sheet := sheet.New(d)
 	rooms := [][]ui.Route{
@@ -44,7 +45,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with des
 	for _, routes := range rooms {
 		ui.Serve(in, routes, d.Tell)
 	}
-	return d.Tell
+	return d.Tell, d.Member
 }
 
 // working bounds how many requests of the studio are worked on at once, so that a core is

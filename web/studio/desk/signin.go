@@ -23,14 +23,15 @@ type signInPage struct {
 	Frame
 	Email string
 	Wrong string
+	To    string // address to go to afterwards, "" for the studio
 }
 
 func (s *Desk) signInPage(c *gin.Context) {
 	if _, in := s.Present(c.Request.Context()); in {
-		c.Redirect(http.StatusSeeOther, "/studio")
+		c.Redirect(http.StatusSeeOther, back(c.Query("to")))
 		return
 	}
-	s.Show(c, http.StatusOK, "signin", signInPage{Frame: Frame{Title: "Sign in"}})
+	s.Show(c, http.StatusOK, "signin", signInPage{Frame: Frame{Title: "Sign in"}, To: c.Query("to")})
 }
 
 // signIn opens a session. Whoever guesses waits longer and longer, by address and client;
@@ -73,7 +74,7 @@ func (s *Desk) signIn(c *gin.Context) {
 	s.Sessions.Put(session, "user", int(user.ID))
 	s.Sessions.Put(session, "changes", user.Changes)
 	s.Sessions.Put(session, "seen", time.Now().Unix())
-	c.Redirect(http.StatusSeeOther, "/studio")
+	c.Redirect(http.StatusSeeOther, back(c.PostForm("to")))
 }
 
 // refuseSignIn shows the form again and says why, and when the next try is taken.
@@ -81,6 +82,7 @@ func (s *Desk) refuseSignIn(c *gin.Context, status int, email string, wait time.
 	page := signInPage{
 		Frame: Frame{Title: "Sign in"},
 		Email: email,
+		To:    c.PostForm("to"),
 		Wrong: "The e-mail address or the password is wrong. Check both and try again.",
 	}
 	if wait > 0 {
@@ -166,6 +168,31 @@ func (s *Desk) Present(session context.Context) (*store.User, bool) {
 		return nil, false
 	}
 	return user, true
+}
+
+// Member returns who is signed in to the studio, as a request says outside it; nil for nobody.
+func (s *Desk) Member(r *http.Request) *store.User {
+	cookie, err := r.Cookie(s.Sessions.Cookie.Name)
+	if err != nil {
+		return nil
+	}
+	session, err := s.Sessions.Load(r.Context(), cookie.Value)
+	if err != nil {
+		return nil
+	}
+	if user, in := s.Present(session); in {
+		return user
+	}
+	return nil
+}
+
+// back returns where somebody goes who has signed in: to a quiz that only colleagues take, or
+// to the studio.
+func back(to string) string {
+	if strings.HasPrefix(to, "/q/") && !strings.ContainsAny(to, "\\\r\n") {
+		return to
+	}
+	return "/studio"
 }
 
 // Stays remembers that somebody does something, and writes it down with what they change.

@@ -21,6 +21,7 @@ import (
 // A people part is who may answer, and who is on the list.
 type people struct {
 	Invited, Again bool
+	Members        bool
 	List           []personRow
 	Count          int
 	Finished       int // among those that are shown
@@ -41,7 +42,7 @@ const mostPeople = 100
 
 func (s *Room) peopleOf(c *gin.Context, z *store.Quiz) (people, error) {
 	g := z.GateOf()
-	p := people{Invited: g.Invited, Again: g.Again}
+	p := people{Invited: g.Invited, Members: g.Members, Again: g.Again}
 	draft, err := z.Document()
 	if err != nil {
 		return p, err
@@ -129,7 +130,7 @@ func (s *Room) invite(c *gin.Context) {
 		said = "They are off the list; their address opens nothing any more."
 	case c.PostForm("do") == "who":
 		g := z.GateOf()
-		g.Invited, g.Again = c.PostForm("who") == "invited", c.PostForm("again") != ""
+		g.Invited, g.Members, g.Again = c.PostForm("who") == "invited", c.PostForm("who") == "members", c.PostForm("again") != ""
 		err = s.Store.Definitions.SetGate(ctx, z.ID, g)
 		said = "It counts from now on."
 	default:
