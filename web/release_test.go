@@ -421,23 +421,49 @@ func TestTakenAlong(t *testing.T) {
 	assert.Equal(t, z.Draft, taken.Draft)
 
 	studio := other.client(t).signIn()
-	for name, says := range map[string]string{"": "Choose a file first", "PK no": "is no quiz with its pictures", "{}": "This is no quiz that can be read"} {
-		var form bytes.Buffer
-		w := multipart.NewWriter(&form)
-		if name != "" {
-			f, err := w.CreateFormFile("file", "x")
-			require.NoError(t, err)
-			_, err = f.Write([]byte(name))
-			require.NoError(t, err)
-		}
-		require.NoError(t, w.Close())
-		request, err := http.NewRequest(http.MethodPost, other.URL+"/studio/take-in", &form)
-		require.NoError(t, err)
-		request.Header.Set("Content-Type", w.FormDataContentType())
-		r, page := studio.send(request)
+	for name, says := range map[string]string{"": "Choose a file first", "PK no": "is no quiz with its pictures", "{}": "This is no quiz that can be read", "<a/>": "is no package of QTI 3.0"} {
+		r, page := studio.takeIn(name)
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, name)
 		assert.Contains(t, page, says, name)
 	}
+}
+
+// takeIn sends a file to the list of quizzes.
+func (c *client) takeIn(file string) (*http.Response, string) {
+	c.t.Helper()
+	var form bytes.Buffer
+	w := multipart.NewWriter(&form)
+	if file != "" {
+		f, err := w.CreateFormFile("file", "x")
+		require.NoError(c.t, err)
+		_, err = f.Write([]byte(file))
+		require.NoError(c.t, err)
+	}
+	require.NoError(c.t, w.Close())
+	request, err := http.NewRequest(http.MethodPost, c.app.URL+"/studio/take-in", &form)
+	require.NoError(c.t, err)
+	request.Header.Set("Content-Type", w.FormDataContentType())
+	return c.send(request)
+}
+
+// A quiz goes to other applications as QTI 3.0, and comes from there; what is lost is told
+// before and after.
+func TestAsQTI(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	c := a.client(t).signIn()
+	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/release", z.ID))
+	assert.Contains(t, page, "The opening is not there.")
+	_, packed := c.get(fmt.Sprintf("/studio/quizzes/%d/qti.zip", z.ID))
+	r, _ := c.takeIn(packed)
+	require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	_, page = c.get(r.Header.Get("Location"))
+	assert.Contains(t, page, "It is here.")
+	was, is := a.draft(t, z.ID), a.draft(t, 2)
+	assert.Equal(t, was.QuestionKeys(), is.QuestionKeys())
+	assert.Equal(t, was.Questions["crop"].Answers, is.Questions["crop"].Answers)
+	assert.Empty(t, is.Check())
 }
 
 // An experiment at a half splits 400 passages within the bounds of chance, is the same on a

@@ -4,21 +4,27 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 
 	"github.com/spf13/cobra"
 
+	"omphalos/core/quiz"
 	"omphalos/interchange/bundle"
+	"omphalos/interchange/qti"
 	"omphalos/store"
 )
 
 func exportCommand() *cobra.Command {
-	var file, address string
+	var file, address, as string
 	c := &cobra.Command{
 		Use: "export TO.zip", Short: "Take a quiz along: with its pictures, rehearsals and the table rows that it uses", Args: cobra.ExactArgs(1),
 		Long: "Export writes the draft of the quiz at a public address into one file, which import takes into another workspace.\n" +
 			"\"-\" is standard output.",
 		RunE: func(c *cobra.Command, args []string) error {
+			if as != "" && as != "qti" {
+				return fmt.Errorf("--as takes qti, or nothing for a file of our own; not %q", as)
+			}
 			s, err := openWorkspace(file)
 			if err != nil {
 				return err
@@ -36,7 +42,13 @@ func exportCommand() *cobra.Command {
 				return err
 			}
 			var packed bytes.Buffer
-			if err := bundle.Write(&packed, b); err != nil {
+			var lost []string
+			if as == "qti" {
+				lost, err = writeQTI(&packed, b)
+			} else {
+				err = bundle.Write(&packed, b)
+			}
+			if err != nil {
 				return err
 			}
 			if args[0] == "-" {
@@ -47,29 +59,45 @@ func exportCommand() *cobra.Command {
 				return fmt.Errorf("writing the file: %w", err)
 			}
 			fmt.Fprintf(c.OutOrStdout(), "%s holds “%s”\n", args[0], z.Title)
+			tell(c, lost)
 			return nil
 		},
 	}
 	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&address, "quiz", "", "the last part of the quiz's public address")
+	c.Flags().StringVar(&as, "as", "", `"qti" for a package of QTI 3.0`)
 	_ = c.MarkFlagRequired("quiz")
 	return c
+}
+
+// writeQTI writes a quiz as a package of QTI 3.0.
+func writeQTI(to io.Writer, b bundle.Bundle) ([]string, error) {
+	q, err := quiz.Read(b.Document)
+	if err != nil {
+		return nil, err
+	}
+	return qti.Write(to, q, b.Pictures)
+}
+
+// tell says what there were no words for.
+func tell(c *cobra.Command, lost []string) {
+	for _, sentence := range lost {
+		fmt.Fprintln(c.OutOrStdout(), "  "+sentence)
+	}
 }
 
 func importCommand() *cobra.Command {
 	var file string
 	c := &cobra.Command{
-		Use: "import FROM.zip", Short: "Take a quiz into a workspace: a file of export, or a quiz.json", Args: cobra.ExactArgs(1),
+		Use: "import FROM.zip", Short: "Take a quiz into a workspace: a file of export, a package of QTI 3.0, or a quiz.json", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			data, err := os.ReadFile(args[0])
 			if err != nil {
 				return fmt.Errorf("reading the file: %w", err)
 			}
-			b := bundle.Bundle{Document: data}
-			if bytes.HasPrefix(data, []byte("PK")) {
-				if b, err = bundle.Read(data); err != nil {
-					return err
-				}
+			b, lost, err := bundle.Open(data)
+			if err != nil {
+				return fmt.Errorf("%s: %w", args[0], err)
 			}
 			s, err := openWorkspace(file)
 			if err != nil {
@@ -81,6 +109,7 @@ func importCommand() *cobra.Command {
 				return fmt.Errorf("%s: %w", args[0], err)
 			}
 			fmt.Fprintf(c.OutOrStdout(), "“%s” is a draft now; its address is going to be /q/%s\n", z.Title, z.Slug)
+			tell(c, lost)
 			return nil
 		},
 	}

@@ -366,8 +366,14 @@ func TestExportAndImport(t *testing.T) {
 		require.NoError(t, s.Close())
 	}
 	assert.Equal(t, documents[from], documents[to])
+	said, complaint, status = run(t, "", "export", "--workspace", from, "--quiz", "is-your-orchard-ready-for-hired-bees", "--as", "qti", packed)
+	require.Equal(t, 0, status, complaint)
+	assert.Contains(t, said, "The opening is not there.")
+	said, complaint, status = run(t, "", "import", "--workspace", to, packed)
+	require.Equal(t, 0, status, complaint)
+	assert.Contains(t, said, "is a draft now")
 	for _, wrong := range [][]string{
-		{"export", "--workspace", from, "--quiz", "elsewhere", packed}, {"export", "--workspace", from, packed},
+		{"export", "--workspace", from, "--quiz", "elsewhere", packed}, {"export", "--workspace", from, packed}, {"export", "--workspace", from, "--quiz", "x", "--as", "paper", packed},
 		{"import", "--workspace", to, file(t, "broken.zip", "PK nothing")}, {"import", "--workspace", to, file(t, "x.json", "{}")}, {"import", "--workspace", to, "gone.zip"},
 	} {
 		_, complaint, status := run(t, "", wrong...)

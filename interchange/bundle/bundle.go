@@ -16,6 +16,7 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/interchange/listing"
+	"omphalos/interchange/qti"
 )
 
 // A Bundle is a quiz with what it needs.
@@ -111,6 +112,24 @@ func Read(data []byte) (Bundle, error) {
 		return b, fmt.Errorf("the file %w: there is no %s in it", ErrBundle, document)
 	}
 	return b, nil
+}
+
+// Open reads a file of whatever form it is: one that Write wrote, a package of QTI 3.0, or a
+// quiz.json alone. Lost is what there are no words for here. The error wraps ErrBundle or
+// qti.ErrQTI; a document alone is not looked at.
+func Open(data []byte) (b Bundle, lost []string, err error) {
+	if qti.Is(data) {
+		q, pictures, lost, err := qti.Read(data)
+		if err != nil {
+			return b, nil, err
+		}
+		return Bundle{Document: q.Write(), Pictures: pictures}, lost, nil
+	}
+	if bytes.HasPrefix(data, []byte("PK")) {
+		b, err = Read(data)
+		return b, nil, err
+	}
+	return Bundle{Document: data}, nil, nil
 }
 
 // taker returns what takes a file of the archive, and how large it may be; nil for none.

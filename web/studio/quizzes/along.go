@@ -5,11 +5,14 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
 	"omphalos/interchange/bundle"
+	"omphalos/interchange/qti"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
 )
@@ -49,15 +52,13 @@ func (s *Room) takeIn(c *gin.Context) {
 		again("This file is too large: at most 64 MB are taken in.")
 		return
 	case err != nil || len(data) == 0:
-		again("Choose a file first: one that was taken along from here (.zip), or a quiz.json.")
+		again("Choose a file first: one that was taken along from here (.zip), a package of QTI 3.0, or a quiz.json.")
 		return
 	}
-	b := bundle.Bundle{Document: data}
-	if bytes.HasPrefix(data, []byte("PK")) {
-		if b, err = bundle.Read(data); err != nil {
-			again(desk.SentenceOf(err.Error()))
-			return
-		}
+	b, lost, err := bundle.Open(data)
+	if err != nil {
+		again(desk.SentenceOf(err.Error()))
+		return
 	}
 	z, err := s.Store.Definitions.Unpack(c.Request.Context(), b)
 	var problem quiz.Problem
@@ -69,8 +70,40 @@ func (s *Room) takeIn(c *gin.Context) {
 		again("It could not be taken in: " + desk.SentenceOf(err.Error()))
 		return
 	}
-	s.Say(c, "It is here. Signposts, products and places that were here already stayed as they are.", "")
+	said := "It is here. Signposts, products and places that were here already stayed as they are."
+	if len(lost) > 0 {
+		said = "It is here. " + excerpt.Of(strings.Join(lost, " "), mostSaid)
+	}
+	s.Say(c, said, "")
 	c.Redirect(http.StatusSeeOther, desk.Address(z))
+}
+
+// mostSaid is how many characters of what was lost are said: it goes by a cookie.
+const mostSaid = 1200
+
+// takeElsewhere sends a quiz as a package of QTI 3.0.
+func (s *Room) takeElsewhere(c *gin.Context) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return
+	}
+	q, err := z.Document()
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	b, err := s.Store.Definitions.Pack(c.Request.Context(), z)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	var file bytes.Buffer
+	if _, err := qti.Write(&file, q, b.Pictures); err != nil {
+		s.Fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="`+z.Slug+`-qti.zip"`)
+	c.Data(http.StatusOK, "application/zip", file.Bytes())
 }
 
 // fileOf reads the file of a form.

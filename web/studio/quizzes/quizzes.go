@@ -38,6 +38,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Post("/quizzes/:quiz/title", ui.Form, s.renameQuiz),
 		ui.Post("/quizzes/:quiz/copy", ui.Form, s.copyQuiz),
 		ui.Get("/quizzes/:quiz/along.zip", s.takeAlong),
+		ui.Get("/quizzes/:quiz/qti.zip", s.takeElsewhere),
 		ui.Post("/quizzes/:quiz/delete", ui.Form, s.deleteQuiz),
 		ui.Post("/quizzes/:quiz/restore", ui.Form, s.restoreQuiz),
 	}

@@ -14,6 +14,7 @@ import (
 
 	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
+	"omphalos/interchange/qti"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/sheet"
@@ -78,6 +79,7 @@ type releasePage struct {
 	People   people
 	Code     codeLook
 	Shared   sharedCard
+	Unsaid   []string // what QTI 3.0 has no words for
 }
 
 // How long it is worked on what those before and after would get, and from how many responses.
@@ -125,6 +127,7 @@ func (s *Room) showRelease(c *gin.Context, status int, wrong string) {
 		return
 	}
 	page.Kept, page.Broken = len(sh.Doc.Rehearsals), len(sh.Broken())
+	page.Unsaid = qti.Lost(sh.Doc)
 	page.Changed = z.Released == 0 || z.Changes() > 0
 	if page.Share.Try != "" {
 		ui.MayShow(c, s.StandIns) // the page that stands in for somebody's
