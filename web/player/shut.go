@@ -63,22 +63,26 @@ func (p *player) shut(c *gin.Context, r *released, of *store.Release, midWay boo
 	if state == gate.Open {
 		return false
 	}
-	p.showShut(c, r, state, of.Gate)
+	p.showShut(c, r, state, of.Gate, midWay)
 	return true
 }
 
 // shutWords are what is read by those who are not let in.
 var shutWords = map[gate.State][2]string{
 	gate.Early:  {"Not yet", "This quiz is not open yet. Come back a little later."},
-	gate.Late:   {"This quiz is over", "It has closed. Nothing that you answered is kept."},
-	gate.Full:   {"This quiz is full", "As many as could take part have done so. Nothing that you answered is kept."},
+	gate.Late:   {"This quiz is over", "It has closed."},
+	gate.Full:   {"This quiz is full", "As many as could take part have done so."},
 	gate.Paused: {"One moment, please", "This quiz rests for a while. Come back a little later."},
-	gate.Closed: {"This quiz is over", "It has closed. Nothing that you answered is kept."},
+	gate.Closed: {"This quiz is over", "It has closed."},
 }
 
-func (p *player) showShut(c *gin.Context, r *released, state gate.State, g gate.Gate) {
+// showShut says why somebody is not let in, or can't finish what they began.
+func (p *player) showShut(c *gin.Context, r *released, state gate.State, g gate.Gate, midWay bool) {
 	words := shutWords[state]
 	text := cmp.Or(g.Words, words[1])
+	if midWay && state != gate.Paused {
+		text += " Nothing that you answered is kept."
+	}
 	if state == gate.Early && g.Words == "" {
 		text = "This quiz opens on " + dayAndTime(g.Opens.In(zoneOf(r.program.Quiz))) + "."
 	}
