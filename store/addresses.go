@@ -5,10 +5,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net/url"
 	"time"
 
 	"gorm.io/gorm"
+
 	"gorm.io/gorm/clause"
+	"omphalos/store/tally"
 
 	"omphalos/core/gate"
 )
@@ -133,4 +136,32 @@ func (d *Definitions) Links(ctx context.Context, id uint) ([]Link, error) {
 // RemoveLink forgets a link; its address goes on working.
 func (d *Definitions) RemoveLink(ctx context.Context, quiz, id uint) error {
 	return found(d.db(ctx).Where("id = ? AND quiz_id = ?", id, quiz).Delete(&Link{}).Error, "forgetting the link")
+}
+
+// tagged are the parameters of a link that responses keep, and where they count.
+var tagged = map[string]tally.Kind{"utm_source": tally.Source, "utm_medium": tally.Medium, "utm_campaign": tally.Campaign}
+
+// FinishedBy counts the responses of those who came by each of some links, as their source,
+// medium and campaign tell; −1 for a link that says none of them.
+func (rs *Responses) FinishedBy(ctx context.Context, quiz uint, links []Link) ([]int, error) {
+	counts := make([]int, len(links))
+	if len(links) == 0 {
+		return counts, nil
+	}
+	err := rs.Tally(ctx, quiz, func(t *tally.Tally) {
+		for i, l := range links {
+			counts[i] = -1
+			query, _ := url.ParseQuery(l.Query) // made by us
+			var parts []tally.Part
+			for name, of := range tagged {
+				if value := query.Get(name); value != "" {
+					parts = append(parts, tally.Part{Of: tally.Property{Kind: of}, Values: []string{value}})
+				}
+			}
+			if parts != nil {
+				counts[i] = t.Slice(parts...).Count()
+			}
+		}
+	})
+	return counts, err
 }

@@ -766,6 +766,36 @@ func TestInvitations(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, r.StatusCode)
 }
 
+// Who comes by a link is counted with it, where it is and in Learn.
+func TestLinksAreCounted(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	studio := a.client(t).signIn()
+	room, read := studio.releaseRoom(z)
+	studio.form(room+"/links", "name", "The spring letter", "source", "letter", "campaign", "spring")
+	studio.form(room+"/links", "name", "A fair", "source", "fair")
+	studio.form(room+"/links", "name", "Of jars", "answers", "want=jar")
+	links, err := a.store.Definitions.Links(t.Context(), z.ID)
+	require.NoError(t, err)
+	for i, n := range []int{2, 1, 1} {
+		for range n {
+			a.client(t).form("/q/"+z.Slug+"?"+links[i].Query, "asked", "want", "answer.want", "hive", "go", "on")
+		}
+	}
+	a.client(t).form("/q/"+z.Slug+"?utm_source=letter", "asked", "want", "answer.want", "hive", "go", "on")
+	counts, err := a.store.Responses.FinishedBy(t.Context(), z.ID, links)
+	require.NoError(t, err)
+	assert.Equal(t, []int{2, 1, -1}, counts, "all parts of a link, and what can't be told apart")
+	assert.Regexp(t, `The spring letter</td>(?s:.*?)<td class="num">2</td>`, read())
+	_, page := studio.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	assert.Regexp(t, `The spring letter</span>(?s:.*?)>2</b>(?s:.*?)40 %(?s:.*?)A fair`, page)
+	assert.NotContains(t, page, "Of jars")
+}
+
 // A link brings answers along: they stand there as if chosen, and can be changed.
 func TestAnswersFilledIn(t *testing.T) {
 	t.Parallel()

@@ -51,8 +51,32 @@ type learnPage struct {
 	Scales    []string // names, for the heads of the columns
 	Total     int
 	Partings  int
+	Links     []came
 	Newer     string // addresses
 	Older     string
+}
+
+// A came is how many came by a link and finished.
+type came struct {
+	Name  string
+	Count int
+	Part  float64 // of all
+}
+
+// byLink counts those who came by each link that can be told apart.
+func (s *Room) byLink(ctx context.Context, quiz uint, total int) ([]came, error) {
+	links, err := s.Store.Definitions.Links(ctx, quiz)
+	if err != nil {
+		return nil, err
+	}
+	counts, err := s.Store.Responses.FinishedBy(ctx, quiz, links)
+	var list []came
+	for i, l := range links {
+		if err == nil && counts[i] >= 0 {
+			list = append(list, came{l.Name, counts[i], float64(counts[i]) / float64(max(total, 1))})
+		}
+	}
+	return list, err
 }
 
 type responseRow struct {
@@ -81,6 +105,10 @@ func (s *Room) learn(c *gin.Context) {
 	page := learnPage{Frame: s.Frame(c, z.Title, "learn", z), Shares: desk.Shares(q, counts), Partings: partings}
 	for _, one := range page.Shares {
 		page.Total += one.Count
+	}
+	if page.Links, err1 = s.byLink(c.Request.Context(), z.ID, page.Total); err1 != nil {
+		s.Fail(c, err1)
+		return
 	}
 	if len(list) == 0 && at != (store.Page{}) {
 		c.Redirect(http.StatusSeeOther, desk.Address(z)+"/learn")

@@ -25,6 +25,7 @@ type linkRow struct {
 	Address string
 	Query   string
 	Code    string // the query that asks for its QR code
+	Came    string // how many came by it and finished, "" where that can't be told
 }
 
 // linksOf lists the addresses of a quiz: the plain one first.
@@ -41,9 +42,17 @@ func (s *Room) linksOf(c *gin.Context, z *store.Quiz) ([]linkRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, l := range list {
+	came, err := s.Store.Responses.FinishedBy(c.Request.Context(), z.ID, list)
+	if err != nil {
+		return nil, err
+	}
+	for i, l := range list {
 		how.Set("link", desk.Itoa(l.ID))
-		rows = append(rows, linkRow{l.ID, l.Name, at + "?" + l.Query, l.Query, how.Encode()})
+		row := linkRow{ID: l.ID, Name: l.Name, Address: at + "?" + l.Query, Query: l.Query, Code: how.Encode()}
+		if came[i] >= 0 {
+			row.Came = ui.Count(came[i])
+		}
+		rows = append(rows, row)
 	}
 	return rows, nil
 }
