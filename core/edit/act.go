@@ -34,6 +34,7 @@ var acts = map[string]func() Act{
 	"lines":  func() Act { return new(Lines) },
 	"copy":   func() Act { return new(Copy) },
 	"move":   func() Act { return new(Move) },
+	"rename": func() Act { return new(Rename) },
 	"remove": func() Act { return new(Remove) },
 	"turn":   func() Act { return new(Turn) },
 	"weigh":  func() Act { return new(Weigh) },
@@ -42,6 +43,9 @@ var acts = map[string]func() Act{
 	"when":   func() Act { return new(When) },
 	"cells":  func() Act { return new(Cells) },
 	"alike":  func() Act { return new(Alike) },
+	"lay":    func() Act { return new(Lay) },
+	"mark":   func() Act { return new(Mark) },
+	"write":  func() Act { return new(Write) },
 }
 
 // ReadAct reads an act as the sheet sends it: its fields, and its name under "do". The error

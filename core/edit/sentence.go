@@ -17,6 +17,9 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 	if said := several(ops); said != "" {
 		return said
 	}
+	if last := len(ops) - 1; last >= 0 && ops[last].Op == "move" {
+		return say("renamed", ops[last].From.Key(), ops[last].Path.Key())
+	}
 	said := ""
 	for _, op := range ops {
 		if op.Path.Key() == "order" && len(ops) > 1 && said == "" {

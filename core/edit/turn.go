@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"omphalos/core/quiz"
 )
@@ -88,6 +89,8 @@ func turnedInto(question map[string]any, was, to quiz.Kind) map[string]any {
 			turned["answers"] = blankAnswers(to)
 		} else if to == quiz.Grid {
 			turned["answers"] = columnsOf(answers)
+		} else if to == quiz.YesNo {
+			turned["answers"] = yesAndNo(answers)
 		}
 		drop("limits", "weigh")
 	} else {
@@ -184,4 +187,22 @@ func tidyQuestion(asked *quiz.Question) {
 	if asked.Picks != nil && *asked.Picks == (quiz.Picks{}) {
 		asked.Picks = nil
 	}
+}
+
+// yesAndNo words two answers that have no words yet.
+func yesAndNo(answers map[string]any) map[string]any {
+	keys := ordered(answers)
+	if len(keys) != 2 {
+		return answers
+	}
+	worded := map[string]any{}
+	for i, key := range keys {
+		answer, _ := answers[key].(map[string]any)
+		if label, _ := answer["label"].(string); strings.TrimSpace(label) != "" {
+			return answers
+		}
+		worded[key] = maps.Clone(answer)
+		worded[key].(map[string]any)["label"] = []string{"Yes", "No"}[i]
+	}
+	return worded
 }

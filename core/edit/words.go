@@ -33,6 +33,7 @@ var sayings = saying.Table{
 	"of-is-now":             "%s of %s is now “%s”",
 	"outcome":               "outcome",
 	"question":              "question",
+	"renamed":               "Renamed {%s} to {%s}",
 	"rehearsal":             "rehearsal",
 	"rehearsal-changed":     "Changed the rehearsal %s",
 	"row":                   "row",

@@ -1,6 +1,8 @@
 package quiz
 
 import (
+	"regexp"
+	"slices"
 	"strings"
 )
 
@@ -142,3 +144,31 @@ func (q *Quiz) SubjectNamed(name string) (Subject, bool) {
 	}
 	return Subject{Scale: key}, q.Scales[key] != nil
 }
+
+// IsKey tells whether a text can be the key of a question or a scale.
+func IsKey(s string) bool { return keyShape.MatchString(s) && !slices.Contains(reserved, s) }
+
+// Filled returns what texts, addresses and formulas of a quiz name: keys of questions and
+// scales, rows of grids, and facts.
+func (q *Quiz) Filled() map[string]bool {
+	names := map[string]bool{}
+	take := func(text string) {
+		for _, name := range wordsOf.FindAllString(text, -1) {
+			names[name] = true
+		}
+	}
+	for _, s := range q.Scales {
+		take(s.Formula)
+	}
+	for _, braced := range bracedIn.FindAllString(string(q.Write()), -1) {
+		take(braced)
+	}
+	return names
+}
+
+// What is filled in stands in braces: {crop}, {days.monday}, {?crop,size}. Objects of JSON have
+// quotes in theirs.
+var (
+	bracedIn = regexp.MustCompile(`\{[?&#+./;]?[A-Za-z0-9_.,*:]+\}`)
+	wordsOf  = regexp.MustCompile(`[A-Za-z0-9_]+`)
+)

@@ -11,6 +11,6 @@ func ExampleMake() {
 	q, err := starter.Make(starter.List[0].Key, "Ready for bees?", starter.List[0].Hint)
 	fmt.Println(q.Title, len(q.Questions), len(q.Outcomes), err)
 	// Output:
-	// blank – One question, one scale and two outcomes: everything else is yours.
+	// blank – One question and two outcomes; how answers decide, you choose on the sheet.
 	// Ready for bees? 1 2 <nil>
 }

@@ -10,7 +10,6 @@ import (
 func blank(title string) *quiz.Quiz {
 	q := begin(title, "")
 	ask(q, "question_1", "", []string{"", ""}, func(int) map[string]decimal.Decimal { return nil })
-	q.Scales["points"] = &quiz.Scale{Order: 1, Name: "Points", Kind: quiz.Points}
 	q.Outcomes["good_fit"] = &quiz.Outcome{
 		Order:    1,
 		Name:     "Good fit",
@@ -23,11 +22,7 @@ func blank(title string) *quiz.Quiz {
 		Standing: quiz.NotAFit,
 		Landings: map[string]*quiz.Landing{"page": {Order: 1, Kind: quiz.PageLanding}},
 	}
-	q.Decision = quiz.Decision{
-		Otherwise: "not_now",
-		Steps: map[string]*quiz.Step{"bands": {Order: 1, Kind: quiz.BandsStep, Scale: "points",
-			Lowest: "not_now", Cuts: map[string]*quiz.Cut{"cut_1": {At: decimal.One, Outcome: "good_fit"}}}},
-	}
+	q.Decision = quiz.Decision{Otherwise: "not_now"} // how answers decide is asked on the sheet
 	return q
 }
 

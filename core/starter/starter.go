@@ -21,7 +21,7 @@ type Starter struct {
 
 // List is the starters in the order in which they are offered.
 var List = []Starter{
-	{Key: "blank", Name: "Blank", About: "One question, one scale and two outcomes: everything else is yours."},
+	{Key: "blank", Name: "Blank", About: "One question and two outcomes; how answers decide, you choose on the sheet."},
 	{
 		Key:   "offers",
 		Name:  "From your offers",
