@@ -103,6 +103,11 @@ func (p *Product) check() error {
 		}
 		*price = d.String()
 	}
+	if p.Price != "" && p.SalePrice != "" {
+		if price, sale := decimal.Must(p.Price), decimal.Must(p.SalePrice); sale > price {
+			return fmt.Errorf("%q %w: the sale price %s is above the price %s", p.Key, ErrProduct, p.SalePrice, p.Price)
+		}
+	}
 	if p.Address != "" {
 		if err := fillin.CheckAddress(p.Address); err != nil {
 			return fmt.Errorf("%q %w: the address %w", p.Key, ErrProduct, err)

@@ -39,22 +39,24 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.axe("Sheet, new")
 
 	// Write: the question, its answers by Enter, a second question.
+	b.click(`[data-act="lay?kind=points"]`)
+	b.until("a column", `document.querySelectorAll("#part-head .col").length === 1`)
 	b.fill(`[data-path="/questions/question_1/label"]`, "How much land?")
 	b.do(chromedp.KeyEvent(kb.Enter))
 	b.do(chromedp.KeyEvent("A garden"))
-	b.fill(`[data-path="/questions/question_1/answers/answer_2/label"]`, "A farm")
+	b.fill(`[data-path="/questions/land/answers/answer_2/label"]`, "A farm")
 	b.click(`#add-question button`)
 	b.until(
 		"the new question has the keyboard",
 		`document.activeElement.dataset.path === "/questions/question_2/label"`,
 	)
-	b.do(chromedp.KeyEvent("When do you start?"))
-	b.fill(`[data-path="/questions/question_2/answers/answer_1/label"]`, "Later")
-	b.fill(`[data-path="/questions/question_2/answers/answer_2/label"]`, "Now")
+	b.do(chromedp.KeyEvent("When do you start?" + kb.Enter))
+	b.do(chromedp.KeyEvent("Later"))
+	b.fill(`[data-path="/questions/start/answers/answer_2/label"]`, "Now")
 	b.kept()
 
 	// Weigh: down the ledger by Enter.
-	b.press(`[data-path="/questions/question_1/answers/answer_1/adds/points"]`, "1\r")
+	b.press(`[data-path="/questions/land/answers/answer_1/adds/points"]`, "1\r")
 	b.do(chromedp.KeyEvent("10\r"))
 	b.do(chromedp.KeyEvent("2\r"))
 	b.do(chromedp.KeyEvent("15\r"))
@@ -94,7 +96,7 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 		`document.querySelector(".fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("must start with https://")`,
 	)
 	assert.Equal(t, "javascript:alert(1)", b.value(address))
-	b.fill(address, a.standIns+"/standin/booking{?question_1,points}")
+	b.fill(address, a.standIns+"/standin/booking{?land,points}")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	b.until("the sentence is gone", `!document.querySelector(".fieldwrong")`)
@@ -103,7 +105,7 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.click(`#part-o-not_now [data-act$="kind=action"]`)
 	b.do(chromedp.WaitVisible(chromedp.CSS(`#part-o-not_now .blockpart`)))
 	b.fill(`#part-o-not_now .blockpart [data-path$="/label"]`, "Read on")
-	b.fill(`#part-o-not_now .blockpart [data-path$="/address"]`, "https://quillbrook.example/read?land={question_1}")
+	b.fill(`#part-o-not_now .blockpart [data-path$="/address"]`, "https://quillbrook.example/read?land={land}")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
 	b.until("nothing is left to finish", `document.querySelector(".findlink").textContent.trim().replace(/\s+/g, " ") === "No findings"`)
@@ -200,7 +202,7 @@ func respondOnAPhone(t *testing.T, a *app) {
 	p.until("the second question again", `document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)
 	p.tap("[value=answer_2]")
 	p.until("the booking page", `location.pathname === "/standin/booking"`)
-	assert.Equal(t, a.standIns+"/standin/booking?question_1=answer_1&points=16", p.address())
+	assert.Equal(t, a.standIns+"/standin/booking?land=answer_1&points=16", p.address())
 	p.axe("booking stand-in")
 
 	p.open("/q/ready-for-two-hives")

@@ -44,6 +44,9 @@ func TestByKeyboardAlone(t *testing.T) {
 	b.keys("By keys", kb.Enter)
 	b.do(chromedp.WaitVisible(chromedp.CSS("#desk")))
 
+	b.tabTo(`[data-act="lay?kind=points"]`)
+	b.keys(kb.Enter)
+	b.until("a column", `document.querySelectorAll("#part-head .col").length === 1`)
 	b.tabTo(`[data-path="/questions/question_1/label"]`)
 	b.keys("How many trees?", kb.Enter, "A few", kb.Enter)
 	b.until("the empty answer has the keyboard", `document.activeElement.dataset.path?.endsWith("/answer_2/label")`)
@@ -65,7 +68,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	b.kept()
 	b.until(
 		"two answers are left",
-		`document.querySelectorAll("#part-q-question_1 [data-list$=answers] [data-item]").length === 2`,
+		`document.querySelectorAll("#part-q-trees [data-list$=answers] [data-item]").length === 2`,
 	)
 	b.tabTo("[role=slider].handle")
 	b.keys(kb.ArrowRight, kb.ArrowRight)

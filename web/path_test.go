@@ -205,8 +205,14 @@ func TestDecisionSteps(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until(
 		"it says what is understood",
-		`document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("the answers to “x” are “on”, “off”")`,
+		`document.querySelector("#part-s-step_1 td .fieldwrong")?.textContent.includes("the answers to “x” are “on”, “off”")`,
 	)
+	b.click(`#part-s-step_1 [data-path="/decision/steps/step_1/off"]`) // another change of the step
+	b.kept()
+	assert.Equal(t, "perhaps", b.value(`[data-act*="&at=rule_1/x&"]`), "what can't be read stands there as wrong")
+	assert.True(t, read[bool](b, `!!document.querySelector("#part-s-step_1 td .fieldwrong")`))
+	b.click(`[data-act=undo]`)
+	b.kept()
 
 	b.focus(`[data-act*="&at=rule_1/x&"]`)
 	b.paste("on\ton\t\tyes\r\non\toff\tany\tyes\r\noff\t\ton or off\tB\r\n")

@@ -87,6 +87,7 @@ func New(s *store.Store, with Options) http.Handler {
 			Idle:     with.Idle,
 			StandIns: with.StandIns,
 			Ending:   with.Ending,
+			Lost:     with.Countries == nil,
 			Parts:    with.Parts || with.Sources != "",
 		},
 	)

@@ -26,7 +26,9 @@ func TestWritingIsHelped(t *testing.T) {
 	b.fill("#new-title", "Ready for bees?")
 	b.click(".newquiz .button")
 	b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-question_1")`)
-	question := "#part-q-question_1"
+	b.click(`[data-act="lay?kind=points"]`)
+	b.until("a column", `document.querySelectorAll("#part-head .col").length === 1`)
+	question := "#questions > :nth-child(1)"
 	b.fill(question+" .q", "What is your budg")
 	b.until(
 		"answers are offered",
@@ -51,7 +53,7 @@ func TestWritingIsHelped(t *testing.T) {
 	)
 
 	b.click("#add-question [data-act='add?path=/questions']")
-	second := "#part-q-question_2"
+	second := "#questions > :nth-child(2)"
 	b.until("a second question", `!!document.querySelector("`+second+`")`)
 	b.kept()
 	b.fill(second+" .q", "Zebra crossings")

@@ -3,7 +3,6 @@ package main
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -92,18 +91,16 @@ func severity(l finding.Level) int {
 	return map[finding.Level]int{finding.Hint: 1, finding.Warning: 2, finding.Error: 3}[l]
 }
 
-// findings finds what there is; what keeps the document from being a quiz is the
-// only finding then.
+// findings finds what there is; what keeps the document from being a quiz is all that is
+// found then.
 func findings(ctx context.Context, document []byte) (*quiz.Quiz, []finding.Finding, error) {
 	q, err := quiz.Read(document)
-	var p quiz.Problem
-	if errors.As(err, &p) {
-		return nil, []finding.Finding{
-			{Code: p.Code, Level: finding.Error, Pointer: p.Pointer, Sentence: p.Message},
-		}, nil
-	}
 	if err != nil {
-		return nil, nil, err
+		var list []finding.Finding
+		for _, p := range quiz.Mistakes(document) {
+			list = append(list, finding.Finding{Code: p.Code, Level: finding.Error, Pointer: p.Pointer, Sentence: p.Message})
+		}
+		return nil, list, nil
 	}
 	var with odds.Options
 	defer timely(ctx, &with)()

@@ -178,7 +178,7 @@ func TestOddsSayWhatTheyRestOn(t *testing.T) {
 
 	for says, args := range map[string][]string{
 		"--steps is 0": {"--steps", "0"}, "--sample is -1": {"--sample", "-1"}, "--sample is 0": {"--sample", "0"},
-		`visitor.country: "Ireland" is not what it must be: two letters`: {"--visitor", "country=Ireland"},
+		`visitor.country: "Atlantis" is not what it must be: a country`: {"--visitor", "country=Atlantis"},
 	} {
 		_, complaints, status := run(t, "", append([]string{"odds", path}, args...)...)
 		assert.Equal(t, 2, status)
@@ -336,7 +336,7 @@ func TestRehearse(t *testing.T) {
 	assert.Contains(t, checked, "/rehearsals/rehearsal_1  The rehearsal “The best” must get")
 
 	for _, wrong := range [][]string{{"--answers", "crop"}, {"--answers", "crop=melons"}, {"--answers", "tree=oak"},
-		{"--answers", "crop=apples", "--visitor", "country=Eire"}, {"--keep", "x"}} {
+		{"--answers", "crop=apples", "--visitor", "country=Atlantis"}, {"--keep", "x"}} {
 		_, complaint, status := run(t, "", append([]string{"rehearse", path}, wrong...)...)
 		assert.Equal(t, 2, status, wrong)
 		assert.NotEmpty(t, complaint, wrong)

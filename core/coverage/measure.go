@@ -112,6 +112,9 @@ func (m *measure) boxes(c *quiz.Condition) ([]box, error) {
 		}
 		return []box{b}, nil
 	}
+	if how == "one" {
+		return m.oneOf(parts)
+	}
 	list := []box{m.full()}
 	if how == "any" {
 		list = nil
@@ -140,6 +143,34 @@ func (m *measure) boxes(c *quiz.Condition) ([]box, error) {
 		if len(list) > mostBoxes {
 			return nil, ErrWide
 		}
+	}
+	return list, nil
+}
+
+// oneOf returns where exactly one of several conditions holds.
+func (m *measure) oneOf(parts []*quiz.Condition) ([]box, error) {
+	each := make([][]box, len(parts))
+	for i, part := range parts {
+		var err error
+		if each[i], err = m.boxes(part); err != nil {
+			return nil, err
+		}
+	}
+	var list []box
+	for i := range each {
+		alone := each[i]
+		for j := range each {
+			if j != i {
+				alone = without(alone, each[j])
+			}
+			if len(alone) > mostBoxes {
+				return nil, ErrWide
+			}
+		}
+		list = append(list, alone...)
+	}
+	if len(list) > mostBoxes {
+		return nil, ErrWide
 	}
 	return list, nil
 }

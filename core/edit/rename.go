@@ -35,6 +35,9 @@ func (a Rename) do(t *plan) error {
 		to = wordsKey(label, taken)
 	}
 	switch {
+	case a.Key == "" && (to == "" || to == key):
+		t.made = a.Path // it has it already
+		return nil
 	case to == "" || to == key:
 		return fmt.Errorf("renaming {%s}: its words say no other name; it %w", key, ErrAct)
 	case taken[to] != nil:

@@ -44,7 +44,7 @@ func TestRenamed(t *testing.T) {
 		require.NoError(t, err, path)
 		assert.Equal(t, "Renamed {"+key+"} to {quite_another}", c.Sentence)
 		assert.Len(t, c.Problems, len(q.Check()), path)
-		assert.NotContains(t, c.After.Filled(), key, path)
+		assert.NotContains(t, c.After.Filled(c.Document), key, path)
 		left := regexp.MustCompile(`"(answer|scale|to|question)": ?"`+key+`"`).FindAllString(string(c.Document), -1)
 		assert.Empty(t, left, path)
 		back, err := Apply(c.Document, c.Inverse)

@@ -47,6 +47,7 @@ func several(ops []Op) string {
 		case op.Path.FitsAny("/questions/*/order", "/questions/*/section"):
 			moved[op.Path.Keys()[1]] = true
 		case op.Op == "remove" && op.Path.Key() == "then": // led to one that goes
+		case op.Op == "add" && op.Path.Fits("/scales/*"): // for the weights of those that come
 		default:
 			return ""
 		}
@@ -54,7 +55,7 @@ func several(ops []Op) string {
 	switch {
 	case removed > 1 && added == 0:
 		return say("deleted-questions", removed)
-	case added > 1 && removed == 0:
+	case added > 1 && removed <= 1:
 		return say("added-questions", added)
 	case len(moved) > 1 && added+removed == 0:
 		return say("moved-questions", len(moved))

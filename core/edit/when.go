@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
@@ -16,7 +17,7 @@ import (
 // becomes:
 //
 //	begin    a first comparison, where there is no condition yet
-//	how      a group to "all", "any" or "none"
+//	how      a group to "all", "any", "none" or "one"
 //	clause   a group gets another comparison; nest, another group
 //	subject  "answer crop", "row hours monday", "scale points", "visitor country", "outcome"
 //	op       an operator
@@ -102,12 +103,14 @@ func (w *whenPlan) at(steps string) (part, group *quiz.Condition, i int, err err
 }
 
 func setGroup(c *quiz.Condition, how string, parts []*quiz.Condition) {
-	c.All, c.Any, c.None = nil, nil, nil
+	c.All, c.Any, c.None, c.One = nil, nil, nil, nil
 	switch how {
 	case "any":
 		c.Any = parts
 	case "none":
 		c.None = parts
+	case "one":
+		c.One = parts
 	default:
 		c.All = parts
 	}
@@ -271,6 +274,11 @@ func (w *whenPlan) read(s quiz.Subject, typed string) *quiz.Value {
 		text := strings.NewReplacer("−", "-", ",", ".").Replace(strings.TrimPrefix(strings.TrimSpace(typed), "+"))
 		if d, err := decimal.Parse(text); err == nil {
 			return quiz.Amount(d)
+		}
+	}
+	if w.q.OfCountry(s) {
+		if code, known := atlas.Code(typed); known {
+			return quiz.Words(code)
 		}
 	}
 	return quiz.Words(strings.TrimSpace(typed))

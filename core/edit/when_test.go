@@ -39,7 +39,7 @@ func TestConditionsByActs(t *testing.T) {
 		{"any/0", "remove", "", "“crop” is “pears”"},
 		{"any/0", "subject", "visitor country", "the visitor's country is “”"},
 		{"any/0", "op", "is one of", "the visitor's country is one of “”"},
-		{"any/0", "value", "IE, GB", "the visitor's country is one of “IE”, “GB”"},
+		{"any/0", "value", "IE, GB", "the visitor's country is one of “Ireland”, “United Kingdom”"},
 		{"", "remove", "", "always"},
 	} {
 		patch, _, err := Patch(When{Path: path, At: step.at, Part: step.part, Label: step.label}, document)

@@ -199,7 +199,26 @@ func (a Write) do(t *plan) error {
 		t.put(quiz.At("questions", key), fresh)
 		t.made = quiz.At("questions", key)
 	}
+	for key := range siblings { // one that nobody has begun makes room
+		if (key == a.neighbour() || len(siblings) == 1) && t.unbegun(key) {
+			return Remove{Path: quiz.At("questions", key)}.do(t)
+		}
+	}
 	return nil
+}
+
+// unbegun tells whether a question has no words, and none of its answers has.
+func (t *plan) unbegun(key string) bool {
+	worded := func(thing map[string]any) bool {
+		label, _ := thing["label"].(string)
+		return strings.TrimSpace(label) != ""
+	}
+	for _, answer := range t.each(quiz.At("questions", key, "answers")) {
+		if worded(answer) {
+			return false
+		}
+	}
+	return !worded(t.object(quiz.At("questions", key)))
 }
 
 // room returns how far it is from an order to the next one in a list.

@@ -1,6 +1,10 @@
 package finding
 
-import "omphalos/core/quiz"
+import (
+	"strings"
+
+	"omphalos/core/quiz"
+)
 
 // anonymous notes what an anonymous quiz asks for and does not keep.
 func (f *finder) anonymous() {
@@ -38,5 +42,24 @@ func (f *finder) persons() {
 		f.note("person-unknown", "/settings/repeats/by", by, "persons-anonymous")
 	case !asked:
 		f.note("person-unknown", "/settings/repeats/by", by, "persons-unasked")
+	}
+}
+
+// countries notes where the visitor's country is asked for on a server that can't tell it.
+func (f *finder) countries() {
+	if !f.outside.Lost {
+		return
+	}
+	for _, p := range f.placed() {
+		each(p.pointer, p.c, func(pointer quiz.Pointer, c *quiz.Condition) {
+			if c.Visitor == "country" && !f.noted("country-untold", p.pointer) {
+				f.note("country-untold", pointer, nil, "country-is-untold")
+			}
+		})
+	}
+	for _, t := range f.texts() {
+		if strings.Contains(t.text, "visitor.country}") {
+			f.note("country-untold", t.pointer, nil, "country-is-untold")
+		}
 	}
 }

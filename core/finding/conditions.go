@@ -266,7 +266,7 @@ func (f *finder) why(c *quiz.Condition) string {
 				return reason
 			}
 		}
-	case how == "any" && len(parts) == 1:
+	case (how == "any" || how == "one") && len(parts) == 1:
 		return f.why(parts[0])
 	case how != "":
 	case c.Scale != "" && len(f.scores(c.Scale)) > 0:

@@ -51,6 +51,7 @@ type Outside struct {
 	Signpost func(table, row string) bool
 	Product  func(key string) bool
 	Places   func(table string) bool // the table offers a place
+	Lost     bool                    // the server can't tell the country of a visitor
 }
 
 // in returns what is noticed about a quiz, in the order of the sheet: opening,
@@ -79,7 +80,7 @@ func in(
 			},
 		)
 	}
-	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons}
+	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons, f.countries, f.halfDone}
 	if p != nil {
 		looks = append(looks, f.rangeEnds, f.rehearsals)
 	}

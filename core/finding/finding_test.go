@@ -27,6 +27,9 @@ func plain() quiztest.Maker {
 	m.Ask("crop", quiz.Single, "apples need=4", "pears need=1", "plums need=0").Required = true
 	m.Ask("when", quiz.Single, "now need=3", "later need=0").Required = true
 	m.Bands("need", "no", "4=yes")
+	for _, o := range m.Outcomes {
+		o.Headline = "Bees"
+	}
 	return m
 }
 
@@ -333,6 +336,35 @@ var samples = []sample{
 		func(m quiztest.Maker) { m.Settings = &quiz.Settings{Anonymous: true}; m.Ask("mail", quiz.Email) },
 		func(m quiztest.Maker) { m.Ask("mail", quiz.Email) },
 		"The quiz is anonymous: the answer to “mail” says who somebody is, and is not kept.", false},
+	{"score-unfed", "/decision/steps/step_a/scale",
+		func(m quiztest.Maker) {
+			m.Scale("other", quiz.Sum).Name = "Other"
+			m.Decision.Steps["step_a"].Scale = "other"
+		},
+		func(m quiztest.Maker) { m.Scale("other", quiz.Sum).Name = "Other" },
+		"Other decides, and nothing adds to it: everybody gets the same. Weigh answers in its column.", false},
+	{"outcome-wordless", "/outcomes/yes/headline",
+		func(m quiztest.Maker) { m.Outcomes["yes"].Headline = " " },
+		func(m quiztest.Maker) { m.Outcomes["yes"].Headline, m.Outcomes["yes"].Text = "", "See you." },
+		"Respondents with “yes” see a page without words: write a headline, or what they can do next.", false},
+	{"sample-address", "/outcomes/yes/landings/page/address",
+		func(m quiztest.Maker) {
+			m.Outcomes["yes"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.RedirectLanding, Address: "https://www.Example.com/x{?crop}"}}
+		},
+		func(m quiztest.Maker) {
+			m.Outcomes["yes"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.RedirectLanding, Address: "https://quillbrook.example/x"}}
+		},
+		"This leads to example.com, which is nobody’s: put the address of your own page here.", false},
+	{"country-untold", "/decision/steps/ie/when/all/0",
+		func(m quiztest.Maker) {
+			m.Decision.Steps["ie"] = &quiz.Step{Order: -1, Kind: quiz.RuleStep, Outcome: "yes", When: &quiz.Condition{All: []*quiz.Condition{
+				{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}}, is("when", "now")}}}
+		},
+		func(m quiztest.Maker) {
+			m.Decision.Steps["ie"] = &quiz.Step{Order: -1, Kind: quiz.RuleStep, Outcome: "yes", When: &quiz.Condition{All: []*quiz.Condition{
+				{Subject: quiz.Subject{Visitor: "language"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("en")}}, is("when", "now")}}}
+		},
+		"This asks for the visitor’s country, which this server can’t tell: it was started without a database of countries (omphalos serve --countries). It is never known here.", false},
 	{"person-unknown", "/settings/repeats/by",
 		func(m quiztest.Maker) {
 			m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{By: quiz.ByPerson, Most: 1}}
@@ -555,6 +587,7 @@ var outside = finding.Outside{
 	Signpost: func(table, row string) bool { return table == "yards" && row == "south" },
 	Product:  func(key string) bool { return key == "hive" },
 	Places:   func(table string) bool { return table == "yards" },
+	Lost:     true,
 }
 
 // found returns the findings of a written quiz.

@@ -112,6 +112,8 @@ func provenOf(c *program.Condition, bounds []Bounds) truth {
 		return allProven(c.Parts, bounds)
 	case "none":
 		return opposite(anyProven(c.Parts, bounds))
+	case "one":
+		return oneProven(c.Parts, bounds)
 	}
 	return anyProven(c.Parts, bounds)
 }
@@ -122,6 +124,26 @@ func opposite(t truth) truth {
 		return always
 	case always:
 		return never
+	}
+	return perhaps
+}
+
+// oneProven says what is known of a group of which exactly one part holds.
+func oneProven(parts []*program.Condition, bounds []Bounds) truth {
+	holds, open := 0, 0
+	for _, part := range parts {
+		switch provenOf(part, bounds) {
+		case always:
+			holds++
+		case perhaps:
+			open++
+		}
+	}
+	switch {
+	case holds > 1, holds+open == 0:
+		return never
+	case open == 0:
+		return always
 	}
 	return perhaps
 }

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/fillin"
 	"omphalos/core/program"
@@ -77,6 +78,9 @@ func (f *Filler) look(name string, words bool) (values []string, known bool) {
 		return []string{s}, true
 	}
 	if fact, found := strings.CutPrefix(name, "visitor."); found {
+		if code := f.in.Visitor.Fact(fact); words && fact == "country" && code != "" {
+			return one(f.country(code))
+		}
 		return one(f.in.Visitor.Fact(fact))
 	}
 	if i, isScale := f.p.ScaleIndex[name]; isScale {
@@ -102,6 +106,15 @@ func (f *Filler) look(name string, words bool) (values []string, known bool) {
 	return f.answer(name, words)
 }
 
+// country names a country in the quiz's language.
+func (f *Filler) country(code string) string {
+	language := ""
+	if s := f.p.Quiz.Settings; s != nil {
+		language = s.Language
+	}
+	return atlas.Name(code, language)
+}
+
 func (f *Filler) answer(name string, words bool) ([]string, bool) {
 	key, part, _ := strings.Cut(name, ".")
 	i, isQuestion := f.p.QuestionIndex[key]
@@ -111,6 +124,9 @@ func (f *Filler) answer(name string, words bool) ([]string, bool) {
 			return nil, false
 		}
 		if typed := f.in.Contact[key]; typed != "" {
+			if words && contact.Fields[key].Kind == quiz.Country {
+				typed = f.country(typed)
+			}
 			return []string{typed}, true
 		}
 		return nil, true
@@ -129,6 +145,9 @@ func (f *Filler) answer(name string, words bool) ([]string, bool) {
 			column = f.p.Question(i).Answers[column].Label
 		}
 		return []string{column}, true
+	}
+	if named := words || part == "label"; named && q.Kind == quiz.Country {
+		return []string{f.country(v.Text)}, true
 	}
 	if words || part == "label" || q.Kind == quiz.Grid {
 		return []string{f.in.words(f.p, i, v)}, true

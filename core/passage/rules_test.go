@@ -47,7 +47,7 @@ func TestConditions(t *testing.T) {
 		{`{"answer":"words","op":"contains","value":"BEE"}`, "words=Honey bees", "words=wasps; ", `“words” contains “BEE”`},
 		{`{"answer":"words","op":"is","value":" bees"}`, "words=Bees", "words=bee; ", `“words” is “bees”`},
 		{`{"scale":"points","op":"at least","value":4}`, "crop=apples", "crop=pears; ", `points is at least 4`},
-		{`{"visitor":"country","op":"is one of","value":["IE","FR"]}`, "visitor.country=ie", "visitor.country=DE; ", `the visitor's country is one of “IE”, “FR”`},
+		{`{"visitor":"country","op":"is one of","value":["IE","FR"]}`, "visitor.country=ie", "visitor.country=DE; ", `the visitor's country is one of “Ireland”, “France”`},
 		{`{"visitor":"query.ref","op":"is answered"}`, "visitor.query.ref=7", "", `the address's “ref” is answered`},
 		{`{"visitor":"query.ref","op":"more than","value":9}`, "visitor.query.ref=10", "visitor.query.ref=8; visitor.query.ref=x; ", `the address's “ref” is more than 9`},
 		{`{"visitor":"date","op":"at least","value":"2026-05-01"}`, "visitor.date=2026-05-01", "visitor.date=2026-04-30; ", `the visitor's date is at least “2026-05-01”`},
@@ -56,6 +56,8 @@ func TestConditions(t *testing.T) {
 		{`{"all":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=apples area=2", "crop=apples; area=2; ", `“crop” is “apples” and “area” is more than 1`},
 		{`{"any":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=apples; area=2", "crop=pears; ", `“crop” is “apples” or “area” is more than 1`},
 		{`{"none":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=pears area=1; ", "crop=apples; area=2", `neither “crop” is “apples” nor “area” is more than 1`},
+		{`{"one":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1},{"answer":"area","op":"more than","value":5}]}`, "crop=apples; crop=pears area=2", "crop=pears; crop=apples area=2; crop=pears area=6; ",
+			`exactly one of “crop” is “apples”, “area” is more than 1 and “area” is more than 5`},
 		{`{"all":[{"any":[{"answer":"crop","op":"is","value":"apples"},{"answer":"crop","op":"is","value":"pears"}]},{"none":[{"answer":"area","op":"is answered"}]}]}`, "crop=pears", "crop=pears area=1; ",
 			`(“crop” is “apples” or “crop” is “pears”) and it is not so that “area” is answered`},
 	} {

@@ -8,6 +8,7 @@ import (
 	"time"
 	"unicode"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
@@ -230,6 +231,11 @@ func (q *Question) readTyped(s string, refuse refusal) (Value, error) {
 		}
 	case q.Kind == quiz.Interlude:
 		return Value{State: Skipped}, nil
+	case q.Kind == quiz.Country:
+		if code, known := atlas.Code(s); known {
+			return Value{State: Given, Text: code}, nil
+		}
+		return q.readText(s, refuse) // as it was written before countries were chosen
 	default:
 		return q.readText(s, refuse)
 	}

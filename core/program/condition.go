@@ -3,13 +3,14 @@ package program
 import (
 	"slices"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
 // A Condition is a compiled quiz.Condition.
 type Condition struct {
-	Group string // "all", "any", "none"; "" for a clause
+	Group string // "all", "any", "none", "one"; "" for a clause
 	Parts []*Condition
 
 	Subject  SubjectKind
@@ -65,7 +66,7 @@ func (c *compiler) clause(to *Condition, s quiz.Subject, t quiz.Test) {
 		for _, item := range t.Value.Items {
 			number, err := decimal.Parse(item.String())
 			to.numeric = to.numeric && err == nil
-			to.Words = append(to.Words, Fold(item.String()))
+			to.Words = append(to.Words, Fold(c.word(s, item)))
 			to.Numbers = append(to.Numbers, number)
 		}
 	}
@@ -80,6 +81,16 @@ func (c *compiler) clause(to *Condition, s quiz.Subject, t quiz.Test) {
 	default:
 		c.ofAnswer(to, s, t)
 	}
+}
+
+// word is what an item of a test says: of a country its code.
+func (c *compiler) word(s quiz.Subject, item quiz.Item) string {
+	if c.q != nil && c.q.OfCountry(s) {
+		if code, known := atlas.Code(item.String()); known {
+			return code
+		}
+	}
+	return item.String()
 }
 
 func (c *compiler) ofAnswer(to *Condition, s quiz.Subject, t quiz.Test) {
@@ -179,6 +190,14 @@ func (c *Condition) Holds(w *Course) bool {
 			}
 		}
 		return true
+	case "one":
+		held := 0
+		for _, part := range c.Parts {
+			if part.Holds(w) {
+				held++
+			}
+		}
+		return held == 1
 	}
 	for _, part := range c.Parts {
 		if !part.Holds(w) {

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"omphalos/core/atlas"
 	"omphalos/core/quiz"
 )
 
@@ -84,10 +85,11 @@ func (v *Visitor) Read(name, value string) error {
 	}
 	switch name {
 	case "country":
-		value = strings.ToUpper(value)
-		if !slices.Contains(Countries(), value) {
-			return wrong("two letters, such as IE (ISO 3166-1)")
+		code, known := atlas.Code(value)
+		if !known {
+			return wrong("a country, such as Ireland or IE (ISO 3166-1)")
 		}
+		value = code
 	case "language":
 		value = strings.ToLower(value)
 		if len(value) < 2 || len(value) > 3 || strings.Trim(value, "abcdefghijklmnopqrstuvwxyz") != "" {

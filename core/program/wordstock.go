@@ -4,8 +4,7 @@ import (
 	"slices"
 	"sync"
 
-	"golang.org/x/text/language"
-
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
@@ -44,7 +43,7 @@ func (q *Question) StockOf(clauses []*Condition) Wordstock {
 func StockOfFact(name string, clauses []*Condition) Wordstock {
 	switch name {
 	case "country":
-		return Wordstock{list: Countries(), whole: true}
+		return Wordstock{list: atlas.Codes(), whole: true}
 	case "weekday":
 		return Wordstock{list: weekdays, whole: true}
 	case "device":
@@ -64,20 +63,6 @@ func StockOfFact(name string, clauses []*Condition) Wordstock {
 	}
 	return Wordstock{tongue: &plain}
 }
-
-// Countries returns the codes of ISO 3166-1 alpha-2 in their order. They must not be changed.
-var Countries = sync.OnceValue(func() []string {
-	var list []string
-	for a := 'A'; a <= 'Z'; a++ {
-		for b := 'A'; b <= 'Z'; b++ {
-			code := string(a) + string(b)
-			if region, err := language.ParseRegion(code); err == nil && region.IsCountry() && region.String() == code {
-				list = append(list, code)
-			}
-		}
-	}
-	return list
-})
 
 var minutes = sync.OnceValue(func() []string {
 	var list []string

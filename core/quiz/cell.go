@@ -3,9 +3,11 @@ package quiz
 import (
 	"errors"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 )
 
@@ -52,6 +54,9 @@ var cellSigns = map[Op]string{AtLeast: "≥", AtMost: "≤", MoreThan: ">", Less
 // cellItem names an answer by its label where that reads back as the same answer.
 func (q *Quiz) cellItem(s Subject, i Item) string {
 	label := i.String()
+	if q.OfCountry(s) {
+		return atlas.Name(label, "en")
+	}
 	if asked := q.Ask(s.Answer); asked != nil && asked.Answers[label] != nil {
 		label = strings.Join(strings.Fields(asked.Answers[label].Label), " ")
 	}
@@ -99,8 +104,8 @@ func (q *Quiz) ReadCell(s Subject, text string) (*Test, error) {
 	if rest, found := strings.CutPrefix(text, "not "); found {
 		op, text = IsNot, rest
 	}
-	if s.Visitor != "" && s.Visitor != "date" && op == Is && strings.Contains(text, " or ") {
-		return q.readList(s, IsOneOf, strings.Split(text, " or ")...)
+	if s.Visitor != "" && s.Visitor != "date" && op == Is && eitherOr.MatchString(text) {
+		return q.readList(s, IsOneOf, eitherOr.Split(text, -1)...)
 	}
 	item, err := q.readItem(s, text)
 	if err == nil {
@@ -111,8 +116,11 @@ func (q *Quiz) ReadCell(s Subject, text string) (*Test, error) {
 			return q.readList(s, Between, from, to)
 		}
 	}
-	if op == Is && strings.Contains(text, " or ") {
-		return q.readList(s, IsOneOf, strings.Split(text, " or ")...)
+	if lists := asked != nil && asked.Kind.HasAnswers(); op == Is && eitherOr.MatchString(text) && (lists || strings.Contains(text, " or ")) {
+		if v, err := q.readEither(s, text, mostEither); err == nil {
+			return &Test{Op: IsOneOf, Value: v}, nil
+		}
+		return q.readList(s, IsOneOf, eitherOr.Split(text, -1)...) // for what it says is wrong
 	}
 	if asked != nil && asked.Kind == Several && strings.Contains(text, " and ") {
 		if op == Is {
@@ -121,6 +129,51 @@ func (q *Quiz) ReadCell(s Subject, text string) (*Test, error) {
 		return q.readList(s, op, strings.Split(text, " and ")...)
 	}
 	return nil, err
+}
+
+// eitherOr stands between things of which one is meant: "A or B", "A, B", "A, B, or C".
+var eitherOr = regexp.MustCompile(`\s*,\s*(?:or\s+)?|\s+or\s+`)
+
+const mostEither = 60 // things in one cell
+
+// readEither reads things of which one is meant; a name may have commas and an "or" in it.
+func (q *Quiz) readEither(s Subject, text string, most int) (*Value, error) {
+	if item, err := q.readItem(s, text); err == nil {
+		return &Value{List: true, Items: []Item{item}}, nil
+	}
+	err := fmt.Errorf("%q %w", clip(text), ErrCell)
+	if most == 0 {
+		return nil, err
+	}
+	for _, between := range eitherOr.FindAllStringIndex(text, -1) {
+		first, wrong := q.readItem(s, strings.TrimSpace(text[:between[0]]))
+		if wrong != nil {
+			continue
+		}
+		rest, wrong := q.readEither(s, strings.TrimSpace(text[between[1]:]), most-1)
+		if wrong == nil {
+			return &Value{List: true, Items: append([]Item{first}, rest.Items...)}, nil
+		}
+	}
+	return nil, err
+}
+
+// CellTakes says what a cell of a column takes, in words.
+func (q *Quiz) CellTakes(s Subject) string {
+	asked := q.Ask(s.Answer)
+	switch {
+	case asked != nil && asked.Kind.HasAnswers():
+		var labels []string
+		for _, k := range InOrder(asked.Answers) {
+			labels = append(labels, strings.Join(strings.Fields(asked.Answers[k].Label), " "))
+		}
+		return "Takes " + strings.Join(labels, "; ") + "; several as “A, B” or “A or B”; “not A”; “answered” or “skipped”; nothing for any."
+	case s.Scale != "" || asked != nil && asked.Kind.Numeric():
+		return "Takes 8; ≥ 8; < 8; 8 to 14; nothing for any."
+	case asked != nil && asked.Kind == Date, s.Visitor == "date":
+		return "Takes 2027-05-01; ≥ 2027-05-01; 2027-05-01 to 2027-06-01; nothing for any."
+	}
+	return "Takes words; several as “A, B” or “A or B”; “not A”; “contains A”; nothing for any."
 }
 
 func (q *Quiz) readList(s Subject, op Op, words ...string) (*Test, error) {
@@ -164,6 +217,12 @@ func (q *Quiz) readItem(s Subject, text string) (Item, error) {
 			return Item{}, fmt.Errorf("%q %w: numbers are written as 8, ≥ 8, < 8 or 8 to 14", clip(text), ErrCell)
 		}
 		return Item{Number: d}, nil
+	case q.OfCountry(s):
+		code, known := atlas.Code(text)
+		if !known {
+			return Item{}, fmt.Errorf("%q %w: it is no country; countries are named such as Ireland, or IE", clip(text), ErrCell)
+		}
+		return Item{Text: code, IsText: true}, nil
 	case asked != nil && asked.Kind == Date, s.Visitor == "date":
 		if _, err := ParseDay(text); err != nil {
 			return Item{}, fmt.Errorf("%q %w: days are written as 2027-05-01", clip(text), ErrCell)

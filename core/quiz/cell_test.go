@@ -17,6 +17,8 @@ func TestCells(t *testing.T) {
 	m.Scale("points", quiz.Sum)
 	crop := m.Ask("crop", quiz.Single, "apples", "pears", "both")
 	crop.Answers["both"].Label = "Apples and pears"
+	m.Ask("when", quiz.Single, "now", "later").Answers["now"].Label = "Now, or never"
+	m.Questions["when"].Answers["later"].Label = "Later"
 	m.Ask("topics", quiz.Several, "a", "b", "c")
 	m.Ask("acres", quiz.Number)
 	m.Ask("start", quiz.Date)
@@ -28,6 +30,11 @@ func TestCells(t *testing.T) {
 		{answer("crop"), "apples", "is", "apples"},
 		{answer("crop"), "APPLES AND PEARS", "is", "both"},
 		{answer("crop"), "apples or pears", "is one of", "apples or pears"},
+		{answer("crop"), "apples, pears", "is one of", "apples or pears"},
+		{answer("crop"), "apples, pears, or Apples and pears", "is one of", "apples or pears or both"},
+		{answer("when"), "Now, or never", "is", "now"},
+		{answer("when"), "Later or now, or never", "is one of", "Later or now"},
+		{quiz.Subject{Visitor: "country"}, "Irland, UK", "is one of", "Ireland or United Kingdom"},
 		{answer("crop"), "not apples", "is not", "not apples"},
 		{answer("crop"), " any ", "", ""},
 		{answer("crop"), "skipped", "is skipped", "skipped"},
@@ -37,7 +44,7 @@ func TestCells(t *testing.T) {
 		{answer("acres"), "-3", "is", "-3"},
 		{answer("start"), "≤ 2027-05-01", "at most", "≤ 2027-05-01"},
 		{quiz.Subject{Scale: "points"}, "<0.3", "less than", "< 0.3"},
-		{quiz.Subject{Visitor: "country"}, "IE or GB", "is one of", "IE or GB"},
+		{quiz.Subject{Visitor: "country"}, "IE or GB", "is one of", "Ireland or United Kingdom"},
 	} {
 		test, err := m.ReadCell(c.subject, c.typed)
 		require.NoError(t, err, c.typed)
@@ -51,7 +58,7 @@ func TestCells(t *testing.T) {
 		require.NoError(t, err, c.typed)
 		assert.Equal(t, test, again, c.typed)
 	}
-	for typed, says := range map[string]string{"plums": "the answers to “crop” are “apples”, “pears”, “Apples and pears”"} {
+	for typed, says := range map[string]string{"plums": "the answers to “crop” are “apples”, “pears”, “Apples and pears”", "apples, plums": `"plums" can't be read as a cell`} {
 		_, err := m.ReadCell(answer("crop"), typed)
 		assert.ErrorIs(t, err, quiz.ErrCell)
 		assert.ErrorContains(t, err, says)

@@ -21,7 +21,7 @@ func (c *checker) part(p Pointer, cond *Condition, here int, outcomes bool, dept
 		return
 	}
 	groups := 0
-	for _, g := range [][]*Condition{cond.All, cond.Any, cond.None} {
+	for _, g := range [][]*Condition{cond.All, cond.Any, cond.None, cond.One} {
 		if g != nil {
 			groups++
 		}

@@ -8,17 +8,18 @@ import (
 	"omphalos/core/decimal"
 )
 
-// A Condition is a group (exactly one of All, Any, None) or a clause (a
+// A Condition is a group (exactly one of All, Any, None, One) or a clause (a
 // Subject and a Test).
 type Condition struct {
 	All  []*Condition `json:"all,omitzero"`
 	Any  []*Condition `json:"any,omitzero"`
 	None []*Condition `json:"none,omitzero"`
+	One  []*Condition `json:"one,omitzero"` // exactly one of them holds
 	Subject
 	Test
 }
 
-// Group returns the parts of a group and "all", "any" or "none"; for a clause "".
+// Group returns the parts of a group and "all", "any", "none" or "one"; for a clause "".
 func (c *Condition) Group() (how string, parts []*Condition) {
 	switch {
 	case c.All != nil:
@@ -27,6 +28,8 @@ func (c *Condition) Group() (how string, parts []*Condition) {
 		return "any", c.Any
 	case c.None != nil:
 		return "none", c.None
+	case c.One != nil:
+		return "one", c.One
 	}
 	return "", nil
 }
@@ -38,6 +41,15 @@ type Subject struct {
 	Scale   string `json:"scale,omitempty"`
 	Visitor string `json:"visitor,omitempty"` // a fact, see Facts
 	Outcome bool   `json:"outcome,omitempty"` // the outcome itself: in landings and later
+}
+
+// OfCountry tells whether a subject is a country: the visitor's, or what a question asks for.
+func (q *Quiz) OfCountry(s Subject) bool {
+	if s.Visitor == "country" {
+		return true
+	}
+	asked := q.Ask(s.Answer)
+	return s.Answer != "" && asked != nil && asked.Kind == Country
 }
 
 // A Test compares the subject.

@@ -3,6 +3,7 @@ package quiz
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"reflect"
@@ -63,8 +64,8 @@ func Read(data []byte) (*Quiz, error) {
 			return nil, Problem{Code: "format", Message: err.Error(), Refuse: true}
 		}
 	}
-	if p := match(tree, reflect.TypeFor[Quiz]()); p != nil {
-		return nil, *p
+	if wrong := match(tree, reflect.TypeFor[Quiz](), false); wrong != nil {
+		return nil, wrong[0]
 	}
 	q := new(Quiz)
 	if err := json.Unmarshal(bytes.TrimPrefix(data, []byte("\ufeff")), q); err != nil {
@@ -90,9 +91,9 @@ func ReadQuestion(key string, data []byte) (*Question, error) {
 	if err != nil {
 		return nil, err
 	}
-	if p := match(tree, reflect.TypeFor[Question]()); p != nil {
-		p.Pointer = at + p.Pointer
-		return nil, *p
+	if wrong := match(tree, reflect.TypeFor[Question](), false); wrong != nil {
+		wrong[0].Pointer = at + wrong[0].Pointer
+		return nil, wrong[0]
 	}
 	q := new(Question)
 	if err := json.Unmarshal(data, q); err != nil {
@@ -114,11 +115,31 @@ func (q *Quiz) Write() []byte {
 	return b.Bytes()
 }
 
-// match holds a JSON value against a Go type and returns the first difference, with its
-// place in the value.
-func match(v any, t reflect.Type) *Problem {
-	wrong := func(format string, args ...any) *Problem {
-		return &Problem{Code: "format", Message: fmt.Sprintf(format, args...), Refuse: true}
+// Mistakes returns everything in a document that is not of the format, in the order of its
+// fields: the first of them is the error of Read. Nil is a document that can be read.
+func Mistakes(data []byte) []Problem {
+	_, err := Read(data)
+	if err == nil {
+		return nil
+	}
+	if tree, wrong := Parse(data); wrong == nil {
+		upgrade(tree)
+		if all := match(tree, reflect.TypeFor[Quiz](), true); len(all) > 1 {
+			return all
+		}
+	}
+	var p Problem
+	if !errors.As(err, &p) {
+		p = Problem{Code: "format", Message: err.Error(), Refuse: true}
+	}
+	return []Problem{p}
+}
+
+// match holds a JSON value against a Go type and returns the first difference, or all, each
+// with its place in the value; nil for none.
+func match(v any, t reflect.Type, all bool) []Problem {
+	wrong := func(format string, args ...any) []Problem {
+		return []Problem{{Code: "format", Message: fmt.Sprintf(format, args...), Refuse: true}}
 	}
 	if t.Kind() == reflect.Pointer {
 		t = t.Elem()
@@ -158,65 +179,70 @@ func match(v any, t reflect.Type) *Problem {
 		if !ok {
 			return wrong("is %s, and must be a list in [ ]", describe(v))
 		}
+		var found []Problem
 		for i, item := range list {
-			if p := match(item, t.Elem()); p != nil {
-				return p.in(strconv.Itoa(i))
+			if p := match(item, t.Elem(), all); p != nil {
+				if found = append(found, in(strconv.Itoa(i), p)...); !all {
+					return found
+				}
 			}
 		}
+		return found
 	case reflect.Map, reflect.Struct:
 		object, ok := v.(map[string]any)
 		if !ok {
 			return wrong("is %s, and must be an object in { }", describe(v))
 		}
-		return matchObject(object, t)
+		return matchObject(object, t, all)
 	}
 	return nil
 }
 
-func matchObject(object map[string]any, t reflect.Type) *Problem {
+func matchObject(object map[string]any, t reflect.Type, all bool) (found []Problem) {
 	var known map[string]reflect.Type
 	if t.Kind() == reflect.Struct {
 		f := fieldsOf(t)
 		known = f.types
 		for _, name := range f.required {
 			if _, there := object[name]; !there {
-				return &Problem{
-					Code:    "format",
-					Message: fmt.Sprintf("needs the field %q", name),
-					Refuse:  true,
+				found = append(found, Problem{Code: "format", Message: fmt.Sprintf("needs the field %q", name), Refuse: true})
+				if !all {
+					return found
 				}
 			}
 		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(object)) {
-		element := t
+		element, fits := t, true
 		if known != nil {
-			var found bool
-			if element, found = known[name]; !found {
-				return &Problem{
-					Code:    "format",
-					Pointer: At(name),
-					Message: "is a field that the format does not know" + near(name, known),
-					Refuse:  true,
-				}
-			}
+			element, fits = known[name]
 		} else {
 			element = t.Elem()
 		}
-		if p := match(object[name], element); p != nil {
-			return p.in(name)
+		var wrong []Problem
+		if !fits {
+			wrong = []Problem{{Code: "format", Message: "is a field that the format does not know" + near(name, known), Refuse: true}}
+		} else {
+			wrong = match(object[name], element, all)
+		}
+		if wrong != nil {
+			if found = append(found, in(name, wrong)...); !all {
+				return found
+			}
 		}
 	}
-	return nil
+	return found
 }
 
-// in places a problem of a value in what holds the value.
-func (p *Problem) in(key string) *Problem {
-	p.Pointer = At(key) + p.Pointer
-	return p
+// in places problems of a value in what holds the value.
+func in(key string, list []Problem) []Problem {
+	for i := range list {
+		list[i].Pointer = At(key) + list[i].Pointer
+	}
+	return list
 }
 
-func matchSelf(v any, t reflect.Type, wrong func(string, ...any) *Problem) *Problem {
+func matchSelf(v any, t reflect.Type, wrong func(string, ...any) []Problem) []Problem {
 	data, err := json.Marshal(v)
 	if err == nil {
 		err = json.Unmarshal(data, reflect.New(t).Interface())

@@ -3,6 +3,8 @@ package quiz
 import (
 	"fmt"
 	"strings"
+
+	"omphalos/core/atlas"
 )
 
 // Sentence writes the condition out in English, with the quiz's own labels:
@@ -14,7 +16,7 @@ func (q *Quiz) Sentence(c *Condition) string {
 	return q.clauses(c, false)
 }
 
-var joints = map[string][2]string{"all": {"", " and "}, "any": {"", " or "}, "none": {"neither ", " nor "}}
+var joints = map[string][2]string{"all": {"", " and "}, "any": {"", " or "}, "none": {"neither ", " nor "}, "one": {"exactly one of ", ", "}}
 
 func (q *Quiz) clauses(c *Condition, inside bool) string {
 	how, parts := c.Group()
@@ -22,7 +24,7 @@ func (q *Quiz) clauses(c *Condition, inside bool) string {
 		return q.subject(c.Subject) + " " + q.test(c.Subject, c.Test)
 	}
 	if len(parts) == 0 {
-		return map[string]string{"all": "always", "any": "never", "none": "always"}[how]
+		return map[string]string{"all": "always", "any": "never", "none": "always", "one": "never"}[how]
 	}
 	words := make([]string, len(parts))
 	for i, p := range parts {
@@ -32,6 +34,11 @@ func (q *Quiz) clauses(c *Condition, inside bool) string {
 		return "it is not so that " + words[0]
 	}
 	joined := joints[how][0] + strings.Join(words, joints[how][1])
+	if last := len(words) - 1; how == "one" && last > 0 {
+		joined = joints[how][0] + strings.Join(words[:last], ", ") + " and " + words[last]
+	} else if how == "one" {
+		return words[0]
+	}
 	if inside && len(parts) > 1 {
 		return "(" + joined + ")"
 	}
@@ -96,6 +103,9 @@ func (q *Quiz) item(s Subject, i Item) string {
 	}
 	if o := q.Outcomes[i.String()]; s.Outcome && o != nil {
 		return quoted(o.Name)
+	}
+	if q.OfCountry(s) {
+		return quoted(atlas.Name(i.String(), "en"))
 	}
 	if i.IsText {
 		return quoted(i.Text)

@@ -149,8 +149,8 @@ func (q *Quiz) SubjectNamed(name string) (Subject, bool) {
 func IsKey(s string) bool { return keyShape.MatchString(s) && !slices.Contains(reserved, s) }
 
 // Filled returns what texts, addresses and formulas of a quiz name: keys of questions and
-// scales, rows of grids, and facts.
-func (q *Quiz) Filled() map[string]bool {
+// scales, rows of grids, and facts. Written is the quiz as it is written.
+func (q *Quiz) Filled(written []byte) map[string]bool {
 	names := map[string]bool{}
 	take := func(text string) {
 		for _, name := range wordsOf.FindAllString(text, -1) {
@@ -160,8 +160,8 @@ func (q *Quiz) Filled() map[string]bool {
 	for _, s := range q.Scales {
 		take(s.Formula)
 	}
-	for _, braced := range bracedIn.FindAllString(string(q.Write()), -1) {
-		take(braced)
+	for _, braced := range bracedIn.FindAll(written, -1) {
+		take(string(braced))
 	}
 	return names
 }

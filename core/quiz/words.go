@@ -46,7 +46,7 @@ var sayings = saying.Table{
 	"has-nothing-to-compare":      "has nothing to compare with yet",
 	"holds-null":                  "holds null",
 	"is-a-formula-and":            "%s is a formula, and nothing can be added to it",
-	"is-all-any-none":             "is all, any, none or a comparison: one of them at a time",
+	"is-all-any-none":             "is all, any, none, one or a comparison: one of them at a time",
 	"is-and-must-be":              "is %q, and must be one of: %s",
 	"is-and-must-be-name":         "is %q, and must be name, email, phone, company, country or consent",
 	"is-beyond-a-thousand":        "%s is beyond a thousand million either way",

@@ -292,6 +292,8 @@ func (g *generator) condition(asked []string) *quiz.Condition {
 		return &quiz.Condition{Any: []*quiz.Condition{clause(), clause()}}
 	case 2:
 		return &quiz.Condition{None: []*quiz.Condition{clause()}}
+	case 3:
+		return &quiz.Condition{One: []*quiz.Condition{clause(), clause()}}
 	}
 	return clause()
 }

@@ -28,6 +28,7 @@ func New(outcomes ...string) Maker {
 		m.Outcomes[k] = &quiz.Outcome{
 			Order:    float64(i),
 			Name:     k,
+			Headline: k,
 			Landings: map[string]*quiz.Landing{"page": {Kind: quiz.PageLanding}},
 		}
 	}

@@ -202,13 +202,13 @@ func TestTextsOfTables(t *testing.T) {
 		assert.Equal(t, want, got, text)
 	}
 	_, bad, err = score(
-		"id,crop,visitor.country,visitor.date\n1,apples\n2,\xe4pfel,IE,\n3,apples,Ireland,\n4,apples,ie,30.4.2026\n5,apples,ie,2026-04-30\n6,ap\x00ples,,\n",
+		"id,crop,visitor.country,visitor.date\n1,apples\n2,\xe4pfel,IE,\n3,apples,Atlantis,\n4,apples,ie,30.4.2026\n5,apples,ie,2026-04-30\n6,ap\x00ples,,\n",
 	)
 	require.NoError(t, err)
 	assert.Equal(t, []string{
 		"line 2: does not fit the heading: it has 2 cells, and the heading has 4",
 		"line 3: cell 2 is not UTF-8: it may be Latin-1 (ISO 8859-1), as older spreadsheets write it; save the table as UTF-8",
-		"line 4: visitor.country: \"Ireland\" is not what it must be: two letters, such as IE (ISO 3166-1)",
+		"line 4: visitor.country: \"Atlantis\" is not what it must be: a country, such as Ireland or IE (ISO 3166-1)",
 		"line 5: visitor.date: \"30.4.2026\" is not what it must be: a date such as 2026-04-30",
 		"line 7: cell 2 holds the character NUL",
 	}, bad)

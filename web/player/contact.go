@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/atlas"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -32,6 +33,7 @@ type contactField struct {
 	Consent                 bool
 	Needed                  bool
 	Wrong                   string
+	Lands                   []atlas.Country // of a country, those that can be chosen
 }
 
 // contactPage builds the form, with what was typed into it and what is wrong with it.
@@ -51,6 +53,10 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 	}
 	for _, key := range j.program.ContactKeys() {
 		f := contact.Fields[key]
+		var lands []atlas.Country
+		if f.Kind == quiz.Country {
+			lands = j.lands()
+		}
 		form.Fields = append(
 			form.Fields,
 			contactField{
@@ -63,6 +69,7 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 				Consent: f.Kind == quiz.Consent,
 				Needed:  f.Required,
 				Wrong:   wrongs[key],
+				Lands:   lands,
 			},
 		)
 	}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
 	"omphalos/core/program"
@@ -120,7 +121,8 @@ type questionView struct {
 	Scale    []pointView // of a rating that is answered by choosing a point
 	Places   *placesView
 	Slots    []slotDay
-	Day      string // how the time that was chosen reads
+	Lands    []atlas.Country // that can be chosen, named in the quiz's language
+	Day      string          // how the time that was chosen reads
 }
 
 // Described names the elements that say more of the question, for aria-describedby.
@@ -312,12 +314,23 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 	switch q.Kind {
 	case quiz.Rating, quiz.Stars:
 		view.Scale = points(q, view.Value)
+	case quiz.Country:
+		view.Lands = j.lands()
 	case quiz.Location:
 		view.Places = j.places(q, view.Value)
 	case quiz.Appointment:
 		view.Slots, view.Day = j.slots(q, view.Value)
 	}
 	return view
+}
+
+// lands are the countries that can be chosen, named in the quiz's language.
+func (j *journey) lands() []atlas.Country {
+	language := ""
+	if s := j.program.Quiz.Settings; s != nil {
+		language = s.Language
+	}
+	return atlas.Countries(language)
 }
 
 // points lists the points of a rating, nil where they are too many to show.
@@ -346,5 +359,5 @@ var fillings = map[quiz.Kind]string{
 	quiz.Email:   "email",
 	quiz.Phone:   "tel",
 	quiz.Company: "organization",
-	quiz.Country: "country-name",
+	quiz.Country: "country",
 }

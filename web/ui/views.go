@@ -17,17 +17,15 @@ import (
 	"sync"
 	"time"
 
-	"omphalos/core/program"
-
 	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/parser"
 	"github.com/yuin/goldmark/util"
 	"golang.org/x/text/language"
-	"golang.org/x/text/language/display"
 	"golang.org/x/text/message"
 
+	"omphalos/core/atlas"
 	"omphalos/core/excerpt"
 	"omphalos/web/assets"
 )
@@ -130,7 +128,7 @@ var functions = template.FuncMap{
 	"float":     func(n int) float64 { return float64(n) },
 	"less":      func(a, b float64) float64 { return a - b },
 	"fit":       fit,
-	"countries": countries,
+	"countries": atlas.Countries,
 	"standings": func() []string { return []string{"fit", "keep warm", "not a fit"} },
 	"inkof":     func(standing any) string { return inks[fmt.Sprint(standing)] },
 	"inc":       func(i int) int { return i + 1 },
@@ -170,17 +168,6 @@ func dict(pairs ...any) (map[string]any, error) {
 	}
 	return m, nil
 }
-
-// A country has its code (ISO 3166-1 alpha-2) and its English name.
-type country struct{ Code, Name string }
-
-var countries = sync.OnceValue(func() []country {
-	var list []country
-	for _, code := range program.Countries() {
-		list = append(list, country{code, display.English.Regions().Name(language.MustParseRegion(code))})
-	}
-	return list
-})
 
 // either returns what stands where something is so, or where it is not: in the value of an
 // attribute, where a condition of several lines has no place.

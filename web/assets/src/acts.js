@@ -1,4 +1,5 @@
 // Buttons, lists and boxes that change the structure of the document, or go somewhere in it.
+import { clear } from "./fields.js";
 import { actOf, patchOf } from "./values.js";
 
 const pause = 400; // ms until a kind that arrow keys have come to counts as chosen
@@ -35,9 +36,10 @@ export function handleActs({ sending, flush, goTo, move }) {
 
   // perform does what a control says; what it stands in is meant where no path is said.
   function perform(control) {
+    if (control.hasAttribute("aria-invalid")) clear(control);
     const { do: what, path, ...rest } = actOf(control.dataset.act, control.value);
     control.closest("[popover]")?.hidePopover();
-    act(what, path ?? control.closest("[data-item]")?.dataset.item, rest);
+    act(what, path ?? control.closest("[data-item]")?.dataset.item ?? "", rest);
   }
 
   function act(what, path, rest) {

@@ -1,9 +1,13 @@
 // What the server answers is brought onto the page; what is being typed stays.
 import { fields, fieldAt, grow } from "./fields.js";
 import { reveal } from "./folding.js";
-import { itemAt } from "./items.js";
+import { itemAt, keyOf } from "./items.js";
 import { notice } from "./notice.js";
 import { keepParts } from "./parts.js";
+import { renameInPage } from "./renaming.js";
+
+// A cell of a decision table that holds what can't be read: it stands there as wrong.
+const unread = "[data-act^='cells?'][aria-invalid]";
 
 const lists = { questions: "questions", outcomes: "outcomes", steps: "steps" };
 
@@ -31,6 +35,12 @@ export function bringParts({ desk, sending, after, sortable }) {
   }
 
   function applied(update) {
+    if (update.renamed) {
+      renameInPage(update.renamed, update.made);
+      parts.rename(`part-q-${keyOf(update.renamed)}`, `part-q-${keyOf(update.made)}`);
+      sending.renamed(update.renamed, update.made);
+      update = { ...update, made: undefined };
+    }
     const held = holdFocus();
     for (const [id, html] of Object.entries(update.parts)) parts.bring(id, html);
     for (const [name, ids] of Object.entries(update.orders)) {
@@ -67,6 +77,7 @@ export function bringParts({ desk, sending, after, sortable }) {
   // A field that is being typed in keeps what is in it, and what is said about it; what
   // the server has for it is taken down all the same, to be shown when it waits no more.
   function mayChange(old, fresh) {
+    if (old.matches?.(unread)) return old.value === old.defaultValue;
     if (!old.matches?.(fields) || !(sending.waits(old.dataset.path) || old === document.activeElement)) return true;
     if (fresh.tagName !== old.tagName) return false;
     for (const { name, value } of fresh.attributes) if (old.getAttribute(name) !== value) old.setAttribute(name, value);
@@ -82,7 +93,8 @@ export function bringParts({ desk, sending, after, sortable }) {
     old.id !== "offer" &&
     !(
       old.classList?.contains("dispute") ||
-      (old.classList?.contains("fieldwrong") && sending.waits(old.id.slice("wrong-".length)))
+      (old.classList?.contains("fieldwrong") &&
+        (sending.waits(old.id.slice("wrong-".length)) || old.previousElementSibling?.matches(unread)))
     );
 
   const parts = keepParts({ beforeNodeMorphed: mayChange, beforeNodeRemoved: mayGo });

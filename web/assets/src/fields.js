@@ -26,7 +26,7 @@ export function tell(field, message) {
   clear(field);
   const p = document.createElement("p");
   p.className = "fieldwrong";
-  p.id = "wrong-" + field.dataset.path;
+  p.id = "wrong-" + (field.dataset.path ?? field.dataset.act);
   p.setAttribute("role", "alert");
   p.textContent = message;
   field.setAttribute("aria-invalid", "true");
@@ -36,7 +36,7 @@ export function tell(field, message) {
 
 // clear takes that back.
 export function clear(field) {
-  document.getElementById("wrong-" + field.dataset.path)?.remove();
+  document.getElementById("wrong-" + (field.dataset.path ?? field.dataset.act))?.remove();
   field.removeAttribute("aria-invalid");
   field.removeAttribute("aria-describedby");
 }

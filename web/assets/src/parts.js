@@ -46,6 +46,11 @@ export function keepParts(callbacks) {
   const inside = (tree, id) => tree.querySelector(`[id="${CSS.escape(id)}"]`);
 
   return {
+    // rename says that a part has another name now: it is brought as a new one, in its place.
+    rename(from, to) {
+      last.delete(from);
+      last.delete(to);
+    },
     // bring makes a part, or a row of one, what the server sends.
     bring(id, html) {
       const live = document.getElementById(id),

@@ -4,6 +4,9 @@ import { actOf } from "./values.js";
 
 const cells = "[data-act^='cells?']"; // of decision tables
 
+/** cellOf returns the cell of a decision table in which an act was done. */
+export const cellOf = ({ path, at }) => document.querySelector(`[data-act^="cells?path=${path}&at=${at}&"]`);
+
 export function handlePath({ sending, flush }) {
   document.addEventListener("click", (event) => {
     const way = event.target.closest?.("[data-then]");

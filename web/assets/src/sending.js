@@ -123,7 +123,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
         unfit.add(w.path);
       }
       refusedLast = w;
-      if (!typedOn) refused(update.message, w.path);
+      if (!typedOn) refused(update.message, w.path, w.act);
     }
     const dropped = !noted.has(w.path); // it is told in words: an act that can't be, or a field that is gone
     tellKept(!answer.ok && answer.status !== 412 && !dropped);
@@ -259,6 +259,20 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     },
     hold(path) {
       noted.add(path);
+    },
+    // renamed lets what waits for one place go to another, where that is now.
+    renamed(from, to) {
+      const now = (path) => (path === from || path?.startsWith(from + "/") ? to + path.slice(from.length) : path);
+      for (const w of waiting) {
+        if (w.path) w.path = now(w.path);
+        if (w.act?.path) w.act.path = now(w.act.path);
+        w.also = w.also?.map(now);
+      }
+      for (const paths of [noted, unfit]) for (const path of [...paths]) if (paths.delete(path)) paths.add(now(path));
+      for (const [path, w] of [...held]) {
+        held.delete(path);
+        held.set(now(path), { ...w, path: now(w.path) });
+      }
     },
     again(path) {
       const w = held.get(path);

@@ -12,14 +12,16 @@ import { handleFolding } from "./folding.js";
 import { handleKeys } from "./keys.js";
 import { openLedger } from "./ledger.js";
 import { handleLeaving } from "./left.js";
+import { handleMany } from "./many.js";
 import { handleMoving } from "./moving.js";
 import { hearNews } from "./news.js";
 import { gone, notice, stalled } from "./notice.js";
-import { handlePath } from "./path.js";
+import { cellOf, handlePath } from "./path.js";
 import { handlePicks } from "./picks.js";
 import { handlePictures } from "./pictures.js";
 import { offerReady } from "./ready.js";
 import { handleRuler } from "./ruler.js";
+import { handleNames } from "./renaming.js";
 import { keepSending } from "./sending.js";
 import { lightThreads } from "./threads.js";
 import { handleTyping } from "./typing.js";
@@ -61,6 +63,7 @@ export function openSheet(desk) {
   offerReady({ sending, flush });
   const finding = handleFinding({ sending, flush, goTo });
   handlePictures({ sending, flush });
+  handleNames({ sending, flush });
   handleKeys({ act, move: moving.move, flush, sending, ledger });
   handleRuler(desk, (path, value) => sending.change(path, value));
   handleExpectations((path, value) => sending.change(path, value));
@@ -69,12 +72,14 @@ export function openSheet(desk) {
   lightThreads();
   handleLeaving({ quiz: desk.dataset.quiz, sending, flush, choose: disputes.choose })();
   hear(desk, base, sending);
-  return { sheet: { sending, flush }, picks, ...finding };
+  return { sheet: { sending, flush }, picks, many: handleMany(), ...finding };
 
   // refused says at its field why a change was not kept. What was typed stays.
-  function refused(message, path) {
+  function refused(message, path, done) {
+    const cell = done?.do === "cells" && cellOf(done);
     const field = path && fieldAt(path);
-    if (path && !field) {
+    if (cell) tell(cell, message);
+    else if (path && !field) {
       gone(sending.typed(path) ?? "");
       sending.forget(path);
     } else if (field) tell(field, message);

@@ -5,6 +5,7 @@ import chooser from "./components/chooser.js";
 import dropin from "./components/dropin.js";
 import framing from "./components/framing.js";
 import live from "./components/live.js";
+import many from "./components/many.js";
 import map from "./components/map.js";
 import product from "./components/product.js";
 import rename from "./components/rename.js";
@@ -13,7 +14,7 @@ import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
 
-const components = { aims, chooser, dropin, framing, live, map, product, rename, rulefile, snippet, stage };
+const components = { aims, chooser, dropin, framing, live, many, map, product, rename, rulefile, snippet, stage };
 for (const [name, component] of Object.entries(components)) {
   Alpine.data(name, component);
 }

@@ -57,6 +57,7 @@ type Options struct {
 	Idle     time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
 	StandIns string          // address of the stand-ins, "" for none
 	Ending   <-chan struct{} // closed when the server ends
+	Lost     bool            // nobody tells the country of a visitor
 	Parts    bool            // there is a page of the parts that rooms are built from
 }
 

@@ -29,6 +29,7 @@ type update struct {
 	Sentence string              `json:"sentence,omitempty"`
 	Told     string              `json:"told,omitempty"`    // how it went, in words
 	Made     quiz.Pointer        `json:"made,omitempty"`    // path of what an act made
+	Renamed  quiz.Pointer        `json:"renamed,omitempty"` // path that Made had before
 	Message  string              `json:"message,omitempty"` // why an edit was not kept
 	Pointer  quiz.Pointer        `json:"pointer,omitempty"` // where
 }
@@ -93,10 +94,29 @@ func (s *Room) act(c *gin.Context) {
 		s.refuse(c, z.ID, err)
 		return
 	}
-	if _, turns := act.(*edit.Turn); turns { // the control that did it keeps the focus
+	switch act := act.(type) {
+	case *edit.Turn, *edit.Mark: // the control that did it keeps the focus
 		made = ""
+	case *edit.Rename:
+		s.rename(c, z, base, patch, act.Path, made)
+		return
 	}
 	s.make(c, z, base, patch, made)
+}
+
+// rename keeps a patch that gives something another key, and says which it had: what is open
+// on a page goes on under the other one.
+func (s *Room) rename(c *gin.Context, z *store.Quiz, base int, patch []byte, from, to quiz.Pointer) {
+	if from == to {
+		s.answer(c, http.StatusOK, z, update{})
+		return
+	}
+	after, change, err := s.Store.Definitions.Edit(c.Request.Context(), z.ID, base, patch, s.User(c))
+	if err != nil {
+		s.refuse(c, z.ID, err)
+		return
+	}
+	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence, Made: to, Renamed: from})
 }
 
 // make keeps a patch that makes something at a path, and answers with what changed.

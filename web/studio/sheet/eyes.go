@@ -5,6 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/atlas"
 	"omphalos/core/excerpt"
 	"omphalos/core/program"
 	"omphalos/store"
@@ -28,7 +29,9 @@ func (s *Room) lookAs(c *gin.Context, z *store.Quiz) {
 	for _, name := range []string{"country", "language", "device", "source"} {
 		value := strings.TrimSpace(c.Query(name))
 		if name == "country" {
-			value = strings.ToUpper(value)
+			if code, known := atlas.Code(value); known {
+				value = code
+			}
 		}
 		facts = append(facts, excerpt.Bounded(value, longestFact))
 	}
@@ -53,4 +56,12 @@ func eyes(c *gin.Context) eyesPart {
 		program.Visitor{Country: facts[0], Language: facts[1], Device: facts[2], Source: facts[3]},
 		strings.Join(facts, "") != "",
 	}
+}
+
+// From is the name of the sample visitor's country, "" for none.
+func (e eyesPart) From() string {
+	if e.Country == "" {
+		return ""
+	}
+	return atlas.Name(e.Country, "en")
 }

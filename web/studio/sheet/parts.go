@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 
+	"omphalos/core/edit"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/pictures"
 	"omphalos/web/ui"
@@ -11,13 +12,27 @@ import (
 
 type openingPart struct {
 	*quiz.Opening
-	Thread threadRow
-	Shown  pictures.PicturePart
-	Said   []said
+	Thread   threadRow
+	Shown    pictures.PicturePart
+	Said     []said
+	Deciding []way // in which answers can decide, where none does yet
+}
+
+// A way in which answers can decide, as it is offered where none does yet.
+type way struct{ Kind, Name, About string }
+
+var deciding = []way{
+	{edit.ByPoints, "Points", "Answers add up to a score; the score decides. For leads, offers, readiness."},
+	{edit.ByKeywords, "Keywords", "Answers carry a word for each outcome; the word met most often wins. For types and personalities."},
+	{edit.ByCloseness, "Closeness", "Answers pull toward outcomes, strongly or a little, or away from them. For product finders."},
+	{edit.ByRight, "Right answers", "Some answers are right; how many were right decides. For tests and trivia."},
 }
 
 func (sh *Sheet) opening() openingPart {
 	p := openingPart{Opening: sh.Doc.Opening, Thread: sh.threads["/opening"], Said: sh.said("/opening")}
+	if len(sh.Doc.Scales)+len(sh.Doc.Decision.Steps) == 0 {
+		p.Deciding = deciding
+	}
 	if p.Opening != nil {
 		p.Shown = pictures.PictureOf(p.Opening.Picture, "/opening/picture", "the opening")
 	}
@@ -48,6 +63,7 @@ type questionPart struct {
 	Seen     string // the share that sees it, where that is not everybody
 	First    bool
 	Last     bool
+	Follows  bool // its key follows its words
 }
 
 // A list of more than longList answers shows its first shownOf until it is opened.
@@ -125,6 +141,7 @@ func (sh *Sheet) question(i int, key string) questionPart {
 		Said:     sh.said(path),
 		First:    i == 0,
 		Last:     i == len(sh.Doc.Questions)-1,
+		Follows:  !sh.fixed[key] && edit.Follows(sh.Doc, key, sh.filled),
 	}
 	if sh.odds != nil && sh.odds.Seen[key] < 1-1e-9 {
 		p.Seen = ui.Percent(sh.odds.Seen[key]) + " see it"

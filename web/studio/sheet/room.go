@@ -4,7 +4,9 @@
 package sheet
 
 import (
+	"context"
 	"embed"
+	"fmt"
 
 	lru "github.com/hashicorp/golang-lru/v2"
 
@@ -20,6 +22,7 @@ var templates embed.FS
 // A Room is where a quiz is designed, and its map.
 type Room struct {
 	*desk.Desk
+	keys     *lru.Cache[string, map[string]bool]  // by quiz and release: keys of its questions
 	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
 	newest   *lru.Cache[string, []store.Response] // by quiz, number of responses and the last of them: the newest
 }
@@ -27,6 +30,7 @@ type Room struct {
 // New returns the room at a desk.
 func New(d *desk.Desk) *Room {
 	s := &Room{Desk: d.With(pictures.Templates, templates)}
+	s.keys, _ = lru.New[string, map[string]bool](mostNewest)
 	s.newest, _ = lru.New[string, []store.Response](mostNewest)
 	s.rendered, _ = lru.New[string, []*rendered](mostRendered)
 	return s
@@ -41,6 +45,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Get("/quizzes/:quiz/versions/:number", s.version),
 		ui.Get("/quizzes/:quiz/draft", s.draft),
 		ui.Get("/quizzes/:quiz/questions", s.questions),
+		ui.Post("/quizzes/:quiz/lines", ui.JSON, s.many),
 		ui.Post("/quizzes/:quiz/reuse/:other/:key", ui.JSON, s.reuse),
 		ui.Patch("/quizzes/:quiz/draft", ui.JSON, s.patch),
 		ui.Post("/quizzes/:quiz/acts", ui.JSON, s.act),
@@ -59,4 +64,30 @@ func (s *Room) Routes() []ui.Route {
 // Hearing are the routes of pages that are open, whether somebody is there or not.
 func (s *Room) Hearing() []ui.Route {
 	return []ui.Route{ui.Get("/quizzes/:quiz/news", s.news)}
+}
+
+// fixed returns the keys of questions that the public release of a quiz has: responses know
+// them by these.
+func (s *Room) fixed(ctx context.Context, z *store.Quiz) (map[string]bool, error) {
+	if z.Released == 0 {
+		return nil, nil
+	}
+	at := fmt.Sprintf("%d/%d", z.ID, z.Released)
+	if keys, known := s.keys.Get(at); known {
+		return keys, nil
+	}
+	r, err := s.Store.Definitions.ReleaseNumber(ctx, z.ID, z.Released)
+	if err != nil {
+		return nil, err
+	}
+	q, err := r.Read()
+	if err != nil {
+		return nil, err
+	}
+	keys := map[string]bool{}
+	for key := range q.Questions {
+		keys[key] = true
+	}
+	s.keys.Add(at, keys)
+	return keys, nil
 }

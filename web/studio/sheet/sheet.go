@@ -45,6 +45,8 @@ type Sheet struct {
 	threads   map[quiz.Pointer]threadRow
 	broke     map[string]store.Edit           // by rehearsal that does not hold: the edit that broke it
 	remarks   map[quiz.Pointer][]store.Remark // that are not settled, by place
+	filled    map[string]bool                 // what texts, addresses and formulas name
+	fixed     map[string]bool                 // keys of questions that the public release has
 	version   string                          // that it shows, "" for the draft as it is edited
 }
 
@@ -162,7 +164,7 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 		q,
 		problems,
 		with,
-		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere},
+		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Lost: s.Lost},
 	)
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && observed {
@@ -173,7 +175,9 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 	}
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
-	return sh, nil
+	sh.filled = q.Filled([]byte(z.Draft))
+	sh.fixed, err = s.fixed(c.Request.Context(), z)
+	return sh, err
 }
 
 // How long an edit waits for odds at the most, and for exact ones: a bound for quizzes

@@ -46,7 +46,10 @@ type tableRow struct {
 	Last    bool
 }
 
-type tableCell struct{ At, Text, Label, List string }
+type tableCell struct {
+	At, Text, Label, List string
+	Takes                 string // what it can be, in words
+}
 
 // mostFilled bounds how many missing rows are filled in at once.
 const mostFilled = 64
@@ -107,6 +110,7 @@ func (sh *Sheet) table(key string, s *quiz.Step) tablePart {
 					sh.Doc.CellText(s.Columns[c].Subject, r.Cells[c]),
 					fmt.Sprintf("Rule %d, %s", i+1, p.Columns[n].Name),
 					"list-" + key + "-" + c,
+					sh.Doc.CellTakes(s.Columns[c].Subject),
 				},
 			)
 		}

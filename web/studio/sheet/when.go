@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"omphalos/core/atlas"
 	"omphalos/core/excerpt"
 	"omphalos/core/quiz"
 )
@@ -202,12 +203,16 @@ func (w *whenBuilder) clause(c *quiz.Condition, at string) *whenClause {
 		for _, d := range []string{"phone", "tablet", "desktop"} {
 			v.Choices = append(v.Choices, choice{Key: d, Name: d})
 		}
-	case c.Visitor == "country":
+	case w.sh.Doc.OfCountry(c.Subject):
 		v.List = "countries"
 	}
 	if c.Value != nil {
 		for _, item := range c.Value.Items {
-			v.Chosen = append(v.Chosen, item.String())
+			said := item.String()
+			if w.sh.Doc.OfCountry(c.Subject) {
+				said = atlas.Name(said, "en")
+			}
+			v.Chosen = append(v.Chosen, said)
 		}
 	}
 	if len(v.Chosen) > 0 {
@@ -235,3 +240,14 @@ var opWords = map[quiz.Op]string{
 
 // Word is an operator as it is read in a sentence.
 func (c *whenClause) Word(op quiz.Op) string { return cmp.Or(opWords[op], string(op)) }
+
+// Joint is what stands between the parts of a group.
+func (g *whenGroup) Joint() string {
+	switch g.How {
+	case "any", "one":
+		return "or"
+	case "none":
+		return "nor"
+	}
+	return "and"
+}

@@ -1,0 +1,121 @@
+package web_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+	"omphalos/core/starter"
+)
+
+// blankSheet opens the sheet of a new blank quiz.
+func (a *app) blankSheet(t *testing.T) (*tab, uint) {
+	t.Helper()
+	made, err := starter.Make("blank", "Bees", "")
+	require.NoError(t, err)
+	z := a.add(t, string(made.Write()))
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	return b, z.ID
+}
+
+// A blank quiz asks one thing; what is chosen is laid out, and undone in one press.
+func TestABlankQuizAsksOneThing(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	b, id := a.blankSheet(t)
+	b.axe("A blank quiz")
+	b.click(`#deciding [data-act="lay?kind=closeness"]`)
+	b.until("a column for each outcome", `document.querySelectorAll("#part-head .col").length === 2 && !document.getElementById("deciding")`)
+	b.kept()
+	q := a.draft(t, id)
+	assert.Equal(t, quiz.Pull, q.Scales["to_good_fit"].Kind)
+	assert.Equal(t, "Good fit", q.Scales["to_good_fit"].Name)
+	require.Len(t, q.Decision.Steps, 1)
+	b.click("[data-act=undo]")
+	b.until("asked again", `document.getElementById("deciding")`)
+	b.click(`#deciding [data-act="lay?kind=right"]`)
+	b.until("marks of right answers", `document.querySelectorAll('[data-act^="mark?"]').length === 2`)
+	b.kept()
+	b.click(`[data-act="mark?path=/questions/question_1/answers/answer_1"]`)
+	b.until("it is right", `document.querySelector('[data-act="mark?path=/questions/question_1/answers/answer_1"]').ariaPressed === "true"`)
+	b.kept()
+	assert.Equal(t, "1", a.draft(t, id).Questions["question_1"].Answers["answer_1"].Adds["right"].String())
+	b.choose(`[data-act^="turn?path=/questions/question_1&"]`, "yesno")
+	b.until("yes or no comes with its answers", `[...document.querySelectorAll(".answer textarea")].map((f) => f.value).join() === "Yes,No"`)
+	b.kept()
+	b.click(`[data-act="add?path=/questions&after=question_1"]`)
+	b.until("a question below", `document.querySelectorAll("#questions .question").length === 2`)
+}
+
+// A question's name follows its words while one goes on writing; it is written where it
+// stands, and every use follows.
+func TestNamesFollowWords(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	b, id := a.blankSheet(t)
+	b.focus(`[data-path="/questions/question_1/label"]`)
+	b.do(chromedp.KeyEvent("How many hives?" + kb.Enter))
+	b.do(chromedp.KeyEvent("None"))
+	b.until("renamed", `document.querySelector('[data-path="/questions/hives/label"]')`)
+	assert.Equal(t, "/questions/hives/answers/answer_1/label", read[string](b, `document.activeElement.dataset.path`), "the focus stays")
+	b.do(chromedp.KeyEvent(" yet" + kb.Tab))
+	b.kept()
+	q := a.draft(t, id)
+	assert.Equal(t, "How many hives?", q.Questions["hives"].Label)
+	assert.Equal(t, "None yet", q.Questions["hives"].Answers["answer_1"].Label)
+	assert.Len(t, q.Questions, 1)
+
+	b.fill(`[data-path="/outcomes/good_fit/headline"]`, "With {hives}")
+	b.do(chromedp.KeyEvent(kb.Tab))
+	b.kept()
+	b.until("it does not follow any more", `!document.querySelector("[data-follows]")`)
+	b.fill(`[data-path="/questions/hives/label"]`, "How many colonies?")
+	b.do(chromedp.KeyEvent(kb.Tab))
+	b.kept()
+	assert.Contains(t, a.draft(t, id).Questions, "hives")
+	b.fill(`.key input`, "colonies")
+	b.do(chromedp.KeyEvent(kb.Tab))
+	b.until("written where it stands", `document.querySelector('[data-path="/questions/colonies/label"]')`)
+	b.kept()
+	q = a.draft(t, id)
+	assert.Equal(t, "With {colonies}", q.Outcomes["good_fit"].Headline)
+	b.fill(`.key input`, "no name!")
+	b.do(chromedp.KeyEvent(kb.Tab))
+	b.until("what is wrong is told", `document.getElementById("notice").textContent.includes("start with a small letter")`)
+	b.click("[data-act=undo]")
+	b.until("undone", `document.querySelector('[data-path="/questions/hives/label"]')`)
+	b.kept()
+}
+
+// Lines that are pasted into a question become questions, after a look at them.
+func TestQuestionsArePasted(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	b, id := a.blankSheet(t)
+	b.run(`{
+		const data = new DataTransfer();
+		data.setData("text/plain", "What do you grow?\n\tApples\t4\n\tBerries\t2\nHow many hives?\n\tNone\t0\n\tSome\t-1\n");
+		const field = document.querySelector('[data-path="/questions/question_1/label"]');
+		field.focus();
+		field.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+	}`)
+	b.until("a look at them", `document.querySelector("#many[open] ol")?.children.length === 2`)
+	assert.Contains(t, b.text("#many"), "2 questions, 4 answers, 4 weights")
+	assert.Contains(t, b.text("#many"), "Add these 2 questions")
+	b.axe("Questions that are pasted")
+	b.click("#many .button")
+	b.until("they are there", `document.querySelectorAll("#questions .question").length === 2`)
+	b.kept()
+	q := a.draft(t, id)
+	assert.Equal(t, []string{"grow", "hives"}, q.QuestionKeys())
+	assert.Equal(t, "-1", q.Questions["hives"].Answers["some"].Adds["points"].String())
+	b.click("[data-act=undo]")
+	b.until("undone in one", `document.querySelectorAll("#questions .question").length === 1`)
+}
