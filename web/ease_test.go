@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
 	"omphalos/core/starter"
 )
 
@@ -92,6 +93,48 @@ func TestNamesFollowWords(t *testing.T) {
 	b.click("[data-act=undo]")
 	b.until("undone", `document.querySelector('[data-path="/questions/hives/label"]')`)
 	b.kept()
+}
+
+// A brace opens the list of what can be filled in, each with a sample; keys narrow it, arrows
+// go through it, Enter takes, in texts, addresses and formulas.
+func TestABraceOffersFillIns(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Scale("need", quiz.Sum).Name = "Need of bees"
+	m.Ask("crop", quiz.Single, "apples need=2", "berries").Label = "What do you grow?"
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"first_name": {Kind: quiz.Name, Label: "First name"}}}
+	m.Scale("sum", quiz.Formula).Formula = "need"
+	z := a.add(t, string(m.Write()))
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	headline := `[data-path="/outcomes/lead/headline"]`
+	b.fill(headline, "")
+	b.focus(headline)
+	b.do(chromedp.KeyEvent("Bees for {"))
+	b.until("the list", `!document.getElementById("fillin-list").hidden`)
+	for _, says := range []string{"{crop} What do you grow? apples", "{need} Need of bees", "{first_name} First name Una Byrne", "{visitor.country} the visitor's country Ireland"} {
+		assert.Contains(t, b.text("#fillin-list"), says)
+	}
+	b.axe("The list of fill-ins")
+	b.do(chromedp.KeyEvent("gro"))
+	b.until("narrowed by words", `document.querySelectorAll("#fillin-list li").length === 1`)
+	b.do(chromedp.KeyEvent(kb.Enter))
+	b.do(chromedp.KeyEvent(" and {" + kb.ArrowDown + kb.ArrowUp + kb.ArrowUp + kb.Escape))
+	b.until("left", `document.getElementById("fillin-list").hidden`)
+	assert.Equal(t, "Bees for {crop} and {", b.value(headline))
+	b.do(chromedp.KeyEvent("fi" + kb.Tab))
+	b.until("taken", `document.querySelector('`+headline+`').value === "Bees for {crop} and {first_name}"`)
+	b.kept()
+	formula := `[data-path="/scales/sum/formula"]`
+	b.focus(formula)
+	b.do(chromedp.KeyEvent(kb.End + " + {cr"))
+	b.until("the formula's own names, or none", `document.getElementById("fillin-list").hidden`)
+	b.do(chromedp.KeyEvent(kb.Backspace + kb.Backspace + "ne"))
+	b.until("names of the formula", `document.querySelectorAll("#fillin-list li").length === 1`)
+	b.do(chromedp.KeyEvent(kb.Enter))
+	assert.Equal(t, "need + need", b.value(formula))
 }
 
 // Lines that are pasted into a question become questions, after a look at them.

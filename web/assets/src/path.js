@@ -1,5 +1,6 @@
 // Where respondents go: conditions are edited in place, and what an answer leads to is
 // chosen from a list or by dragging its thread.
+import { clear } from "./fields.js";
 import { actOf } from "./values.js";
 
 const cells = "[data-act^='cells?']"; // of decision tables
@@ -25,6 +26,7 @@ export function handlePath({ sending, flush }) {
     const text = event.clipboardData?.getData("text/plain") ?? "";
     if (!cell || !/[\t\n]/.test(text.trimEnd())) return;
     event.preventDefault();
+    for (const wrong of cell.closest("table").querySelectorAll("[aria-invalid]")) clear(wrong);
     sending.act(actOf(cell.dataset.act, text));
   });
   document.addEventListener("keydown", (event) => {

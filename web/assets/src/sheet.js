@@ -7,6 +7,7 @@ import { openColumns } from "./columns.js";
 import { handleDisputes } from "./disputes.js";
 import { handleExpectations } from "./expect.js";
 import { fields, fieldAt, grow, tell } from "./fields.js";
+import { offerFillins } from "./fillin.js";
 import { handleFinding } from "./find.js";
 import { handleFolding } from "./folding.js";
 import { handleKeys } from "./keys.js";
@@ -61,6 +62,7 @@ export function openSheet(desk) {
   const ledger = openLedger({ sending, notice, flush });
   handlePath({ sending, flush });
   offerReady({ sending, flush });
+  offerFillins();
   const finding = handleFinding({ sending, flush, goTo });
   handlePictures({ sending, flush });
   handleNames({ sending, flush });

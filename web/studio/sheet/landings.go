@@ -180,8 +180,8 @@ func (sh *Sheet) target(path quiz.Pointer, of, address string, sign *quiz.Signpo
 }
 
 // A fill is something that a text or an address may fill in, in braces, with what a
-// sample respondent would see there.
-type fill struct{ Name, Sample string }
+// sample respondent would see there. What says what it is.
+type fill struct{ Name, What, Sample string }
 
 // longestSample is how much of a sample is shown, in characters.
 const longestSample = 28
@@ -197,27 +197,53 @@ func (sh *Sheet) fills() []fill {
 		in, r := sh.sample()
 		filler = passage.NewFiller(sh.program, in, r, samplePassage)
 	}
-	names := slices.Concat(
-		sh.Doc.QuestionKeys(),
-		[]string{"outcome", "response", "visitor.country", "visitor.source", "visitor.device"},
-	)
-	if sh.Doc.Settings != nil && sh.Doc.Settings.Review != "" {
-		names = append(names, "score", "highest", "percent")
+	add := func(name, what, sample string) {
+		sh.names = append(sh.names, fill{"{" + name + "}", excerpt.Of(what, longestWhat), excerpt.Of(sample, longestSample)})
 	}
-	for _, name := range names {
-		f := fill{Name: "{" + name + "}"}
-		if filler != nil && name != "outcome" {
-			if f.Sample = filler.Row(f.Name); sh.Doc.Questions[name] != nil {
-				f.Sample = filler.Plain(name)
-			}
-			f.Sample = excerpt.Of(f.Sample, longestSample)
+	plain := func(name string) string {
+		if filler == nil {
+			return ""
 		}
-		sh.names = append(sh.names, f)
+		return filler.Plain(name)
 	}
-	for i, k := range quiz.InOrder(sh.Doc.Scales) {
-		sh.names = slices.Insert(sh.names, len(sh.Doc.QuestionKeys())+i, fill{"{" + k + "}", sh.Doc.Scales[k].Name})
+	for _, k := range sh.Doc.QuestionKeys() {
+		q := sh.Doc.Questions[k]
+		if q.Kind == quiz.Interlude {
+			continue
+		}
+		add(k, q.Label, plain(k))
+		for _, row := range quiz.InOrder(q.Rows) {
+			add(k+"."+row, q.Label+" "+q.Rows[row].Label, plain(k+"."+row))
+		}
+	}
+	for _, k := range quiz.InOrder(sh.Doc.Scales) { // without a sample, which would change with every weight
+		add(k, sh.Doc.Scales[k].Name, "")
+	}
+	if c := sh.Doc.Contact; c != nil {
+		for _, k := range quiz.InOrder(c.Fields) {
+			add(k, c.Fields[k].Label, sampleContacts[c.Fields[k].Kind])
+		}
+	}
+	add("outcome", "headline of the outcome; its key in an address", "")
+	add("response", "number of the response", samplePassage)
+	for _, fact := range []string{"country", "source", "device"} {
+		add("visitor."+fact, "the visitor's "+fact, plain("visitor."+fact))
+	}
+	if sh.Doc.Settings != nil && sh.Doc.Settings.Review != "" {
+		add("score", "how many answers were right", plain("score"))
+		add("highest", "highest of that: how many could be right", plain("highest"))
+		add("percent", "how many of a hundred were right", plain("percent"))
 	}
 	return sh.names
+}
+
+// longestWhat is how much of what something is is shown, in characters.
+const longestWhat = 60
+
+// sampleContacts are what somebody might say of themselves.
+var sampleContacts = map[quiz.Kind]string{
+	quiz.Name: "Una Byrne", quiz.Email: "una@quillbrook.example", quiz.Phone: "+353 1 234 5678",
+	quiz.Company: "Byrne Orchards", quiz.Country: "Ireland", quiz.Consent: "yes",
 }
 
 // samplePassage is a number that a passage might have.
