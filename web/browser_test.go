@@ -299,7 +299,9 @@ func (b *tab) until(what, condition string) {
 func (b *tab) untilWithin(limit time.Duration, what, condition string) {
 	b.t.Helper()
 	require.Eventually(b.t, func() bool {
-		holds, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("Boolean("+condition+")"))
+		once, stop := context.WithTimeout(b.ctx, 2*time.Second) // a page that goes while it is asked says nothing
+		defer stop()
+		holds, err := chromedp.Run(once, chromedp.Evaluate[bool]("Boolean("+condition+")"))
 		return err == nil && holds
 	}, limit, 25*time.Millisecond, what)
 }

@@ -12,6 +12,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/core/starter"
+	"omphalos/store"
 )
 
 // blankSheet opens the sheet of a new blank quiz.
@@ -161,4 +162,63 @@ func TestQuestionsArePasted(t *testing.T) {
 	assert.Equal(t, "-1", q.Questions["hives"].Answers["some"].Adds["points"].String())
 	b.click("[data-act=undo]")
 	b.until("undone in one", `document.querySelectorAll("#questions .question").length === 1`)
+}
+
+// A respondent's small things: points wide enough for a thumb, words that a long list does not
+// hold, Back after contact, progress that counts it, and a last button that says what it does.
+func TestRespondentsSmallThings(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("near", quiz.Rating)
+	var many []string
+	for i := range 20 {
+		many = append(many, fmt.Sprintf("county_%d", i))
+	}
+	m.Ask("county", quiz.Dropdown, many...)
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{
+		"mail": {Kind: quiz.Email, Label: "Mail", Required: true}, "land": {Kind: quiz.Country, Label: "Country", Order: 2}}}
+	m.Settings = &quiz.Settings{Language: "de"}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	p := a.newTabOf(t, 360, 740, true)
+	p.open("/q/" + z.Slug)
+	p.axe("A rating on a phone")
+	assert.GreaterOrEqual(t, read[float64](p, `Math.min(...[...document.querySelectorAll(".point")].map((e) => Math.min(e.getBoundingClientRect().width, e.getBoundingClientRect().height)))`), 40.0)
+	assert.Equal(t, "Question 1, 2 more to come", read[string](p, `document.querySelector(".progress").ariaLabel`))
+	p.click(".point:nth-child(9)")
+	p.until("the list", `document.querySelector("[role=combobox]")`)
+	p.fill("[role=combobox]", "Atlantis")
+	p.do(chromedp.KeyEvent(kb.Tab))
+	p.click(".nav .button")
+	p.until("it is said", `document.querySelector("[role=combobox]").validationMessage.includes("Nothing in the list")`)
+	assert.Equal(t, "Atlantis", p.value("[role=combobox]"))
+	p.fill("[role=combobox]", "county_7")
+	p.do(chromedp.KeyEvent(kb.Enter)) // what is chosen goes on by itself
+	p.until("contact", `document.querySelector("[name=mail]")`)
+	assert.Contains(t, read[string](p, `document.querySelector(".progress").ariaLabel`), "the last one")
+	assert.Equal(t, "Irland", read[string](p, `document.querySelector("[name=land] [value=IE]").textContent`))
+	p.axe("Contact with a country")
+	p.fill("[name=mail]", "una")
+	p.choose("[name=land]", "IE")
+	p.click("form.contact .button")
+	p.until("what is wrong", `document.querySelector("#wrong-mail")`)
+	assert.Equal(t, "IE", p.value("[name=land]"))
+	p.fill("[name=mail]", "una@example.org")
+	p.click("form.contact .button")
+	p.until("the result", `location.pathname.endsWith("/end")`)
+	p.run("history.back()")
+	p.until("Back asks nothing", `document.querySelector("h1")?.textContent === "lead" || document.querySelector("[name=mail]")`)
+	kept, err := a.store.Responses.Newest(t.Context(), z.ID, 1)
+	require.NoError(t, err)
+	require.Len(t, kept, 1)
+	assert.Contains(t, kept[0].Contacts, store.Contact{WorkspaceID: kept[0].WorkspaceID, ResponseID: kept[0].ID, Field: "land", Kind: quiz.Country, Value: "IE"})
+
+	one := quiztest.New("lead")
+	one.Ask("want", quiz.Single, "hive", "jar")
+	one.Pace = quiz.OnePage
+	z = a.add(t, string(one.Write()))
+	a.release(t, z)
+	_, page := a.client(t).get("/q/" + z.Slug)
+	assert.Contains(t, page, ">See your result</button>")
 }

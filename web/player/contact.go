@@ -25,6 +25,7 @@ type contactForm struct {
 	Wrong                 string
 	Fields                []contactField
 	After                 bool // it stands below the result
+	Progress              progress
 }
 
 type contactField struct {
@@ -50,6 +51,9 @@ func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong 
 		Action:  j.contactAddress(),
 		Wrong:   wrong,
 		After:   contact.Place == quiz.AfterResult,
+	}
+	if !form.After {
+		form.Progress = j.atContact()
 	}
 	for _, key := range j.program.ContactKeys() {
 		f := contact.Fields[key]

@@ -242,6 +242,8 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 	if last := j.program.Key(asked[len(asked)-1]); q.Settings != nil && q.Settings.Finish != "" &&
 		j.remaining()[last] == 0 {
 		page.Words.Next = q.Settings.Finish
+	} else if q.Pace == quiz.OnePage && !j.asksContact() {
+		page.Words.Next = "See your result"
 	}
 	if alone {
 		page.Title = j.program.Question(asked[0]).Label

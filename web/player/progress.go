@@ -72,5 +72,25 @@ func (j *journey) progress(at int) progress {
 			break
 		}
 	}
-	return newProgress(done, remaining[j.program.Key(at)], share)
+	more := remaining[j.program.Key(at)]
+	if j.asksContact() {
+		share *= (float64(done) + 1 + more) / (float64(done) + 2 + more)
+		more++
+	}
+	return newProgress(done, more, share)
+}
+
+// asksContact tells whether contact is a step on the way to the result.
+func (j *journey) asksContact() bool {
+	c := j.program.Quiz.Contact
+	return c != nil && c.Place == quiz.BeforeResult && len(c.Fields) > 0 && !j.anonymous()
+}
+
+// atContact tells how far along somebody is who is asked who they are: at the last step.
+func (j *journey) atContact() progress {
+	if j.program.Quiz.Pace == quiz.OnePage {
+		return progress{}
+	}
+	done := len(j.path())
+	return newProgress(done, 0, float64(done)/float64(done+1))
 }

@@ -243,9 +243,21 @@ function searched(select) {
       take(shown[at]);
     } else if (event.key === "Escape") show(false);
   });
+  // Words that nothing holds are no answer: they stay, and it is said before one goes on.
+  const check = () => {
+    const lost = field.value.trim() !== "" && field.value !== (select.selectedOptions[0]?.text ?? "");
+    field.setCustomValidity(lost ? "Nothing in the list is called so. Choose from it, or leave this empty." : "");
+    return !lost;
+  };
   field.addEventListener("blur", () => {
-    if (field.value !== (select.selectedOptions[0]?.text ?? "")) field.value = select.selectedOptions[0]?.text ?? "";
     show(false);
+    check();
+  });
+  select.form.addEventListener("submit", (event) => {
+    if (check() || event.submitter?.value === "back") return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    field.reportValidity();
   });
   select.hidden = true;
   select.tabIndex = -1;
@@ -284,6 +296,9 @@ function places(tools) {
 }
 
 bringToLife(document);
+
+// A page that answers a form is as any other for the browser's Back: it asks for nothing.
+history.replaceState(history.state, "", location.href);
 
 // What went wrong is read out and seen first.
 document.querySelector(".wrong")?.focus();
