@@ -2,6 +2,8 @@ package web_test
 
 import (
 	"fmt"
+	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -221,4 +223,55 @@ func TestRespondentsSmallThings(t *testing.T) {
 	a.release(t, z)
 	_, page := a.client(t).get("/q/" + z.Slug)
 	assert.Contains(t, page, ">See your result</button>")
+}
+
+// A button may write a letter or call; own words may be needed; a number dialled as at home is
+// one of the quiz's country.
+func TestLettersCallsAndWords(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Ask("want", quiz.Single, "hive", "other")
+	m.Questions["want"].Answers["other"].WriteIn, m.Questions["want"].Answers["other"].Needed = true, true
+	m.Ask("phone", quiz.Phone)
+	m.Settings = &quiz.Settings{Country: "IE"}
+	m.Outcomes["lead"].Landings["page"].Blocks = map[string]*quiz.Block{
+		"call":  {Order: 1, Kind: quiz.ActionBlock, Label: "Call us", Address: "tel:+35312345678"},
+		"write": {Order: 2, Kind: quiz.ActionBlock, Label: "Write", Address: "mailto:una@quillbrook.example?subject={want}"},
+	}
+	z := a.add(t, string(m.Write()))
+	require.Empty(t, a.draft(t, z.ID).Check())
+	a.release(t, z)
+	c := a.client(t)
+	r, page := c.form("/q/"+z.Slug, "asked", "want", "answer.want", "other", "go", "on")
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, page, "rite your own words beside this answer")
+	r, _ = c.form("/q/"+z.Slug, "asked", "want", "answer.want", "other", "words.want", "a swarm", "go", "on")
+	r, _ = c.answer(r.Header.Get("Location"), "01 234 5678")
+	_, page = c.get(r.Header.Get("Location"))
+	assert.Contains(t, page, `href="tel:&#43;35312345678"`)
+	assert.Contains(t, page, `href="mailto:una@quillbrook.example?subject=other"`)
+	kept, err := a.store.Responses.Newest(t.Context(), z.ID, 1)
+	require.NoError(t, err)
+	require.Len(t, kept[0].Contacts, 1)
+	assert.Equal(t, "+35312345678", kept[0].Contacts[0].Value)
+
+	studio := a.client(t).signIn()
+	act := func(label string) int {
+		r, err := http.NewRequest(http.MethodPost, fmt.Sprintf("%s/studio/quizzes/%d/acts", a.URL, z.ID),
+			strings.NewReader(fmt.Sprintf(`{"do":"home","path":"/settings/country","label":%q}`, label)))
+		require.NoError(t, err)
+		now, err := a.store.Definitions.Quiz(t.Context(), z.ID)
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("If-Match", fmt.Sprintf(`"%d"`, now.Revision))
+		answer, _ := studio.send(r)
+		return answer.StatusCode
+	}
+	assert.Equal(t, http.StatusOK, act("Deutschland"))
+	assert.Equal(t, "DE", a.draft(t, z.ID).Settings.Country)
+	assert.Equal(t, http.StatusConflict, act("Atlantis"))
+	assert.Equal(t, http.StatusOK, act(""))
+	assert.Equal(t, http.StatusOK, act(""), "it is so already")
+	assert.Empty(t, a.draft(t, z.ID).Settings.Country)
 }

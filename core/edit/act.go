@@ -45,6 +45,7 @@ var acts = map[string]func() Act{
 	"alike":  func() Act { return new(Alike) },
 	"lay":    func() Act { return new(Lay) },
 	"mark":   func() Act { return new(Mark) },
+	"home":   func() Act { return new(Home) },
 	"write":  func() Act { return new(Write) },
 }
 

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"omphalos/core/atlas"
 	"omphalos/core/quiz"
 )
 
@@ -190,5 +191,29 @@ func (a Mark) do(t *plan) error {
 	} else if t.object(a.Path + "/adds")[rightScale] != nil {
 		t.ops = append(t.ops, Op{Op: "remove", Path: adds})
 	}
+	return nil
+}
+
+// Home puts a country at a place, named in words or by its code; without one it takes it away.
+type Home struct {
+	Path  quiz.Pointer `json:"path"`
+	Label string       `json:"label"`
+}
+
+func (a Home) do(t *plan) error {
+	if a.Path != "/settings/country" {
+		return fmt.Errorf("a country at %q %w", a.Path, ErrAct)
+	}
+	if strings.TrimSpace(a.Label) == "" {
+		if settings := t.object("/settings"); settings["country"] != nil {
+			t.ops = append(t.ops, Op{Op: "remove", Path: a.Path})
+		}
+		return nil
+	}
+	code, known := atlas.Code(a.Label)
+	if !known {
+		return fmt.Errorf("%q is no country that is known; it %w. Countries are named such as Ireland, or IE", clip(a.Label), ErrAct)
+	}
+	t.put(a.Path, code)
 	return nil
 }

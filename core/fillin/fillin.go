@@ -94,8 +94,15 @@ var (
 	ErrLength   = errors.New("is longer than 2,000 characters")
 )
 
-// An Address is a template of an http or https address whose site is fixed.
-type Address struct{ template *template }
+// ErrButton says that an address is none that a button may lead to.
+var ErrButton = errors.New("must start with https://, http://, mailto: or tel:, with an address or a number behind it")
+
+// An Address is a template of an http or https address whose site is fixed; a button's may be
+// one of mailto or tel, too.
+type Address struct {
+	template *template
+	check    func(s string) error // of what it is once it is filled in
+}
 
 // ParseAddress reads an address template. The error wraps ErrScheme, ErrHost,
 // ErrTemplate or ErrLength and names the address.
@@ -126,8 +133,39 @@ func ParseAddress(s string) (*Address, error) {
 	if !ok {
 		return refuse(ErrTemplate)
 	}
-	return &Address{t}, nil
+	return &Address{t, CheckAddress}, nil
 }
+
+// ParseButton is ParseAddress for what a button leads to, which may also be a letter (mailto,
+// RFC 6068) or a call (tel, RFC 3966): to whom is written out, the rest may be filled in. The
+// error wraps those of ParseAddress, or ErrButton.
+func ParseButton(s string) (*Address, error) {
+	scheme, rest, _ := strings.Cut(s, ":")
+	if scheme = strings.ToLower(scheme); scheme != "mailto" && scheme != "tel" {
+		a, err := ParseAddress(s)
+		if errors.Is(err, ErrScheme) {
+			err = fmt.Errorf("the address %q %w", excerpt.Of(s, 80), ErrButton)
+		}
+		return a, err
+	}
+	t, ok := parseTemplate(s)
+	whom, _, _ := strings.Cut(rest, "?")
+	whom, _, _ = strings.Cut(whom, "{?")
+	switch {
+	case len(s) > longest:
+		return nil, fmt.Errorf("the address %q %w", excerpt.Of(s, 80), ErrLength)
+	case !ok:
+		return nil, fmt.Errorf("the address %q %w", excerpt.Of(s, 80), ErrTemplate)
+	case scheme == "mailto" && !letterTo.MatchString(whom), scheme == "tel" && !callTo.MatchString(rest):
+		return nil, fmt.Errorf("the address %q %w", excerpt.Of(s, 80), ErrButton)
+	}
+	return &Address{t, func(string) error { return nil }}, nil
+}
+
+var (
+	letterTo = regexp.MustCompile(`^[A-Za-z0-9._%+-]+@[A-Za-z0-9-]+(\.[A-Za-z0-9-]+)+$`)
+	callTo   = regexp.MustCompile(`^\+?[0-9][0-9().-]{2,30}$`)
+)
 
 func cutScheme(s string) (rest string, ok bool) {
 	for _, scheme := range []string{"https://", "http://"} {
@@ -152,7 +190,7 @@ func (a *Address) Expand(look func(name string) []string) (string, error) {
 	if len(s) > longest {
 		return "", fmt.Errorf("the address %q %w once it is filled in", excerpt.Of(s, 80), ErrLength)
 	}
-	return s, CheckAddress(s)
+	return s, a.check(s)
 }
 
 // longest is how many bytes an address has at the most, with and without what is filled in.

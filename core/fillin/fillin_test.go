@@ -115,6 +115,30 @@ func TestAddresses(t *testing.T) {
 	}
 }
 
+// What a button leads to; values from memory of RFC 6068 and RFC 3966.
+func TestButtons(t *testing.T) {
+	look := func(name string) []string { return map[string][]string{"crop": {"apples & pears\r\nBcc: x"}}[name] }
+	for address, want := range map[string]string{
+		"https://quillbrook.example/{crop}":                         "https://quillbrook.example/apples%20%26%20pears%0D%0ABcc%3A%20x",
+		"mailto:una@quillbrook.example":                             "mailto:una@quillbrook.example",
+		"MAILTO:una@quillbrook.example?subject=Bees%20for%20{crop}": "MAILTO:una@quillbrook.example?subject=Bees%20for%20apples%20%26%20pears%0D%0ABcc%3A%20x",
+		"tel:+353-1-234-5678":                                       "tel:+353-1-234-5678",
+		"tel:112":                                                   "tel:112",
+	} {
+		a, err := ParseButton(address)
+		require.NoError(t, err, address)
+		got, err := a.Expand(look)
+		require.NoError(t, err)
+		assert.Equal(t, want, got)
+	}
+	for _, wrong := range []string{"mailto:", "mailto:una", "mailto:{crop}@quillbrook.example", "mailto:a@b.example,c@d.example", "tel:", "tel:{crop}", "tel:call me", "javascript:alert(1)", "data:text/html,x", "sms:123", "una@quillbrook.example"} {
+		_, err := ParseButton(wrong)
+		assert.ErrorIs(t, err, ErrButton, wrong)
+	}
+	_, err := ParseAddress("mailto:una@quillbrook.example")
+	assert.ErrorIs(t, err, ErrScheme, "a redirect leads to a page")
+}
+
 func TestTexts(t *testing.T) {
 	look := func(name string) (string, bool) {
 		v, known := map[string]string{"name": "A*n*n <b>", "crop": "apples & pears", "gone": "", "grid.row": "often"}[name]

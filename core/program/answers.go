@@ -41,6 +41,9 @@ func (p *Program) Read(i int, t Typed) (Value, error) {
 		if q.Answers[o].writeIn {
 			v.Text = excerpt.Bounded(clean(t.WriteIn, false), writeInLength)
 		}
+		if q.Answers[o].needsWords && strings.TrimSpace(v.Text) == "" {
+			return refuse(ErrLimits, "write your own words beside this answer")
+		}
 		return v, nil
 	}
 	return q.readTyped(strings.TrimSpace(clean(values[0], q.Kind == quiz.LongText)), refuse)
@@ -151,6 +154,11 @@ func (p *Program) readSeveral(q *Question, keys []string, writeIn string, refuse
 		}
 		if q.Answers[o].writeIn {
 			v.Text = excerpt.Bounded(clean(writeIn, false), writeInLength)
+		}
+	}
+	for _, o := range v.Picks {
+		if q.Answers[o].needsWords && strings.TrimSpace(v.Text) == "" {
+			return refuse(ErrLimits, "write your own words beside the answer that asks for them")
 		}
 	}
 	slices.Sort(v.Picks)

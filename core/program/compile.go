@@ -109,7 +109,7 @@ func (c *compiler) shape(to *Question, key string, q *quiz.Question, section int
 	for i, k := range keys {
 		a := q.Answers[k]
 		to.options[k] = i
-		to.Answers[i] = Answer{Key: k, Adds: c.additions(a.Adds), writeIn: a.WriteIn}
+		to.Answers[i] = Answer{Key: k, Adds: c.additions(a.Adds), writeIn: a.WriteIn, needsWords: a.WriteIn && a.Needed}
 	}
 	to.MaxPicks = len(keys)
 	if q.Picks != nil {

@@ -84,10 +84,11 @@ func formOf(k quiz.Kind) Form {
 
 // An Answer of a choice, one of several, or the column of a grid.
 type Answer struct {
-	Key     string
-	Adds    []Addition
-	Then    *Onward
-	writeIn bool // words can be written in beside it
+	Key        string
+	Adds       []Addition
+	Then       *Onward
+	writeIn    bool // words can be written in beside it
+	needsWords bool // and must
 }
 
 // A Row of a grid.

@@ -8,6 +8,7 @@ import (
 
 	"golang.org/x/text/language"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 )
 
@@ -141,6 +142,9 @@ func (c *checker) document() {
 			}
 		}
 		c.repeats(s.Repeats)
+		if s.Country != "" && !slices.Contains(atlas.Codes(), s.Country) {
+			c.refuse("country", "/settings/country", "is-no-country", clip(s.Country))
+		}
 		for name, words := range map[string]string{"next": s.Next, "back": s.Back, "finish": s.Finish, "timeZone": s.TimeZone} {
 			c.text(At("settings", name), words, MaxTitle)
 		}

@@ -231,7 +231,11 @@ func (c *checker) block(p Pointer, key string, b *Block) {
 		c.picture(p+"/picture", b.Picture)
 	case ActionBlock, LinkBlock:
 		c.label(p+"/label", b.Label)
-		c.target(p, b.Address, b.Signpost)
+		if b.Address != "" && b.Signpost == nil {
+			c.leadsTo(p+"/address", b.Address, fillin.ParseButton)
+		} else {
+			c.target(p, b.Address, b.Signpost)
+		}
 	case BillBlock:
 		if s := c.q.Scales[b.Scale]; s == nil || s.Kind != Money {
 			c.note("unknown", p+"/scale", "the-bill-needs-a")
@@ -264,8 +268,10 @@ func (c *checker) target(p Pointer, address string, s *Signpost) {
 	}
 }
 
-func (c *checker) address(p Pointer, s string) {
-	a, err := fillin.ParseAddress(s)
+func (c *checker) address(p Pointer, s string) { c.leadsTo(p, s, fillin.ParseAddress) }
+
+func (c *checker) leadsTo(p Pointer, s string, parse func(string) (*fillin.Address, error)) {
+	a, err := parse(s)
 	if err != nil {
 		c.refuse("address", p, "told", err)
 		return

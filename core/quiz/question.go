@@ -111,7 +111,8 @@ type Answer struct {
 	Order   float64  `json:"order"`
 	Label   string   `json:"label"`
 	Picture *Picture `json:"picture,omitempty"`
-	WriteIn bool     `json:"writeIn,omitempty"` // the respondent may add words
+	WriteIn bool     `json:"writeIn,omitempty"`     // the respondent may add words
+	Needed  bool     `json:"wordsNeeded,omitempty"` // and has to
 	// Adds says what the answer adds to each scale: its points, its count for a
 	// keyword, its pull toward an outcome.
 	Adds map[string]decimal.Decimal `json:"adds,omitzero"`

@@ -141,6 +141,7 @@ const (
 type Settings struct {
 	Language  string          `json:"language,omitempty"` // BCP 47, of the texts
 	TimeZone  string          `json:"timeZone,omitempty"` // IANA name, for dates and weekdays
+	Country   string          `json:"country,omitempty"`  // ISO 3166-1 alpha-2: whose telephone numbers need no code
 	Repeats   *Repeats        `json:"repeats,omitempty"`  // how often somebody may take it
 	Anonymous bool            `json:"anonymous,omitempty"`
 	Review    Review          `json:"review,omitempty"`

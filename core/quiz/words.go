@@ -102,6 +102,7 @@ var sayings = saying.Table{
 	"the-quiz-has-no":             "the quiz has no title",
 	"the-scale-has-no":            "the scale has no name",
 	"the-table-has-no":            "the table has no column %q",
+	"is-no-country":               "%q is no country such as IE (ISO 3166-1)",
 	"times-are-from-to":           "somebody takes it from 1 to %d times, or as often as they like: leave it empty for that",
 	"days-are-from-to":            "from 0 to %d days lie between two times",
 	"there-are-at-most":           "there are %d; at most %d pages may show the quiz",

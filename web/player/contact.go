@@ -86,7 +86,7 @@ func (j *journey) readContact(c *gin.Context) map[string]string {
 	for i, key := range j.program.ContactKeys() {
 		t := program.Typed{Values: []string{c.PostForm(key)}}
 		if j.program.Quiz.Contact.Fields[key].Kind == quiz.Phone {
-			if whole, possible := program.Phone(t.Values[0], j.visitor.Country); possible {
+			if whole, possible := program.Phone(t.Values[0], j.home()); possible {
 				t.Values[0] = whole
 			}
 		}

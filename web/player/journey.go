@@ -155,7 +155,7 @@ func (j *journey) redirect(r *passage.Result) string {
 	if l.Kind != quiz.RedirectLanding {
 		return ""
 	}
-	address, err := j.goal(passage.NewFiller(j.program, j.input(), r, j.response()), l.Address, l.Signpost)
+	address, err := j.goal(passage.NewFiller(j.program, j.input(), r, j.response()), l.Address, l.Signpost, false)
 	if err != nil {
 		slog.Warn("a redirect falls back to the page", "error", err)
 		return ""
@@ -163,9 +163,10 @@ func (j *journey) redirect(r *passage.Result) string {
 	return address
 }
 
-// goal returns where an address template or a signpost leads, filled in. A sign that is
+// goal returns where an address template or a signpost leads, filled in; that of a button may
+// be a letter or a call. A sign that is
 // not up gives an error.
-func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (string, error) {
+func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost, button bool) (string, error) {
 	if sign != nil {
 		row := f.Row(sign.Row)
 		up, err := j.sign(sign.Table, row)
@@ -177,7 +178,11 @@ func (j *journey) goal(f *passage.Filler, address string, sign *quiz.Signpost) (
 		}
 		address = up
 	}
-	template, err := fillin.ParseAddress(address)
+	parse := fillin.ParseAddress
+	if button {
+		parse = fillin.ParseButton
+	}
+	template, err := parse(address)
 	if err != nil {
 		return "", err
 	}
@@ -260,12 +265,20 @@ func (j *journey) wrongs(asked []int) map[int]string {
 	return wrongs
 }
 
+// home is the country whose telephone numbers need no code: the visitor's, or that of the quiz.
+func (j *journey) home() string {
+	if s := j.program.Quiz.Settings; j.visitor.Country == "" && s != nil {
+		return s.Country
+	}
+	return j.visitor.Country
+}
+
 // complete makes of a phone number typed as one dials it at home the whole one, where the
 // visitor's country is known.
 func (j *journey) complete(at int) {
 	key := j.program.Key(at)
 	if t := j.typed[key]; j.program.Question(at).Kind == quiz.Phone && len(t.Values) == 1 {
-		if whole, possible := program.Phone(t.Values[0], j.visitor.Country); possible {
+		if whole, possible := program.Phone(t.Values[0], j.home()); possible {
 			j.put(key, program.Typed{Values: []string{whole}})
 		}
 	}

@@ -3,6 +3,7 @@ package player
 import (
 	"cmp"
 	"fmt"
+	"html/template"
 	"log/slog"
 	"slices"
 
@@ -39,7 +40,7 @@ type blockView struct {
 	Kind    quiz.BlockKind
 	Text    string
 	Label   string
-	Address string
+	Address template.URL // http, https, mailto or tel
 	Picture *shownPicture
 	First   bool // the first call to action
 	Bill    []passage.BillLine
@@ -93,8 +94,8 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			Picture: p.sizes.of(j.ctx, b.Picture),
 		}
 		if b.Address != "" || b.Signpost != nil {
-			address, _ := j.goal(filler, b.Address, b.Signpost) // a button that leads nowhere is not shown
-			view.Address = j.outward(address)
+			address, _ := j.goal(filler, b.Address, b.Signpost, true) // a button that leads nowhere is not shown
+			view.Address = template.URL(j.outward(address))           // checked by goal: http, https, mailto or tel
 		}
 		if b.Kind == quiz.BillBlock {
 			var total decimal.Decimal

@@ -94,6 +94,10 @@ func (s *Room) act(c *gin.Context) {
 		s.refuse(c, z.ID, err)
 		return
 	}
+	if string(patch) == "null" { // it is so already
+		s.answer(c, http.StatusOK, z, update{})
+		return
+	}
 	switch act := act.(type) {
 	case *edit.Turn, *edit.Mark: // the control that did it keeps the focus
 		made = ""
@@ -107,10 +111,6 @@ func (s *Room) act(c *gin.Context) {
 // rename keeps a patch that gives something another key, and says which it had: what is open
 // on a page goes on under the other one.
 func (s *Room) rename(c *gin.Context, z *store.Quiz, base int, patch []byte, from, to quiz.Pointer) {
-	if from == to {
-		s.answer(c, http.StatusOK, z, update{})
-		return
-	}
 	after, change, err := s.Store.Definitions.Edit(c.Request.Context(), z.ID, base, patch, s.User(c))
 	if err != nil {
 		s.refuse(c, z.ID, err)

@@ -163,7 +163,7 @@ func (sh *Sheet) target(path quiz.Pointer, of, address string, sign *quiz.Signpo
 	if address == "" {
 		return t
 	}
-	parsed, err := fillin.ParseAddress(address)
+	parsed, err := fillin.ParseButton(address)
 	if err != nil {
 		t.Wrong = desk.SentenceOf(err.Error())
 		return t

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"omphalos/core/atlas"
 	"omphalos/core/edit"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
@@ -28,6 +29,7 @@ type lookPart struct {
 	FrameList    string // JSON
 	Zones        []string
 	Repeat       quiz.Repeats
+	Home         string // name of the country whose telephone numbers need no code
 	By, Count    string // of Repeat, as the choices have them
 	Takers       []choice
 	Counted      []choice
@@ -65,6 +67,9 @@ func (sh *Sheet) look() lookPart {
 	}
 	if p.Settings.Repeats != nil {
 		p.Repeat = *p.Settings.Repeats
+	}
+	if p.Settings.Country != "" {
+		p.Home = atlas.Name(p.Settings.Country, "en")
 	}
 	p.By, p.Count = string(p.Repeat.By), string(p.Repeat.Counts)
 	p.Takers = []choice{{Key: string(quiz.ByDevice), Name: "device"}, {Key: string(quiz.ByPerson), Name: "person"}}
