@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"html/template"
 	"net/http"
 	"strings"
 	"testing"
@@ -15,6 +16,7 @@ import (
 	"omphalos/core/quiztest"
 	"omphalos/core/starter"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // blankSheet opens the sheet of a new blank quiz.
@@ -274,4 +276,29 @@ func TestLettersCallsAndWords(t *testing.T) {
 	assert.Equal(t, http.StatusOK, act(""))
 	assert.Equal(t, http.StatusOK, act(""), "it is so already")
 	assert.Empty(t, a.draft(t, z.ID).Settings.Country)
+}
+
+// A question mark beside what it explains opens a sentence, by keyboard too, and leads into the
+// guide, where every sentence stands.
+func TestHelpStandsWhereItIsNeeded(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/quizzes/1")
+	b.focus(`#part-scales [popovertarget=help-pull]`)
+	b.do(chromedp.KeyEvent(kb.Enter))
+	b.until("the sentence", `document.querySelector("#help-pull:popover-open")?.textContent.includes("How strongly an answer speaks for one outcome")`)
+	b.axe("Help that is open")
+	b.do(chromedp.KeyEvent(kb.Escape))
+	b.until("closed", `!document.querySelector(":popover-open")`)
+	_, page := a.client(t).signIn().get("/studio/guide")
+	for _, h := range ui.Helps {
+		assert.True(t, read[bool](b, fmt.Sprintf(`!!document.querySelector("#help-%s a[href='/studio/guide#%s']")`, h.Key, h.Place)), h.Key)
+		assert.Contains(t, page, `id="`+h.Place+`"`, h.Key)
+		assert.Contains(t, page, template.HTMLEscapeString(h.Asks))
+	}
+	b.open("/studio/guide")
+	b.axe("Guide")
 }

@@ -68,9 +68,7 @@ func TestBothDevicesWalkTogether(t *testing.T) {
 	for _, answer := range []string{"In the next four weeks", "None", "More than 2,000", "I do"} {
 		b.taps("phone", answer)
 	}
-	b.until("where it ends", `document.querySelector(".verdictnow").textContent.includes("It ends with")`)
-	assert.Contains(t, b.text(".verdictnow"), "Walk the rows together")
-	assert.Contains(t, b.text(".verdictnow"), "They are sent to http://")
+	b.until("where it ends", `["It ends with", "Walk the rows together", "They are sent to http://"].every((w) => document.querySelector(".verdictnow")?.textContent.replace(/\s+/g, " ").includes(w))`)
 	assert.Contains(t, read[string](b, inside("phone")+`.body.textContent`), "They leave from here")
 
 	b.run(`{ const s = document.querySelector(".story [name=budget]"); s.value = "nothing"; s.dispatchEvent(new Event("change", {bubbles: true})); }`)

@@ -117,6 +117,8 @@ var functions = template.FuncMap{
 	"dict":      dict,
 	"either":    either,
 	"heads":     heads,
+	"helpon":    HelpOn,
+	"helps":     func() []Help { return Helps },
 	"lines":     func(words ...string) string { return strings.Join(words, " ") }, // a sentence of several lines
 	"changing":  Developing,
 	"plural":    Plural,

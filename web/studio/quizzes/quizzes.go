@@ -35,6 +35,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Get("", s.quizzes),
 		ui.Post("/quizzes", ui.Form, s.addQuiz),
 		ui.Get("/new/:starter", s.starterPage),
+		ui.Get("/guide", s.guide),
 		ui.Post("/quizzes/:quiz/title", ui.Form, s.renameQuiz),
 		ui.Post("/quizzes/:quiz/copy", ui.Form, s.copyQuiz),
 		ui.Get("/quizzes/:quiz/along.zip", s.takeAlong),

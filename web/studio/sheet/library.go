@@ -55,7 +55,7 @@ func (s *Room) library(c *gin.Context) {
 			{Share: 0.9, Path: "/parts/expect/b", Words: "Expected share of another", Set: true},
 		},
 		Ways: []wayPart{
-			{Words: "then …", Label: "Where an answer leads"},
+			{Words: "leads on", Label: "Where an answer leads"},
 			{Words: "then on to 4 · Where will it stand?", Label: "Where another leads", Leads: true},
 			{Words: "then parts ways", Label: "Where a third leads", Leads: true, Parts: true},
 		},

@@ -86,7 +86,7 @@ func (sh *Sheet) Targets() string {
 }
 
 func (sh *Sheet) wayOf(t *quiz.Then, path quiz.Pointer, from int, label string) wayPart {
-	w := wayPart{Path: path, From: from, Words: "then …", Label: label}
+	w := wayPart{Path: path, From: from, Words: "leads on", Label: label}
 	if t == nil {
 		return w
 	}
