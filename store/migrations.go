@@ -63,6 +63,7 @@ var migrations = []*gormigrate.Migration{
 		"CREATE INDEX invitations_quiz ON invitations (quiz_id, id)",
 	)},
 	{ID: "2026-11-25-experiments", Migrate: statements("ALTER TABLE quizzes ADD COLUMN experiment text NOT NULL DEFAULT ''")},
+	{ID: "2026-11-26-led", Migrate: statements("ALTER TABLE quizzes ADD COLUMN led numeric NOT NULL DEFAULT false")},
 	{ID: "2026-11-26-repeats", Migrate: statements(
 		"ALTER TABLE responses ADD COLUMN taker text NOT NULL DEFAULT ''",
 		"ALTER TABLE responses ADD COLUMN beside numeric NOT NULL DEFAULT false",

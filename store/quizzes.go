@@ -28,9 +28,10 @@ type Quiz struct {
 	Done        int         `gorm:"not null"`            // the edits up to this number are in the draft
 	Released    int         // number of the newest release, 0 for none
 	ReleaseOf   int         // revision that the newest release was made of
-	Differs     int         `gorm:"not null;default:0"`  // in how many places the draft differs from the newest release
-	Gate        string      `gorm:"not null;default:''"` // JSON of gate.Gate: when it takes respondents
-	Experiment  string      `gorm:"not null;default:''"` // JSON of Experiment, "" for none
+	Differs     int         `gorm:"not null;default:0"`     // in how many places the draft differs from the newest release
+	Gate        string      `gorm:"not null;default:''"`    // JSON of gate.Gate: when it takes respondents
+	Led         bool        `gorm:"not null;default:false"` // whoever makes it is led through it
+	Experiment  string      `gorm:"not null;default:''"`    // JSON of Experiment, "" for none
 	Created     time.Time
 	Updated     time.Time
 	DeletedAt   gorm.DeletedAt `gorm:"index"`

@@ -302,3 +302,50 @@ func TestHelpStandsWhereItIsNeeded(t *testing.T) {
 	b.open("/studio/guide")
 	b.axe("Guide")
 }
+
+// An empty workspace leads through a first quiz on the sheet itself: each step is done on the
+// real thing, and it is left at any time.
+func TestTheFirstQuizIsLed(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio")
+	b.axe("Quizzes, an empty workspace")
+	b.click("[name=lead]")
+	b.until("the sheet", `document.querySelector("#part-lead li[aria-current]")`)
+	step := func(name string) {
+		t.Helper()
+		b.until("step "+name, fmt.Sprintf(`document.querySelector("#part-lead li[aria-current]")?.textContent.replace(/\s+/g, " ").includes(%q)`, name))
+	}
+	step("1 Write")
+	b.axe("The first step")
+	b.focus(`#questions .q`)
+	b.do(chromedp.KeyEvent("What do you grow?" + kb.Enter + "Apples" + kb.Enter))
+	b.do(chromedp.KeyEvent("Nothing"))
+	b.click(`#add-question [data-act="add?path=/questions"]`)
+	b.until("a second question", `document.activeElement.dataset.path?.endsWith("/label") && document.querySelectorAll("#questions .q").length === 2`)
+	b.do(chromedp.KeyEvent("How many hives?" + kb.Enter + "None" + kb.Enter))
+	b.do(chromedp.KeyEvent("Some" + kb.Tab))
+	step("2 Weigh")
+	b.click(`[data-act="lay?kind=points"]`)
+	b.until("a column", `document.querySelectorAll(".cell input").length === 4`)
+	b.press(`.answer:nth-child(1) .cell input`, "4\r")
+	b.kept()
+	step("4 Land") // the step before was laid out with the column
+	b.fill(`[data-path="/outcomes/good_fit/headline"]`, "Bees for you")
+	b.fill(`[data-path="/outcomes/not_now/headline"]`, "Not just now")
+	b.do(chromedp.KeyEvent(kb.Tab))
+	step("5 Rehearse")
+	z, err := a.store.Definitions.Quiz(t.Context(), 1)
+	require.NoError(t, err)
+	a.release(t, z)
+	b.open("/studio/quizzes/1")
+	step("5 Rehearse")
+	b.click(`#part-lead form button`)
+	b.until("left", `document.readyState === "complete" && !document.querySelector("#part-lead section")`)
+	b.open("/studio")
+	assert.False(t, read[bool](b, `!!document.querySelector("[name=lead]")`), "never again unless wished")
+	b.open("/studio/guide")
+	assert.True(t, read[bool](b, `!!document.querySelector("[name=lead]")`))
+}

@@ -98,6 +98,9 @@ func (s *Room) addQuiz(c *gin.Context) {
 		return
 	}
 	z, err := s.Store.Definitions.AddQuiz(c.Request.Context(), q)
+	if err == nil && c.PostForm("lead") != "" {
+		err = s.Store.Definitions.Lead(c.Request.Context(), z.ID, true)
+	}
 	if err != nil {
 		s.Fail(c, err)
 		return

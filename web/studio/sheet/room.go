@@ -46,6 +46,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Get("/quizzes/:quiz/draft", s.draft),
 		ui.Get("/quizzes/:quiz/questions", s.questions),
 		ui.Post("/quizzes/:quiz/lines", ui.JSON, s.many),
+		ui.Post("/quizzes/:quiz/lead", ui.Form, s.leave),
 		ui.Post("/quizzes/:quiz/reuse/:other/:key", ui.JSON, s.reuse),
 		ui.Patch("/quizzes/:quiz/draft", ui.JSON, s.patch),
 		ui.Post("/quizzes/:quiz/acts", ui.JSON, s.act),

@@ -45,6 +45,7 @@ type Sheet struct {
 	threads   map[quiz.Pointer]threadRow
 	broke     map[string]store.Edit           // by rehearsal that does not hold: the edit that broke it
 	remarks   map[quiz.Pointer][]store.Remark // that are not settled, by place
+	walked    bool                            // a rehearsal has come to its end
 	filled    map[string]bool                 // what texts, addresses and formulas name
 	fixed     map[string]bool                 // keys of questions that the public release has
 	version   string                          // that it shows, "" for the draft as it is edited
@@ -176,6 +177,11 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 	sh.threads = threads(q, sh.odds)
 	sh.columns()
 	sh.filled = q.Filled([]byte(z.Draft))
+	if z.Led {
+		if sh.walked, err = s.Store.Definitions.Walked(c.Request.Context(), z.ID); err != nil {
+			return nil, err
+		}
+	}
 	sh.fixed, err = s.fixed(c.Request.Context(), z)
 	return sh, err
 }
@@ -203,6 +209,7 @@ func (sh *Sheet) parts() []part {
 		{ID: "part-findings", template: "findings", data: sh},
 		{ID: "part-targets", template: "targets", data: sh},
 		{ID: "part-fills", template: "allfills", data: sh.fills()},
+		{ID: "part-lead", template: "lead", data: sh.lead()},
 		{ID: "part-head", template: "ledgerhead", data: sh},
 		{ID: "part-opening", template: "opening", data: sh.opening()},
 	}
