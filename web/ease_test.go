@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -348,4 +349,53 @@ func TestTheFirstQuizIsLed(t *testing.T) {
 	assert.False(t, read[bool](b, `!!document.querySelector("[name=lead]")`), "never again unless wished")
 	b.open("/studio/guide")
 	assert.True(t, read[bool](b, `!!document.querySelector("[name=lead]")`))
+}
+
+// A quiz in another language speaks it on every page: words of ours, days, numbers, what is
+// wrong; and one that is written from right to left is laid out so.
+func TestAQuizInGerman(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("lead")
+	m.Outcomes["lead"].Headline = ""
+	m.Ask("pests", quiz.Several, "mites", "moths", "none").Picks = &quiz.Picks{Min: 1, Max: 2}
+	m.Ask("mail", quiz.Email).Required = true
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"land": {Kind: quiz.Country, Label: "Land"}}}
+	m.Settings = &quiz.Settings{Language: "de-AT", Repeats: &quiz.Repeats{Days: 3}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	p.axe("A quiz in German")
+	for _, says := range []string{"Wählen Sie höchstens 2 aus.", "Weiter"} {
+		assert.Contains(t, p.text("main"), says)
+	}
+	assert.Equal(t, "Frage 1, 2 weitere folgen", read[string](p, `document.querySelector(".progress").ariaLabel`))
+	p.click(".answer")
+	p.click(".nav .button")
+	p.until("the second", `document.querySelector("[name='answer.mail']")`)
+	p.click(".nav .button")
+	p.until("what is wrong", `document.querySelector(".wrong")?.textContent.includes("Diese Antwort wird gebraucht")`)
+	p.fill("[name='answer.mail']", "una")
+	p.do(chromedp.KeyEvent(kb.Enter))
+	p.until("what is wrong with it", `document.querySelector(".wrong")?.textContent.includes("„una“ ist keine E-Mail-Adresse")`)
+	p.fill("[name='answer.mail']", "una@example.org")
+	p.do(chromedp.KeyEvent(kb.Enter))
+	p.until("contact", `document.querySelector("h1")?.textContent.trim() === "Wer sind Sie?"`)
+	assert.Contains(t, p.text("main"), "Auswählen")
+	assert.Contains(t, p.text("main"), "freiwillig")
+	p.click("form.contact .button")
+	p.until("the result", `document.querySelector("h1")?.textContent.trim() === "Vielen Dank"`)
+	p.open("/q/" + z.Slug)
+	assert.Contains(t, p.text("main"), "Sie haben dieses Quiz schon gemacht")
+	days := []string{"Sonntag", "Montag", "Dienstag", "Mittwoch", "Donnerstag", "Freitag", "Samstag"}
+	assert.Contains(t, p.text("main"), "Ab "+days[time.Now().UTC().AddDate(0, 0, 3).Weekday()])
+
+	m.Settings = &quiz.Settings{Language: "ar"}
+	z = a.add(t, string(m.Write()))
+	a.release(t, z)
+	p.open("/q/" + z.Slug)
+	assert.Equal(t, "rtl", read[string](p, `getComputedStyle(document.querySelector("main")).direction`))
+	assert.LessOrEqual(t, read[int](p, `document.documentElement.scrollWidth`), 390, "nothing is put away where this page goes on")
+	p.axe("A quiz from right to left")
 }

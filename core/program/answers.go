@@ -1,7 +1,7 @@
 package program
 
 import (
-	"fmt"
+	"errors"
 	"regexp"
 	"slices"
 	"strings"
@@ -19,7 +19,7 @@ import (
 func (p *Program) Read(i int, t Typed) (Value, error) {
 	q := &p.Questions[i]
 	refuse := func(why error, format string, args ...any) (Value, error) {
-		return Value{}, &Refused{q.Key, fmt.Sprintf(format, args...), why}
+		return Value{}, refusedFor(q.Key, why, format, args...)
 	}
 	if q.Kind == quiz.Grid {
 		return p.readGrid(q, t, refuse)
@@ -122,7 +122,7 @@ func clean(s string, lines bool) string {
 func (p *Program) ReadContact(i int, t Typed) (Value, error) {
 	q := &p.Contact[i]
 	refuse := func(why error, format string, args ...any) (Value, error) {
-		return Value{}, &Refused{q.Key, fmt.Sprintf(format, args...), why}
+		return Value{}, refusedFor(q.Key, why, format, args...)
 	}
 	typed := strings.TrimSpace(clean(strings.Join(t.Values, " "), q.Kind == quiz.LongText))
 	if typed == "" {
@@ -166,9 +166,9 @@ func (p *Program) readSeveral(q *Question, keys []string, writeIn string, refuse
 	case n == 0:
 		return Value{State: Skipped}, nil
 	case n < q.MinPicks:
-		return refuse(ErrLimits, "choose at least %s", quiz.Count(q.MinPicks, "answer"))
+		return refuse(ErrLimits, "choose at least %s", counted{q.MinPicks, "answer"})
 	case n > q.MaxPicks:
-		return refuse(ErrLimits, "choose at most %s", quiz.Count(q.MaxPicks, "answer"))
+		return refuse(ErrLimits, "choose at most %s", counted{q.MaxPicks, "answer"})
 	}
 	return v, nil
 }
@@ -200,10 +200,10 @@ func (q *Question) readTyped(s string, refuse refusal) (Value, error) {
 	case q.Kind == quiz.Date:
 		day, err := quiz.ParseDay(s)
 		if err != nil {
-			return refuse(ErrShape, "%v", err)
+			return saying(notDay, clip(s))(refuse(ErrShape, "%v", err))
 		}
 		if low, high := q.outside(day); low || high {
-			return refuse(ErrLimits, "%s", q.limitWords(quiz.DayText))
+			return q.refuseLimits(refuse, "", quiz.DayText)
 		}
 		if !q.Lattice.Has(day) {
 			return refuse(
@@ -256,28 +256,28 @@ var emailShape = regexp.MustCompile(`^[a-zA-Z0-9.!#$%&'*+/=?^_{|}~-]+@[a-zA-Z0-9
 func (q *Question) readNumber(s string, refuse refusal) (Value, error) {
 	n, err := decimal.Parse(strings.ReplaceAll(s, ",", "."))
 	if err != nil {
-		return refuse(ErrShape, "%v", err)
+		return saying(notNumber, clip(s))(refuse(ErrShape, "%v", err))
 	}
 	if low, high := q.outside(n); low || high {
-		return refuse(ErrLimits, "%s", q.limitWords(decimal.Decimal.Words))
+		return q.refuseLimits(refuse, "", decimal.Decimal.Words)
 	}
 	if !q.Lattice.Has(n) {
-		return refuse(ErrLimits, "%s", q.latticeWords(n))
+		return q.refuseLattice(refuse, n)
 	}
 	return Value{State: Given, Number: n}, nil
 }
 
-// latticeWords says why a number within the limits can't be given.
-func (q *Question) latticeWords(n decimal.Decimal) string {
+// refuseLattice says why a number within the limits can't be given.
+func (q *Question) refuseLattice(refuse refusal, n decimal.Decimal) (Value, error) {
 	switch l := q.Lattice; {
 	case n < l.First && l.Below:
-		return "is too far below 0 to be counted with"
+		return refuse(ErrLimits, "is too far below 0 to be counted with")
 	case n > l.Last && l.Above:
-		return "is too large to be counted with"
+		return refuse(ErrLimits, "is too large to be counted with")
 	case l.Below:
-		return fmt.Sprintf("must go in steps of %s from 0", l.Step)
+		return refuse(ErrLimits, "must go in steps of %s from %s", l.Step.String(), "0")
 	default:
-		return fmt.Sprintf("must go in steps of %s from %s", l.Step, l.First)
+		return refuse(ErrLimits, "must go in steps of %s from %s", l.Step.String(), l.First.String())
 	}
 }
 
@@ -295,7 +295,7 @@ func (q *Question) readText(s string, refuse refusal) (Value, error) {
 		most = decimal.FromInt(longestLine)
 	}
 	if low, high := q.outside(length); low || high {
-		return refuse(ErrLimits, "%s characters", q.limitWords(decimal.Decimal.Words))
+		return q.refuseLimits(refuse, " characters", decimal.Decimal.Words)
 	}
 	if length > most {
 		return refuse(ErrLimits, "must have at most %s characters", most)
@@ -307,14 +307,26 @@ func (q *Question) outside(n decimal.Decimal) (low, high bool) {
 	return q.low != nil && n < *q.low, q.high != nil && n > *q.high
 }
 
-func (q *Question) limitWords(text func(decimal.Decimal) string) string {
+// refuseLimits says between which limits an answer must be, in some unit.
+func (q *Question) refuseLimits(refuse refusal, unit string, text func(decimal.Decimal) string) (Value, error) {
 	switch {
 	case q.low == nil:
-		return "must be at most " + text(*q.high)
+		return refuse(ErrLimits, "must be at most %s"+unit, text(*q.high))
 	case q.high == nil:
-		return "must be at least " + text(*q.low)
+		return refuse(ErrLimits, "must be at least %s"+unit, text(*q.low))
 	}
-	return fmt.Sprintf("must be between %s and %s", text(*q.low), text(*q.high))
+	return refuse(ErrLimits, "must be between %s and %s"+unit, text(*q.low), text(*q.high))
+}
+
+// saying gives what is wrong a sentence of its own.
+func saying(says string, parts ...any) func(Value, error) (Value, error) {
+	return func(v Value, err error) (Value, error) {
+		var r *Refused
+		if errors.As(err, &r) {
+			r.Says, r.Parts = says, parts
+		}
+		return v, err
+	}
 }
 
 func clip(s string) string { return excerpt.Bounded(s, 60) }

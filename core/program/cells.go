@@ -1,7 +1,6 @@
 package program
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -72,11 +71,7 @@ func (p *Program) ReadRow(i, row int, cell string, v *Value) error {
 	}
 	o, known := q.options[cell]
 	if !known {
-		return &Refused{
-			q.Key + "." + q.Rows[row].Key,
-			fmt.Sprintf("%q is not one of the answers", clip(cell)),
-			ErrUnknown,
-		}
+		return refusedFor(q.Key+"."+q.Rows[row].Key, ErrUnknown, "%q is not one of the answers", clip(cell))
 	}
 	v.State, v.Picks[row] = Given, int16(o)
 	return nil

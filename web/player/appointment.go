@@ -7,9 +7,12 @@ import (
 	"log/slog"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/goodsign/monday"
+	"golang.org/x/text/language"
 
 	"omphalos/core/passage"
 	"omphalos/core/program"
@@ -76,7 +79,7 @@ func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day st
 	mine, _ := time.Parse(time.RFC3339, chosen)
 	for _, at := range free {
 		at = at.In(j.zone())
-		name := at.Format("Monday 2 January")
+		name := j.tongue().day(at)
 		if len(days) == 0 || days[len(days)-1].Name != name {
 			if len(days) == slotDays {
 				break
@@ -86,19 +89,38 @@ func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day st
 		last := &days[len(days)-1]
 		last.Times = append(last.Times, slotView{at.UTC().Format(time.RFC3339), at.Format("15:04"), at.Equal(mine)})
 		if at.Equal(mine) {
-			last.Open, day = true, dayAndTime(at)
+			last.Open, day = true, j.tongue().dayAndTime(at)
 		}
 	}
 	return days, day
 }
 
-func dayAndTime(at time.Time) string { return at.Format("Monday 2 January, 15:04") }
+// day names a day of this year or the next; dayAndTime with the time.
+func (t tongue) day(at time.Time) string {
+	if t.known() == language.English {
+		return at.Format("Monday 2 January")
+	}
+	return monday.Format(at, "Monday 2 January", t.locale())
+}
+
+func (t tongue) dayAndTime(at time.Time) string { return t.day(at) + at.Format(", 15:04") }
+
+// locale is the language as goodsign/monday has it.
+func (t tongue) locale() monday.Locale {
+	base, _ := t.known().Base()
+	for _, l := range monday.ListLocales() {
+		if strings.HasPrefix(string(l), base.String()+"_") {
+			return l
+		}
+	}
+	return monday.LocaleEnUS
+}
 
 // refusesTime tells what is wrong with a time that was chosen.
 func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string {
 	at, err := time.Parse(time.RFC3339, chosen)
 	if err != nil || p.Calendar == nil {
-		return "There are no times to choose from just now. Try again later."
+		return j.tongue().say("There are no times to choose from just now. Try again later.")
 	}
 	if mine, _, booked := p.Calendar.Booked(j.ctx, q.Table, j.response()); booked && mine.Equal(at) {
 		return ""
@@ -106,7 +128,7 @@ func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string
 	at = at.In(j.zone())
 	free, _, err := p.Calendar.Free(j.ctx, q.Table, at, at.Add(time.Minute))
 	if err != nil || !slices.ContainsFunc(free, at.Equal) {
-		return "This time is not free any more. Choose another one."
+		return j.tongue().say("This time is not free any more. Choose another one.")
 	}
 	return ""
 }

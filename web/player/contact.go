@@ -3,7 +3,6 @@ package player
 import (
 	"cmp"
 	"errors"
-	"fmt"
 	"net/http"
 	"net/url"
 
@@ -40,13 +39,13 @@ type contactField struct {
 // contactPage builds the form, with what was typed into it and what is wrong with it.
 func (j *journey) contactPage(typed url.Values, wrongs map[string]string, wrong string) contactForm {
 	contact := j.program.Quiz.Contact
-	in := j.input()
-	filler := passage.NewFiller(j.program, in, passage.Walk(j.program, in), j.response())
+	given, in := j.input(), j.tongue()
+	filler := passage.NewFiller(j.program, given, passage.Walk(j.program, given), j.response())
 	form := contactForm{
-		frame:   j.frame(cmp.Or(contact.Heading, "Who are you?"), "/contact"),
-		Heading: filler.Text(cmp.Or(contact.Heading, "Who are you?")),
+		frame:   j.frame(cmp.Or(contact.Heading, in.say("Who are you?")), "/contact"),
+		Heading: filler.Text(cmp.Or(contact.Heading, in.say("Who are you?"))),
 		Text:    filler.Text(contact.Text),
-		Button:  cmp.Or(contact.Button, "Send"),
+		Button:  cmp.Or(contact.Button, in.say("Send")),
 		Privacy: j.outward(contact.Privacy),
 		Action:  j.contactAddress(),
 		Wrong:   wrong,
@@ -93,10 +92,7 @@ func (j *journey) readContact(c *gin.Context) map[string]string {
 		if _, err := j.program.ReadContact(i, t); err != nil {
 			var refused *program.Refused
 			errors.As(err, &refused)
-			wrongs[key] = fmt.Sprintf("This %s.", refused.Message)
-			if refused.Why == program.ErrShape && t.Values[0] != "" {
-				wrongs[key] = refused.Message + "."
-			}
+			wrongs[key] = j.tongue().refused(refused)
 			continue
 		}
 		j.put(key, t)
@@ -164,7 +160,7 @@ func (p *player) contact(c *gin.Context, j *journey) {
 			c,
 			http.StatusUnprocessableEntity,
 			"contact",
-			j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."),
+			j.contactPage(c.Request.PostForm, wrongs, j.tongue().say("Some of this can't be taken yet: see below.")),
 		)
 		return
 	}
@@ -175,7 +171,7 @@ func (p *player) contact(c *gin.Context, j *journey) {
 			c,
 			status,
 			"contact",
-			j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry),
+			j.contactPage(c.Request.PostForm, nil, j.tongue().sorry("This could not be kept just now. It is still here: "+sorry)),
 		)
 	})
 }
@@ -192,7 +188,7 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 			c,
 			http.StatusUnprocessableEntity,
 			"contact",
-			j.contactPage(c.Request.PostForm, wrongs, "Some of this can't be taken yet: see below."),
+			j.contactPage(c.Request.PostForm, wrongs, j.tongue().say("Some of this can't be taken yet: see below.")),
 		)
 		return
 	}
@@ -210,7 +206,7 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 			c,
 			status,
 			"contact",
-			j.contactPage(c.Request.PostForm, nil, "This could not be kept just now. It is still here: "+sorry),
+			j.contactPage(c.Request.PostForm, nil, j.tongue().sorry("This could not be kept just now. It is still here: "+sorry)),
 		)
 		return
 	}

@@ -244,9 +244,9 @@ func (j *journey) wrongs(asked []int) map[int]string {
 		var refused *program.Refused
 		switch {
 		case errors.As(err, &refused):
-			wrongs[at] = sentence(refused.Message)
+			wrongs[at] = j.tongue().refused(refused)
 		case value.State != program.Given && j.program.Needs(at):
-			wrongs[at] = "This one is needed. Answer it to go on."
+			wrongs[at] = j.tongue().say("This one is needed. Answer it to go on.")
 		case value.State == program.Given:
 			if wrong := j.player.refuses(j, at, value); wrong != "" {
 				wrongs[at] = wrong
@@ -260,7 +260,7 @@ func (j *journey) wrongs(asked []int) map[int]string {
 				at = i
 			}
 		}
-		wrongs[at] = "This is more than can be counted with. Give a number nearer to 0."
+		wrongs[at] = j.tongue().say("This is more than can be counted with. Give a number nearer to 0.")
 	}
 	return wrongs
 }

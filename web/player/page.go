@@ -2,7 +2,6 @@ package player
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -30,6 +29,30 @@ type frame struct {
 
 type words struct{ Next, Back, Start string }
 
+// Say says a sentence of ours in the page's language.
+func (f frame) Say(english string, parts ...any) string {
+	return tongue(f.Language).say(english, parts...)
+}
+
+// Figures writes the numbers in a text as the page's language does.
+func (f frame) Figures(text string) string { return tongue(f.Language).figures(text) }
+
+// Direction is "rtl" where the page's language is written from right to left.
+func (f frame) Direction() string { return tongue(f.Language).direction() }
+
+// Script is what the script of the page says, in its language: JSON, "" for English.
+func (f frame) Script() string { return tongue(f.Language).script() }
+
+// tongue is the language of the quiz.
+func (j *journey) tongue() tongue { return tongueOf(j.program) }
+
+func tongueOf(p *program.Program) tongue {
+	if p == nil || p.Quiz.Settings == nil {
+		return ""
+	}
+	return tongue(p.Quiz.Settings.Language)
+}
+
 // frame returns the frame of a page of the passage that is about a place of the quiz.
 func (j *journey) frame(title string, about quiz.Pointer) frame {
 	f := newFrame(j.program, j.looks, title)
@@ -40,7 +63,8 @@ func (j *journey) frame(title string, about quiz.Pointer) frame {
 }
 
 func newFrame(p *program.Program, looks, title string) frame {
-	f := frame{Title: title, Language: "en", Trap: trap, Words: words{"Next", "Back", "Start"}}
+	in := tongueOf(p)
+	f := frame{Title: title, Language: "en", Trap: trap, Words: words{in.say("Next"), in.say("Back"), in.say("Start")}}
 	if p == nil {
 		return f
 	}
@@ -77,7 +101,9 @@ type problemPage struct {
 }
 
 func newProblem(p *program.Program, heading, text string) problemPage {
-	return problemPage{frame: newFrame(p, "", heading), Heading: heading, Text: text}
+	in := tongueOf(p)
+	heading = in.say(heading)
+	return problemPage{frame: newFrame(p, "", heading), Heading: heading, Text: in.say(text)}
 }
 
 // A questionPage asks the questions of one page: one, those of a section, or all.
@@ -103,6 +129,7 @@ type sectionView struct {
 
 type questionView struct {
 	Key      string
+	Tongue   tongue
 	Question *quiz.Question
 	Label    string // filled in
 	Picture  *shownPicture
@@ -123,6 +150,11 @@ type questionView struct {
 	Slots    []slotDay
 	Lands    []atlas.Country // that can be chosen, named in the quiz's language
 	Day      string          // how the time that was chosen reads
+}
+
+// Say says a sentence of ours in the question's language.
+func (q questionView) Say(english string, parts ...any) string {
+	return q.Tongue.say(english, parts...)
 }
 
 // Described names the elements that say more of the question, for aria-describedby.
@@ -186,28 +218,29 @@ func rangeOf(q *quiz.Question) inputRange {
 
 // picksOf says how many answers may be chosen, where that is not any number: a least
 // number is of those who choose any, and only a question that is required must be answered.
-func picksOf(q *quiz.Question) string {
+func picksOf(q *quiz.Question, in tongue) string {
 	if q.Kind != quiz.Several || q.Picks == nil {
 		return ""
 	}
 	least, most := q.Picks.Min, q.Picks.Max
+	var parts []any
 	words := ""
 	switch {
 	case least > 0 && most == least:
-		words = fmt.Sprintf("Choose %d", least)
+		words, parts = "Choose %d", []any{least}
 	case least > 1 && most > 0:
-		words = fmt.Sprintf("Choose %d to %d", least, most)
+		words, parts = "Choose %d to %d", []any{least, most}
 	case most > 0:
-		return fmt.Sprintf("Choose up to %d.", most)
+		return in.say("Choose up to %d.", most)
 	case least > 1:
-		words = fmt.Sprintf("Choose at least %d", least)
+		words, parts = "Choose at least %d", []any{least}
 	default:
 		return ""
 	}
 	if !q.Required {
-		words += ", or none"
+		return in.say(words+", or none.", parts...)
 	}
-	return words + "."
+	return in.say(words+".", parts...)
 }
 
 type answerView struct {
@@ -243,7 +276,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		j.remaining()[last] == 0 {
 		page.Words.Next = q.Settings.Finish
 	} else if q.Pace == quiz.OnePage && !j.asksContact() {
-		page.Words.Next = "See your result"
+		page.Words.Next = page.Say("See your result")
 	}
 	if alone {
 		page.Title = j.program.Question(asked[0]).Label
@@ -269,7 +302,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		page.Heading, first.Heading = first.Heading, ""
 	}
 	if len(wrongs) > 0 && len(asked) > 1 {
-		page.Wrong = "Some of this can't be taken yet: see below."
+		page.Wrong = page.Say("Some of this can't be taken yet: see below.")
 	}
 	return page
 }
@@ -295,7 +328,8 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 		Input:    inputs[q.Kind],
 		Fill:     fillings[q.Kind],
 		Range:    rangeOf(q),
-		Picks:    picksOf(q),
+		Picks:    picksOf(q, j.tongue()),
+		Tongue:   j.tongue(),
 	}
 	if len(typed.Values) > 0 {
 		view.Value = typed.Values[0]

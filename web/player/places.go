@@ -94,7 +94,7 @@ func (p *player) refuses(j *journey, at int, v program.Value) string {
 				return ""
 			}
 		}
-		return "This place is not among them any more. Choose another one."
+		return j.tongue().say("This place is not among them any more. Choose another one.")
 	case quiz.Appointment:
 		return p.refusesTime(j, q, v.Text)
 	}

@@ -1,7 +1,6 @@
 package player
 
 import (
-	"fmt"
 	"math"
 
 	"omphalos/core/quiz"
@@ -14,17 +13,18 @@ type progress struct {
 	Share      float64 // of the way, 0 to 1
 	Knots      []knot
 	Line       float64 // length of what is done
+	Tongue     tongue
 }
 
 // Words say it to those who don't see the line.
 func (p progress) Words() string {
 	switch {
 	case p.More == 0:
-		return fmt.Sprintf("Question %d, the last one", p.Done)
+		return p.Tongue.say("Question %d, the last one", p.Done)
 	case p.About:
-		return fmt.Sprintf("Question %d, about %d more to come", p.Done, p.More)
+		return p.Tongue.say("Question %d, about %d more to come", p.Done, p.More)
 	}
-	return fmt.Sprintf("Question %d, %d more to come", p.Done, p.More)
+	return p.Tongue.say("Question %d, %d more to come", p.Done, p.More)
 }
 
 type knot struct {
@@ -40,12 +40,13 @@ const (
 
 // newProgress draws the progress of somebody who has come past done questions to the next,
 // which remaining others are expected to follow.
-func newProgress(done int, remaining, share float64) progress {
+func newProgress(in tongue, done int, remaining, share float64) progress {
 	p := progress{
-		Done:  done + 1,
-		More:  int(math.Round(remaining)),
-		About: remaining != math.Trunc(remaining),
-		Share: share,
+		Tongue: in,
+		Done:   done + 1,
+		More:   int(math.Round(remaining)),
+		About:  remaining != math.Trunc(remaining),
+		Share:  share,
 	}
 	p.Line = 6 + share*(width-12)
 	if all := p.Done + p.More; all > 1 && all <= mostKnots {
@@ -77,7 +78,7 @@ func (j *journey) progress(at int) progress {
 		share *= (float64(done) + 1 + more) / (float64(done) + 2 + more)
 		more++
 	}
-	return newProgress(done, more, share)
+	return newProgress(j.tongue(), done, more, share)
 }
 
 // asksContact tells whether contact is a step on the way to the result.
@@ -92,5 +93,5 @@ func (j *journey) atContact() progress {
 		return progress{}
 	}
 	done := len(j.path())
-	return newProgress(done, 0, float64(done)/float64(done+1))
+	return newProgress(j.tongue(), done, 0, float64(done)/float64(done+1))
 }

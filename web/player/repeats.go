@@ -12,7 +12,6 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/store"
-	"omphalos/web/ui"
 )
 
 // A quiz may be taken once, so many times, or again after some days; then whoever takes it is
@@ -149,16 +148,17 @@ func times(taken []store.Taken) (list []time.Time) {
 // showRepeated says when somebody may take the quiz again, and where their result is; from is
 // zero for never, last "" where their result is not shown.
 func (p *player) showRepeated(c *gin.Context, r *released, rule *quiz.Repeats, from time.Time, last string) {
+	in := tongueOf(r.program)
 	text := "This quiz may be taken once. What you answered the first time stands; nothing of this time is kept."
 	switch {
 	case !from.IsZero():
-		text = "You may take it again from " + dayAndTime(from.In(zoneOf(r.program.Quiz))) + ". What you answered before stands."
+		text = in.say("You may take it again from %s. What you answered before stands.", in.dayAndTime(from.In(zoneOf(r.program.Quiz))))
 	case rule.Most > 1:
-		text = fmt.Sprintf("This quiz may be taken %s. What you answered before stands; nothing of this time is kept.", ui.Plural(rule.Most, "time", "times"))
+		text = in.say("This quiz may be taken %d times. What you answered before stands; nothing of this time is kept.", rule.Most)
 	}
 	page := newProblem(r.program, "You have taken this quiz", text)
 	if last != "" {
-		page.Link, page.LinkWords = "/p/"+last+"/end", "See your result"
+		page.Link, page.LinkWords = "/p/"+last+"/end", in.say("See your result")
 	}
 	p.show(c, http.StatusConflict, "problem", page)
 }

@@ -2,7 +2,6 @@ package player
 
 import (
 	"cmp"
-	"fmt"
 	"html/template"
 	"log/slog"
 	"slices"
@@ -37,6 +36,7 @@ type resultPage struct {
 }
 
 type blockView struct {
+	Tongue  tongue
 	Kind    quiz.BlockKind
 	Text    string
 	Label   string
@@ -46,6 +46,9 @@ type blockView struct {
 	Bill    []passage.BillLine
 	Total   string
 }
+
+// Say says a sentence of ours in the page's language.
+func (b blockView) Say(english string, parts ...any) string { return b.Tongue.say(english, parts...) }
 
 // A score is drawn as a strip from the lowest to the highest.
 type score struct {
@@ -63,18 +66,18 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	page := resultPage{
 		frame: j.frame(cmp.Or(o.Headline, j.program.Quiz.Title), quiz.At("outcomes", passage.OutcomeKey(j.program, r))),
 		Headline: filler.Text(
-			cmp.Or(o.Headline, "Thank you"),
+			cmp.Or(o.Headline, j.tongue().say("Thank you")),
 		), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
 		Parted: parted, After: passage.LandingOf(j.program, r).After, Here: j.end(), Framed: j.passage.Framed,
 	}
 	if s := j.program.Quiz.Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
 		page.Reviews = reviewViews(passage.Reviews(j.program, in, r), filler, j)
 		if right, all := passage.Right(j.program, in, r); all > 0 {
-			page.Right = fmt.Sprintf("%d of %d", right, all)
+			page.Right = j.tongue().say("%v of %v", right, all)
 		}
 	}
 	if start, _, booked := j.appointment(r); booked && !parted {
-		page.Calendar, page.Booked = j.place(calendarFile), dayAndTime(start)
+		page.Calendar, page.Booked = j.place(calendarFile), j.tongue().dayAndTime(start)
 	}
 	if o.ShowWhy {
 		e := passage.Explain(j.program, in)
@@ -88,6 +91,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	for _, key := range w.Blocks() {
 		b := l.Blocks[key]
 		view := blockView{
+			Tongue:  j.tongue(),
 			Kind:    b.Kind,
 			Text:    filler.Text(b.Text),
 			Label:   filler.Text(b.Label),
@@ -102,9 +106,10 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			view.Bill, total = w.Bill(b.Scale)
 			for i := range view.Bill {
 				view.Bill[i].Words = filler.Text(view.Bill[i].Words)
-				view.Bill[i].Detail = filler.Plainly(view.Bill[i].Detail)
+				view.Bill[i].Detail = j.tongue().figures(filler.Plainly(view.Bill[i].Detail))
+				view.Bill[i].Text = j.tongue().figures(view.Bill[i].Text)
 			}
-			view.Total = j.program.ScoreText(slices.Index(j.program.ScaleKeys(), b.Scale), total)
+			view.Total = j.tongue().figures(j.program.ScoreText(slices.Index(j.program.ScaleKeys(), b.Scale), total))
 		}
 		if b.Kind == quiz.ActionBlock {
 			view.First, first = first, false
@@ -137,13 +142,13 @@ type productView struct {
 
 func (j *journey) score(scale string, r *passage.Result) *score {
 	i := slices.Index(j.program.ScaleKeys(), scale)
-	s := &score{Name: j.program.Quiz.Scales[scale].Name, Text: j.program.ScoreText(i, r.Scores[i]), X: -1}
+	s := &score{Name: j.program.Quiz.Scales[scale].Name, Text: j.tongue().figures(j.program.ScoreText(i, r.Scores[i])), X: -1}
 	o := j.odds()
 	if o == nil || !o.ExactScale(scale) || len(o.Scores[scale].Points) < 2 {
 		return s
 	}
 	low, high := o.Scores[scale].Lowest(), o.Scores[scale].Highest()
-	s.Of = high.Words()
+	s.Of = j.tongue().figures(high.Words())
 	s.X = 8 + 310*(r.Scores[i]-low).Float64()/(high-low).Float64()
 	return s
 }

@@ -24,6 +24,7 @@ type reviewPage struct {
 
 // A reviewView is a question that has right answers, filled in.
 type reviewView struct {
+	Tongue  tongue
 	Label   string
 	Right   bool
 	Answers []passage.Reviewed
@@ -33,7 +34,7 @@ type reviewView struct {
 func reviewViews(list []passage.Review, filler *passage.Filler, j *journey) []reviewView {
 	var views []reviewView
 	for _, r := range list {
-		v := reviewView{filler.Text(j.program.Question(r.Question).Label), r.Right, r.Answers, filler.Text(r.Reason)}
+		v := reviewView{j.tongue(), filler.Text(j.program.Question(r.Question).Label), r.Right, r.Answers, filler.Text(r.Reason)}
 		for i := range v.Answers {
 			v.Answers[i].Label = filler.Text(v.Answers[i].Label)
 		}
@@ -86,3 +87,6 @@ func (p *player) review(c *gin.Context, j *journey, page []int) {
 	}
 	p.show(c, http.StatusOK, "review", view)
 }
+
+// Say says a sentence of ours in the language of the page.
+func (r reviewView) Say(english string, parts ...any) string { return r.Tongue.say(english, parts...) }

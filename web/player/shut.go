@@ -79,12 +79,13 @@ var shutWords = map[gate.State][2]string{
 // showShut says why somebody is not let in, or can't finish what they began.
 func (p *player) showShut(c *gin.Context, r *released, state gate.State, g gate.Gate, midWay bool) {
 	words := shutWords[state]
-	text := cmp.Or(g.Words, words[1])
+	in := tongueOf(r.program)
+	text := cmp.Or(g.Words, in.say(words[1]))
 	if midWay && state != gate.Paused {
-		text += " Nothing that you answered is kept."
+		text += " " + in.say("Nothing that you answered is kept.")
 	}
 	if state == gate.Early && g.Words == "" {
-		text = "This quiz opens on " + dayAndTime(g.Opens.In(zoneOf(r.program.Quiz))) + "."
+		text = in.say("This quiz opens on %s.", in.dayAndTime(g.Opens.In(zoneOf(r.program.Quiz))))
 	}
 	status := http.StatusGone
 	if state == gate.Early || state == gate.Paused {

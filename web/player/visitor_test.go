@@ -47,15 +47,15 @@ func TestWhatIsKnownOfAVisitor(t *testing.T) {
 }
 
 func TestProgress(t *testing.T) {
-	p := newProgress(2, 3, 0.4)
+	p := newProgress("", 2, 3, 0.4)
 	assert.Len(t, p.Knots, 6, "two behind, the one here, three to come")
 	assert.True(t, p.Knots[1].Full && !p.Knots[2].Full)
 	assert.InDelta(t, p.Knots[2].X, p.Line, 1e-9)
 	assert.InDelta(t, float64(width-6), p.Knots[5].X, 1e-9)
 	assert.False(t, p.About)
-	assert.True(t, newProgress(2, 2.5, 0.4).About, "as far as one can tell")
-	long := newProgress(10, 29, 0.25)
+	assert.True(t, newProgress("", 2, 2.5, 0.4).About, "as far as one can tell")
+	long := newProgress("", 10, 29, 0.25)
 	assert.Empty(t, long.Knots, "a long quiz has a line without knots")
 	assert.InDelta(t, 6+0.25*(width-12), long.Line, 1e-9)
-	assert.Empty(t, newProgress(0, 0, 0).Knots)
+	assert.Empty(t, newProgress("", 0, 0, 0).Knots)
 }

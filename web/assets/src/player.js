@@ -2,6 +2,10 @@
 const quiz = document.querySelector("form.quiz");
 const questions = () => [...document.querySelectorAll("[data-question]")];
 
+// What is said here, in the language of the page where that is another.
+const said = JSON.parse(document.body?.dataset.said ?? "{}");
+const say = (english) => said[english] ?? english;
+
 // A double click sends a form once. Without a connection the answers wait on the page.
 document.addEventListener("submit", (event) => {
   const sent = event.target;
@@ -19,7 +23,9 @@ function waitFor(form, button) {
   if (form.querySelector(".offline")) return;
   const note = Object.assign(document.createElement("p"), {
     className: "wrong offline",
-    textContent: "There is no connection just now. Your answers are still here, and go on their way when it is back.",
+    textContent: say(
+      "There is no connection just now. Your answers are still here, and go on their way when it is back.",
+    ),
   });
   note.setAttribute("role", "alert");
   form.querySelector(".nav").before(note);
@@ -106,14 +112,14 @@ if (quiz?.dataset.grows !== undefined) {
     const said = [];
     for (const [id, el] of stays) {
       if (fresh.some((f) => name(f) === id)) continue;
-      if (el.dataset.question) said.push("Not asked any more: " + el.querySelector("h2").textContent);
+      if (el.dataset.question) said.push(say("Not asked any more:") + " " + el.querySelector("h2").textContent);
       el.remove();
     }
     fresh.forEach((f, i) => {
       const there = stays.get(name(f));
       const el = there ?? document.importNode(f, true);
       if (here.children[i] !== el) here.insertBefore(el, here.children[i] ?? null);
-      if (!there && f.dataset.question) said.push("Asked further down: " + f.querySelector("h2").textContent);
+      if (!there && f.dataset.question) said.push(say("Asked further down:") + " " + f.querySelector("h2").textContent);
       if (!there) bringToLife(el);
     });
     if (said.length) document.getElementById("news").textContent = said.join(". ");
@@ -206,7 +212,7 @@ function searched(select) {
         : [
             Object.assign(document.createElement("li"), {
               className: "none",
-              textContent: "None of them holds these words.",
+              textContent: say("None of them holds these words."),
             }),
           ]),
     );
@@ -246,7 +252,7 @@ function searched(select) {
   // Words that nothing holds are no answer: they stay, and it is said before one goes on.
   const check = () => {
     const lost = field.value.trim() !== "" && field.value !== (select.selectedOptions[0]?.text ?? "");
-    field.setCustomValidity(lost ? "Nothing in the list is called so. Choose from it, or leave this empty." : "");
+    field.setCustomValidity(lost ? say("Nothing in the list is called so. Choose from it, or leave this empty.") : "");
     return !lost;
   };
   field.addEventListener("blur", () => {
@@ -288,7 +294,7 @@ function places(tools) {
           `${quiz.getAttribute("action")}?near=${coords.latitude.toFixed(3)},${coords.longitude.toFixed(3)}`,
         ),
       () => {
-        near.textContent = "Where you are is not known: choose by name";
+        near.textContent = say("Where you are is not known: choose by name");
       },
       { timeout: 10000, maximumAge: 600000 },
     );
@@ -311,7 +317,7 @@ if (leave) {
   leave.querySelector("[data-stay]").addEventListener("click", (event) => {
     event.preventDefault();
     clearTimeout(going);
-    leave.querySelector(".note").textContent = "You stay here.";
+    leave.querySelector(".note").textContent = say("You stay here.");
   });
 }
 
