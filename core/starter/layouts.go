@@ -36,15 +36,7 @@ func offers(title string, things []thing) (*quiz.Quiz, error) {
 			return map[string]decimal.Decimal{"help": decimal.FromInt(int64(i) * each)}
 		}
 	}
-	var whom []string
-	for _, t := range things {
-		line := t.who
-		if line == "" {
-			line = "Somebody for whom “" + t.name + "” would be enough"
-		}
-		whom = append(whom, capital(line))
-	}
-	ask(q, "like_you", "Which sounds most like you?", whom, points(2))
+	ask(q, "like_you", "Whom would you count yourself among?", sayings(things, "%s", "Those who ask for “%s”"), points(2))
 	ask(
 		q,
 		"time",
@@ -74,8 +66,8 @@ func offers(title string, things []thing) (*quiz.Quiz, error) {
 			Name:     t.name,
 			Standing: quiz.Fit,
 			Headline: t.name,
-			Text:     t.who,
-			Landings: page("Go on"),
+			Text:     t.said("This is for %s", "Of all that we do, this would help you most."),
+			Landings: page("See what it is"),
 		}
 		if i > 0 { // for now anywhere: the shares are told below
 			step.Cuts[fmt.Sprintf("cut_%d", i)] = &quiz.Cut{At: decimal.FromInt(int64(i)), Outcome: t.key}
@@ -108,26 +100,21 @@ func finder(title string, things []thing) *quiz.Quiz {
 			Order:    float64(i + 1),
 			Name:     t.name,
 			Headline: t.name,
-			Text:     t.who,
+			Text:     t.said("Made for %s", "Of all of them, this one suits you best."),
 			Landings: page("Look at it"),
 		}
 	}
-	for n, asked := range [][2]string{{"first", "What matters most to you?"}, {"place", "Where will it be used?"}, {"often", "How often?"}} {
-		answers := make([]string, len(things))
-		for i, t := range things {
-			answers[i] = "As for " + t.name
-			if n == 0 && t.who != "" {
-				answers[i] = capital(t.who)
+	pulls := func(points int64) func(i int) map[string]decimal.Decimal {
+		return func(i int) map[string]decimal.Decimal {
+			if i == len(things) { // none of them: on purpose nothing
+				return map[string]decimal.Decimal{"to_" + things[0].key: 0}
 			}
+			return map[string]decimal.Decimal{"to_" + things[i].key: decimal.FromInt(points)}
 		}
-		ask(q, asked[0], asked[1], answers, func(i int) map[string]decimal.Decimal {
-			adds := map[string]decimal.Decimal{"to_" + things[i].key: decimal.FromInt(int64(3 - n))}
-			if other := (i + 1) % len(things); n == 2 && len(things) > 2 {
-				adds["to_"+things[other].key] = -decimal.One
-			}
-			return adds
-		})
 	}
+	ask(q, "first", "Which of these is nearest to what you have in mind?", sayings(things, "%s", "Something like “%s”"), pulls(3))
+	ask(q, "name", "Going by the name alone, which would you look at first?", sayings(things, "", "%s"), pulls(2))
+	ask(q, "without", "Is there one that you can rule out?", append(sayings(things, "", "%s"), "None of them"), pulls(-2))
 	q.Decision = quiz.Decision{Otherwise: things[0].key, Steps: map[string]*quiz.Step{"leader": leader}}
 	return q
 }

@@ -47,6 +47,28 @@ func read(s Starter, lines string) ([]thing, error) {
 	return things, nil
 }
 
+// said puts whom a thing is for into a sentence, or gives another where that is not told.
+func (t thing) said(with, without string) string {
+	if t.who == "" {
+		return without
+	}
+	return fmt.Sprintf(with, strings.TrimRight(t.who, ".")) + "."
+}
+
+// sayings are answers, one a thing: with whom it is for, where that is told and wanted,
+// else with its name.
+func sayings(things []thing, with, without string) []string {
+	var answers []string
+	for _, t := range things {
+		if t.who != "" && with != "" {
+			answers = append(answers, capital(fmt.Sprintf(with, t.who)))
+		} else {
+			answers = append(answers, fmt.Sprintf(without, t.name))
+		}
+	}
+	return answers
+}
+
 // capital begins a line with a capital.
 func capital(line string) string {
 	r := []rune(line)
@@ -120,7 +142,7 @@ func keywords(title string, things []thing) *quiz.Quiz {
 		Order:      1,
 		Kind:       quiz.LeaderStep,
 		Contenders: map[string]*quiz.Contender{},
-		Ties:       &quiz.Ties{By: quiz.TieQuestion, Question: "weekend"},
+		Ties:       &quiz.Ties{By: quiz.TieQuestion, Question: "friends"},
 	}
 	for i, t := range things {
 		q.Scales["word_"+t.key] = &quiz.Scale{Order: float64(i + 1), Name: t.name, Kind: quiz.Keyword}
@@ -129,24 +151,16 @@ func keywords(title string, things []thing) *quiz.Quiz {
 			Order:    float64(i + 1),
 			Name:     t.name,
 			Headline: t.name,
-			Text:     t.who,
-			Landings: page("What suits you"),
+			Text:     t.said("You are %s", "Most of what you chose points here."),
+			Landings: page("See what suits you"),
 		}
 	}
-	each(q, things, func(t thing) map[string]decimal.Decimal {
-		return map[string]decimal.Decimal{"word_" + t.key: decimal.One}
-	})
+	word := func(i int) map[string]decimal.Decimal {
+		return map[string]decimal.Decimal{"word_" + things[i].key: decimal.One}
+	}
+	ask(q, "friends", "What would your friends say of you?", sayings(things, "%s", "That I am “%s”, through and through"), word)
+	ask(q, "day", "If you were one of these for a day, which?", sayings(things, "", "%s"), word)
+	ask(q, "beside", "Whom would you like beside you on a long day?", sayings(things, "Somebody who is %s", "Somebody like “%s”"), word)
 	q.Decision = quiz.Decision{Otherwise: things[0].key, Steps: map[string]*quiz.Step{"leader": leader}}
 	return q
-}
-
-// each asks three questions with an answer for each thing.
-func each(q *quiz.Quiz, things []thing, adds func(thing) map[string]decimal.Decimal) {
-	for _, asked := range [][2]string{{"weekend", "A free weekend. What would you do?"}, {"friends", "What do your friends ask you about?"}, {"shelf", "What stands on your shelf?"}} {
-		answers := make([]string, len(things))
-		for i, t := range things {
-			answers[i] = "Something for " + t.name
-		}
-		ask(q, asked[0], asked[1], answers, func(i int) map[string]decimal.Decimal { return adds(things[i]) })
-	}
 }

@@ -64,3 +64,25 @@ func TestLinesThatAreWrong(t *testing.T) {
 	_, err := starter.Make("magic", "Which?", "")
 	assert.Error(t, err)
 }
+
+// What a starter lays out can stay as it is: outcomes have sentences, answers of a question
+// are told apart and begin like one, whether or not it was said whom each is for.
+func TestStartersReadAsSentences(t *testing.T) {
+	for _, s := range starter.List[1:] {
+		for _, lines := range []string{s.Hint, "the small\nthe large\nthe long", "the small: balconies.\nthe large"} {
+			q, err := starter.Make(s.Key, "Which one?", lines)
+			require.NoError(t, err)
+			for _, o := range q.Outcomes {
+				assert.Regexp(t, `^\p{Lu}.*[^.]\.$`, o.Text, s.Key)
+			}
+			for _, asked := range q.Questions {
+				labels := map[string]bool{}
+				for _, a := range asked.Answers {
+					assert.Regexp(t, `^\S`, a.Label, "%s: %s", s.Key, asked.Label)
+					labels[a.Label] = true
+				}
+				assert.Len(t, labels, len(asked.Answers), "%s: %s", s.Key, asked.Label)
+			}
+		}
+	}
+}
