@@ -5,6 +5,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"slices"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -84,4 +85,19 @@ func TestTongues(t *testing.T) {
 	assert.Empty(t, tongue("de").direction())
 	assert.Empty(t, tongue("").script())
 	assert.Contains(t, tongue("fr").script(), "Vous restez ici.")
+}
+
+// Many pages speak at once.
+func TestTonguesAtOnce(t *testing.T) {
+	t.Parallel()
+	want := tongue("de").figures("1,234.50") + tongue("pl").say("Choose at most %d answers.", 2)
+	var all sync.WaitGroup
+	for range 8 {
+		all.Go(func() {
+			for range 200 {
+				assert.Equal(t, want, tongue("de").figures("1,234.50")+tongue("pl").say("Choose at most %d answers.", 2))
+			}
+		})
+	}
+	all.Wait()
 }
