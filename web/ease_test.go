@@ -397,5 +397,7 @@ func TestAQuizInGerman(t *testing.T) {
 	p.open("/q/" + z.Slug)
 	assert.Equal(t, "rtl", read[string](p, `getComputedStyle(document.querySelector("main")).direction`))
 	assert.LessOrEqual(t, read[int](p, `document.documentElement.scrollWidth`), 390, "nothing is put away where this page goes on")
+	first := read[[]float64](p, `[...document.querySelectorAll(".progress path[transform]")].map((e) => e.getBoundingClientRect().left)`)
+	assert.Greater(t, first[0], first[1], "the way goes to the left, too")
 	p.axe("A quiz from right to left")
 }
