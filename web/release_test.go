@@ -123,6 +123,7 @@ func TestReleasesOnALine(t *testing.T) {
 	assert.Contains(t, read(), "the draft has not changed since")
 	_, compared := studio.get(room + "/compare?from=1&to=2")
 	assert.Contains(t, compared, "<ins>Another headline</ins>")
+	assert.Contains(t, compared, fmt.Sprintf(`href="/studio/quizzes/%d/versions/2?since=1#part-o-plan"`, z.ID), "seen on that release's sheet")
 	_, same := studio.get(room + "/compare?from=1&to=3")
 	assert.Contains(t, same, "They are the same.")
 	r, _ = studio.form(room+"/again/9", "do", "public")

@@ -17,6 +17,7 @@ import (
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/ui"
 )
@@ -121,6 +122,20 @@ func (s *Desk) QuizOf(c *gin.Context) (*store.Quiz, bool) {
 		return nil, false
 	}
 	return z, true
+}
+
+// DraftOf is QuizOf with the document of the draft.
+func (s *Desk) DraftOf(c *gin.Context) (*store.Quiz, *quiz.Quiz, bool) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return nil, nil, false
+	}
+	q, err := z.Document()
+	if err != nil {
+		s.Fail(c, err)
+		return nil, nil, false
+	}
+	return z, q, true
 }
 
 // Show answers with a page of the room.

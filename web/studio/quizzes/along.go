@@ -83,13 +83,8 @@ const mostSaid = 1200
 
 // takeElsewhere sends a quiz as a package of QTI 3.0.
 func (s *Room) takeElsewhere(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	z, q, ok := s.DraftOf(c)
 	if !ok {
-		return
-	}
-	q, err := z.Document()
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	b, err := s.Store.Definitions.Pack(c.Request.Context(), z)

@@ -198,15 +198,18 @@ type comparison struct {
 	Of, With int // numbers, 0 for the draft
 }
 
+// Sheet is the address of the sheet on which the newer version is seen.
+func (c comparison) Sheet() string {
+	if c.With == 0 {
+		return desk.Address(c.Quiz)
+	}
+	return fmt.Sprintf("%s/versions/%d?since=%d", desk.Address(c.Quiz), c.With, c.Of)
+}
+
 // compare shows how two releases differ, or a release and the draft.
 func (s *Room) compare(c *gin.Context) {
 	z, ok := s.QuizOf(c)
 	if !ok {
-		return
-	}
-	sh, err := s.sheets.ForEverybody(c, z)
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	releases, err := s.Store.Definitions.Releases(c.Request.Context(), z.ID)
@@ -215,26 +218,25 @@ func (s *Room) compare(c *gin.Context) {
 		return
 	}
 	page := comparison{Frame: s.Frame(c, "Compare releases of "+z.Title, "release", z)}
-	version := func(name string, instead int) (*quiz.Quiz, string, int) {
-		n, err := strconv.Atoi(c.Query(name))
-		if err != nil {
-			n = instead
-		}
-		for i := range releases {
-			if releases[i].Number == n {
-				if q, err := releases[i].Read(); err == nil {
-					return q, fmt.Sprintf("release %d", n), n
-				}
-			}
-		}
-		return edit.Written(sh.Doc), "the draft", 0
+	for i := range releases {
+		page.Numbers = append(page.Numbers, releases[i].Number)
 	}
-	for _, r := range releases {
-		page.Numbers = append(page.Numbers, r.Number)
+	version := func(number string, instead int) desk.Version {
+		v, known := desk.VersionOf(z, releases, number)
+		if !known {
+			v, _ = desk.VersionOf(z, releases, strconv.Itoa(instead))
+		}
+		return v
 	}
-	var from, to *quiz.Quiz
-	from, page.From, page.Of = version("from", z.Released)
-	to, page.To, page.With = version("to", 0)
+	before, after := version(c.Query("from"), z.Released), version(c.Query("to"), 0)
+	page.From, page.Of, page.To, page.With = before.Name(), before.Number, after.Name(), after.Number
+	was, err1 := before.Quiz.Document()
+	sh, err2 := s.sheets.At(c, after)
+	if err := errors.Join(err1, err2); err != nil {
+		s.Fail(c, err)
+		return
+	}
+	from, to := edit.Written(was), edit.Written(sh.Doc)
 	list, err := edit.Changes(from, to)
 	if err != nil {
 		s.Fail(c, err)

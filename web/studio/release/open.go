@@ -63,13 +63,8 @@ func openOf(z *store.Quiz, q *quiz.Quiz, answered int) openPart {
 
 // setGate says when the quiz takes respondents. It counts at once, without a release.
 func (s *Room) setGate(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	z, q, ok := s.DraftOf(c)
 	if !ok {
-		return
-	}
-	q, err := z.Document()
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	g, wrong := z.GateOf(), ""

@@ -54,13 +54,8 @@ const mostPaperPoints = 11
 // paper shows the draft as a sheet that prints well: every question, with when it is asked and
 // where it goes on in words.
 func (s *Room) paper(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	z, q, ok := s.DraftOf(c)
 	if !ok {
-		return
-	}
-	q, err := z.Document()
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	page := paperOf(q)

@@ -23,21 +23,17 @@ func tableFile(c *gin.Context) (key, format string) {
 
 // downloadTable sends a decision table as CSV or DMN.
 func (s *Room) downloadTable(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	z, q, ok := s.DraftOf(c)
 	if !ok {
 		return
 	}
 	key, format := tableFile(c)
-	q, err := z.Document()
-	if err != nil {
-		s.Fail(c, err)
-		return
-	}
 	step := q.Decision.Steps[key]
 	if step == nil || step.Kind != quiz.TableStep {
 		s.Fail(c, store.ErrNotFound)
 		return
 	}
+	var err error
 	var file bytes.Buffer
 	kind := "text/csv; charset=utf-8"
 	switch format {

@@ -1,9 +1,7 @@
 package sheet
 
 import (
-	"fmt"
 	"html/template"
-	"strconv"
 
 	"github.com/gin-gonic/gin"
 
@@ -45,22 +43,22 @@ func (s *Room) version(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	of, known := versionOf(z, releases, c.Param("number"))
+	of, known := desk.VersionOf(z, releases, c.Param("number"))
 	if !known {
 		s.Fail(c, store.ErrNotFound)
 		return
 	}
 	page := versionPage{Frame: s.Frame(c, z.Title, "release", z), Parts: map[string]template.HTML{}, Notes: map[string][]edit.Changed{}}
-	page.Of, page.Name = of.number, of.name()
+	page.Of, page.Name = of.Number, of.Name()
 	for i := range releases {
 		page.Numbers = append(page.Numbers, releases[i].Number)
 	}
-	sh, err := s.read(c, of.quiz, eyesPart{}, false)
+	sh, err := s.At(c, of)
 	if err != nil {
 		s.Fail(c, err)
 		return
 	}
-	sh.version = of.name()
+	sh.version = of.Name()
 	r, err := s.render(sh)
 	if err != nil {
 		s.Fail(c, err)
@@ -70,9 +68,9 @@ func (s *Room) version(c *gin.Context) {
 	for _, id := range r.order {
 		page.Parts[id] = template.HTML(r.whole(id))
 	}
-	if since, known := versionOf(z, releases, c.Query("since")); known {
-		page.Since, page.SinceName, page.Compared = since.number, since.name(), true
-		before, err := since.quiz.Document()
+	if since, known := desk.VersionOf(z, releases, c.Query("since")); known {
+		page.Since, page.SinceName, page.Compared = since.Number, since.Name(), true
+		before, err := since.Quiz.Document()
 		if err == nil {
 			err = page.compare(sh, before)
 		}
@@ -82,6 +80,11 @@ func (s *Room) version(c *gin.Context) {
 		}
 	}
 	s.Show(c, 200, "version", page)
+}
+
+// At reads the sheet of a version, with nobody's eyes and without what was rehearsed.
+func (s *Room) At(c *gin.Context, v desk.Version) (*Sheet, error) {
+	return s.read(c, v.Quiz, eyesPart{}, false)
 }
 
 // Since tells what a sheet has that a document has not; long words that stood somewhere are cut.
@@ -108,35 +111,4 @@ func (p *versionPage) compare(sh *Sheet, before *quiz.Quiz) error {
 		}
 	}
 	return nil
-}
-
-// A version is the draft of a quiz, or what it was in a release.
-type version struct {
-	number int
-	quiz   *store.Quiz // with the document of that version as its draft
-}
-
-func (v version) name() string {
-	if v.number == 0 {
-		return "the draft"
-	}
-	return fmt.Sprintf("release %d", v.number)
-}
-
-func versionOf(z *store.Quiz, releases []store.Release, number string) (version, bool) {
-	n, err := strconv.Atoi(number)
-	if err != nil {
-		return version{}, false
-	}
-	if n == 0 {
-		return version{0, z}, true
-	}
-	for i := range releases {
-		if releases[i].Number == n {
-			was := *z
-			was.Draft = releases[i].Document
-			return version{n, &was}, true
-		}
-	}
-	return version{}, false
 }
