@@ -22,7 +22,9 @@ export function openColumns(desk) {
     const columns = shown ? `.desk { --columns: repeat(${shown}, var(--colw)) }` : "";
     const rules = columns + (off.length ? `:is(${off}) { display: none }` : "");
     if (rules !== said) made.replaceSync((said = rules)); // the same again would lay out the whole page
-    for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll("input[name=column]"))) {
+    for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (
+      document.querySelectorAll("#part-scales input[name=column]")
+    )) {
       box.checked = !hidden.has(box.value);
     }
   }

@@ -12,7 +12,9 @@ export function handleFolding() {
     if (list !== undefined) turn(opened, list);
   });
   show();
-  return show;
+  return () => {
+    if (opened.size || folded.size) show(); // as the server sends it nothing is, either way
+  };
 }
 
 /** reveal opens what hides an element, so that it can have the focus. */
@@ -28,17 +30,23 @@ function turn(set, key) {
   show();
 }
 
+// What stands so already is left alone: whoever watches the page would be told of it.
 function show() {
   let off = false;
   for (const part of document.getElementById("questions").children) {
     if (part.dataset.section !== undefined) {
       off = folded.has(part.dataset.section);
-      part.querySelector("[data-fold]").setAttribute("aria-expanded", String(!off));
-    } else part.hidden = off;
+      state(part.querySelector("[data-fold]"), "aria-expanded", !off);
+    } else if (part.hidden !== off) part.hidden = off;
   }
   for (const button of document.querySelectorAll("[data-more]")) {
     const open = opened.has(button.dataset.more);
-    button.setAttribute("aria-expanded", String(open));
+    state(button, "aria-expanded", open);
     document.querySelector(`[data-list="${CSS.escape(button.dataset.more)}"]`).classList.toggle("folded", !open);
   }
+}
+
+/** state writes a state of a control. */
+export function state(control, name, on) {
+  if (control.getAttribute(name) !== String(on)) control.setAttribute(name, String(on));
 }

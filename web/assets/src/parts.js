@@ -6,6 +6,25 @@ import { Idiomorph } from "idiomorph";
 // the least). Without it Idiomorph moves elements as pages always could.
 for (const kind of [Element, Document, DocumentFragment]) delete kind.prototype.moveBefore;
 
+// What a person changes: it is brought with care for what stands in it.
+const held = "input,textarea,select,option,dialog,details";
+
+const same = (a, b) => a.nodeName === b.nodeName && a.id === b.id && a.dataset?.item === b.dataset?.item;
+
+// alike tells whether three elements have the same kinds of things in them, in one order.
+function alike(live, before, fresh) {
+  if (fresh.matches(held)) return false;
+  const [a, b, c] = [live, before, fresh].map((el) => el.childNodes);
+  return a.length === c.length && b.length === c.length && [...c].every((el, i) => same(el, a[i]) && same(el, b[i]));
+}
+
+// dress gives an element the attributes that the server changed.
+function dress(live, before, fresh) {
+  for (const { name, value } of fresh.attributes)
+    if (before.getAttribute(name) !== value) live.setAttribute(name, value);
+  for (const { name } of before.attributes) if (!fresh.hasAttribute(name)) live.removeAttribute(name);
+}
+
 export function keepParts(callbacks) {
   const last = new Map(); // part → as the server sent it last
 
@@ -15,30 +34,18 @@ export function keepParts(callbacks) {
     return holder.content.firstElementChild;
   };
   const morph = (live, fresh) => Idiomorph.morph(live, fresh.cloneNode(true), { restoreFocus: true, callbacks });
-  const same = (a, b) => a.tagName === b.tagName && a.id === b.id && a.dataset?.item === b.dataset?.item;
-  const shallow = (el) => el.cloneNode(false);
-  const texts = (el) =>
-    [...el.childNodes]
-      .filter((n) => n.nodeType === Node.TEXT_NODE)
-      .map((n) => n.data.trim())
-      .join("|");
 
-  // walk goes down to what differs between two versions of the server, as long as the
-  // three stand alike.
+  // walk goes down to what differs between two versions of the server, as long as the three
+  // stand alike: what the server did not change is left as the page has it.
   function walk(live, before, fresh) {
     if (before.isEqualNode(fresh)) return;
-    const a = [...live.children],
-      b = [...before.children],
-      c = [...fresh.children];
-    const alike =
-      c.length > 0 &&
-      a.length === c.length &&
-      b.length === c.length &&
-      c.every((el, i) => same(el, b[i]) && same(el, a[i])) &&
-      shallow(before).isEqualNode(shallow(fresh)) &&
-      texts(before) === texts(fresh);
-    if (!alike) return morph(live, fresh);
-    c.forEach((el, i) => walk(a[i], b[i], el));
+    if (!alike(live, before, fresh)) return morph(live, fresh);
+    dress(live, before, fresh);
+    fresh.childNodes.forEach((node, i) => {
+      const [was, there] = [before.childNodes[i], live.childNodes[i]];
+      if (node.nodeType === Node.ELEMENT_NODE) walk(there, was, node);
+      else if (node.nodeValue !== was.nodeValue) there.nodeValue = node.nodeValue;
+    });
   }
 
   // A row may be sent without the part that it is a row of.

@@ -1,4 +1,5 @@
 // Several questions are picked by their numbers, and moved, copied or deleted at once.
+import { state } from "./folding.js";
 
 export function handlePicks({ sending, flush }) {
   const bar = document.getElementById("picks");
@@ -23,11 +24,12 @@ export function handlePicks({ sending, flush }) {
   }
 
   function show() {
+    if (!picked.size && bar.hidden) return; // as the server sends it nothing is picked
     const all = questions();
     picked = new Set(all.map((q) => q.dataset.item).filter((p) => picked.has(p)));
-    for (const q of all)
-      q.querySelector("[data-pick]").setAttribute("aria-pressed", String(picked.has(q.dataset.item)));
+    for (const q of all) state(q.querySelector("[data-pick]"), "aria-pressed", picked.has(q.dataset.item));
     bar.hidden = !picked.size;
+    if (bar.hidden) return;
     bar.querySelector("p").textContent = picked.size === 1 ? "1 question picked" : `${picked.size} questions picked`;
   }
 

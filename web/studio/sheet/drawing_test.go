@@ -1,7 +1,10 @@
 package sheet
 
 import (
+	"fmt"
 	"os"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -111,6 +114,14 @@ func TestTheRulerIsTrueToScale(t *testing.T) {
 			map[bool]string{true: "not_yet", false: map[bool]string{true: "plan", false: "walk"}[score < 18]}[score < 10],
 		)
 		assert.Equal(t, want, b.Class, "the bar of %v has the colour of its band", score)
+	}
+	paints := r.Paints()
+	require.Len(t, paints, 3, "a colour each")
+	for i, key := range []string{"not_yet", "plan", "walk"} {
+		own := slices.DeleteFunc(slices.Clone(r.Bars), func(b bar) bool { return b.Class != paints[i].Class })
+		assert.Equal(t, hueOf(q, key), paints[i].Class)
+		assert.Equal(t, len(own), strings.Count(paints[i].Path, "M"), "a bar each")
+		assert.True(t, strings.HasPrefix(paints[i].Path, fmt.Sprintf("M%.2f %.2fh%.2fv", own[0].X, own[0].Y, own[0].Width)))
 	}
 	sum := 0.0
 	for _, b := range r.Bands {

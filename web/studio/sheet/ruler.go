@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"omphalos/core/decimal"
@@ -30,6 +31,24 @@ type bar struct {
 	X, Y, Width, Height float64
 	Class               string
 	Words               string
+}
+
+// A paint is the bars of one colour as one path of SVG: a hundred rectangles are slow to send
+// and to bring onto a page.
+type paint struct{ Class, Path string }
+
+// Paints returns the bars by their colours, in the order in which these come first.
+func (r ruler) Paints() []paint {
+	var list []paint
+	for _, b := range r.Bars {
+		i := slices.IndexFunc(list, func(p paint) bool { return p.Class == b.Class })
+		if i < 0 {
+			i = len(list)
+			list = append(list, paint{Class: b.Class})
+		}
+		list[i].Path += fmt.Sprintf("M%.2f %.2fh%.2fv%.2fh-%.2fz", b.X, b.Y, b.Width, b.Height, b.Width)
+	}
+	return list
 }
 
 type tick struct {
