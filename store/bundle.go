@@ -21,7 +21,7 @@ import (
 var picturesIn = regexp.MustCompile(`"/pictures/([a-z0-9]+)"`)
 
 // Pack returns the draft of a quiz with what it needs: its pictures, the rows of signposts and
-// places that it uses, and the products that it can show with their pictures.
+// places and calendars that it uses, and the products that it can show with their pictures.
 func (d *Definitions) Pack(ctx context.Context, z *Quiz) (bundle.Bundle, error) {
 	q, err := z.Document()
 	if err != nil {
@@ -49,18 +49,21 @@ func (d *Definitions) Pack(ctx context.Context, z *Quiz) (bundle.Bundle, error) 
 }
 
 // uses are what a quiz looks up outside.
-type looksUp struct{ signposts, products, tags, places map[string]bool }
+type looksUp struct{ signposts, products, tags, places, calendars map[string]bool }
 
 func looksUpOf(q *quiz.Quiz) looksUp {
-	u := looksUp{map[string]bool{}, map[string]bool{}, map[string]bool{}, map[string]bool{}}
+	u := looksUp{map[string]bool{}, map[string]bool{}, map[string]bool{}, map[string]bool{}, map[string]bool{}}
 	sign := func(s *quiz.Signpost) {
 		if s != nil {
 			u.signposts[s.Table] = true
 		}
 	}
 	for _, asked := range q.Questions {
-		if asked.Kind == quiz.Location {
+		switch asked.Kind {
+		case quiz.Location:
 			u.places[asked.Table] = true
+		case quiz.Appointment:
+			u.calendars[asked.Table] = true
 		}
 	}
 	for _, o := range q.Outcomes {
@@ -120,7 +123,13 @@ func (d *Definitions) packTables(ctx context.Context, q *quiz.Quiz, b *bundle.Bu
 				"latitude": strconv.FormatFloat(p.Latitude, 'f', -1, 64), "longitude": strconv.FormatFloat(p.Longitude, 'f', -1, 64)})
 		}
 	}
-	return nil
+	calendars, err := d.Calendars(ctx)
+	for _, c := range calendars {
+		if u.calendars[c.Name] {
+			put("calendars", c.Row())
+		}
+	}
+	return err
 }
 
 // Unpack takes a quiz in, with what it needs. Rows that are here already stay as they are. The
@@ -201,8 +210,30 @@ func (d *Definitions) unpackTables(ctx context.Context, b bundle.Bundle) error {
 		}
 		places = append(places, Place{Table: row["table"], Key: row["key"], Name: row["name"], Address: row["address"], Latitude: north, Longitude: east})
 	}
-	if len(places) == 0 {
-		return nil
+	if len(places) > 0 {
+		if err := d.PutPlaces(ctx, places); err != nil {
+			return err
+		}
 	}
-	return d.PutPlaces(ctx, places)
+	for _, row := range b.Tables["calendars"] {
+		if err := d.takeCalendar(ctx, row); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// takeCalendar keeps a calendar that is not here yet.
+func (d *Definitions) takeCalendar(ctx context.Context, row map[string]string) error {
+	if _, err := d.Calendar(ctx, row["name"]); !errors.Is(err, ErrNotFound) {
+		return err
+	}
+	c, err := CalendarOf(func(column string) string { return row[column] })
+	if err == nil {
+		err = d.PutCalendar(ctx, c)
+	}
+	if errors.Is(err, ErrCalendar) {
+		return fmt.Errorf("the file %w: %w", bundle.ErrBundle, err)
+	}
+	return err
 }

@@ -44,6 +44,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"responses":         responsesAreKept,
 		"figures":           figuresAreRight,
 		"appointments":      appointmentsAreKept,
+		"calendars":         calendarsAreKept,
 		"people":            peopleAreKept,
 		"rehearsals":        rehearsalsAreKept,
 		"what broke":        theEditThatBrokeIsFound,
@@ -62,7 +63,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 
 // scoped are the tables of which every row belongs to a workspace.
 var scoped = regexp.MustCompile(
-	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations)\\b",
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|calendars|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations)\\b",
 )
 
 // A watch sees that no statement reaches beyond a workspace.
@@ -509,18 +510,120 @@ func figuresAreRight(t *testing.T, s *Store) {
 }
 
 func appointmentsAreKept(t *testing.T, s *Store) {
-	rs := s.Responses
+	rs, ctx := s.Responses, t.Context()
 	at := time.Date(2026, 4, 1, 9, 0, 0, 0, time.UTC)
-	require.NoError(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at, Response: "ann"}))
-	assert.ErrorIs(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at, Response: "ben"}), ErrTaken)
-	require.NoError(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at.Add(time.Hour), Response: "ann"}))
-	require.NoError(t, rs.Book(t.Context(), Booking{Calendar: "visits", Start: at, Response: "ben"}), "ann has another")
-	list, err := rs.Bookings(t.Context(), "visits", at, at.Add(time.Hour))
+	book := func(who string, minutes, seats int) error {
+		return rs.Book(ctx, Booking{Calendar: "visits", Start: at.Add(time.Duration(minutes) * time.Minute), Minutes: 30, Response: who}, seats)
+	}
+	require.NoError(t, book("ann", 0, 1))
+	assert.ErrorIs(t, book("ben", 0, 1), ErrTaken)
+	assert.ErrorIs(t, book("ben", 15, 1), ErrTaken, "as long as hers lasts")
+	first, err := rs.BookingOf(ctx, "ann")
+	require.NoError(t, err)
+	require.NoError(t, book("ann", 0, 1))
+	again, err := rs.BookingOf(ctx, "ann")
+	require.NoError(t, err)
+	assert.Equal(t, first.Token, again.Token, "once more is the same appointment")
+	require.NoError(t, book("ann", 60, 1))
+	require.NoError(t, book("ben", 0, 1), "ann has another")
+	list, err := rs.Bookings(ctx, "visits", at, at.Add(time.Hour))
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
-	mine, err := rs.BookingOf(t.Context(), "visits", "ann")
+	mine, err := rs.BookingOf(ctx, "ann")
 	require.NoError(t, err)
 	assert.True(t, mine.Start.Equal(at.Add(time.Hour)))
+
+	require.NoError(t, rs.Book(ctx, Booking{Calendar: "calls", Start: at, Minutes: 30, Response: "ann"}, 1))
+	assert.NoError(t, book("cat", 60, 1), "a passage has one appointment, whatever the calendar")
+	require.NoError(t, book("dan", 60, 2))
+	assert.ErrorIs(t, book("eve", 60, 2), ErrTaken, "two seats are two")
+	cat, err := rs.BookingOf(ctx, "cat")
+	require.NoError(t, err)
+	by, err := rs.BookingBy(ctx, cat.Token)
+	require.NoError(t, err)
+	assert.Equal(t, "cat", by.Response)
+	require.NoError(t, rs.GiveBack(ctx, cat.Token))
+	_, err = rs.BookingBy(ctx, cat.Token)
+	assert.ErrorIs(t, err, ErrNotFound)
+	require.NoError(t, rs.Rebook(ctx, cat))
+	require.NoError(t, rs.GiveBack(ctx, cat.Token))
+	require.NoError(t, book("eve", 60, 2))
+	assert.ErrorIs(t, rs.Rebook(ctx, cat), ErrTaken, "her seat is given")
+}
+
+// A calendar gives what it offers, each seat once however many ask at the same time.
+func calendarsAreKept(t *testing.T, s *Store) {
+	d, ctx := s.Definitions, t.Context()
+	diary := Diary{s}
+	none, err := diary.Free(ctx, "visits", now(), now().AddDate(0, 0, 9))
+	require.NoError(t, err)
+	assert.Empty(t, none, "there is no such calendar")
+	assert.Equal(t, time.UTC, diary.Zone(ctx, "visits"))
+	c := NewCalendar("visits", "Europe/Dublin")
+	c.Seats = 3
+	for day := range c.Hours {
+		c.Hours[day] = "0-24"
+	}
+	c.Off = "2030-01-02 – 2030-01-05"
+	require.NoError(t, d.PutCalendar(ctx, c))
+	kept, err := d.Calendar(ctx, "visits")
+	require.NoError(t, err)
+	assert.Equal(t, "2030-01-02 to 2030-01-05", kept.Off, "as it is read")
+	assert.Equal(t, "0:00–24:00", kept.Hours[3])
+	for what, wrong := range map[string]func(*Calendar){
+		"it needs a name":         func(c *Calendar) { c.Name = " " },
+		"is no time zone":         func(c *Calendar) { c.Zone = "Quillbrook" },
+		"Tuesday: hours":          func(c *Calendar) { c.Hours[2] = "early" },
+		"is not a date":           func(c *Calendar) { c.Off = "Christmas" },
+		"from 5 minutes to 24 ho": func(c *Calendar) { c.Minutes = 0 },
+	} {
+		bad := NewCalendar("bad", "UTC")
+		wrong(&bad)
+		err := d.PutCalendar(ctx, bad)
+		assert.ErrorIs(t, err, ErrCalendar, what)
+		assert.ErrorContains(t, err, what)
+	}
+
+	free, err := diary.Free(ctx, "visits", now(), now().AddDate(0, 0, 9))
+	require.NoError(t, err)
+	require.NotEmpty(t, free)
+	assert.Equal(t, "Europe/Dublin", free[0].Location().String())
+	book := func(name string, at time.Time, who string) error {
+		return diary.Book(ctx, Booking{Calendar: name, Start: at, Response: who})
+	}
+	var given atomic.Int32
+	var asking sync.WaitGroup
+	for i := range 12 {
+		asking.Go(func() {
+			if err := book("visits", free[0], fmt.Sprint("r", i)); err == nil {
+				given.Add(1)
+			} else {
+				assert.ErrorIs(t, err, ErrTaken)
+			}
+		})
+	}
+	asking.Wait()
+	assert.EqualValues(t, 3, given.Load())
+	after, err := diary.Free(ctx, "visits", now(), now().AddDate(0, 0, 9))
+	require.NoError(t, err)
+	assert.NotContains(t, after, free[0])
+	assert.ErrorIs(t, book("visits", free[1].Add(time.Minute), "late"), ErrTaken, "what is not offered can't be taken")
+	assert.ErrorIs(t, book("visits", free[0].AddDate(-1, 0, 0), "late"), ErrTaken, "nor what is over")
+	assert.ErrorIs(t, book("calls", free[1], "late"), ErrTaken, "nor what no calendar has")
+
+	// What is booked stays, and blocks what overlaps it when the hours are others.
+	c.Minutes = 20
+	require.NoError(t, d.PutCalendar(ctx, c))
+	near, err := diary.Free(ctx, "visits", free[0].Add(-time.Hour), free[0].Add(time.Hour))
+	require.NoError(t, err)
+	require.NotEmpty(t, near)
+	for _, at := range near {
+		assert.True(t, at.Add(20*time.Minute).Compare(free[0]) <= 0 || at.Compare(free[0].Add(30*time.Minute)) >= 0, at)
+	}
+	require.NoError(t, d.RemoveCalendar(ctx, "visits"))
+	list, err := d.Calendars(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, list)
 }
 
 func peopleAreKept(t *testing.T, s *Store) {
@@ -586,11 +689,14 @@ func workspacesAreApart(t *testing.T, s *Store) {
 			),
 		)
 		require.NoError(t, d.PutPlaces(t.Context(), []Place{{Table: "t", Key: "k", Name: name}}))
+		one := NewCalendar("c", "UTC")
+		one.Minutes = 20 + i
+		require.NoError(t, d.PutCalendar(t.Context(), one))
 		_, err := d.AddPicture(t.Context(), Picture{Type: "image/png", Data: []byte("bees")})
 		require.NoError(t, err)
 		require.NoError(
 			t,
-			in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Response: name}),
+			in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Minutes: 30, Response: name}, 1),
 		)
 		require.NoError(t, in.People.PutUser(t.Context(), "ann@example.org", name, "two bees and a hive"))
 		p, err := in.Responses.Start(t.Context(), r, z.Slug, program.Visitor{})
@@ -608,7 +714,10 @@ func workspacesAreApart(t *testing.T, s *Store) {
 		require.NoError(t, err)
 		assert.Equal(t, fmt.Sprint("https://example.org/", i), address)
 		assert.Equal(t, name, d.PlaceName(t.Context(), "t", "k"))
-		booked, err := rs.BookingOf(t.Context(), "c", name)
+		hours, err := d.Calendar(t.Context(), "c")
+		require.NoError(t, err)
+		assert.Equal(t, 20+i, hours.Minutes)
+		booked, err := rs.BookingOf(t.Context(), name)
 		require.NoError(t, err)
 		assert.Equal(t, name, booked.Response)
 		users, err := in.People.Users(t.Context())
@@ -951,6 +1060,11 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 			Products: &quiz.Products{Named: []quiz.Named{{Key: "hive"}}}},
 		"sign": {Order: 2, Kind: quiz.RedirectLanding, Signpost: &quiz.Signpost{Table: "visits", Row: "all"}},
 	}
+	m.Ask("when", quiz.Appointment).Table = "visits"
+	visits := NewCalendar("visits", "Europe/Dublin")
+	visits.Hours[2], visits.Minutes = "9–12", 45
+	require.NoError(t, d.PutCalendar(ctx, visits))
+	require.NoError(t, d.PutCalendar(ctx, NewCalendar("others", "UTC")))
 	m.Quiz.Rehearsals = map[string]*quiz.Rehearsal{"one": {Order: 1, Name: "One", Outcome: "lead"}}
 	z, err := d.AddQuiz(ctx, m.Quiz)
 	require.NoError(t, err)
@@ -974,6 +1088,10 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 	at, err := other.Definitions.SignpostAt(ctx, "visits", "all")
 	require.NoError(t, err)
 	assert.Equal(t, "https://example.org/ours", at, "what was there stays")
+	hours, err := other.Definitions.Calendars(ctx)
+	require.NoError(t, err)
+	require.Len(t, hours, 1, "that which it uses")
+	assert.Equal(t, "9:00–12:00 45", fmt.Sprint(hours[0].Hours[2], " ", hours[0].Minutes))
 	assert.Equal(t, "Cork", other.Definitions.PlaceName(ctx, "yards", "cork"))
 	products, err := other.Definitions.Products(ctx)
 	require.NoError(t, err)

@@ -71,7 +71,8 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 		t,
 		s.Responses.Book(
 			t.Context(),
-			Booking{Calendar: "visits", Start: time.Now().UTC(), Response: ResponseNumber(begun.ID)},
+			Booking{Calendar: "visits", Start: time.Now().UTC(), Minutes: 30, Response: ResponseNumber(begun.ID)},
+			1,
 		),
 	)
 	require.NoError(t, s.Definitions.DeleteQuiz(t.Context(), r.QuizID))

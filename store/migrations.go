@@ -70,6 +70,7 @@ var migrations = []*gormigrate.Migration{
 		"CREATE INDEX invitations_passage ON invitations (passage) WHERE passage <> ''",
 		"CREATE INDEX responses_taker ON responses (quiz_id, taker) WHERE taker <> ''",
 	)},
+	{ID: "2026-11-26-calendars", Migrate: calendars20261126},
 }
 
 //go:embed schema-2026-11-25.sql

@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -16,6 +17,7 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
 )
 
 // form returns the columns of each table and the indexes, by name.
@@ -168,4 +170,41 @@ func TestPeopleAndPassagesComeForward(t *testing.T) {
 	n, err := s.Responses.ErasePerson(t.Context(), "ann", 1)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
+}
+
+// A calendar that a quiz names keeps the hours that every calendar had, and what was booked
+// stays booked.
+func TestCalendarsComeForward(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "w.db")
+	s := open(t, file)
+	m := quiztest.New("any")
+	m.Ask("when", quiz.Appointment).Table = "visits"
+	m.Quiz.Settings = &quiz.Settings{TimeZone: "Europe/Dublin"}
+	z, err := s.Definitions.AddQuiz(t.Context(), m.Quiz)
+	require.NoError(t, err)
+	_, err = s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
+	require.NoError(t, err)
+	require.NoError(t, statements(
+		"DROP TABLE calendars",
+		"DROP TABLE bookings",
+		"CREATE TABLE bookings (workspace_id integer NOT NULL, calendar text NOT NULL, start datetime NOT NULL, response text, PRIMARY KEY (workspace_id, calendar, start)) WITHOUT ROWID",
+		"CREATE INDEX bookings_response ON bookings (workspace_id, response)",
+		"INSERT INTO bookings VALUES (1, 'visits', '2031-01-06 09:00:00+00:00', 'ann'), (1, 'visits', '2031-01-06 09:30:00+00:00', 'ben')",
+		"DELETE FROM migrations WHERE id = '2026-11-26-calendars'",
+	)(raw(s)))
+	require.NoError(t, s.Close())
+
+	s = open(t, file)
+	list, err := s.Definitions.Calendars(t.Context())
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, "visits Europe/Dublin 9:00–12:00, 13:30–16:30 30 1", fmt.Sprint(list[0].Name, " ", list[0].Zone, " ", list[0].Hours[1], " ", list[0].Minutes, " ", list[0].Seats))
+	_, err = list[0].Open()
+	require.NoError(t, err)
+	ann, err := s.Responses.BookingOf(t.Context(), "ann")
+	require.NoError(t, err)
+	assert.True(t, ann.Start.Equal(time.Date(2031, 1, 6, 9, 0, 0, 0, time.UTC)))
+	ben, err := s.Responses.BookingOf(t.Context(), "ben")
+	require.NoError(t, err)
+	assert.NotEqual(t, ann.Token, ben.Token)
 }

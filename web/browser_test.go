@@ -95,6 +95,16 @@ func (a *app) lock(t testing.TB) (free func()) {
 	}
 }
 
+// calendar keeps a calendar that is open day and night, in half-hours.
+func (a *app) calendar(t testing.TB, name string) {
+	t.Helper()
+	c := store.NewCalendar(name, "Europe/Dublin")
+	for day := range c.Hours {
+		c.Hours[day] = "0–24"
+	}
+	require.NoError(t, a.store.Definitions.PutCalendar(t.Context(), c))
+}
+
 // orchard is the demo's lead quiz, whose booking page is this application's.
 func (a *app) orchard(t testing.TB) *store.Quiz {
 	t.Helper()

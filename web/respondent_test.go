@@ -7,6 +7,7 @@ import (
 	"net/netip"
 	"net/url"
 	"os"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -508,9 +509,11 @@ func TestARedirectAfterSeconds(t *testing.T) {
 	}
 }
 
-// An appointment is given once: who comes second chooses another. It can be kept as a file.
+// An appointment is given once: who comes second chooses another. It can be kept as a file,
+// and whoever has its link gives it back.
 func TestAppointments(t *testing.T) {
 	a := newApp(t)
+	a.calendar(t, "visits")
 	m := quiztest.New("any")
 	m.Ask("time", quiz.Appointment).Table = "visits"
 	m.Questions["time"].Required = true
@@ -534,8 +537,16 @@ func TestAppointments(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
 	assert.Contains(t, page, "This time is not free any more.")
 	assert.NotEqual(t, first, slot(page))
+	assert.Contains(t, page, "As clocks show it in Dublin.")
+	for what, wrong := range map[string]string{"of no slot": at.Add(time.Minute).Format(time.RFC3339), "that is over": at.AddDate(-1, 0, 0).Format(time.RFC3339)} {
+		r, page = ben.form("/q/"+z.Slug, "asked", "time", "answer.time", wrong, "go", "on")
+		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, what)
+		assert.Contains(t, page, "This time is not free any more.", what)
+	}
 	_, page = ann.get(end)
 	assert.Contains(t, page, "Your appointment:")
+	link := regexp.MustCompile(`/appointments/[\w-]+`).FindString(page)
+	require.NotEmpty(t, link)
 	r, file := ann.get(strings.TrimSuffix(end, "end") + "appointment.ics")
 	assert.Equal(t, "text/calendar; charset=utf-8", r.Header.Get("Content-Type"))
 	calendar, err := ical.NewDecoder(strings.NewReader(file)).Decode()
@@ -543,8 +554,26 @@ func TestAppointments(t *testing.T) {
 	begins, err := calendar.Events()[0].DateTimeStart(time.UTC)
 	require.NoError(t, err)
 	assert.True(t, begins.Equal(at))
+	assert.Equal(t, a.URL+link, calendar.Events()[0].Props.Get(ical.PropURL).Value)
 	r, _ = ann.get("/p/" + store.Token() + "/appointment.ics")
 	assert.Equal(t, http.StatusNotFound, r.StatusCode)
+
+	elsewhere := a.client(t) // another device
+	_, page = elsewhere.get(link)
+	assert.Contains(t, page, "Do you want to give this appointment back?")
+	_, page = ben.get("/q/" + z.Slug)
+	assert.NotContains(t, page, first, "to look does not give it back")
+	r, page = elsewhere.form(link)
+	assert.Equal(t, http.StatusOK, r.StatusCode)
+	assert.Contains(t, page, "Nobody expects you at this time any more.")
+	_, page = ann.get(end)
+	assert.Contains(t, page, "You have given this appointment back:")
+	assert.NotContains(t, page, "appointment.ics")
+	r, page = elsewhere.form(link)
+	assert.Equal(t, http.StatusNotFound, r.StatusCode)
+	assert.Contains(t, page, "There is no appointment here")
+	r, page = ben.form("/q/"+z.Slug, "asked", "time", "answer.time", first, "go", "on")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode, page)
 }
 
 // The country comes from the address that a proxy tells of, if the proxy is believed; a

@@ -48,6 +48,7 @@ func TestAResponseIsToldInWords(t *testing.T) {
 		"a": {Order: 1, Kind: quiz.TextBlock, Text: "See you at {yard} on {time}."},
 		"b": {Order: 2, Kind: quiz.BillBlock, Scale: "price"},
 	}
+	a.calendar(t, "visits")
 	require.NoError(
 		t,
 		a.store.Definitions.PutPlaces(

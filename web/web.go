@@ -19,7 +19,6 @@ import (
 	"omphalos/store"
 	"omphalos/web/assets"
 	"omphalos/web/player"
-	"omphalos/web/standin"
 	"omphalos/web/studio"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
@@ -100,7 +99,6 @@ func New(s *store.Store, with Options) http.Handler {
 			Limits:    with.Limits,
 			Public:    with.Public,
 			Member:    member,
-			Calendar:  standin.Calendar{Store: s},
 		},
 	)
 

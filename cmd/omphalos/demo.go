@@ -331,6 +331,13 @@ func fillTables(ctx context.Context, s *store.Store, standIns string) error {
 	if err != nil {
 		return err
 	}
+	visits := store.NewCalendar("visits", "Europe/Dublin")
+	visits.Minutes, visits.Buffer, visits.Lead = 45, 15, 24
+	visits.Hours = [7]string{"", "9–12", "9–12, 13–17", "", "9–12, 13–17", "9–12", ""}
+	visits.Off = "2026-12-24 to 2027-01-03"
+	if err := s.Definitions.PutCalendar(ctx, visits); err != nil {
+		return err
+	}
 	return s.Definitions.PutSignposts(ctx, []store.Signpost{
 		{Table: "visits", Row: "IE", Address: "http://" + standIns + "/standin/booking?yard=ie&passage={passage}"},
 		{Table: "visits", Row: "GB", Address: "http://" + standIns + "/standin/booking?yard=gb&passage={passage}"},

@@ -51,6 +51,7 @@ type Outside struct {
 	Signpost func(table, row string) bool
 	Product  func(key string) bool
 	Places   func(table string) bool // the table offers a place
+	Calendar func(name string) bool  // there is one, and it has hours
 	Lost     bool                    // the server can't tell the country of a visitor
 }
 

@@ -315,6 +315,10 @@ var samples = []sample{
 		func(m quiztest.Maker) { products(m, "hive", "smoker") },
 		func(m quiztest.Maker) { products(m, "hive", "hive") },
 		"The catalogue has no product “smoker”: respondents do not see it.", true},
+	{"calendar-missing", "/questions/when/table",
+		func(m quiztest.Maker) { m.Ask("when", quiz.Appointment).Table = "calls" },
+		func(m quiztest.Maker) { m.Ask("when", quiz.Appointment).Table = "visits" },
+		"“when” offers times of the calendar “calls”, which has no hours: respondents can't choose one. Give it hours under Calendars.", false},
 	{"places-missing", "/questions/where/table",
 		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "shops" },
 		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "yards" },
@@ -587,6 +591,7 @@ var outside = finding.Outside{
 	Signpost: func(table, row string) bool { return table == "yards" && row == "south" },
 	Product:  func(key string) bool { return key == "hive" },
 	Places:   func(table string) bool { return table == "yards" },
+	Calendar: func(name string) bool { return name == "visits" },
 	Lost:     true,
 }
 

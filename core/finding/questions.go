@@ -48,6 +48,9 @@ func (f *finder) questions() {
 				q.Table,
 			)
 		}
+		if q.Kind == quiz.Appointment && q.Table != "" && f.outside.Calendar != nil && !f.outside.Calendar(q.Table) {
+			f.note("calendar-missing", quiz.At("questions", key, "table"), nil, "offers-times-of", f.label(key), q.Table)
+		}
 		f.missing(quiz.At("questions", key), f.label(key), textsOf(quiz.At("questions", key), q))
 	}
 }

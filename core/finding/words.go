@@ -105,6 +105,7 @@ var sayings = saying.Table{
 	"of-the-answer":                   "of the answer %s",
 	"of-the-opening":                  "of the opening",
 	"as-it-is-shared":                 "that is shown where it is shared",
+	"offers-times-of":                 "%s offers times of the calendar “%s”, which has no hours: respondents can't choose one. Give it hours under Calendars.",
 	"offers-the-places-of":            "%s offers the places of the table “%s”, which has none: respondents can't answer.",
 	"on-a-landing":                    "on a landing of %s",
 	"or-none":                         "%s, or none",

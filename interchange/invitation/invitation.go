@@ -18,6 +18,7 @@ type Appointment struct {
 	Start  time.Time
 	Length time.Duration
 	Made   time.Time
+	Link   string // where it is given back, "" for nowhere
 }
 
 // Write writes the appointment as a calendar with one event.
@@ -30,6 +31,10 @@ func (a Appointment) Write(w io.Writer) error {
 	event.Props.SetText(ical.PropSummary, oneLine(a.Title))
 	if a.Place != "" {
 		event.Props.SetText(ical.PropLocation, oneLine(a.Place))
+	}
+	if a.Link != "" {
+		event.Props.SetText(ical.PropURL, a.Link)
+		event.Props.SetText(ical.PropDescription, a.Link)
 	}
 	calendar := ical.NewCalendar()
 	calendar.Props.SetText(ical.PropVersion, "2.0")

@@ -14,23 +14,28 @@ import (
 	"github.com/goodsign/monday"
 	"golang.org/x/text/language"
 
+	"omphalos/core/calendar"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/interchange/invitation"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
-// A Calendar is a service that knows when somebody is free. Times come in the zone of the quiz.
+// A Calendar is a service that knows when somebody is free. store.Diary is the one of the
+// workspace's own calendars.
 type Calendar interface {
-	// Free returns the times from which an appointment can begin, rising, between two
-	// times, and how long one lasts. A calendar that it does not know has none.
-	Free(ctx context.Context, calendar string, from, to time.Time) ([]time.Time, time.Duration, error)
+	// Zone returns the zone of a calendar's times.
+	Zone(ctx context.Context, calendar string) *time.Location
+	// Free returns when appointments can begin between two times, rising, in the zone of
+	// their calendar. A calendar that it does not know has none.
+	Free(ctx context.Context, calendar string, from, to time.Time) ([]time.Time, error)
 	// Book books a time for a passage, in place of one that it had. The error is
-	// store.ErrTaken where somebody else has it.
-	Book(ctx context.Context, calendar string, start time.Time, passage string) error
-	// Booked returns the time that a passage has booked, and false for none.
-	Booked(ctx context.Context, calendar, passage string) (time.Time, time.Duration, bool)
+	// store.ErrTaken where somebody else has it, or it is not offered.
+	Book(ctx context.Context, b store.Booking) error
+	// Booked returns what a passage has booked, and false for nothing.
+	Booked(ctx context.Context, response string) (store.Booking, bool)
 }
 
 // A slotDay is a day with its free times.
@@ -45,40 +50,24 @@ type slotView struct {
 	Chosen      bool
 }
 
-// Appointments are offered from two hours ahead, on so many days that have free times,
-// within so long.
+// Of a calendar so many days that have free times are shown, the first of them open, within
+// so long.
 const (
-	slotsAhead  = 2 * time.Hour
-	slotDays    = 5
-	slotsWithin = 21 * 24 * time.Hour
+	slotDays    = 14
+	slotsWithin = calendar.MostAhead * 24 * time.Hour
 )
 
-func (j *journey) zone() *time.Location { return zoneOf(j.program.Quiz) }
-
-// zoneOf returns the time zone of a quiz.
-func zoneOf(q *quiz.Quiz) *time.Location {
-	if s := q.Settings; s != nil && s.TimeZone != "" {
-		if zone, err := time.LoadLocation(s.TimeZone); err == nil {
-			return zone
-		}
-	}
-	return time.UTC
-}
-
-// slots lists the free times of an appointment question, by day, and says which is chosen.
-func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day string) {
-	if j.player.Calendar == nil {
-		return nil, ""
-	}
-	from := time.Now().In(j.zone()).Add(slotsAhead)
-	free, _, err := j.player.Calendar.Free(j.ctx, q.Table, from, from.Add(slotsWithin))
+// slots lists the free times of an appointment question, by day, and says which is chosen
+// and where clocks show them.
+func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day, clocks string) {
+	now := time.Now()
+	free, err := j.player.Calendar.Free(j.ctx, q.Table, now, now.Add(slotsWithin))
 	if err != nil {
 		slog.Error("reading free appointments", "error", err)
-		return nil, ""
+		return nil, "", ""
 	}
 	mine, _ := time.Parse(time.RFC3339, chosen)
 	for _, at := range free {
-		at = at.In(j.zone())
 		name := j.tongue().day(at)
 		if len(days) == 0 || days[len(days)-1].Name != name {
 			if len(days) == slotDays {
@@ -92,7 +81,29 @@ func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day st
 			last.Open, day = true, j.tongue().dayAndTime(at)
 		}
 	}
-	return days, day
+	if len(days) > 0 {
+		clocks = j.tongue().clocks(free[0].Location())
+	}
+	return days, day, clocks
+}
+
+// clocks says where clocks show the times that are told.
+func (t tongue) clocks(zone *time.Location) string {
+	city := zone.String()
+	if _, named, found := strings.Cut(city, "/"); found {
+		city = strings.ReplaceAll(named[strings.LastIndex(named, "/")+1:], "_", " ")
+	}
+	return t.say("As clocks show it in %s.", city)
+}
+
+// zoneOf returns the time zone of a quiz.
+func zoneOf(q *quiz.Quiz) *time.Location {
+	if s := q.Settings; s != nil && s.TimeZone != "" {
+		if zone, err := time.LoadLocation(s.TimeZone); err == nil {
+			return zone
+		}
+	}
+	return time.UTC
 }
 
 // day names a day of this year or the next; dayAndTime with the time.
@@ -119,27 +130,27 @@ func (t tongue) locale() monday.Locale {
 // refusesTime tells what is wrong with a time that was chosen.
 func (p *player) refusesTime(j *journey, q *quiz.Question, chosen string) string {
 	at, err := time.Parse(time.RFC3339, chosen)
-	if err != nil || p.Calendar == nil {
+	if err != nil {
 		return j.tongue().say("There are no times to choose from just now. Try again later.")
 	}
-	if mine, _, booked := p.Calendar.Booked(j.ctx, q.Table, j.response()); booked && mine.Equal(at) {
+	if mine, booked := p.Calendar.Booked(j.ctx, j.response()); booked && mine.Calendar == q.Table && mine.Start.Equal(at) {
 		return ""
 	}
-	at = at.In(j.zone())
-	free, _, err := p.Calendar.Free(j.ctx, q.Table, at, at.Add(time.Minute))
+	free, err := p.Calendar.Free(j.ctx, q.Table, at, at.Add(time.Minute))
 	if err != nil || !slices.ContainsFunc(free, at.Equal) {
 		return j.tongue().say("This time is not free any more. Choose another one.")
 	}
 	return ""
 }
 
-// appointment returns the appointment on a passage, its question, and false for none.
+// appointment returns the appointment that was asked for on a passage, in the zone of its
+// calendar, its question, and false for none.
 func (j *journey) appointment(r *passage.Result) (start time.Time, at int, has bool) {
 	in := j.input()
 	for _, i := range r.Seen {
 		if j.program.Question(i).Kind == quiz.Appointment && in.Answers[i].State == program.Given {
 			if start, err := time.Parse(time.RFC3339, in.Answers[i].Text); err == nil {
-				return start.In(j.zone()), i, true
+				return start.In(j.player.Calendar.Zone(j.ctx, j.program.Question(i).Table)), i, true
 			}
 		}
 	}
@@ -150,10 +161,16 @@ func (j *journey) appointment(r *passage.Result) (start time.Time, at int, has b
 // the time has been given to somebody else, and −1 otherwise.
 func (p *player) book(j *journey) int {
 	start, at, has := j.appointment(j.walk())
-	if !has || p.Calendar == nil {
+	if !has {
 		return -1
 	}
-	err := p.Calendar.Book(j.ctx, j.program.Question(at).Table, start, j.response())
+	err := p.Calendar.Book(j.ctx, store.Booking{
+		Calendar:  j.program.Question(at).Table,
+		Start:     start,
+		Response:  j.response(),
+		Passage:   j.passage.ID,
+		ReleaseID: j.passage.ReleaseID,
+	})
 	if errors.Is(err, store.ErrTaken) {
 		return at
 	}
@@ -164,13 +181,121 @@ func (p *player) book(j *journey) int {
 	return -1
 }
 
+// unbook gives back what was booked on a passage that is not kept in the end.
+func (p *player) unbook(j *journey) {
+	if b, booked := p.Calendar.Booked(j.ctx, j.response()); booked {
+		if err := p.store.Responses.GiveBack(j.ctx, b.Token); err != nil {
+			slog.Error("giving an appointment back", "error", err)
+		}
+	}
+}
+
+// An appointmentView is an appointment on a result.
+type appointmentView struct {
+	Words, Clocks string
+	File, Link    string // addresses of it as a file, and of where it is given back; "" for neither
+	Back          bool   // it has been given back
+}
+
+// appointmentView shows what was booked on a finished passage, nil for nothing.
+func (j *journey) appointmentView(r *passage.Result) *appointmentView {
+	start, _, has := j.appointment(r)
+	if !has {
+		return nil
+	}
+	view := &appointmentView{
+		Words:  j.tongue().dayAndTime(start),
+		Clocks: j.tongue().clocks(start.Location()),
+		File:   j.place(calendarFile),
+	}
+	if j.rehearsal != nil {
+		return view
+	}
+	booked, has := j.player.Calendar.Booked(j.ctx, j.response())
+	if view.Back = !has; !has {
+		return view
+	}
+	view.Link = appointmentPrefix + booked.Token
+	return view
+}
+
+// appointmentPrefix is how the addresses begin where appointments are given back.
+const appointmentPrefix = "/appointments/"
+
+// An appointmentPage asks whether an appointment is given back, and says that it was.
+type appointmentPage struct {
+	frame
+	Words, Clocks string
+	Action        string // where it is given back, "" where it was
+}
+
+// appointments are the routes of appointments: whoever has the link of one gives it back,
+// on any device.
+func (p *player) appointments() []ui.Route {
+	return []ui.Route{
+		ui.Get(appointmentPrefix+":token", p.booked),
+		ui.Post(appointmentPrefix+":token", ui.Form, p.giveBack),
+	}
+}
+
+func (p *player) booked(c *gin.Context) {
+	if b, r, ok := p.booking(c); ok {
+		page := p.appointmentPage(c, b, r)
+		page.Action = appointmentPrefix + b.Token
+		p.show(c, http.StatusOK, "appointment", page)
+	}
+}
+
+func (p *player) giveBack(c *gin.Context) {
+	b, r, ok := p.booking(c)
+	if !ok {
+		return
+	}
+	if err := p.store.Responses.GiveBack(c.Request.Context(), b.Token); err != nil {
+		p.fail(c, err)
+		return
+	}
+	p.show(c, http.StatusOK, "appointment", p.appointmentPage(c, b, r))
+}
+
+// booking looks up the booking that was asked for, and the release that it was made in: an
+// empty one where that is not known.
+func (p *player) booking(c *gin.Context) (store.Booking, *released, bool) {
+	c.Header("Referrer-Policy", "no-referrer")
+	b, err := p.store.Responses.BookingBy(c.Request.Context(), c.Param("token"))
+	if err == nil && b.Start.After(time.Now()) {
+		r, err := p.released(c.Request.Context(), b.ReleaseID)
+		if err != nil {
+			return b, &released{}, true
+		}
+		r.allowFrames(c)
+		return b, r, true
+	}
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		p.fail(c, err)
+		return b, nil, false
+	}
+	p.show(c, http.StatusNotFound, "problem", newProblem(nil, "There is no appointment here",
+		"It has been given back, or its time is over."))
+	return b, nil, false
+}
+
+func (p *player) appointmentPage(c *gin.Context, b store.Booking, r *released) appointmentPage {
+	in, start := tongueOf(r.program), b.Start.In(p.Calendar.Zone(c.Request.Context(), b.Calendar))
+	return appointmentPage{
+		frame:  newFrame(r.program, r.looks, in.say("Your appointment:")),
+		Words:  in.dayAndTime(start),
+		Clocks: in.clocks(start.Location()),
+	}
+}
+
 // calendarFile is the last part of the address of an appointment as a file, which no
 // question's key can be.
 const calendarFile = "appointment.ics"
 
 func (p *player) calendarFile(c *gin.Context, j *journey) {
-	start, at, has := j.appointment(j.walk())
-	if !has || !j.passage.Finished || p.Calendar == nil {
+	start, _, has := j.appointment(j.walk())
+	if !has || !j.passage.Finished {
 		p.fail(c, store.ErrNotFound)
 		return
 	}
@@ -178,7 +303,7 @@ func (p *player) calendarFile(c *gin.Context, j *journey) {
 		c.Redirect(http.StatusSeeOther, j.outward("appointment.ics"))
 		return
 	}
-	_, length, booked := p.Calendar.Booked(j.ctx, j.program.Question(at).Table, j.response())
+	b, booked := p.Calendar.Booked(j.ctx, j.response())
 	if !booked {
 		p.fail(c, store.ErrNotFound)
 		return
@@ -188,8 +313,9 @@ func (p *player) calendarFile(c *gin.Context, j *journey) {
 		ID:     j.response() + "@omphalos",
 		Title:  j.program.Quiz.Title,
 		Start:  start,
-		Length: length,
+		Length: b.Length(),
 		Made:   j.passage.Updated,
+		Link:   ui.Origin(c.Request, p.Public) + appointmentPrefix + b.Token,
 	}
 	if err := a.Write(&file); err != nil {
 		p.fail(c, err)

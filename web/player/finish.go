@@ -58,6 +58,9 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	}
 	bounds := store.Bounds{Most: j.gate.Most, Repeats: j.program.Quiz.Repeating(), Taker: taker}
 	kept, err := p.store.Responses.FinishWithin(c.Request.Context(), j.passage, j.typed, response, bounds)
+	if errors.Is(err, store.ErrFull) || errors.Is(err, store.ErrRepeated) {
+		p.unbook(j)
+	}
 	if errors.Is(err, store.ErrFull) {
 		p.showShut(c, j.released, gate.Full, j.gate, true)
 		return

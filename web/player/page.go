@@ -150,6 +150,7 @@ type questionView struct {
 	Slots    []slotDay
 	Lands    []atlas.Country // that can be chosen, named in the quiz's language
 	Day      string          // how the time that was chosen reads
+	Clocks   string          // where clocks show the times
 }
 
 // Say says a sentence of ours in the question's language.
@@ -355,7 +356,7 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 	case quiz.Location:
 		view.Places = j.places(q, view.Value)
 	case quiz.Appointment:
-		view.Slots, view.Day = j.slots(q, view.Value)
+		view.Slots, view.Day, view.Clocks = j.slots(q, view.Value)
 	}
 	return view
 }

@@ -75,10 +75,13 @@ func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: store.NewMemory(personalBytes, personalTime, sizeOf),
 	}
+	if p.Calendar == nil {
+		p.Calendar = store.Diary{Store: s}
+	}
 	tell := func(c *gin.Context, status int, heading, text string) {
 		p.show(c, status, "problem", newProblem(p.asked(c), heading, text))
 	}
-	ui.Serve(r, slices.Concat(p.ways(), p.rehearsals(), p.handedRoutes()), tell)
+	ui.Serve(r, slices.Concat(p.ways(), p.rehearsals(), p.handedRoutes(), p.appointments()), tell)
 	return tell
 }
 

@@ -28,8 +28,7 @@ type resultPage struct {
 	Framed   bool   // the page stands inside another, which a redirect leaves
 	Reviews  []reviewView
 	Right    string // how many were answered rightly
-	Calendar string // address of the appointment as a file
-	Booked   string // the appointment in words
+	Booked   *appointmentView
 	Products []productView
 	Contact  *contactForm // asked for below
 	Thanks   bool         // contact has just been given
@@ -76,8 +75,8 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			page.Right = j.tongue().say("%v of %v", right, all)
 		}
 	}
-	if start, _, booked := j.appointment(r); booked && !parted {
-		page.Calendar, page.Booked = j.place(calendarFile), j.tongue().dayAndTime(start)
+	if !parted {
+		page.Booked = j.appointmentView(r)
 	}
 	if o.ShowWhy {
 		e := passage.Explain(j.program, in)

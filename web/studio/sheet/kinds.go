@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"net/url"
 
 	"omphalos/core/quiz"
 )
@@ -72,6 +73,9 @@ type setup struct {
 	HighWords      string
 	Length         bool // is a text, of at most so many characters
 	Table, Wanting string
+	List           string // ID of what can be chosen
+	Room           string // address where it is made
+	RoomWords      string
 }
 
 func setupOf(q *quiz.Question) setup {
@@ -105,9 +109,11 @@ func setupOf(q *quiz.Question) setup {
 	}
 	switch q.Kind {
 	case quiz.Location:
-		s.Table, s.Wanting = q.Table, "Which table of places"
+		s.Table, s.Wanting, s.List = q.Table, "Which table of places", "placetables"
+		s.Room, s.RoomWords = "/studio/places?table="+url.QueryEscape(q.Table), "its places"
 	case quiz.Appointment:
-		s.Table, s.Wanting = q.Table, "Which calendar"
+		s.Table, s.Wanting, s.List = q.Table, "Which calendar", "calendars"
+		s.Room, s.RoomWords = "/studio/calendars?calendar="+url.QueryEscape(q.Table), "its hours"
 	}
 	return s
 }

@@ -333,8 +333,15 @@ func (s *Room) tables(ctx context.Context, sh *Sheet) error {
 	if sh.catalogue, err = s.Store.Definitions.Products(ctx); err != nil {
 		return err
 	}
-	sh.placed, err = s.Store.Definitions.PlaceTables(ctx)
+	if sh.placed, err = s.Store.Definitions.PlaceTables(ctx); err != nil {
+		return err
+	}
+	sh.calendars, err = s.Store.Definitions.Calendars(ctx)
 	return err
+}
+
+func (sh *Sheet) calendarOpen(name string) bool {
+	return slices.ContainsFunc(sh.calendars, func(c store.Calendar) bool { return c.Name == name && c.Ever() })
 }
 
 func (sh *Sheet) placesThere(table string) bool { return slices.Contains(sh.placed, table) }

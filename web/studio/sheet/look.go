@@ -38,25 +38,6 @@ type lookPart struct {
 // A framePart is an origin whose pages may show the quiz.
 type framePart struct{ Origin, Remove string }
 
-// zones are offered for the time of a quiz; any name of the IANA database is taken.
-var zones = []string{
-	"Africa/Johannesburg",
-	"America/Chicago",
-	"America/Los_Angeles",
-	"America/New_York",
-	"America/Sao_Paulo",
-	"Asia/Kolkata",
-	"Asia/Tokyo",
-	"Australia/Sydney",
-	"Europe/Berlin",
-	"Europe/Dublin",
-	"Europe/London",
-	"Europe/Paris",
-	"Europe/Vienna",
-	"Pacific/Auckland",
-	"UTC",
-}
-
 func (sh *Sheet) look() lookPart {
 	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look"), SettingsMind: sh.mind("/settings")}
 	if p.Look == nil {
@@ -78,7 +59,7 @@ func (sh *Sheet) look() lookPart {
 		{Key: string(quiz.LastCounts), Name: "the last time counts"},
 		{Key: string(quiz.FirstCounts), Name: "the first time counts"},
 	}
-	p.Zones = zones
+	p.Zones = desk.Zones
 	p.FrameList = desk.JSONText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
 		if slices.ContainsFunc(

@@ -42,6 +42,7 @@ type Sheet struct {
 	signposts []store.Signpost
 	catalogue []store.Product
 	placed    []string // tables that have places
+	calendars []store.Calendar
 	threads   map[quiz.Pointer]threadRow
 	broke     map[string]store.Edit           // by rehearsal that does not hold: the edit that broke it
 	remarks   map[quiz.Pointer][]store.Remark // that are not settled, by place
@@ -70,7 +71,9 @@ type sheetPage struct {
 	Steps  []string // of the decision's parts
 	Ready  string   // JSON of the ready-made questions
 	Placed []string // tables of places
-	Shown  string   // mark of what is shown
+
+	Calendars []store.Calendar
+	Shown     string // mark of what is shown
 }
 
 func (s *Room) sheet(c *gin.Context) {
@@ -99,7 +102,7 @@ func (s *Room) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{Frame: s.Frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed, Shown: r.mark}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed, Calendars: sh.calendars, Shown: r.mark}
 	for _, id := range r.order {
 		page.Parts[id] = template.HTML(r.whole(id))
 	}
@@ -165,7 +168,7 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 		q,
 		problems,
 		with,
-		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Lost: s.Lost},
+		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Calendar: sh.calendarOpen, Lost: s.Lost},
 	)
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && observed {

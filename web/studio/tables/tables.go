@@ -1,5 +1,5 @@
-// Package tables is what all quizzes share: signposts, places and the catalogue, edited in
-// place and taken in and out as files.
+// Package tables is what all quizzes share: signposts, places, calendars and the
+// catalogue, edited in place and taken in and out as files.
 package tables
 
 import (
@@ -17,7 +17,7 @@ import (
 //go:embed *.html
 var templates embed.FS
 
-// A Room is what all quizzes share: signposts, places and the catalogue.
+// A Room is what all quizzes share: signposts, places, calendars and the catalogue.
 type Room struct {
 	*desk.Desk
 }
@@ -37,6 +37,11 @@ func (s *Room) Routes() []ui.Route {
 		ui.Post("/places/delete", ui.Form, s.removePlace),
 		ui.Get("/places.csv", s.exportPlaces),
 		ui.Post("/places/import", ui.Form, s.importPlaces),
+		ui.Get("/calendars", s.calendars),
+		ui.Post("/calendars", ui.Form, s.putCalendar),
+		ui.Post("/calendars/delete", ui.Form, s.removeCalendar),
+		ui.Post("/calendars/appointments/:token/give-back", ui.Form, s.giveBack),
+		ui.Post("/calendars/appointments/:token/rebook", ui.Form, s.rebook),
 		ui.Get("/catalogue", s.catalogue),
 		ui.Post("/catalogue", ui.Form, s.putProduct),
 		ui.Get("/catalogue.csv", s.exportProducts),
