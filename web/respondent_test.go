@@ -576,6 +576,41 @@ func TestAppointments(t *testing.T) {
 	assert.Equal(t, http.StatusSeeOther, r.StatusCode, page)
 }
 
+// A date that today bounds is chosen within that, as the page says; the sheet sets it in days.
+func TestADateWithinDaysFromToday(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Ask("when", quiz.Date).Required = true
+	m.Ask("who", quiz.ShortText)
+	z := a.add(t, string(m.Write()))
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/quizzes/1")
+	b.fill(`[data-path="/questions/when/limits/soonest"]`, "1")
+	b.fill(`[data-path="/questions/when/limits/latest"]`, "14")
+	b.do(chromedp.KeyEvent("\t"))
+	b.kept()
+	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	a.release(t, z)
+	c := a.client(t)
+	day := func(n int) string { return time.Now().UTC().AddDate(0, 0, n).Format(time.DateOnly) }
+	_, page := c.get("/q/" + z.Slug)
+	assert.Contains(t, page, `min="`+day(1)+`"`)
+	assert.Contains(t, page, `max="`+day(14)+`"`)
+	for _, wrong := range []string{day(0), day(15)} {
+		r, page := c.form("/q/"+z.Slug, "asked", "when", "answer.when", wrong, "go", "on")
+		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+		assert.Contains(t, page, "Must be between "+day(1)+" and "+day(14))
+	}
+	r, page := c.form("/q/"+z.Slug, "asked", "when", "answer.when", day(14), "go", "on")
+	assert.Equal(t, http.StatusSeeOther, r.StatusCode, page)
+
+	a.edit(t, z.ID, `[{"op":"add","path":"/questions/when/limits/high","value":"2020-01-01"}]`)
+	b.open("/studio/quizzes/1")
+	assert.Contains(t, b.text("#part-findings"), "no day lies within all of its limits")
+}
+
 // The country comes from the address that a proxy tells of, if the proxy is believed; a
 // number dialled at home becomes a whole one. The address itself is not kept.
 func TestCountryOfAVisitor(t *testing.T) {

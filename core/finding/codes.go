@@ -25,6 +25,7 @@ var Codes = map[string]struct {
 	"signpost-missing":     {Warning, "a signpost leads nowhere"},
 	"product-missing":      {Warning, "a product is not in the catalogue"},
 	"places-missing":       {Warning, "a question offers places of an empty table"},
+	"days-over":            {Warning, "a date can't be given any more: today bounds it otherwise than its days do"},
 	"calendar-missing":     {Warning, "a question offers times of a calendar that is not there, or has no hours"},
 	"rehearsal-broken":     {Warning, "a kept rehearsal does not get what it must"},
 	"country-untold":       {Warning, "the visitor's country is asked for, and the server can't tell it"},

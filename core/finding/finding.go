@@ -13,6 +13,7 @@ import (
 	"slices"
 	"time"
 
+	"omphalos/core/decimal"
 	"omphalos/core/edit"
 	"omphalos/core/odds"
 	"omphalos/core/program"
@@ -53,6 +54,7 @@ type Outside struct {
 	Places   func(table string) bool // the table offers a place
 	Calendar func(name string) bool  // there is one, and it has hours
 	Lost     bool                    // the server can't tell the country of a visitor
+	Today    decimal.Decimal         // as quiz.ParseDay gives it, 0 where it is not known
 }
 
 // in returns what is noticed about a quiz, in the order of the sheet: opening,
@@ -138,7 +140,7 @@ func of(
 	if err != nil {
 		return in(ctx, q, problems, nil, nil, outside), nil, nil
 	}
-	o, err := odds.Of(p, with)
+	o, err := oddsOn(outside.Today, p, problems, with)
 	if err != nil {
 		ctx, stop := context.WithTimeout(context.WithoutCancel(ctx), plainTime)
 		defer stop()
@@ -149,6 +151,18 @@ func of(
 		return list, p, nil
 	}
 	return in(ctx, q, problems, p, o, outside), p, o
+}
+
+// oddsOn works out the odds of a quiz as it is asked on a day.
+func oddsOn(today decimal.Decimal, p *program.Program, problems []quiz.Problem, with odds.Options) (*odds.Odds, error) {
+	if on := p.Quiz.On(today); today != 0 && on != p.Quiz {
+		dated, err := program.CompileDraft(on, problems)
+		if err != nil {
+			return nil, err
+		}
+		p = dated
+	}
+	return odds.Of(p, with)
 }
 
 // plainTime is how long it is looked for what can be told without odds, once their time is over.

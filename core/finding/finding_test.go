@@ -315,6 +315,10 @@ var samples = []sample{
 		func(m quiztest.Maker) { products(m, "hive", "smoker") },
 		func(m quiztest.Maker) { products(m, "hive", "hive") },
 		"The catalogue has no product “smoker”: respondents do not see it.", true},
+	{"days-over", "/questions/when/limits",
+		func(m quiztest.Maker) { date(m, "2026-01-01") },
+		func(m quiztest.Maker) { date(m, "2027-01-01") },
+		"“when” can't be answered today: no day lies within all of its limits. Move them, or take one away.", false},
 	{"calendar-missing", "/questions/when/table",
 		func(m quiztest.Maker) { m.Ask("when", quiz.Appointment).Table = "calls" },
 		func(m quiztest.Maker) { m.Ask("when", quiz.Appointment).Table = "visits" },
@@ -593,6 +597,14 @@ var outside = finding.Outside{
 	Places:   func(table string) bool { return table == "yards" },
 	Calendar: func(name string) bool { return name == "visits" },
 	Lost:     true,
+	Today:    20783 * decimal.One, // 2026-11-26
+}
+
+// date asks for a day from tomorrow until another.
+func date(m quiztest.Maker, until string) {
+	tomorrow := 1
+	day, _ := quiz.ParseDay(until)
+	m.Ask("when", quiz.Date).Limits = &quiz.Limits{Soonest: &tomorrow, High: quiz.DayBound(day)}
 }
 
 // found returns the findings of a written quiz.
@@ -651,6 +663,25 @@ func TestEachFinding(t *testing.T) {
 
 // Where there is no time for the odds, what can be told without them is, and that they
 // are missing.
+// What is out of reach of a date that today bounds is found, and the way there is not among
+// the odds; what is asked on a day that nobody tells is told as of any day.
+func TestOddsAreThoseOfToday(t *testing.T) {
+	m := plain()
+	date(m, "2027-01-01")
+	m.Decision.Steps["early"] = &quiz.Step{Order: 0, Kind: quiz.RuleStep, Outcome: "no",
+		When: &quiz.Condition{Subject: quiz.Subject{Answer: "when"}, Test: quiz.Test{Op: quiz.LessThan, Value: quiz.Words("2026-11-27")}}}
+	q, err := quiz.Read(m.Write())
+	require.NoError(t, err)
+	list, p, o := finding.Of(q, odds.Options{}, outside)
+	require.NotNil(t, o)
+	never := with(list, "never-holds", "/decision/steps/early/when")
+	require.NotNil(t, never, "%v", list)
+	assert.Zero(t, o.Steps["early"])
+	assert.Nil(t, p.Question(p.Position("when")).Limits.Low, "what is compiled is the quiz as it is kept")
+	list, _, _ = finding.Of(q, odds.Options{}, finding.Outside{})
+	assert.Nil(t, with(list, "never-holds", "/decision/steps/early/when"), "a day before can be given some day")
+}
+
 func TestOddsThatTakeTooLong(t *testing.T) {
 	ctx, stop := context.WithCancel(t.Context())
 	stop()

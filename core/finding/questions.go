@@ -48,6 +48,9 @@ func (f *finder) questions() {
 				q.Table,
 			)
 		}
+		if _, left := q.On(f.outside.Today); f.outside.Today != 0 && !left {
+			f.note("days-over", quiz.At("questions", key, "limits"), nil, "no-day-is-left", f.label(key))
+		}
 		if q.Kind == quiz.Appointment && q.Table != "" && f.outside.Calendar != nil && !f.outside.Calendar(q.Table) {
 			f.note("calendar-missing", quiz.At("questions", key, "table"), nil, "offers-times-of", f.label(key), q.Table)
 		}

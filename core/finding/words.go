@@ -105,6 +105,7 @@ var sayings = saying.Table{
 	"of-the-answer":                   "of the answer %s",
 	"of-the-opening":                  "of the opening",
 	"as-it-is-shared":                 "that is shown where it is shared",
+	"no-day-is-left":                  "%s can't be answered today: no day lies within all of its limits. Move them, or take one away.",
 	"offers-times-of":                 "%s offers times of the calendar “%s”, which has no hours: respondents can't choose one. Give it hours under Calendars.",
 	"offers-the-places-of":            "%s offers the places of the table “%s”, which has none: respondents can't answer.",
 	"on-a-landing":                    "on a landing of %s",

@@ -49,6 +49,28 @@ func (p *Program) Read(i int, t Typed) (Value, error) {
 	return q.readTyped(strings.TrimSpace(clean(values[0], q.Kind == quiz.LongText)), refuse)
 }
 
+// OnDay tells what is wrong with a date for question i where it is given on a day, as
+// quiz.ParseDay gives it: nil, or a *Refused. Read knows no day.
+func (p *Program) OnDay(i int, v Value, today decimal.Decimal) error {
+	asked := p.Question(i)
+	if v.State != Given || !asked.ByToday() {
+		return nil
+	}
+	asked, left := asked.On(today)
+	refuse := func(why error, format string, args ...any) (Value, error) {
+		return Value{}, refusedFor(p.Questions[i].Key, why, format, args...)
+	}
+	var err error
+	on := Question{}
+	on.low, on.high = asked.Bounds()
+	if !left {
+		_, err = refuse(ErrLimits, "no day can be chosen any more")
+	} else if low, high := on.outside(v.Number); low || high {
+		_, err = on.refuseLimits(refuse, "", quiz.DayText)
+	}
+	return err
+}
+
 // Keep returns what may be kept of what was typed for question i, be it an answer or not
 // yet: no answers that do not exist, no more of them than there are, no more words than the
 // question takes.

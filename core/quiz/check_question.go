@@ -139,6 +139,9 @@ func (c *checker) rows(p Pointer, q *Question) {
 	}
 }
 
+// mostDays is how far from today a date may be bounded, in days.
+const mostDays = 36525
+
 func (c *checker) limits(p Pointer, q *Question) {
 	l := q.Limits
 	if l == nil {
@@ -165,6 +168,18 @@ func (c *checker) limits(p Pointer, q *Question) {
 	low, high := q.Bounds()
 	if low != nil && high != nil && *low > *high {
 		c.refuse("limits", p, "the-lowest-is-above", *low, *high)
+	}
+	for name, days := range map[string]*int{"soonest": l.Soonest, "latest": l.Latest} {
+		switch {
+		case days == nil:
+		case q.Kind != Date:
+			c.refuse("limits", p.Join(name), "only-a-date-is-bounded")
+		case *days < -mostDays || *days > mostDays:
+			c.refuse("limits", p.Join(name), "so-many-days-from", mostDays)
+		}
+	}
+	if l.Soonest != nil && l.Latest != nil && *l.Soonest > *l.Latest {
+		c.refuse("limits", p, "the-lowest-is-above", *l.Soonest, *l.Latest)
 	}
 	if l.Step != nil && *l.Step <= 0 {
 		c.refuse("limits", p+"/step", "a-step-is-more")

@@ -147,6 +147,10 @@ type Limits struct {
 	High *Bound           `json:"high,omitempty"`
 	Step *decimal.Decimal `json:"step,omitempty"`
 	Unit string           `json:"unit,omitempty"`
+	// Soonest and Latest bound a date by the day on which it is given, in days from it:
+	// 0 is that day, −1 the one before. Both limits hold where Low or High is set too.
+	Soonest *int `json:"soonest,omitempty"`
+	Latest  *int `json:"latest,omitempty"`
 	// LowWords and HighWords stand at the ends of a rating.
 	LowWords  string `json:"lowWords,omitempty"`
 	HighWords string `json:"highWords,omitempty"`

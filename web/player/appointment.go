@@ -96,16 +96,6 @@ func (t tongue) clocks(zone *time.Location) string {
 	return t.say("As clocks show it in %s.", city)
 }
 
-// zoneOf returns the time zone of a quiz.
-func zoneOf(q *quiz.Quiz) *time.Location {
-	if s := q.Settings; s != nil && s.TimeZone != "" {
-		if zone, err := time.LoadLocation(s.TimeZone); err == nil {
-			return zone
-		}
-	}
-	return time.UTC
-}
-
 // day names a day of this year or the next; dayAndTime with the time.
 func (t tongue) day(at time.Time) string {
 	if t.known() == language.English {

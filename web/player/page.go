@@ -10,6 +10,7 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
+	"omphalos/web/ui"
 )
 
 // A frame is what every page of the player has around its content.
@@ -189,7 +190,9 @@ func (v questionView) Searched() bool {
 // An inputRange is what an input field is told about what may be typed.
 type inputRange struct{ Low, High, Step, Length, LowWords, HighWords, Unit string }
 
-func rangeOf(q *quiz.Question) inputRange {
+// rangeOf are the limits of what is typed on a day.
+func rangeOf(q *quiz.Question, today decimal.Decimal) inputRange {
+	q, _ = q.On(today)
 	var r inputRange
 	if l := q.Limits; l != nil {
 		r.LowWords, r.HighWords, r.Unit = l.LowWords, l.HighWords, l.Unit
@@ -328,7 +331,7 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 		Alone:    alone,
 		Input:    inputs[q.Kind],
 		Fill:     fillings[q.Kind],
-		Range:    rangeOf(q),
+		Range:    rangeOf(q, ui.Today(j.program.Quiz)),
 		Picks:    picksOf(q, j.tongue()),
 		Tongue:   j.tongue(),
 	}

@@ -1,6 +1,7 @@
 package player
 
 import (
+	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -13,6 +14,7 @@ import (
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // A placesView offers the places of a table to choose from.
@@ -82,8 +84,8 @@ func (v *placesView) sort(from place.Point) {
 	v.List, v.Near = sorted, true
 }
 
-// refuses tells what is wrong with an answer that only the workspace can check, "" for
-// nothing: a place or a time that is not offered.
+// refuses tells what is wrong with an answer that only the workspace or the clock can check,
+// "" for nothing: a place, a time or a day that is not offered.
 func (p *player) refuses(j *journey, at int, v program.Value) string {
 	q := j.program.Question(at)
 	switch q.Kind {
@@ -97,6 +99,11 @@ func (p *player) refuses(j *journey, at int, v program.Value) string {
 		return j.tongue().say("This place is not among them any more. Choose another one.")
 	case quiz.Appointment:
 		return p.refusesTime(j, q, v.Text)
+	case quiz.Date:
+		var refused *program.Refused
+		if err := j.program.OnDay(at, v, ui.Today(j.program.Quiz)); errors.As(err, &refused) {
+			return j.tongue().refused(refused)
+		}
 	}
 	return ""
 }

@@ -11,6 +11,7 @@ import (
 
 	"omphalos/core/gate"
 	"omphalos/store"
+	"omphalos/web/ui"
 )
 
 // A quiz opens and closes when it is told to; those who are mid-way get some time more.
@@ -85,7 +86,7 @@ func (p *player) showShut(c *gin.Context, r *released, state gate.State, g gate.
 		text += " " + in.say("Nothing that you answered is kept.")
 	}
 	if state == gate.Early && g.Words == "" {
-		text = in.say("This quiz opens on %s.", in.dayAndTime(g.Opens.In(zoneOf(r.program.Quiz))))
+		text = in.say("This quiz opens on %s.", in.dayAndTime(g.Opens.In(ui.Zone(r.program.Quiz))))
 	}
 	status := http.StatusGone
 	if state == gate.Early || state == gate.Paused {

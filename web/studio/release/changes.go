@@ -19,6 +19,7 @@ import (
 	"omphalos/store"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/sheet"
+	"omphalos/web/ui"
 )
 
 // A changed is a place in which the draft is another than what is public.
@@ -81,7 +82,7 @@ func expected(ctx context.Context, public *quiz.Quiz, draft *program.Program, no
 	if public == nil || draft == nil || now == nil {
 		return nil, nil
 	}
-	was, err := program.CompileReleased(public)
+	was, err := program.CompileReleased(public.On(ui.Today(public)))
 	if err != nil {
 		return nil, err
 	}
@@ -251,7 +252,7 @@ func (s *Room) compare(c *gin.Context) {
 
 // told tells who is expected to get what, nil where that can't be told.
 func told(ctx context.Context, q *quiz.Quiz) []desk.Share {
-	p, err := program.CompileDraft(q, q.Check())
+	p, err := program.CompileDraft(q.On(ui.Today(q)), q.Check())
 	if err != nil {
 		return nil
 	}

@@ -14,6 +14,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 // An openPart says when a quiz takes respondents, in its zone.
@@ -33,17 +34,8 @@ type openPart struct {
 // fieldTime is how HTML writes a date with a time.
 const fieldTime = "2006-01-02T15:04"
 
-func zoneOf(q *quiz.Quiz) *time.Location {
-	if q != nil && q.Settings != nil && q.Settings.TimeZone != "" {
-		if zone, err := time.LoadLocation(q.Settings.TimeZone); err == nil {
-			return zone
-		}
-	}
-	return time.UTC
-}
-
 func openOf(z *store.Quiz, q *quiz.Quiz, answered int) openPart {
-	g, zone := z.GateOf(), zoneOf(q)
+	g, zone := z.GateOf(), ui.Zone(q)
 	p := openPart{Gate: g, Zone: zone.String(), Answered: answered, GraceMinutes: gate.DefaultGrace, NotPublicYet: z.Released == 0}
 	if !g.Opens.IsZero() {
 		p.OpensAt = g.Opens.In(zone).Format(fieldTime)
@@ -74,7 +66,7 @@ func (s *Room) setGate(c *gin.Context) {
 	case "open":
 		g.Paused, g.Closed, g.Shut = false, false, time.Time{}
 	default:
-		wrong = readGate(c, &g, zoneOf(q))
+		wrong = readGate(c, &g, ui.Zone(q))
 	}
 	said := "It counts from now on."
 	if wrong != "" {

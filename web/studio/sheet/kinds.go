@@ -64,6 +64,8 @@ type setup struct {
 	Limits         bool
 	Date           bool
 	Low, High      string
+	Soonest        string // days from today
+	Latest         string
 	LowHint        string
 	HighHint       string
 	Step, Unit     string
@@ -100,6 +102,7 @@ func setupOf(q *quiz.Question) setup {
 		if l.Step != nil {
 			s.Step = l.Step.String()
 		}
+		s.Soonest, s.Latest = wholeOf(l.Soonest), wholeOf(l.Latest)
 		s.Unit, s.LowWords, s.HighWords = l.Unit, l.LowWords, l.HighWords
 	}
 	s.LowHint, s.HighHint = "any", "any"
@@ -116,6 +119,14 @@ func setupOf(q *quiz.Question) setup {
 		s.Room, s.RoomWords = "/studio/calendars?calendar="+url.QueryEscape(q.Table), "its hours"
 	}
 	return s
+}
+
+// wholeOf writes a whole number, "" for none.
+func wholeOf(n *int) string {
+	if n == nil {
+		return ""
+	}
+	return fmt.Sprint(*n)
 }
 
 func positive(n int) string {

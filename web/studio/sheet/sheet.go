@@ -17,6 +17,7 @@ import (
 	"omphalos/core/starter"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 // A Sheet is what the page of a draft shows. It is rendered in parts, so that
@@ -168,7 +169,7 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 		q,
 		problems,
 		with,
-		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Calendar: sh.calendarOpen, Lost: s.Lost},
+		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Calendar: sh.calendarOpen, Lost: s.Lost, Today: ui.Today(q)},
 	)
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && observed {

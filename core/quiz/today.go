@@ -1,0 +1,65 @@
+package quiz
+
+import (
+	"maps"
+	"time"
+
+	"omphalos/core/decimal"
+)
+
+// DayOf returns the day of a time, in its zone, as ParseDay gives it.
+func DayOf(at time.Time) decimal.Decimal {
+	day, _ := ParseDay(at.Format(dayLayout)) // is always one
+	return day
+}
+
+// ByToday tells whether the day on which a date is given bounds it.
+func (q *Question) ByToday() bool {
+	return q.Kind == Date && q.Limits != nil && (q.Limits.Soonest != nil || q.Limits.Latest != nil)
+}
+
+// On returns the question as it is asked on a day: what bounds a date by today bounds it by
+// that day. Where that leaves no day it is bounded by Low and High alone, and left is false.
+func (q *Question) On(today decimal.Decimal) (asked *Question, left bool) {
+	if !q.ByToday() {
+		return q, true
+	}
+	limits := *q.Limits
+	if days := limits.Soonest; days != nil {
+		if soonest := away(today, *days); limits.Low == nil || limits.Low.value < soonest.value {
+			limits.Low = soonest
+		}
+	}
+	if days := limits.Latest; days != nil {
+		if latest := away(today, *days); limits.High == nil || limits.High.value > latest.value {
+			limits.High = latest
+		}
+	}
+	if limits.Low != nil && limits.High != nil && limits.Low.value > limits.High.value {
+		return q, false
+	}
+	on := *q
+	on.Limits = &limits
+	return &on, true
+}
+
+func away(today decimal.Decimal, days int) *Bound {
+	return DayBound(today + decimal.FromInt(int64(days)))
+}
+
+// On returns the quiz as it is asked on a day: itself, where today bounds no date.
+func (q *Quiz) On(today decimal.Decimal) *Quiz {
+	on := q
+	for key, asked := range q.Questions {
+		if !asked.ByToday() {
+			continue
+		}
+		if on == q {
+			copied := *q
+			copied.Questions = maps.Clone(q.Questions)
+			on = &copied
+		}
+		on.Questions[key], _ = asked.On(today)
+	}
+	return on
+}
