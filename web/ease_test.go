@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/core/starter"
@@ -357,7 +358,12 @@ func TestAQuizInGerman(t *testing.T) {
 	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("lead")
-	m.Outcomes["lead"].Headline = ""
+	m.Outcomes["lead"].Headline, m.Outcomes["lead"].ShowWhy = "", true
+	m.Scale("need", quiz.Sum).Name = "Bedarf"
+	m.Scales["need"].Start = decimal.Must("1234.5")
+	m.Decision.Steps["moths"] = &quiz.Step{Order: 0, Kind: quiz.RuleStep, Outcome: "lead", When: &quiz.Condition{Any: []*quiz.Condition{
+		{Subject: quiz.Subject{Answer: "pests"}, Test: quiz.Test{Op: quiz.Includes, Value: quiz.Words("moths")}},
+		{Subject: quiz.Subject{Scale: "need"}, Test: quiz.Test{Op: quiz.AtMost, Value: &quiz.Value{Items: []quiz.Item{{Number: decimal.Must("2.5")}}}}}}}}
 	m.Ask("pests", quiz.Several, "mites", "moths", "none").Picks = &quiz.Picks{Min: 1, Max: 2}
 	m.Ask("mail", quiz.Email).Required = true
 	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"land": {Kind: quiz.Country, Label: "Land"}}}
@@ -386,6 +392,12 @@ func TestAQuizInGerman(t *testing.T) {
 	assert.Contains(t, p.text("main"), "freiwillig")
 	p.click("form.contact .button")
 	p.until("the result", `document.querySelector("h1")?.textContent.trim() === "Vielen Dank"`)
+	p.click(".why summary")
+	for _, says := range []string{"Auf „pests“ war die Antwort „mites“.", "Bedarf kommt auf 1.234,5.",
+		"Es gilt nicht: „pests“ umfasst „moths“ oder Bedarf ist höchstens 2,5.", "Sonst ist es „lead“."} {
+		assert.Contains(t, p.text(".why"), says)
+	}
+	p.axe("Why, in German")
 	p.open("/q/" + z.Slug)
 	assert.Contains(t, p.text("main"), "Sie haben dieses Quiz schon gemacht")
 	days := []string{"Sonntag", "Montag", "Dienstag", "Mittwoch", "Donnerstag", "Freitag", "Samstag"}
@@ -399,5 +411,6 @@ func TestAQuizInGerman(t *testing.T) {
 	assert.LessOrEqual(t, read[int](p, `document.documentElement.scrollWidth`), 390, "nothing is put away where this page goes on")
 	first := read[[]float64](p, `[...document.querySelectorAll(".progress path[transform]")].map((e) => e.getBoundingClientRect().left)`)
 	assert.Greater(t, first[0], first[1], "the way goes to the left, too")
+	assert.Contains(t, p.text("main"), "\u2066Choose up to 2.\u2069", "what is English keeps its full stop at its end")
 	p.axe("A quiz from right to left")
 }

@@ -35,7 +35,7 @@ func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
 			)
 		}
 	}
-	line(say("bill-start"), "", s.Start)
+	line(sayIn(w.voice, "bill-start"), "", s.Start)
 	subtotal := s.Start
 	for _, q := range w.result.Seen {
 		subtotal = subtotal.Add(w.course.AddedBy(q, i))
@@ -43,11 +43,11 @@ func (w *Walker) Bill(scale string) (lines []BillLine, total decimal.Decimal) {
 	}
 	if s.Method == quiz.Formula {
 		worked, _ := s.Formula.Eval(s.Decimals, func(n int) decimal.Decimal { return w.course.Operand(s.Reads[n]) })
-		line(say("bill-formula"), "", worked.Sub(subtotal))
+		line(sayIn(w.voice, "bill-formula"), "", worked.Sub(subtotal))
 		subtotal = worked
 	}
 	if len(s.Fees) > 0 {
-		line(say("bill-sum"), "", subtotal)
+		line(sayIn(w.voice, "bill-sum"), "", subtotal)
 		if subtotal != 0 {
 			lines[len(lines)-1].Sum = true
 		}
@@ -74,7 +74,7 @@ func (w *Walker) billed(question, scale int, line func(words, detail string, amo
 			line(label(o), "", program.AmountOf(q.Answers[o].Adds, scale))
 			added = added.Add(program.AmountOf(q.Answers[o].Adds, scale))
 		}
-		line(asked.Label, say("bill-cap"), sum.Sub(added)) // what a cap takes off
+		line(asked.Label, sayIn(w.voice, "bill-cap"), sum.Sub(added)) // what a cap takes off
 	case program.OfGrid:
 		for r, column := range v.Picks {
 			if column >= 0 {

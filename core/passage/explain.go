@@ -5,6 +5,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/program"
+	"omphalos/core/saying"
 )
 
 // An Explanation says why a passage ended where it did. It is data; Sentences
@@ -18,6 +19,8 @@ type Explanation struct {
 	End      program.End  `json:"end"`
 	Outcome  string       `json:"outcome,omitempty"` // key
 	Landing  string       `json:"landing,omitempty"` // key
+
+	voice *saying.Voice
 }
 
 // Asked is a question on the passage, with its answer in words.
@@ -66,19 +69,19 @@ func Explain(p *program.Program, in Input) Explanation {
 	r := NewWalker(p).run(in, t)
 	t.fillIn(NewFiller(p, in, r, ""))
 	e := t.e
-	e.End = r.End
+	e.End, e.voice = r.End, in.Voice
 	switch r.End {
 	case program.Unfinished:
 		return e
 	case program.Named, program.Parted:
-		how := say("led-straight-to", outcomeName(p, r.Outcome))
+		how := t.say("led-straight-to", t.outcome(r.Outcome))
 		if r.End == program.Parted {
-			how = say("parted-ways", outcomeName(p, r.Outcome))
+			how = t.say("parted-ways", t.outcome(r.Outcome))
 		}
 		e.Steps = []Considered{{Taken: true, Because: how}}
 	case program.Decided:
 		if r.Step == program.Otherwise {
-			e.Steps = append(e.Steps, Considered{"otherwise", true, say("otherwise", outcomeName(p, r.Outcome))})
+			e.Steps = append(e.Steps, Considered{"otherwise", true, t.say("otherwise", t.outcome(r.Outcome))})
 		}
 	}
 	e.Outcome = OutcomeKey(p, r)
@@ -91,14 +94,14 @@ func (e *Explanation) Sentences() []string {
 	var lines []string
 	add := func(line string) { lines = append(lines, line+".") }
 	for _, a := range e.Asked {
-		line := say("answered", a.Label, a.Answer)
+		line := sayIn(e.voice, "answered", a.Label, a.Answer)
 		if a.Answer == "" {
-			line = say("unanswered", a.Label)
+			line = sayIn(e.voice, "unanswered", a.Label)
 		}
 		if len(a.Adds) > 0 {
 			parts := make([]string, len(a.Adds))
 			for i, add := range a.Adds {
-				parts[i] = add.Name + " " + add.Amount.Signed()
+				parts[i] = add.Name + " " + e.voice.Figures(add.Amount.Signed())
 				if add.Row != "" {
 					parts[i] += " (" + add.Row + ")"
 				}
@@ -106,7 +109,7 @@ func (e *Explanation) Sentences() []string {
 			line += ": " + strings.Join(parts, ", ")
 		}
 		if a.Then != "" {
-			line = say("then", line, a.Then)
+			line = sayIn(e.voice, "then", line, a.Then)
 		}
 		add(line)
 	}
@@ -114,7 +117,7 @@ func (e *Explanation) Sentences() []string {
 		add(p.Because)
 	}
 	for _, s := range e.Scales {
-		line := say("came-to", s.Name, s.Text)
+		line := sayIn(e.voice, "came-to", s.Name, s.Text)
 		if s.Note != "" {
 			line += " (" + s.Note + ")"
 		}

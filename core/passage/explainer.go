@@ -8,6 +8,7 @@ import (
 	"omphalos/core/formula"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
+	"omphalos/core/saying"
 )
 
 // An explainer is the tracer that gathers an explanation.
@@ -20,11 +21,13 @@ type explainer struct {
 
 func scaleName(p *program.Program, i int) string { return p.Quiz.Scales[p.Scales[i].Key].Name }
 
-func outcomeName(p *program.Program, i int) string {
+func (t *explainer) say(key string, parts ...any) string { return sayIn(t.in.Voice, key, parts...) }
+
+func (t *explainer) outcome(i int) string {
 	if i == program.None {
-		return say("no-outcome")
+		return t.say("no-outcome")
 	}
-	return "“" + p.Quiz.Outcomes[p.Outcomes[i].Key].Name + "”"
+	return t.say("quoted", t.p.Quiz.Outcomes[t.p.Outcomes[i].Key].Name)
 }
 
 func (t *explainer) PassedSection(i int) {
@@ -35,17 +38,17 @@ func (t *explainer) PassedSection(i int) {
 		name = key
 	}
 	t.e.Passed = append(t.e.Passed, Passed{Section: key,
-		Because: say(
+		Because: t.say(
 			"section-did-not-show",
 			name,
-			t.p.Quiz.Sentence(s.ShowWhen),
+			t.p.Quiz.SentenceIn(t.in.Voice, s.ShowWhen),
 		)})
 }
 
 func (t *explainer) PassedQuestion(i int) {
 	q := t.p.Question(i)
 	t.e.Passed = append(t.e.Passed, Passed{Question: t.p.Key(i),
-		Because: say("question-did-not-show", q.Label, t.p.Quiz.Sentence(q.ShowWhen))})
+		Because: t.say("question-did-not-show", q.Label, t.p.Quiz.SentenceIn(t.in.Voice, q.ShowWhen))})
 }
 
 func (t *explainer) Asked(i int, v *program.Value) {
@@ -84,16 +87,16 @@ func (t *explainer) Added(scale int, amount decimal.Decimal, row string) {
 }
 
 func (t *explainer) Then(to *program.Onward) {
-	words := say("to-the-decision")
+	words := t.say("to-the-decision")
 	switch to.Way {
 	case quiz.ToQuestion, quiz.ToSection:
 		if to.Question < len(t.p.Questions) {
-			words = say("on-to", t.p.Question(to.Question).Label)
+			words = t.say("on-to", t.p.Question(to.Question).Label)
 		}
 	case quiz.ToOutcome:
-		words = say("straight-to", outcomeName(t.p, to.Outcome))
+		words = t.say("straight-to", t.outcome(to.Outcome))
 	case quiz.PartWays:
-		words = say("parting-ways", outcomeName(t.p, to.Outcome))
+		words = t.say("parting-ways", t.outcome(to.Outcome))
 	}
 	t.e.Asked[len(t.e.Asked)-1].Then = words
 }
@@ -108,23 +111,23 @@ func (t *explainer) Formula(scale int, n formula.Notes) {
 func (t *explainer) Reached(i int, value decimal.Decimal) {
 	var notes []string
 	if t.notes[i].DividedByZero {
-		notes = append(notes, say("divided-by-zero"))
+		notes = append(notes, t.say("divided-by-zero"))
 	}
 	if t.notes[i].OutOfRange || value == decimal.Max || value == decimal.Min {
-		notes = append(notes, say("beyond-range"))
+		notes = append(notes, t.say("beyond-range"))
 	}
 	t.e.Scales = append(
 		t.e.Scales,
-		Reached{t.p.Scales[i].Key, scaleName(t.p, i), value, t.p.ScoreText(i, value), strings.Join(notes, "; ")},
+		Reached{t.p.Scales[i].Key, scaleName(t.p, i), value, t.in.Voice.Figures(t.p.ScoreText(i, value)), strings.Join(notes, "; ")},
 	)
 }
 
 func (t *explainer) step(s *program.Step, taken bool, words string, parts ...any) {
-	t.e.Steps = append(t.e.Steps, Considered{s.Key, taken, say(words, parts...)})
+	t.e.Steps = append(t.e.Steps, Considered{s.Key, taken, t.say(words, parts...)})
 }
 
 func (t *explainer) RuleHeld(s *program.Step) {
-	t.step(s, true, "rule-held", t.ruleWords(s), outcomeName(t.p, s.Outcome))
+	t.step(s, true, "rule-held", t.ruleWords(s), t.outcome(s.Outcome))
 }
 
 func (t *explainer) RuleFailed(s *program.Step) {
@@ -132,24 +135,24 @@ func (t *explainer) RuleFailed(s *program.Step) {
 }
 
 func (t *explainer) ruleWords(s *program.Step) string {
-	return t.p.Quiz.Sentence(t.p.Quiz.Decision.Steps[s.Key].When)
+	return t.p.Quiz.SentenceIn(t.in.Voice, t.p.Quiz.Decision.Steps[s.Key].When)
 }
 
 func (t *explainer) TableHit(s *program.Step, rule int) {
 	words := make([]string, len(s.Rules[rule].Cells))
 	for i, cell := range s.Rules[rule].Cells {
-		words[i] = t.p.Quiz.Sentence(cell.Source)
+		words[i] = t.p.Quiz.SentenceIn(t.in.Voice, cell.Source)
 	}
 	if len(words) == 0 {
-		words = []string{say("takes-who-is-left")}
+		words = []string{t.say("takes-who-is-left")}
 	}
 	t.step(
 		s,
 		true,
 		"table-hit",
 		rule+1,
-		strings.Join(words, say("and")),
-		outcomeName(t.p, s.Rules[rule].Outcome),
+		strings.Join(words, t.say("and")),
+		t.outcome(s.Rules[rule].Outcome),
 	)
 }
 
@@ -161,16 +164,16 @@ func (t *explainer) Band(s *program.Step, band int, score decimal.Decimal) {
 	var where string
 	switch {
 	case len(s.Cuts) == 1:
-		where = say("only-band")
+		where = t.say("only-band")
 	case band == 0:
-		where = say("band-below", s.Cuts[1].At.Words())
+		where = t.say("band-below", t.figure(s.Cuts[1].At))
 	case band == len(s.Cuts)-1:
-		where = say("band-from", s.Cuts[band].At.Words())
+		where = t.say("band-from", t.figure(s.Cuts[band].At))
 	default:
-		where = say("the-band-from-to", s.Cuts[band].At.Words(), s.Cuts[band+1].At.Words())
+		where = t.say("the-band-from-to", t.figure(s.Cuts[band].At), t.figure(s.Cuts[band+1].At))
 	}
 	if s.Cuts[band].Outcome == program.None {
-		t.step(s, false, "open-band", scaleName(t.p, s.Scale), score.Words(), where)
+		t.step(s, false, "open-band", scaleName(t.p, s.Scale), t.figure(score), where)
 		return
 	}
 	t.step(
@@ -178,9 +181,9 @@ func (t *explainer) Band(s *program.Step, band int, score decimal.Decimal) {
 		true,
 		"band",
 		scaleName(t.p, s.Scale),
-		score.Words(),
+		t.figure(score),
 		where,
-		outcomeName(t.p, s.Cuts[band].Outcome),
+		t.outcome(s.Cuts[band].Outcome),
 	)
 }
 
@@ -194,8 +197,8 @@ func (t *explainer) LeaderBelow(s *program.Step, leader int, best decimal.Decima
 		false,
 		"leader-below",
 		scaleName(t.p, s.Contenders[leader].Scale),
-		best.Words(),
-		s.Least.Words(),
+		t.figure(best),
+		t.figure(s.Least),
 	)
 }
 
@@ -205,8 +208,8 @@ func (t *explainer) LeaderClose(s *program.Step, leader int, ahead decimal.Decim
 		false,
 		"leader-close",
 		scaleName(t.p, s.Contenders[leader].Scale),
-		ahead.Words(),
-		s.Lead.Words(),
+		t.figure(ahead),
+		t.figure(s.Lead),
 	)
 }
 
@@ -216,8 +219,8 @@ func (t *explainer) Leads(s *program.Step, leader int, best decimal.Decimal) {
 		true,
 		"leads",
 		scaleName(t.p, s.Contenders[leader].Scale),
-		best.Words(),
-		outcomeName(t.p, s.Contenders[leader].Outcome),
+		t.figure(best),
+		t.outcome(s.Contenders[leader].Outcome),
 	)
 }
 
@@ -228,16 +231,16 @@ func (t *explainer) Tied(w *program.Course, s *program.Step, scores []decimal.De
 			names = append(names, scaleName(t.p, c.Scale))
 		}
 	}
-	tie := say("tied", strings.Join(names, say("and")), best.Words())
+	tie := t.say("tied", strings.Join(names, t.say("and")), t.figure(best))
 	switch s.Ties {
 	case quiz.TieNext:
 		t.step(s, false, "tied-and-goes-on", tie)
 	case quiz.TieOutcome:
-		t.step(s, true, "tied-so-it-is", tie, outcomeName(t.p, outcome))
+		t.step(s, true, "tied-so-it-is", tie, t.outcome(outcome))
 	case quiz.TieQuestion:
-		t.step(s, true, "settled-so-it-is", tie, t.settled(w, s, scores, best), outcomeName(t.p, outcome))
+		t.step(s, true, "settled-so-it-is", tie, t.settled(w, s, scores, best), t.outcome(outcome))
 	default:
-		t.step(s, true, "tied-first-counts", tie, outcomeName(t.p, outcome))
+		t.step(s, true, "tied-first-counts", tie, t.outcome(outcome))
 	}
 }
 
@@ -246,9 +249,9 @@ func (t *explainer) settled(w *program.Course, s *program.Step, scores []decimal
 	label := t.p.Question(s.TieBy).Label
 	switch v := w.Given(s.TieBy); {
 	case !w.Seen[s.TieBy]:
-		return say("would-settle-unasked", label)
+		return t.say("would-settle-unasked", label)
 	case v == nil:
-		return say("would-settle-unanswered", label)
+		return t.say("would-settle-unanswered", label)
 	}
 	most, alike := decimal.Min, 0
 	for _, c := range s.Contenders {
@@ -263,9 +266,9 @@ func (t *explainer) settled(w *program.Course, s *program.Step, scores []decimal
 		}
 	}
 	if alike > 1 {
-		return say("the-answer-leaves-them-tied", label)
+		return t.say("the-answer-leaves-them-tied", label)
 	}
-	return say("the-answer-counts", label)
+	return t.say("the-answer-counts", label)
 }
 
 func (t *explainer) Landing(outcome, i int, taken bool) {
@@ -274,32 +277,37 @@ func (t *explainer) Landing(outcome, i int, taken bool) {
 	var because string
 	switch {
 	case l.When == nil && i == 0:
-		because = say("landing", LandingWords(l))
+		because = t.say("landing", landingWords(t.in.Voice, l))
 	case l.When == nil:
-		because = say("last-landing", LandingWords(l))
+		because = t.say("last-landing", landingWords(t.in.Voice, l))
 	case taken:
-		because = say("landing-holds", t.p.Quiz.Sentence(l.When), LandingWords(l))
+		because = t.say("landing-holds", t.p.Quiz.SentenceIn(t.in.Voice, l.When), landingWords(t.in.Voice, l))
 	default:
-		because = say("landing-passed-over", t.p.Quiz.Sentence(l.When))
+		because = t.say("landing-passed-over", t.p.Quiz.SentenceIn(t.in.Voice, l.When))
 	}
 	t.e.Landings = append(t.e.Landings, Considered{key, taken, because})
 }
 
+// figure writes a number.
+func (t *explainer) figure(n decimal.Decimal) string { return t.in.Voice.Figures(n.Words()) }
+
 // LandingWords says what a landing is: "a page", "a redirect to www.example.org".
-func LandingWords(l *quiz.Landing) string {
+func LandingWords(l *quiz.Landing) string { return landingWords(nil, l) }
+
+func landingWords(in *saying.Voice, l *quiz.Landing) string {
 	switch {
 	case l.Kind == quiz.PageLanding:
-		return say("page")
+		return sayIn(in, "page")
 	case l.Kind == quiz.ProductsLanding:
-		return say("products")
+		return sayIn(in, "products")
 	case l.Signpost != nil:
-		return say("signpost", l.Signpost.Row, l.Signpost.Table)
+		return sayIn(in, "signpost", l.Signpost.Row, l.Signpost.Table)
 	}
 	_, site, _ := strings.Cut(l.Address, "//")
 	if end := strings.IndexAny(site, "/?#{"); end >= 0 {
 		site = site[:end]
 	}
-	return say("redirect", site)
+	return sayIn(in, "redirect", site)
 }
 
 // words is Program.Words where places have names.

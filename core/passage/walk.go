@@ -9,6 +9,7 @@ package passage
 import (
 	"omphalos/core/decimal"
 	"omphalos/core/program"
+	"omphalos/core/saying"
 )
 
 // An Input is all that a passage depends on beside the quiz.
@@ -19,6 +20,8 @@ type Input struct {
 	// Place says what a place of a table is called, "" for unknown. It serves words alone;
 	// nil knows none.
 	Place func(table, key string) string
+	// Voice says the sentences of explanations and bills; nil says them in English.
+	Voice *saying.Voice
 	// Stop ends the walk at the first question that is Absent; otherwise such
 	// questions count as skipped.
 	Stop bool
@@ -44,6 +47,7 @@ type Result struct {
 type Walker struct {
 	course program.Course
 	result Result
+	voice  *saying.Voice
 }
 
 // NewWalker returns a new Walker.
@@ -60,6 +64,7 @@ func Walk(p *program.Program, in Input) *Result { return NewWalker(p).Walk(in) }
 func (w *Walker) Walk(in Input) *Result { return w.run(in, nil) }
 
 func (w *Walker) run(in Input, t program.Tracer) *Result {
+	w.voice = in.Voice
 	w.course.Begin(in.Answers, in.Visitor, in.Contact, t)
 	r := &w.result
 	*r = Result{Seen: r.Seen[:0], Missing: r.Missing[:0], Scores: r.Scores}

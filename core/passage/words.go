@@ -1,6 +1,11 @@
 package passage
 
-import "omphalos/core/saying"
+import (
+	"maps"
+	"slices"
+
+	"omphalos/core/saying"
+)
 
 // sayings are the sentences of explanations and what they are made of, in British English:
 // the one place where an explanation becomes words.
@@ -36,6 +41,7 @@ var sayings = saying.Table{
 	"parting-ways":                "parting ways with %s",
 	"products":                    "a list of products",
 	"question-did-not-show":       "“%s” did not show, for it shows only if %s",
+	"quoted":                      "“%s”",
 	"redirect":                    "a redirect to %s",
 	"rule-failed":                 "It does not hold that %s",
 	"rule-held":                   "It holds that %s, so it is %s",
@@ -60,4 +66,9 @@ var sayings = saying.Table{
 	"would-settle-unasked":        "“%s” would settle it and was not asked on this passage: the first in order counts",
 }
 
-func say(key string, parts ...any) string { return sayings.Say(key, parts...) }
+// sayIn says a sentence in the words of a voice.
+func sayIn(in *saying.Voice, key string, parts ...any) string { return in.Say(sayings[key], parts...) }
+
+// Sayings returns the sentences of explanations and bills, for those who put them into other
+// languages.
+func Sayings() []string { return slices.Sorted(maps.Values(sayings)) }

@@ -7,5 +7,5 @@ import (
 )
 
 func TestWords(t *testing.T) {
-	sayingtest.Said(t, sayings, map[string]int{"say": 0, "step": 2})
+	sayingtest.Said(t, sayings, map[string]int{"say": 0, "step": 2, "sayIn": 1})
 }

@@ -2,44 +2,84 @@ package quiz
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"omphalos/core/atlas"
+	"omphalos/core/saying"
 )
+
+// clauses are the words of conditions, each by what it says in English; tests have theirs by
+// the operator.
+var clauses = map[string]string{
+	"always": "always", "never": "never", "not so": "it is not so that %s",
+	"all": " and ", "any": " or ", "none": " nor ", "neither": "neither %s", "one": "exactly one of %s", ", ": ", ",
+	"for row": "%s for %s", "address": "the address's “%s”", "outcome": "the outcome", "quoted": "“%s”",
+
+	"visitor country": "the visitor's country", "visitor language": "the visitor's language", "visitor device": "the visitor's device",
+	"visitor referrer": "the visitor's referrer", "visitor source": "the visitor's source", "visitor medium": "the visitor's medium",
+	"visitor campaign": "the visitor's campaign", "visitor term": "the visitor's term", "visitor content": "the visitor's content",
+	"visitor date": "the visitor's date", "visitor time": "the visitor's time", "visitor weekday": "the visitor's weekday",
+
+	string(Is): "%s is %s", string(IsNot): "%s is not %s", string(IsOneOf): "%s is one of %s", string(Includes): "%s includes %s",
+	string(AtLeast): "%s is at least %s", string(AtMost): "%s is at most %s", string(MoreThan): "%s is more than %s",
+	string(LessThan): "%s is less than %s", string(Between): "%s is between %s", string(Contains): "%s contains %s",
+	string(IsAnswered): "%s is answered", string(IsSkipped): "%s is skipped",
+}
+
+// Clauses returns the words that conditions are said in, for those who put them into other
+// languages.
+func Clauses() []string { return slices.Sorted(maps.Values(clauses)) }
 
 // Sentence writes the condition out in English, with the quiz's own labels:
 // `“Crop” is “Apples or pears” and Readiness is at least 8`.
-func (q *Quiz) Sentence(c *Condition) string {
+func (q *Quiz) Sentence(c *Condition) string { return q.SentenceIn(nil, c) }
+
+// SentenceIn is Sentence in the words of a voice.
+func (q *Quiz) SentenceIn(in *saying.Voice, c *Condition) string {
+	said := sayer{q, in}
 	if c == nil {
-		return "always"
+		return said.as("always")
 	}
-	return q.clauses(c, false)
+	return said.condition(c, false)
 }
 
-var joints = map[string][2]string{"all": {"", " and "}, "any": {"", " or "}, "none": {"neither ", " nor "}, "one": {"exactly one of ", ", "}}
+// A sayer says conditions of a quiz.
+type sayer struct {
+	*Quiz
+	voice *saying.Voice
+}
 
-func (q *Quiz) clauses(c *Condition, inside bool) string {
+func (s sayer) as(clause string, parts ...any) string { return s.voice.Say(clauses[clause], parts...) }
+
+func (s sayer) condition(c *Condition, inside bool) string {
 	how, parts := c.Group()
 	if how == "" {
-		return q.subject(c.Subject) + " " + q.test(c.Subject, c.Test)
+		return s.test(s.subject(c.Subject), c.Subject, c.Test)
 	}
 	if len(parts) == 0 {
-		return map[string]string{"all": "always", "any": "never", "none": "always", "one": "never"}[how]
+		return s.as(map[string]string{"all": "always", "any": "never", "none": "always", "one": "never"}[how])
 	}
 	words := make([]string, len(parts))
 	for i, p := range parts {
-		words[i] = q.clauses(p, len(parts) > 1 || how == "none")
+		words[i] = s.condition(p, len(parts) > 1 || how == "none")
 	}
-	if how == "none" && len(parts) == 1 {
-		return "it is not so that " + words[0]
-	}
-	joined := joints[how][0] + strings.Join(words, joints[how][1])
-	if last := len(words) - 1; how == "one" && last > 0 {
-		joined = joints[how][0] + strings.Join(words[:last], ", ") + " and " + words[last]
-	} else if how == "one" {
+	last := len(words) - 1
+	var joined string
+	switch {
+	case how == "none" && last == 0:
+		return s.as("not so", words[0])
+	case how == "one" && last == 0:
 		return words[0]
+	case how == "none":
+		joined = s.as("neither", strings.Join(words, s.as("none")))
+	case how == "one":
+		joined = s.as("one", strings.Join(words[:last], s.as(", "))+s.as("all")+words[last])
+	default:
+		joined = strings.Join(words, s.as(how))
 	}
-	if inside && len(parts) > 1 {
+	if inside && last > 0 {
 		return "(" + joined + ")"
 	}
 	return joined
@@ -47,70 +87,79 @@ func (q *Quiz) clauses(c *Condition, inside bool) string {
 
 func quoted(s string) string { return "“" + strings.Join(strings.Fields(s), " ") + "”" }
 
-func (q *Quiz) subject(s Subject) string {
-	switch {
-	case s.Answer != "":
-		asked := q.Ask(s.Answer)
-		if asked == nil {
-			return "{" + s.Answer + "}"
-		}
-		words := quoted(asked.Label)
-		if row := asked.Rows[s.Row]; row != nil {
-			words += " for " + quoted(row.Label)
-		}
-		return words
-	case s.Scale != "":
-		scale := q.Scales[s.Scale]
-		if scale == nil {
-			return "{" + s.Scale + "}"
-		}
-		return scale.Name
-	case s.Visitor != "":
-		if name, found := strings.CutPrefix(s.Visitor, "query."); found {
-			return "the address's “" + name + "”"
-		}
-		return "the visitor's " + s.Visitor
-	}
-	return "the outcome"
+func (s sayer) quote(words string) string {
+	return s.as("quoted", strings.Join(strings.Fields(words), " "))
 }
 
-var comparing = map[Op]string{AtLeast: "is at least", AtMost: "is at most", MoreThan: "is more than",
-	LessThan: "is less than", Between: "is between", IsOneOf: "is one of"}
+func (q *Quiz) subject(s Subject) string { return sayer{q, nil}.subject(s) }
 
-func (q *Quiz) test(s Subject, t Test) string {
-	verb := string(t.Op)
-	if w, found := comparing[t.Op]; found {
-		verb = w
+func (s sayer) subject(of Subject) string {
+	switch {
+	case of.Answer != "":
+		asked := s.Ask(of.Answer)
+		if asked == nil {
+			return "{" + of.Answer + "}"
+		}
+		if row := asked.Rows[of.Row]; row != nil {
+			return s.as("for row", s.quote(asked.Label), s.quote(row.Label))
+		}
+		return s.quote(asked.Label)
+	case of.Scale != "":
+		scale := s.Scales[of.Scale]
+		if scale == nil {
+			return "{" + of.Scale + "}"
+		}
+		return scale.Name
+	case of.Visitor != "":
+		if name, found := strings.CutPrefix(of.Visitor, "query."); found {
+			return s.as("address", name)
+		}
+		return s.as("visitor " + of.Visitor)
 	}
-	if t.Op == IsAnswered || t.Op == IsSkipped || t.Value == nil {
-		return verb
+	return s.as("outcome")
+}
+
+// test says what is asked of a subject.
+func (s sayer) test(subject string, of Subject, t Test) string {
+	if t.Op == IsAnswered || t.Op == IsSkipped {
+		return s.as(string(t.Op), subject)
 	}
-	words := make([]string, len(t.Value.Items))
-	for i, item := range t.Value.Items {
-		words[i] = q.item(s, item)
+	var words []string
+	if t.Value != nil {
+		for _, item := range t.Value.Items {
+			words = append(words, s.item(of, item))
+		}
 	}
 	joint := ", "
 	if t.Op == Between {
-		joint = " and "
+		joint = "all"
 	}
-	return fmt.Sprintf("%s %s", verb, strings.Join(words, joint))
+	return s.as(string(t.Op), subject, strings.Join(words, s.as(joint)))
 }
 
 // item names an answer or an outcome by its label, and quotes other words.
-func (q *Quiz) item(s Subject, i Item) string {
-	if asked := q.Ask(s.Answer); asked != nil && asked.Answers[i.String()] != nil {
-		return quoted(asked.Answers[i.String()].Label)
+func (s sayer) item(of Subject, i Item) string {
+	if asked := s.Ask(of.Answer); asked != nil && asked.Answers[i.String()] != nil {
+		return s.quote(asked.Answers[i.String()].Label)
 	}
-	if o := q.Outcomes[i.String()]; s.Outcome && o != nil {
-		return quoted(o.Name)
+	if o := s.Outcomes[i.String()]; of.Outcome && o != nil {
+		return s.quote(o.Name)
 	}
-	if q.OfCountry(s) {
-		return quoted(atlas.Name(i.String(), "en"))
+	if s.OfCountry(of) {
+		return s.quote(atlas.Name(i.String(), s.language()))
 	}
 	if i.IsText {
-		return quoted(i.Text)
+		return s.quote(i.Text)
 	}
-	return i.Number.Words()
+	return s.voice.Figures(i.Number.Words())
+}
+
+// language is that of the words: English, or the quiz's own.
+func (s sayer) language() string {
+	if s.voice == nil || s.Settings == nil || s.Settings.Language == "" {
+		return "en"
+	}
+	return s.Settings.Language
 }
 
 // Count writes how many of something there are: "1 scale", "3 scales".
@@ -126,7 +175,7 @@ func (q *Quiz) TestSentence(s Subject, t *Test) string {
 	if t == nil {
 		return "any"
 	}
-	return q.test(s, *t)
+	return strings.TrimSpace(sayer{q, nil}.test("", s, *t))
 }
 
 // StepSentence writes a step of the decision out in English.

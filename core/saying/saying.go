@@ -16,3 +16,35 @@ func (t Table) Say(key string, parts ...any) string {
 	}
 	return fmt.Sprintf(words, parts...)
 }
+
+// A Voice says English words in another language, and writes figures as it does. A nil Voice
+// leaves both as they are.
+type Voice struct {
+	say     func(english string, parts ...any) string
+	figures func(english string) string
+}
+
+// NewVoice returns a Voice: say is given words with verbs of package fmt where parts stand,
+// figures a number as it is written in English.
+func NewVoice(say func(english string, parts ...any) string, figures func(english string) string) *Voice {
+	return &Voice{say, figures}
+}
+
+// Say says words.
+func (v *Voice) Say(english string, parts ...any) string {
+	switch {
+	case v != nil:
+		return v.say(english, parts...)
+	case len(parts) == 0:
+		return english
+	}
+	return fmt.Sprintf(english, parts...)
+}
+
+// Figures writes a number.
+func (v *Voice) Figures(english string) string {
+	if v == nil {
+		return english
+	}
+	return v.figures(english)
+}

@@ -80,7 +80,9 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	}
 	if o.ShowWhy {
 		e := passage.Explain(j.program, in)
-		page.Why = e.Sentences()
+		for _, sentence := range e.Sentences() {
+			page.Why = append(page.Why, j.tongue().apart(sentence))
+		}
 	}
 	if o.ShowScore != "" {
 		page.Score = j.score(o.ShowScore, r)

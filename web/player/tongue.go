@@ -8,6 +8,8 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"golang.org/x/text/language"
 	"golang.org/x/text/message"
@@ -15,6 +17,7 @@ import (
 	numbers "golang.org/x/text/number"
 
 	"omphalos/core/program"
+	"omphalos/core/saying"
 )
 
 // Respondents' pages speak the quiz's language. The words of each lie in a file of words/,
@@ -86,13 +89,32 @@ func (t tongue) known() language.Tag {
 // are no words for stays as it is.
 func (t tongue) say(english string, parts ...any) string {
 	tag := t.known()
-	if len(parts) == 0 {
-		if said, known := spoken.words[tag][english]; known {
-			return said
-		}
-		return english
+	if len(parts) > 0 {
+		return t.apart(spoken.printers[tag].Sprintf(english, parts...))
 	}
-	return spoken.printers[tag].Sprintf(english, parts...)
+	if said, known := spoken.words[tag][english]; known {
+		return said
+	}
+	return t.apart(english)
+}
+
+// apart keeps English words together within a text that is read from right to left, with
+// their full stop at their end: between the marks of UAX #9 that isolate them.
+func (t tongue) apart(words string) string {
+	last, _ := utf8.DecodeLastRuneInString(words)
+	if t.known() != language.English || t.direction() != "rtl" || !unicode.IsPunct(last) {
+		return words
+	}
+	return "\u2066" + words + "\u2069"
+}
+
+// voice says what core says of a passage in the language, with figures as it writes them; nil
+// is English.
+func (t tongue) voice() *saying.Voice {
+	if t.known() == language.English && t.direction() == "" {
+		return nil
+	}
+	return saying.NewVoice(t.say, t.figures)
 }
 
 // Direction is that in which the language is written: "rtl", or "" for from left to right.
@@ -137,13 +159,13 @@ func (t tongue) refused(r *program.Refused) string {
 	if r.Says != "" && t.known() != language.English {
 		return t.say(r.Says, r.Parts...)
 	}
-	return sentence(r.Message)
+	return t.apart(sentence(r.Message))
 }
 
 // sorry says that something could not be kept: in other languages without the reason.
 func (t tongue) sorry(english string) string {
 	if t.known() == language.English {
-		return english
+		return t.apart(english)
 	}
 	return t.say("Your answer could not be kept just now. It is still here: try again in a moment.")
 }

@@ -11,14 +11,16 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/passage"
 	"omphalos/core/program"
+	"omphalos/core/quiz"
 )
 
 // Every sentence that the pages say is in every language, with the same parts in the same
 // order, and none is there that nothing says.
 func TestEveryLanguageSaysEverything(t *testing.T) {
 	said := map[string]bool{}
-	for _, sentence := range append(program.Sentences(), scripted...) {
+	for _, sentence := range slices.Concat(program.Sentences(), passage.Sayings(), quiz.Clauses(), scripted) {
 		said[sentence] = true
 	}
 	literal := `"((?:[^"\\\\]|\\\\.)+)"`
