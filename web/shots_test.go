@@ -1,12 +1,15 @@
 package web_test
 
 import (
+	"context"
 	"flag"
 	"os"
 	"path/filepath"
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 )
@@ -57,8 +60,8 @@ func TestShots(t *testing.T) {
 	b.shot(file("rehearse"), true)
 	b.open("/studio/catalogue")
 	b.shot(file("catalogue"), false)
-	b.open("/studio/signposts")
-	b.shot(file("signposts"), false)
+	b.open("/studio/calendars?calendar=visits")
+	b.shot(file("calendars"), true)
 	b.open("/studio/places")
 	b.shot(file("places"), false)
 	b.open("/studio/quizzes/1")
@@ -71,6 +74,7 @@ func TestShots(t *testing.T) {
 	b.open(*shotsBeside + "/standin/host?quiz=a-day-at-the-bee-yard&title=A+day+at+the+bee+yard&as=popup&after=0")
 	b.do(chromedp.Sleep(time.Second))
 	b.shot(file("popup"), false)
+	b.pieces(filepath.Join("assets", "src", "guide"))
 	b.open("/studio/quizzes/1/learn")
 	b.shot(file("responses"), false)
 	b.open("/studio/quizzes/1/learn/12")
@@ -103,4 +107,47 @@ func TestShots(t *testing.T) {
 	p.do(chromedp.WaitVisible(chromedp.CSS(".gridrow")))
 	p.run(`document.querySelectorAll(".gridrow").forEach((row, i) => row.querySelectorAll("input")[2 - i % 2].click())`)
 	p.shot(file("grid"), false)
+}
+
+// pieces takes the pictures of the guide: parts of the rooms, as light files.
+func (b *tab) pieces(folder string) {
+	require.NoError(b.t, os.MkdirAll(folder, 0o755))
+	for _, p := range []struct {
+		name, at, of string
+		high         float64
+	}{
+		{"write", "/studio/quizzes/1", "#part-q-crop .words, #part-q-crop .answers", 420},
+		{"weigh", "/studio/quizzes/1", "#part-q-crop", 420},
+		{"decide", "/studio/quizzes/1", "#part-s-bands", 420},
+		{"land", "/studio/quizzes/1", "#part-o-walk", 460},
+		{"rehearse", "/studio/quizzes/1/rehearse", "main", 560},
+		{"release", "/studio/quizzes/1/release", "main", 560},
+		{"learn", "/studio/quizzes/1/learn/12", "main", 560},
+	} {
+		b.open(p.at)
+		b.do(chromedp.Sleep(time.Second))
+		b.piece(filepath.Join(folder, p.name+".webp"), p.of, p.high)
+	}
+}
+
+// piece takes a picture of what a selector names, at most so many pixels high.
+func (b *tab) piece(file, selector string, high float64) {
+	b.t.Helper()
+	box := read[[]float64](b, `(() => {
+		const boxes = [...document.querySelectorAll(`+"`"+selector+"`"+`)].map((e) => e.getBoundingClientRect());
+		const least = (side) => Math.min(...boxes.map((b) => b[side])), most = (side) => Math.max(...boxes.map((b) => b[side]));
+		return [least("left") + scrollX, least("top") + scrollY, most("right") - least("left"), most("bottom") - least("top")];
+	})()`)
+	quality, beyond := int64(80), true
+	picture := get(b, chromedp.Action[[]byte](func(ctx context.Context, t *chromedp.Target) ([]byte, error) {
+		r, err := cdp.Call(ctx, t, page.CaptureScreenshot, page.CaptureScreenshotParams{
+			Format: page.CaptureScreenshotFormatWebp, Quality: &quality, CaptureBeyondViewport: &beyond,
+			Clip: &page.Viewport{X: box[0], Y: box[1], Width: box[2], Height: min(box[3], high), Scale: 1},
+		})
+		if err != nil {
+			return nil, err
+		}
+		return r.Data, nil
+	}))
+	require.NoError(b.t, os.WriteFile(file, picture, 0o644))
 }

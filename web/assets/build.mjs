@@ -57,6 +57,10 @@ await Promise.all([scripts.rebuild(), styles()]);
 for (const name of readdirSync(join(here, "src/drawings")))
   copyFileSync(join(here, "src/drawings", name), join(dist, `drawing-${name}`));
 
+// The pictures of the guide are taken of the demo by make shots.
+for (const name of readdirSync(join(here, "src/guide")))
+  copyFileSync(join(here, "src/guide", name), join(dist, `guide-${name}`));
+
 const icons =
   "arrow-down arrow-up check chevron-down circle-help copy download ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 scale trash-2 undo-2 wrench x".split(
     " ",
