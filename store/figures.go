@@ -1,10 +1,12 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"log/slog"
+	"slices"
 	"strconv"
 	"sync"
 	"time"
@@ -288,20 +290,82 @@ func (rs *Responses) Find(
 	if err != nil || len(numbers) == 0 {
 		return nil, all, err
 	}
+	list, err = rs.numbered(ctx, quiz, numbers)
+	return list, all, err
+}
+
+// numbered reads responses by their numbers, in their order; those that have just been
+// deleted are left out.
+func (rs *Responses) numbered(ctx context.Context, quiz uint, numbers []int) (list []Response, err error) {
 	var there []Response
 	if err := rs.db(ctx).Where("quiz_id = ? AND number IN ?", quiz, numbers).Find(&there).Error; err != nil {
-		return nil, all, found(err, "reading responses of quiz %d", quiz)
+		return nil, found(err, "reading responses of quiz %d", quiz)
 	}
 	byNumber := make(map[int]*Response, len(there))
 	for i := range there {
 		byNumber[there[i].Number] = &there[i]
 	}
 	for _, n := range numbers {
-		if r := byNumber[n]; r != nil { // or it has just been deleted
+		if r := byNumber[n]; r != nil {
 			list = append(list, *r)
 		}
 	}
-	return list, all, nil
+	return list, nil
+}
+
+// readTogether is how many responses are read with one statement.
+const readTogether = 2000
+
+// EachOf gives f the responses of a quiz that all parts name at this moment, in the order of
+// their numbers and with contact, until it fails. Each is good until f returns. It holds the
+// numbers of all, and the contacts of some.
+func (rs *Responses) EachOf(ctx context.Context, quiz uint, parts []tally.Part, f func(*Response) error) error {
+	var numbers []int
+	err := rs.Tally(ctx, quiz, func(t *tally.Tally) {
+		slice := t.Slice(parts...)
+		numbers = slice.Page(tally.Order{}, 0, slice.Count())
+	})
+	if err != nil {
+		return err
+	}
+	for some := range slices.Chunk(numbers, readTogether) {
+		contacts, err := rs.contactsOf(ctx, quiz, some)
+		if err != nil {
+			return err
+		}
+		r := Response{WorkspaceID: rs.in, QuizID: quiz}
+		columns := r.counted()
+		columns["id"], columns["address"] = &r.ID, &r.Address
+		var failed error
+		err = rs.each(ctx, &r, func(q *gorm.DB) *gorm.DB { return q.Where("number IN ?", some) }, func(r *Response) bool {
+			r.Contacts = contacts[r.ID]
+			failed = f(r)
+			return failed == nil
+		}, columns)
+		if err = cmp.Or(failed, err); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// contactsOf reads what respondents said of themselves, by the IDs of their responses.
+func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (map[uint][]Contact, error) {
+	asked := rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ? AND number IN ?", quiz, numbers)
+	rows, err := rs.db(ctx).Model(&Contact{}).Select("response_id", "field", "kind", "value").Where("response_id IN (?)", asked).Rows()
+	if err != nil {
+		return nil, found(err, "reading contacts")
+	}
+	defer rows.Close()
+	by := map[uint][]Contact{}
+	for rows.Next() {
+		c := Contact{WorkspaceID: rs.in}
+		if err := rows.Scan(&c.ResponseID, &c.Field, &c.Kind, &c.Value); err != nil {
+			return nil, found(err, "reading contacts")
+		}
+		by[c.ResponseID] = append(by[c.ResponseID], c)
+	}
+	return by, found(rows.Err(), "reading contacts")
 }
 
 // Index brings the tallies of all quizzes up to date, so that nobody waits for them.

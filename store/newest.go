@@ -3,8 +3,9 @@ package store
 import (
 	"context"
 	"maps"
-	"math"
 	"slices"
+
+	"gorm.io/gorm"
 )
 
 // Answered returns how many responses of a quiz count.
@@ -37,24 +38,32 @@ func (rs *Responses) Newest(ctx context.Context, quiz uint, most int) ([]Respons
 // and without contact, until f returns false. The Response is good until f returns.
 func (rs *Responses) Each(ctx context.Context, quiz uint, f func(*Response) bool) error {
 	r := Response{WorkspaceID: rs.in, QuizID: quiz}
-	return rs.each(ctx, &r, 1, math.MaxInt, f, map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
+	return rs.each(ctx, &r, all, f, map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
 		"outcome": &r.Outcome, "visitor": &r.Visitor, "packed": &r.Packed})
 }
 
 // eachWhole is Each of those with numbers from one to another, with all that is counted.
 func (rs *Responses) eachWhole(ctx context.Context, quiz uint, from, to int, f func(*Response) bool) error {
 	r := Response{WorkspaceID: rs.in, QuizID: quiz}
-	return rs.each(ctx, &r, from, to, f, map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
-		"finished": &r.Finished, "seconds": &r.Seconds, "end": &r.End, "outcome": &r.Outcome, "landing": &r.Landing,
-		"source": &r.Source, "medium": &r.Medium, "campaign": &r.Campaign, "country": &r.Country,
-		"language": &r.Language, "device": &r.Device, "packed": &r.Packed})
+	within := func(q *gorm.DB) *gorm.DB { return q.Where("number BETWEEN ? AND ?", from, to) }
+	return rs.each(ctx, &r, within, f, r.counted())
 }
 
-// each reads columns of responses of r's quiz into r, one after the other.
+// counted are the columns of all that is counted of a response, with where they go.
+func (r *Response) counted() map[string]any {
+	return map[string]any{"number": &r.Number, "release_id": &r.ReleaseID,
+		"finished": &r.Finished, "seconds": &r.Seconds, "end": &r.End, "outcome": &r.Outcome, "landing": &r.Landing,
+		"source": &r.Source, "medium": &r.Medium, "campaign": &r.Campaign, "country": &r.Country,
+		"language": &r.Language, "device": &r.Device, "packed": &r.Packed}
+}
+
+func all(q *gorm.DB) *gorm.DB { return q }
+
+// each reads columns of those responses of r's quiz into r, one after the other.
 func (rs *Responses) each(
 	ctx context.Context,
 	r *Response,
-	from, to int,
+	which func(*gorm.DB) *gorm.DB,
 	f func(*Response) bool,
 	columns map[string]any,
 ) error {
@@ -64,8 +73,8 @@ func (rs *Responses) each(
 		into = append(into, columns[name])
 	}
 	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&Response{}).Select(names).
-		Where("quiz_id = ? AND number BETWEEN ? AND ? AND NOT beside", quiz, from, to).Order("number").Rows()
+	rows, err := which(rs.db(context.WithoutCancel(ctx)).Model(&Response{}).Select(names).
+		Where("quiz_id = ? AND NOT beside", quiz)).Order("number").Rows()
 	if err != nil {
 		return found(err, "reading the responses of quiz %d", quiz)
 	}

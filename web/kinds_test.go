@@ -162,7 +162,7 @@ func TestEveryKindIsAsked(t *testing.T) {
 		t,
 		a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "north", Name: "North yard"}}),
 	)
-	a.calendar(t, "visits")
+	a.calendar(t, "yards")
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)

@@ -63,7 +63,7 @@ func BenchmarkMillion(b *testing.B) {
 				}
 			})
 		}
-		for _, path := range []string{"/studio", at + "/learn"} {
+		for _, path := range []string{"/studio", at + "/learn", at + "/learn?source=letter", at + "/learn?source=letter&answer.crop=apples&score.promise=10..20"} {
 			b.Run(of.name+path, func(b *testing.B) {
 				for b.Loop() {
 					r, _ := c.get(path)
@@ -71,5 +71,15 @@ func BenchmarkMillion(b *testing.B) {
 				}
 			})
 		}
+		b.Run(of.name+"/all as CSV", func(b *testing.B) {
+			for b.Loop() {
+				r, err := c.Get(c.app.URL + at + "/learn/responses.csv")
+				require.NoError(b, err)
+				n, err := io.Copy(io.Discard, r.Body)
+				require.NoError(b, err)
+				b.SetBytes(n)
+				require.NoError(b, r.Body.Close())
+			}
+		})
 	}
 }

@@ -40,6 +40,7 @@ func (a *app) day(t testing.TB, change func(q *quiz.Quiz)) *store.Quiz {
 		{Table: "yards", Key: "north", Name: "North yard", Latitude: 54.1, Longitude: -8.4},
 		{Table: "yards", Key: "river", Name: "River yard", Latitude: 52.7, Longitude: -8.6},
 		{Table: "yards", Key: "hill", Name: "Hill yard", Latitude: 51.9, Longitude: -7.1}}))
+	a.calendar(t, "visits")
 	z := a.add(t, string(q.Write()))
 	a.release(t, z)
 	return z

@@ -75,7 +75,7 @@ func TestShots(t *testing.T) {
 	b.do(chromedp.Sleep(time.Second))
 	b.shot(file("popup"), false)
 	b.pieces(filepath.Join("assets", "src", "guide"))
-	b.open("/studio/quizzes/1/learn")
+	b.open("/studio/quizzes/5/learn?source=letter")
 	b.shot(file("responses"), false)
 	b.open("/studio/quizzes/1/learn/12")
 	b.shot(file("response"), true)

@@ -275,7 +275,7 @@ func TestDemo(t *testing.T) {
 		defer s.Close()
 		list, err := s.Definitions.Quizzes(t.Context())
 		require.NoError(t, err)
-		require.Len(t, list, 4)
+		require.Len(t, list, 5)
 		products, err := s.Definitions.Products(t.Context())
 		require.NoError(t, err)
 		signs, err := s.Definitions.Signposts(t.Context())
@@ -284,7 +284,7 @@ func TestDemo(t *testing.T) {
 		require.Len(t, signs, 3)
 		_, err = s.People.SignIn(t.Context(), demoEmail, demoPassword)
 		require.NoError(t, err)
-		return list[3].Responses, list[3].Title
+		return list[4].Responses, list[4].Title
 	}
 	for _, args := range [][]string{{}, {}, {"--remake"}} {
 		_, complaints, status := run(t, "", append([]string{"demo", "--only-make", "--workspace", path}, args...)...)

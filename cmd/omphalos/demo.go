@@ -107,7 +107,7 @@ func demoCommand() *cobra.Command {
 	flags.StringVar(&listen, "listen", defaultListen, "address to listen on")
 	flags.StringVar(&standIns, "stand-ins", portAfter, "address of the stand-ins")
 	flags.IntVar(&responses, "responses", responses,
-		"how many responses the demo has; those beyond 64 are of a quiz with ten questions")
+		"how many responses the demo has; those beyond 64 are of a quiz with ten questions, over 90 days")
 	flags.StringVar(&sources, "sources", "",
 		"folder of the sources, from which templates and assets come as they are saved; make dev uses it")
 	flags.BoolVar(&remake, "remake", false, "throw the demo away and make it anew")
@@ -194,7 +194,7 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if err != nil {
 		return err
 	}
-	if err := answerDemo(ctx, s, r, z.Slug, min(responses, demoResponses)); err != nil {
+	if err := answerDemo(ctx, s, r, z.Slug, min(responses, leadResponses)); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(finder); err != nil {
@@ -222,7 +222,7 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if z, err = s.Definitions.AddQuiz(ctx, q); err != nil {
 		return err
 	}
-	if _, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1); err != nil || responses <= demoResponses {
+	if _, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1); err != nil || responses <= leadResponses {
 		return err
 	}
 	if q, err = quiz.Read(season); err != nil {
@@ -234,7 +234,7 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if r, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1); err != nil {
 		return err
 	}
-	return answerSeason(ctx, s, r, z.Slug, responses-demoResponses)
+	return answerSeason(ctx, s, r, z.Slug, responses-leadResponses)
 }
 
 // fillTables puts the demo's products into the catalogue, and its signposts up.

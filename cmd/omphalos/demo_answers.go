@@ -19,8 +19,12 @@ import (
 	"omphalos/store"
 )
 
-// demoResponses is how many responses the demo has by itself.
-const demoResponses = 64
+// demoResponses is how many responses the demo has by itself: those of its lead quiz, and of
+// the one about the season, which come over demoDays.
+const (
+	leadResponses = 64
+	demoResponses = leadResponses + 2000
+)
 
 // demoDays is over how many days many responses have come in.
 const demoDays = 90

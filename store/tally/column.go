@@ -100,6 +100,37 @@ func (c *column) each(set *roaring.Bitmap, f func(n uint32, value int64) bool) {
 	}
 }
 
+// counts gives f the numbers of the responses of a set, each with how many have it, by
+// segments: a number comes once a segment, or more often where it is not sealed.
+func (c *column) counts(set *roaring.Bitmap, f func(value int64, count int)) {
+	segment, at, seen := uint32(1<<32-1), (*chunk)(nil), []int(nil) // seen: by code
+	tell := func() {
+		for code, n := range seen {
+			if n > 0 {
+				f(at.values[code], n)
+			}
+		}
+	}
+	given := roaring.And(set, c.given).ManyIterator()
+	var some [1024]uint32
+	for k := given.NextMany(some[:]); k > 0; k = given.NextMany(some[:]) {
+		for _, n := range some[:k] {
+			if n>>segmentBits != segment {
+				tell()
+				segment = n >> segmentBits
+				at = c.chunks[segment]
+				seen = make([]int, len(at.values)) // none of one that is not sealed
+			}
+			if low := n & (segmentSize - 1); at.raw != nil {
+				f(at.raw[low], 1)
+			} else {
+				seen[at.codes[low]]++
+			}
+		}
+	}
+	tell()
+}
+
 // eachIn is each within a segment.
 func (c *column) eachIn(segment uint32, set *roaring.Bitmap, f func(n uint32, value int64) bool) {
 	within := roaring.New()

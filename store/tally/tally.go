@@ -207,15 +207,11 @@ type Slice struct {
 
 // Slice returns the responses of which all parts are true: all for none.
 func (t *Tally) Slice(parts ...Part) Slice {
-	set := t.all
+	s := Slice{t, t.all}
 	for _, p := range parts {
-		if p.Not {
-			set = roaring.AndNot(set, t.having(p, t.all))
-		} else {
-			set = roaring.And(set, t.having(p, set))
-		}
+		s = s.And(p)
 	}
-	return Slice{t, set}
+	return s
 }
 
 // having returns the responses with what a part asks, of those that are asked about or more.
@@ -236,6 +232,15 @@ func (t *Tally) having(p Part, asked *roaring.Bitmap) *roaring.Bitmap {
 		return sets[0]
 	}
 	return roaring.FastOr(sets...)
+}
+
+// And returns the responses of the slice of which a further part is true.
+func (s Slice) And(p Part) Slice {
+	having := s.tally.having(p, s.set)
+	if p.Not {
+		return Slice{s.tally, roaring.AndNot(s.set, having)}
+	}
+	return Slice{s.tally, roaring.And(s.set, having)}
 }
 
 // Count returns how many responses there are.
@@ -301,22 +306,13 @@ func (s Slice) Values(of Property, unit int64) []Bin {
 		return nil
 	}
 	counts := map[int64]int{}
-	last, same := int64(0), 0 // neighbours often have the same
-	c.each(s.set, func(_ uint32, value int64) bool {
+	c.counts(s.set, func(value int64, count int) {
 		q := value / unit
 		if value%unit < 0 {
 			q--
 		}
-		if q != last {
-			counts[last] += same
-			last, same = q, 0
-		}
-		same++
-		return true
+		counts[q] += count
 	})
-	if counts[last] += same; counts[0] == 0 {
-		delete(counts, 0)
-	}
 	bins := make([]Bin, 0, len(counts))
 	for _, value := range slices.Sorted(maps.Keys(counts)) {
 		bins = append(bins, Bin{value, counts[value]})

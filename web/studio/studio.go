@@ -41,6 +41,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with des
 	in.Use(d.Stays)
 	ui.Serve(in, pictures.New(d).Long(), d.Tell)
 	ui.Serve(in, quizzes.New(d).Long(), d.Tell)
+	ui.Serve(in, learn.New(d).Long(), d.Tell)
 	in = in.Group("", inTime(d.Tell))
 	for _, routes := range rooms {
 		ui.Serve(in, routes, d.Tell)

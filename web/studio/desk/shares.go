@@ -13,9 +13,24 @@ type Share struct {
 	X, Width                               float64 // in a bar of 100
 }
 
-// Shares puts the counts in the order of the outcomes; outcomes that the draft
-// does not know any more come last under their keys.
+// A Counted is how many got an outcome.
+type Counted struct {
+	Outcome string
+	Count   int
+}
+
+// Shares is SharesOf what the store counts.
 func Shares(q *quiz.Quiz, counts []store.OutcomeCount) []Share {
+	list := make([]Counted, len(counts))
+	for i, n := range counts {
+		list[i] = Counted{n.Outcome, n.Count}
+	}
+	return SharesOf(q, list)
+}
+
+// SharesOf puts the counts in the order of the outcomes; outcomes that the draft
+// does not know any more come last under their keys.
+func SharesOf(q *quiz.Quiz, counts []Counted) []Share {
 	total := 0
 	by := map[string]int{}
 	for _, n := range counts {

@@ -5,19 +5,21 @@ import (
 	"cmp"
 	"context"
 	"embed"
-	"errors"
 	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/decimal"
+	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
 )
@@ -42,18 +44,34 @@ func (s *Room) Routes() []ui.Route {
 	}
 }
 
+// Long are the routes that may take longer than a page.
+func (s *Room) Long() []ui.Route {
+	return []ui.Route{ui.Get("/quizzes/:quiz/learn/responses.csv", s.export)}
+}
+
 const perPage = 50
 
 type learnPage struct {
 	desk.Frame
 	Responses []responseRow
-	Shares    []desk.Share
 	Scales    []string // names, for the heads of the columns
-	Total     int
 	Partings  int
 	Links     []came
 	Newer     string // addresses
 	Older     string
+
+	figures
+	Of      int // number of the release whose sheet is shown, 0 for the draft
+	Time    string
+	Recents []recent
+	From    string
+	To      string
+	Hidden  []hidden // the fields of the address but the days
+	Facets  []facet
+	Chips   []chip
+	Clear   string // address of all responses, "" where it is those
+	Strip   *strip
+	Export  string // address of the slice as a file
 }
 
 // A came is how many came by a link and finished.
@@ -91,52 +109,139 @@ func (s *Room) learn(c *gin.Context) {
 	if !ok {
 		return
 	}
+	page := learnPage{Frame: s.Frame(c, z.Title, "learn", z)}
+	in, err := s.sliceAt(c, z)
+	if err == nil {
+		page.Of = in.of
+		err = s.figure(c, z, in, &page)
+	}
+	if err == nil {
+		page.Partings, err = s.Store.Responses.Partings(c.Request.Context(), z.ID)
+	}
+	if err == nil {
+		page.Links, err = s.byLink(c.Request.Context(), z.ID, page.All)
+	}
+	if err == nil {
+		ok, err = s.list(c, z, in.slice, &page)
+	}
+	switch {
+	case err != nil:
+		s.Fail(c, err)
+	case !ok: // the page of the list that was asked for is not there any more
+		c.Redirect(http.StatusSeeOther, in.slice.at(in.slice.clone()))
+	default:
+		s.Show(c, http.StatusOK, "learn", page)
+	}
+}
+
+// A sliced quiz is what is shown of it: the newest release, or the draft where there is none.
+type sliced struct {
+	slice *slice
+	quiz  *quiz.Quiz
+	of    int // number of the release
+}
+
+// sliceAt reads the slice that the address names.
+func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
+	releases, err := s.Store.Definitions.Releases(c.Request.Context(), z.ID)
+	if err != nil {
+		return nil, err
+	}
+	in := &sliced{}
+	if len(releases) > 0 {
+		in.of = releases[0].Number
+		in.quiz, err = releases[0].Read()
+	} else {
+		in.quiz, err = z.Document()
+	}
+	if err != nil {
+		return nil, err
+	}
+	in.slice = sliceOf(desk.Address(z)+"/learn", in.quiz, releases, c.Request.URL.Query())
+	return in, nil
+}
+
+// figure fills in what the slice comes to.
+func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage) error {
+	ctx, sl := c.Request.Context(), in.slice
+	var known *odds.Odds
+	if in.of > 0 {
+		p, err := program.CompileReleased(in.quiz.On(ui.Today(in.quiz)))
+		if err != nil {
+			return err
+		}
+		known = expected(ctx, p)
+	}
+	err := s.Store.Responses.Tally(ctx, z.ID, func(t *tally.Tally) {
+		r := reading{slice: sl, quiz: in.quiz, odds: known, tally: t, in: t.Slice(sl.all()...)}
+		r.count = r.in.Count()
+		r.place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
+		page.figures, page.Facets, page.Strip = r.figures(), sl.facets(t, r.in), sl.strip(t, r.in)
+	})
+	page.Time, page.Recents, page.Chips = sl.timeWords(), sl.recents(ui.Today(in.quiz)), sl.chips()
+	page.From, page.To, page.Hidden = sl.asked.Get("from"), sl.asked.Get("to"), sl.hide("from", "to")
+	if len(sl.asked) > 0 {
+		page.Clear = sl.address
+	}
+	page.Export = strings.Replace(sl.at(sl.clone()), "/learn", "/learn/responses.csv", 1)
+	return err
+}
+
+// list fills in a page of the responses of the slice, and tells whether it is there.
+func (s *Room) list(c *gin.Context, z *store.Quiz, in *slice, page *learnPage) (bool, error) {
 	var at store.Page
 	at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
 	at.After, _ = strconv.Atoi(c.Query("after"))
-	q, err1 := z.Document()
-	list, err2 := s.Store.Responses.List(c.Request.Context(), z.ID, at, perPage+1)
-	counts, err3 := s.Store.Responses.Outcomes(c.Request.Context(), z.ID)
-	partings, err4 := s.Store.Responses.Partings(c.Request.Context(), z.ID)
-	if err := errors.Join(err1, err2, err3, err4); err != nil {
-		s.Fail(c, err)
-		return
+	list, more, err := s.page(c.Request.Context(), z.ID, in, at)
+	if err != nil {
+		return false, err
 	}
-	page := learnPage{Frame: s.Frame(c, z.Title, "learn", z), Shares: desk.Shares(q, counts), Partings: partings}
-	for _, one := range page.Shares {
-		page.Total += one.Count
+	if len(list) > 0 {
+		leads := func(field string, number int) string {
+			fields := in.clone()
+			fields.Set(field, strconv.Itoa(number))
+			return in.at(fields) + "#responses"
+		}
+		if at.Before > 0 || at.After > 0 && more {
+			page.Newer = leads("after", list[0].Number)
+		}
+		if at.After > 0 || more {
+			page.Older = leads("before", list[len(list)-1].Number)
+		}
 	}
-	if page.Links, err1 = s.byLink(c.Request.Context(), z.ID, page.Total); err1 != nil {
-		s.Fail(c, err1)
-		return
+	scales := quiz.InOrder(in.quiz.Scales)
+	for _, k := range scales {
+		page.Scales = append(page.Scales, in.quiz.Scales[k].Name)
 	}
-	if len(list) == 0 && at != (store.Page{}) {
-		c.Redirect(http.StatusSeeOther, desk.Address(z)+"/learn")
-		return
+	var outcomes []desk.Share
+	for _, o := range page.Outcomes {
+		outcomes = append(outcomes, o.Share)
 	}
-	more := len(list) > perPage
+	for _, r := range list {
+		page.Responses = append(page.Responses, rowOf(in.quiz, scales, outcomes, r))
+	}
+	return len(list) > 0 || at == (store.Page{}), nil
+}
+
+// page reads a page of a slice, the newest first, and tells whether there are more beyond it.
+func (s *Room) page(ctx context.Context, quiz uint, in *slice, at store.Page) (list []store.Response, more bool, err error) {
+	switch {
+	case len(in.parts) == 0:
+		list, err = s.Store.Responses.List(ctx, quiz, at, perPage+1)
+	case at.After > 0:
+		list, _, err = s.Store.Responses.Find(ctx, quiz, in.all(), tally.Order{}, tally.Mark(at.After), perPage+1)
+		slices.Reverse(list)
+	default:
+		list, _, err = s.Store.Responses.Find(ctx, quiz, in.all(), tally.Order{Falling: true}, tally.Mark(at.Before), perPage+1)
+	}
+	more = len(list) > perPage
 	switch {
 	case more && at.After > 0: // the one that is too many is the newest
 		list = list[1:]
 	case more:
 		list = list[:perPage]
 	}
-	if len(list) > 0 {
-		if at.Before > 0 || at.After > 0 && more {
-			page.Newer = fmt.Sprintf("%s/learn?after=%d", desk.Address(z), list[0].Number)
-		}
-		if at.After > 0 || more {
-			page.Older = fmt.Sprintf("%s/learn?before=%d", desk.Address(z), list[len(list)-1].Number)
-		}
-	}
-	scales := quiz.InOrder(q.Scales)
-	for _, k := range scales {
-		page.Scales = append(page.Scales, q.Scales[k].Name)
-	}
-	for _, r := range list {
-		page.Responses = append(page.Responses, rowOf(q, scales, page.Shares, r))
-	}
-	s.Show(c, http.StatusOK, "learn", page)
+	return list, more, err
 }
 
 func rowOf(q *quiz.Quiz, scales []string, outcomes []desk.Share, r store.Response) responseRow {

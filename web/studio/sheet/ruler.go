@@ -2,13 +2,14 @@ package sheet
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
+	"strings"
 
 	"omphalos/core/decimal"
 	"omphalos/core/odds"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 // A ruler shows the bands of a decision step over the distribution of scores.
@@ -33,8 +34,7 @@ type bar struct {
 	Words               string
 }
 
-// A paint is the bars of one colour as one path of SVG: a hundred rectangles are slow to send
-// and to bring onto a page.
+// A paint is the bars of one colour as one path of SVG.
 type paint struct{ Class, Path string }
 
 // Paints returns the bars by their colours, in the order in which these come first.
@@ -46,7 +46,9 @@ func (r ruler) Paints() []paint {
 			i = len(list)
 			list = append(list, paint{Class: b.Class})
 		}
-		list[i].Path += fmt.Sprintf("M%.2f %.2fh%.2fv%.2fh-%.2fz", b.X, b.Y, b.Width, b.Height, b.Width)
+		var path strings.Builder
+		ui.Bar(&path, b.X, b.Y, b.Width, b.Height)
+		list[i].Path += path.String()
 	}
 	return list
 }

@@ -1,0 +1,212 @@
+package web_test
+
+import (
+	"encoding/csv"
+	"fmt"
+	"html"
+	"net/http"
+	"net/url"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
+	"omphalos/store"
+	"omphalos/store/tally"
+)
+
+// many keeps responses of which it is known who answered what: every third grows pears, one
+// in five comes by a letter, one a day.
+func (a *app) many(t testing.TB, n int) *store.Quiz {
+	t.Helper()
+	m := quiztest.New("cold", "hot")
+	m.Scale("need", quiz.Sum).Name = "Need"
+	m.Ask("crop", quiz.Single, "apples need=3", "pears need=1")
+	m.Ask("hives", quiz.Number).Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(40)}
+	m.Ask("again", quiz.Rating)
+	m.Ask("pests", quiz.Grid, "never", "often").Rows = map[string]*quiz.Row{"mites": {Order: 1, Label: "mites"}, "moths": {Order: 2, Label: "moths"}}
+	m.Ask("say", quiz.ShortText)
+	m.Bands("need", "cold", "2=hot")
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	var list []*store.Response
+	for i := range n {
+		crop, outcome, need := "apples", "hot", int64(3)
+		if i%3 == 0 {
+			crop, outcome, need = "pears", "cold", 1
+		}
+		at := time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC).AddDate(0, 0, i)
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: outcome, Landing: "page",
+			Started: at.Add(-time.Duration(30+i) * time.Second), Finished: at, Visitor: `{"device":"phone"}`,
+			Scores: []store.ResponseScore{{Scale: "need", Millionths: decimal.FromInt(need)}},
+			Answers: []store.ResponseAnswer{{Question: "crop", Answer: crop}, {Question: "hives", Answer: fmt.Sprint(i % 40)}, {Question: "again", Answer: fmt.Sprint(i % 11)},
+				{Question: "pests", Row: "mites", Answer: "often"}, {Question: "say", Answer: "=1+1, \"so\""}},
+			Contacts: []store.Contact{{Field: "name", Kind: quiz.Name, Value: fmt.Sprint("No ", i)}}}
+		if i%5 == 0 {
+			one.Visitor = `{"source":"letter","device":"desktop"}`
+		}
+		list = append(list, one)
+	}
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), list))
+	return z
+}
+
+// The figures of a slice are those that counting one by one gives, in the page and in the
+// file that goes out.
+func TestFiguresOfASlice(t *testing.T) {
+	a := newApp(t)
+	const n = 60
+	z := a.many(t, n)
+	c := a.client(t).signIn()
+	whole, _, err := a.store.Responses.Find(t.Context(), z.ID, nil, tally.Order{}, 0, n)
+	require.NoError(t, err)
+	require.Len(t, whole, n)
+	crop := func(r store.Response) string { return r.Answers[0].Answer }
+	for query, fits := range map[string]func(i int, r store.Response) bool{
+		"":                                      func(int, store.Response) bool { return true },
+		"source=letter":                         func(i int, _ store.Response) bool { return i%5 == 0 },
+		"answer.crop=pears":                     func(_ int, r store.Response) bool { return crop(r) == "pears" },
+		"answer.crop=pears&answer.crop=apples":  func(int, store.Response) bool { return true },
+		"outcome=hot&device=desktop":            func(i int, r store.Response) bool { return r.Outcome == "hot" && i%5 == 0 },
+		"score.need=2..9":                       func(_ int, r store.Response) bool { return crop(r) == "apples" },
+		"amount.hives=10..19":                   func(i int, _ store.Response) bool { return i%40 >= 10 && i%40 < 20 },
+		"from=2026-06-11&to=2026-06-20":         func(i int, _ store.Response) bool { return i >= 10 && i < 20 },
+		"answer.pests.mites=often&release=1":    func(int, store.Response) bool { return true },
+		"answer.crop=plums":                     func(int, store.Response) bool { return false },
+		"release=7":                             func(int, store.Response) bool { return false },
+		"score.need=nothing&before=x&other=why": func(int, store.Response) bool { return true },
+	} {
+		count, pears, hot := 0, 0, 0
+		for i, r := range whole {
+			if !fits(i, r) {
+				continue
+			}
+			count++
+			if crop(r) == "pears" {
+				pears++
+			}
+			if r.Outcome == "hot" {
+				hot++
+			}
+		}
+		r, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn?%s", z.ID, query))
+		require.Equal(t, http.StatusOK, r.StatusCode, query)
+		page = strings.Join(strings.Fields(html.UnescapeString(page)), " ")
+		assert.True(t, strings.Contains(page, fmt.Sprintf(`<p class="big">%d</p>`, count)), "%s: %d of them", query, count)
+		if count > 0 {
+			assert.True(t, regexp.MustCompile(fmt.Sprintf(`>pears</a>.{0,600}?<small>%d`, pears)).MatchString(page), "%s: %d grow pears", query, pears)
+			assert.True(t, regexp.MustCompile(fmt.Sprintf(`>hot </a>.{0,600}?<b>%d</b>`, hot)).MatchString(page), "%s: %d are hot", query, hot)
+		} else {
+			assert.Contains(t, page, "Nobody fits this.")
+		}
+		r, file := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/responses.csv?%s", z.ID, query))
+		assert.Equal(t, "text/csv; charset=utf-8; header=present", r.Header.Get("Content-Type"))
+		rows, err := csv.NewReader(strings.NewReader(file)).ReadAll()
+		require.NoError(t, err, query)
+		require.Len(t, rows, 1+count, query)
+	}
+	_, file := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/responses.csv", z.ID))
+	assert.Equal(t, 1+n, strings.Count(file, "\r\n"), "lines end as RFC 4180 has them")
+	rows, err := csv.NewReader(strings.NewReader(file)).ReadAll()
+	require.NoError(t, err)
+	assert.Equal(t, "number,finished,seconds,release,end,outcome,landing,address,country,language,device,source,medium,campaign,score.need,"+
+		"answer.crop,answer.hives,answer.again,answer.pests.mites,answer.pests.moths,answer.say,contact.name", strings.Join(rows[0], ","))
+	assert.Equal(t, []string{"1", "2026-06-01T12:00:00Z", "30", "1"}, rows[1][:4])
+	assert.Equal(t, []string{"1", "pears", "0", "0", "often", "", "'=1+1, \"so\"", "No 0"}, rows[1][14:], "and no spreadsheet runs what somebody wrote")
+	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn?source=letter", z.ID))
+	assert.Contains(t, page, "12 responses: wait for 30 before you believe a percent.")
+	assert.Contains(t, page, "promoters less detractors")
+}
+
+// A press on a figure adds to the sentence, and another takes it away; each part is chosen
+// where it stands. The address says it all.
+func TestTheSentenceOfLearn(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.many(t, 60)
+	b := a.newTab(t)
+	b.signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
+	b.open(at)
+	b.axe("Learn")
+	big := func() int { n, _ := strconv.Atoi(b.text(".big")); return n }
+	assert.Equal(t, 60, big())
+	b.click(`#q-crop .found a[href*="pears"]`)
+	b.until("those who grow pears", `document.querySelector(".slicer").textContent.includes("who answered “pears” to “crop”")`)
+	assert.Equal(t, 20, big())
+	assert.Equal(t, "true", read[string](b, `document.querySelector('#q-crop .found [aria-current]').getAttribute("aria-current")`))
+	b.click(`.facet:has([name=source]) summary`)
+	b.axe("Learn, a part that is chosen")
+	b.click(`.facet [name=source][value=letter]`)
+	b.click(`.facet:has([name=source]) .button`)
+	b.until("of the letter", `document.querySelector(".slicer").textContent.includes("from letter")`)
+	assert.Equal(t, 4, big())
+	u, err := url.Parse(b.address())
+	require.NoError(t, err)
+	assert.Equal(t, url.Values{"answer.crop": {"pears"}, "source": {"letter"}}, u.Query())
+	b.click(".chip a")
+	b.until("without the pears", `!document.querySelector(".chip")`)
+	assert.Equal(t, 12, big())
+	b.click(`.slicer > a`)
+	b.until("all of them", `location.search === ""`)
+	b.run(`document.querySelector(".facet summary").click()`)
+	b.fill("[name=from]", "06112026")
+	b.click(".facet form .button")
+	b.until("since a day", `document.querySelector(".slicer").textContent.includes("since 2026-06-11")`)
+	assert.Equal(t, 50, big())
+	for _, wide := range []int64{768, 1280} {
+		tab := a.newTabOf(t, wide, 800, true)
+		tab.signIn()
+		tab.open(at)
+		assert.LessOrEqual(t, read[int64](tab, `document.documentElement.scrollWidth`), wide)
+	}
+}
+
+// A slice in pages of the list keeps its sentence.
+func TestAListOfASlice(t *testing.T) {
+	a := newApp(t)
+	z := a.many(t, 160)
+	c := a.client(t).signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn?answer.crop=apples", z.ID)
+	link := regexp.MustCompile(`href="([^"]*)">(Older|Newer)<`)
+	var seen []string
+	for range 5 {
+		_, page := c.get(html.UnescapeString(at))
+		for _, m := range regexp.MustCompile(`No\. (\d+)<`).FindAllStringSubmatch(page, -1) {
+			seen = append(seen, m[1])
+		}
+		at = ""
+		for _, m := range link.FindAllStringSubmatch(page, -1) {
+			if m[2] == "Older" {
+				at = strings.TrimSuffix(m[1], "#responses")
+				assert.Contains(t, at, "answer.crop=apples")
+			}
+		}
+		if at == "" {
+			break
+		}
+	}
+	assert.Len(t, seen, 106, "two in three, each once")
+}
+
+// The demo's season, whatever is asked of it, holds what its file says.
+func TestLearnOfTheSeason(t *testing.T) {
+	data, err := os.ReadFile(filepath.Join("..", "cmd", "omphalos", "demo", "season.json"))
+	require.NoError(t, err)
+	a := newApp(t)
+	z := a.add(t, string(data))
+	c := a.client(t).signIn()
+	r, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	assert.Equal(t, http.StatusOK, r.StatusCode)
+	assert.Contains(t, page, "No responses yet.")
+}

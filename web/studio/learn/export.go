@@ -1,0 +1,159 @@
+package learn
+
+import (
+	"cmp"
+	"encoding/csv"
+	"log/slog"
+	"net/http"
+	"slices"
+	"strconv"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/quiz"
+	"omphalos/interchange/listing"
+	"omphalos/store"
+)
+
+// export sends the slice as CSV (RFC 4180), by and by: a row for each response, a column for
+// each thing by its key, so that they stand in the same order whenever it is asked.
+func (s *Room) export(c *gin.Context) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return
+	}
+	in, err := s.sliceAt(c, z)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	c.Header("Content-Type", "text/csv; charset=utf-8; header=present")
+	c.Header("Content-Disposition", `attachment; filename="`+z.Slug+`.csv"`)
+	c.Status(http.StatusOK)
+	w := csv.NewWriter(c.Writer)
+	w.UseCRLF = true
+	columns := exportColumns(in.quiz)
+	x := newExporter(columns, in.slice.releases)
+	if w.Write(columns) != nil {
+		return
+	}
+	answering := http.NewResponseController(c.Writer)
+	rows := 0
+	err = s.Store.Responses.EachOf(c.Request.Context(), z.ID, in.slice.all(), func(r *store.Response) error {
+		if rows++; rows%exportedTogether == 0 { // a slow line has as long for each part
+			_ = answering.SetWriteDeadline(time.Now().Add(exportTime))
+		}
+		return w.Write(x.row(r))
+	})
+	w.Flush()
+	if err = cmp.Or(err, w.Error()); err != nil { // what was sent is not all: the connection is cut, so that it shows
+		slog.Error("exporting responses", "error", err)
+		panic(http.ErrAbortHandler)
+	}
+}
+
+// A part of so many responses may take so long to be sent.
+const (
+	exportedTogether = 1000
+	exportTime       = time.Minute
+)
+
+// always are the columns that every quiz has.
+var always = []string{"number", "finished", "seconds", "release", "end", "outcome", "landing", "address",
+	"country", "language", "device", "source", "medium", "campaign"}
+
+// exportColumns are the columns of a quiz: what is known of each response, then its scales,
+// questions and contact fields by their keys.
+func exportColumns(q *quiz.Quiz) []string {
+	columns := slices.Clone(always)
+	for _, key := range quiz.InOrder(q.Scales) {
+		columns = append(columns, "score."+key)
+	}
+	for _, key := range q.QuestionKeys() {
+		switch asked := q.Questions[key]; asked.Kind {
+		case quiz.Interlude:
+		case quiz.Grid:
+			for _, row := range quiz.InOrder(asked.Rows) {
+				columns = append(columns, "answer."+key+"."+row)
+			}
+		default:
+			columns = append(columns, "answer."+key)
+		}
+	}
+	if q.Contact != nil {
+		for _, key := range quiz.InOrder(q.Contact.Fields) {
+			columns = append(columns, "contact."+key)
+		}
+	}
+	return columns
+}
+
+// An exporter writes responses as the cells of its columns.
+type exporter struct {
+	place    map[string]int // of a column, by its name
+	releases map[uint]int   // numbers, by ID
+	cells    []string       // of the row that is being filled in
+}
+
+func newExporter(columns []string, releases []store.Release) *exporter {
+	x := &exporter{map[string]int{}, map[uint]int{}, make([]string, len(columns))}
+	for i, column := range columns {
+		x.place[column] = i
+	}
+	for _, r := range releases {
+		x.releases[r.ID] = r.Number
+	}
+	return x
+}
+
+// row returns the cells of a response, so that no spreadsheet runs them. They are good until
+// the next row.
+func (x *exporter) row(r *store.Response) []string {
+	clear(x.cells)
+	for i, value := range []string{
+		strconv.Itoa(r.Number), r.Finished.UTC().Format(time.RFC3339), strconv.Itoa(r.Seconds), strconv.Itoa(x.releases[r.ReleaseID]),
+		r.End, r.Outcome, r.Landing, r.Address, r.Country, r.Language, r.Device, r.Source, r.Medium, r.Campaign,
+	} {
+		x.cells[i] = value // in the order of always
+	}
+	for _, score := range r.Scores {
+		x.set(score.Millionths.String(), "score.", score.Scale)
+	}
+	for _, a := range r.Answers {
+		said := a.Answer
+		if a.WriteIn != "" {
+			said += ": " + a.WriteIn
+		}
+		if a.Row != "" {
+			x.set(said, "answer.", a.Question, ".", a.Row)
+		} else {
+			x.set(said, "answer.", a.Question)
+		}
+	}
+	for _, contact := range r.Contacts {
+		x.set(contact.Value, "contact.", contact.Field)
+	}
+	for i, cell := range x.cells {
+		x.cells[i] = listing.Inert(cell)
+	}
+	return x.cells
+}
+
+// set puts a value into a column, behind what is there: several answers to one question stand
+// in one cell.
+func (x *exporter) set(value string, name ...string) {
+	var whole [128]byte
+	column := whole[:0]
+	for _, part := range name {
+		column = append(column, part...)
+	}
+	i, known := x.place[string(column)] // without an allocation
+	switch {
+	case !known:
+	case x.cells[i] == "":
+		x.cells[i] = value
+	default:
+		x.cells[i] += "; " + value
+	}
+}

@@ -1,0 +1,546 @@
+package learn
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"omphalos/core/atlas"
+	"omphalos/core/decimal"
+	"omphalos/core/inference"
+	"omphalos/core/odds"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+	"omphalos/store/tally"
+	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
+)
+
+// figures are what the responses of a slice come to, at the places of the sheet.
+type figures struct {
+	Count, All int
+	Few        bool // too few to believe a percent
+	Outcomes   []outcomeFigure
+	Questions  []questionFigure
+	Came       []scaleFigure // to what scales came
+	Minutes    string        // that half of them took at most, "" where it is not known
+}
+
+// fewest is how many responses there have to be before a percent is believed: with fewer, the
+// interval of a share of a half is wider than ±18 percent.
+const fewest = 30
+
+// An outcomeFigure is how many got an outcome.
+type outcomeFigure struct {
+	desk.Share
+	Range    string // the interval of its share
+	Expected string // "" where it is not known
+	Mark     float64
+	Address  string
+	Chosen   bool
+}
+
+// A questionFigure is what was answered to a question.
+type questionFigure struct {
+	Key, Number, Label string
+	Answered           int
+	Rows               []rowFigure
+	Grid               *gridFigure
+	Note               string // a figure of all: a mean, the score of a rating
+	Nothing            string // why nothing is shown
+}
+
+// A rowFigure is an answer, or a range of them.
+type rowFigure struct {
+	Label    string
+	Count    int
+	Part     float64
+	Width    float64 // of a bar of 100
+	Mark     float64 // where it was expected, below 0 for nowhere
+	Expected string
+	Address  string
+	Chosen   bool
+	Split    []desk.Share // over the outcomes
+}
+
+// A gridFigure is a grid in full.
+type gridFigure struct {
+	Columns []string
+	Rows    []gridRow
+}
+
+type gridRow struct {
+	Label string
+	Cells []gridCell
+}
+
+type gridCell struct {
+	Count   int
+	Part    float64
+	Address string
+	Chosen  bool
+}
+
+// A scaleFigure is what a scale came to: bars as observed, a line as expected.
+type scaleFigure struct {
+	Name           string
+	Bars, Line     string // paths
+	Ticks          []scaleTick
+	Mean, Expected string
+	Rows           []rowFigure // the same as a table
+}
+
+type scaleTick struct {
+	X    float64
+	Text string
+}
+
+// A reading works figures out.
+type reading struct {
+	slice *slice
+	quiz  *quiz.Quiz
+	odds  *odds.Odds // nil where they can't be told
+	tally *tally.Tally
+	in    tally.Slice
+	count int
+	place func(table, key string) string
+}
+
+// expectedTime is how long it is worked out what was to be expected.
+const expectedTime = 60 * time.Millisecond
+
+// expected works out the odds of what is shown, nil where that takes too long.
+func expected(ctx context.Context, p *program.Program) *odds.Odds {
+	exact, stop := context.WithTimeout(ctx, expectedTime)
+	defer stop()
+	o, err := odds.Of(p, odds.Options{Steps: 1 << 20, Sample: 1 << 13, Exact: exact, Context: ctx})
+	if err != nil {
+		return nil
+	}
+	return o
+}
+
+func (r *reading) figures() figures {
+	f := figures{Count: r.count, All: r.tally.All(), Few: r.count < fewest}
+	f.Outcomes = r.outcomes()
+	for i, key := range r.quiz.QuestionKeys() {
+		if r.quiz.Questions[key].Kind != quiz.Interlude {
+			f.Questions = append(f.Questions, r.question(i, key))
+		}
+	}
+	for _, key := range quiz.InOrder(r.quiz.Scales) {
+		if one, any := r.scale(key); any {
+			f.Came = append(f.Came, one)
+		}
+	}
+	if at, known := median(r.in.Values(tally.Property{Kind: tally.Seconds}, 1)); known && at > 0 {
+		f.Minutes = duration(at)
+	}
+	return f
+}
+
+func (r *reading) outcomes() []outcomeFigure {
+	counts := r.in.Split(tally.Property{Kind: tally.Outcome})
+	var list []outcomeFigure
+	for _, share := range r.shares(counts) {
+		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome), Chosen: slices.Contains(r.slice.asked["outcome"], share.Outcome)}
+		low, high := inference.Wilson(share.Count, r.count)
+		one.Range = fmt.Sprintf("%.0f–%.0f %%", low*100, high*100)
+		if r.odds != nil {
+			if part, known := r.odds.Outcomes[share.Outcome]; known {
+				one.Expected, one.Mark = ui.Percent(part), 100*part
+			}
+		}
+		list = append(list, one)
+	}
+	return list
+}
+
+// shares puts counts of outcomes in their order.
+func (r *reading) shares(counts []tally.Count) []desk.Share {
+	list := make([]desk.Counted, len(counts))
+	for i, c := range counts {
+		list[i] = desk.Counted{Outcome: c.Value, Count: c.Count}
+	}
+	return desk.SharesOf(r.quiz, list)
+}
+
+func (r *reading) question(i int, key string) questionFigure {
+	asked := r.quiz.Questions[key]
+	f := questionFigure{Key: key, Number: strconv.Itoa(i + 1), Label: asked.Label}
+	for _, c := range r.in.Split(tally.Property{Kind: tally.Answered, Key: key}) {
+		f.Answered += c.Count
+	}
+	if f.Answered == 0 {
+		f.Nothing = "Nobody of them has answered this."
+		return f
+	}
+	switch {
+	case asked.Kind == quiz.Grid:
+		f.Grid = r.grid(key, asked)
+	case asked.Kind.HasAnswers():
+		for _, answer := range quiz.InOrder(asked.Answers) {
+			f.Rows = append(f.Rows, r.answer(key, answer, asked.Answers[answer].Label, f.Answered))
+		}
+	case asked.Kind == quiz.Country, asked.Kind == quiz.Location, asked.Kind == quiz.Consent:
+		f.Rows = r.named(key, asked, f.Answered)
+	case asked.Kind.Numeric(), asked.Kind == quiz.Date:
+		f.Rows, f.Note = r.amounts(key, asked, f.Answered)
+	default:
+		f.Nothing = "What they wrote stands in each response."
+	}
+	return f
+}
+
+// answer is how many chose an answer, and what they got.
+func (r *reading) answer(key, answer, label string, answered int) rowFigure {
+	field := "answer." + key
+	those := r.in.And(tally.Part{Of: tally.Property{Kind: tally.Answer, Key: key}, Values: []string{answer}})
+	row := r.rowOf(label, those.Count(), those.Split(tally.Property{Kind: tally.Outcome}), answered)
+	row.Address, row.Chosen = r.slice.with(field, answer), slices.Contains(r.slice.asked[field], answer)
+	r.expect(&row, key, answer)
+	return row
+}
+
+// rowOf is a row of so many, with what they got.
+func (r *reading) rowOf(label string, count int, split []tally.Count, answered int) rowFigure {
+	row := rowFigure{Label: label, Count: count, Mark: -1, Part: float64(count) / float64(max(answered, 1))}
+	row.Width = 100 * row.Part
+	if count > 0 {
+		row.Split = r.shares(split)
+	}
+	return row
+}
+
+// byOutcome counts the numbers of a column once, of all and of those who got each outcome: a
+// pass for each range would be many over a million.
+func (r *reading) byOutcome(of tally.Property) (all []tally.Bin, got map[string][]tally.Bin) {
+	got, counts := map[string][]tally.Bin{}, map[int64]int{}
+	for _, o := range r.in.Split(tally.Property{Kind: tally.Outcome}) {
+		those := r.in.And(tally.Part{Of: tally.Property{Kind: tally.Outcome}, Values: []string{o.Value}})
+		got[o.Value] = those.Values(of, 1)
+		for _, b := range got[o.Value] {
+			counts[b.Value] += b.Count
+		}
+	}
+	for _, value := range slices.Sorted(maps.Keys(counts)) {
+		all = append(all, tally.Bin{Value: value, Count: counts[value]})
+	}
+	return all, got
+}
+
+// within counts the numbers in a range.
+func within(bins []tally.Bin, of span) int {
+	n := 0
+	for _, b := range bins {
+		if int64(of.from) <= b.Value && b.Value <= int64(of.to) {
+			n += b.Count
+		}
+	}
+	return n
+}
+
+// expect marks where a row was expected, of those who answer.
+func (r *reading) expect(row *rowFigure, key, name string) {
+	if r.odds == nil {
+		return
+	}
+	shares := r.odds.Answers[key]
+	part, known := shares[name]
+	if answer := 1 - shares[program.SkippedName]; known && answer > 0 {
+		row.Mark, row.Expected = 100*part/answer, ui.Percent(part/answer)
+	}
+}
+
+// mostNamed is how many places or countries are shown of those that were chosen.
+const mostNamed = 12
+
+func (r *reading) named(key string, asked *quiz.Question, answered int) []rowFigure {
+	var list []rowFigure
+	counts := r.in.Split(tally.Property{Kind: tally.Answer, Key: key})
+	for _, c := range counts[:min(len(counts), mostNamed)] {
+		label := c.Value
+		switch asked.Kind {
+		case quiz.Country:
+			label = atlas.Name(c.Value, "en")
+		case quiz.Location:
+			label = cmp.Or(r.place(asked.Table, c.Value), c.Value)
+		}
+		list = append(list, r.answer(key, c.Value, label, answered))
+	}
+	return list
+}
+
+// amounts shows numbers by ranges, ratings by points, dates by months.
+func (r *reading) amounts(key string, asked *quiz.Question, answered int) (list []rowFigure, note string) {
+	of := tally.Property{Kind: tally.Amount, Key: key}
+	bins, got := r.byOutcome(of)
+	if len(bins) == 0 {
+		return nil, ""
+	}
+	text := func(n decimal.Decimal) string { return n.Words() }
+	if asked.Kind == quiz.Date {
+		text = quiz.DayText
+	}
+	field := "amount." + key
+	for _, span := range spansOf(asked, bins) {
+		value := plain(span.from, asked) + ".." + plain(span.to, asked)
+		var split []tally.Count
+		for outcome, numbers := range got {
+			if n := within(numbers, span); n > 0 {
+				split = append(split, tally.Count{Value: outcome, Count: n})
+			}
+		}
+		row := r.rowOf(span.label, within(bins, span), split, answered)
+		row.Address, row.Chosen = r.slice.only(field, value), r.slice.asked.Get(field) == value
+		if span.from == span.to {
+			r.expect(&row, key, span.from.String())
+		}
+		list = append(list, row)
+	}
+	middle, _ := median(bins)
+	note = "median " + text(decimal.Decimal(middle))
+	if asked.Kind != quiz.Date {
+		note = "mean " + meanOf(bins).Words() + ", " + note
+	}
+	if low, high := asked.Range(); asked.Kind == quiz.Rating && low == 0 && high == 10*decimal.One {
+		note += ", " + promoters(bins)
+	}
+	return list, note
+}
+
+// plain writes a number or a day as the address has it.
+func plain(n decimal.Decimal, asked *quiz.Question) string {
+	if asked.Kind == quiz.Date {
+		return quiz.DayText(n)
+	}
+	return n.String()
+}
+
+// A span is a range of numbers, both ends included.
+type span struct {
+	from, to decimal.Decimal
+	label    string
+}
+
+// mostSpans is how many ranges numbers are shown in, about.
+const mostSpans = 10
+
+// spansOf are the ranges in which the answers to a question are shown.
+func spansOf(asked *quiz.Question, bins []tally.Bin) []span {
+	var list []span
+	low, high := decimal.Decimal(bins[0].Value), decimal.Decimal(bins[len(bins)-1].Value)
+	switch {
+	case asked.Kind == quiz.Rating || asked.Kind == quiz.Stars:
+		for low, high := asked.Range(); low <= high && len(list) <= 100; low += decimal.One {
+			list = append(list, span{low, low, low.Words()})
+		}
+	case asked.Kind == quiz.Date:
+		first, _ := time.Parse(time.DateOnly, quiz.DayText(low))
+		for at := time.Date(first.Year(), first.Month(), 1, 0, 0, 0, 0, time.UTC); quiz.DayOf(at) <= high && len(list) < 60; at = at.AddDate(0, 1, 0) {
+			list = append(list, span{quiz.DayOf(at), quiz.DayOf(at.AddDate(0, 1, -1)), at.Format("January 2006")})
+		}
+	default:
+		step := stepOf(bins, high-low, mostSpans)
+		for from := low - ((low%step)+step)%step; from <= high; from += step {
+			list = append(list, spanFrom(from, step, whole(bins)))
+		}
+	}
+	return list
+}
+
+// spanFrom is the range of a step from a number on: up to the last whole number in it, or to
+// a millionth below the next.
+func spanFrom(from, step decimal.Decimal, whole bool) span {
+	switch {
+	case whole && step == decimal.One:
+		return span{from, from, from.Words()}
+	case whole:
+		to := from + step - decimal.One
+		return span{from, to, from.Words() + " to " + to.Words()}
+	}
+	return span{from, from + step - 1, from.Words() + " to below " + (from + step).Words()}
+}
+
+// whole tells whether all are whole numbers.
+func whole(bins []tally.Bin) bool {
+	return !slices.ContainsFunc(bins, func(b tally.Bin) bool { return b.Value%int64(decimal.One) != 0 })
+}
+
+// stepOf is a niceStep, of at least 1 for whole numbers.
+func stepOf(bins []tally.Bin, distance decimal.Decimal, parts int) decimal.Decimal {
+	step := niceStep(distance, parts)
+	if whole(bins) {
+		step = max(step, decimal.One)
+	}
+	return step
+}
+
+// niceStep is a step of 1, 2 or 5 times a power of ten by which a distance falls into about
+// so many parts: at least a hundredth.
+func niceStep(distance decimal.Decimal, parts int) decimal.Decimal {
+	for power := decimal.One / 100; ; power *= 10 {
+		for _, n := range []decimal.Decimal{1, 2, 5} {
+			if distance <= power*n*decimal.Decimal(parts) || power > decimal.Max/100 {
+				return power * n
+			}
+		}
+	}
+}
+
+func (r *reading) grid(key string, asked *quiz.Question) *gridFigure {
+	columns := quiz.InOrder(asked.Answers)
+	g := &gridFigure{}
+	for _, c := range columns {
+		g.Columns = append(g.Columns, asked.Answers[c].Label)
+	}
+	for _, k := range quiz.InOrder(asked.Rows) {
+		of := tally.Property{Kind: tally.Answer, Key: key, Row: k}
+		field, counts, all := "answer."+key+"."+k, map[string]int{}, 0
+		for _, c := range r.in.Split(of) {
+			counts[c.Value], all = c.Count, all+c.Count
+		}
+		row := gridRow{Label: asked.Rows[k].Label}
+		for _, c := range columns {
+			row.Cells = append(row.Cells, gridCell{counts[c], float64(counts[c]) / float64(max(all, 1)), r.slice.with(field, c), slices.Contains(r.slice.asked[field], c)})
+		}
+		g.Rows = append(g.Rows, row)
+	}
+	return g
+}
+
+const (
+	scaleWidth  = 680
+	scaleHeight = 110
+	scaleSpans  = 28
+)
+
+// scale draws what a scale came to; false where nobody has a score of it, or all the same.
+func (r *reading) scale(key string) (scaleFigure, bool) {
+	of := tally.Property{Kind: tally.Score, Key: key}
+	bins := r.in.Values(of, 1)
+	if len(bins) < 2 {
+		return scaleFigure{}, false
+	}
+	low, high := decimal.Decimal(bins[0].Value), decimal.Decimal(bins[len(bins)-1].Value)
+	var points []odds.Point
+	if r.odds != nil && r.odds.Scores[key] != nil {
+		points = r.odds.Scores[key].Points
+	}
+	if len(points) > 0 {
+		low, high = min(low, points[0].Score), max(high, points[len(points)-1].Score)
+	}
+	step := stepOf(bins, high-low, scaleSpans)
+	low -= ((low % step) + step) % step
+	all := int((high-low)/step) + 1
+	observed, due := make([]float64, all), make([]float64, all)
+	counts, total := make([]int, all), 0
+	for _, b := range bins {
+		counts[(decimal.Decimal(b.Value)-low)/step] += b.Count
+		total += b.Count
+	}
+	most := 0.0
+	for i, n := range counts {
+		observed[i] = float64(n) / float64(total)
+		most = max(most, observed[i])
+	}
+	for _, p := range points {
+		due[(p.Score-low)/step] += p.Share
+	}
+	most = max(most, slices.Max(due))
+	f := scaleFigure{Name: r.quiz.Scales[key].Name, Mean: meanOf(bins).Words()}
+	if len(points) > 0 {
+		f.Expected = rounded(r.odds.Scores[key].Mean * float64(decimal.One)).Words()
+	}
+	wide := float64(scaleWidth) / float64(all)
+	var bars, line strings.Builder
+	for i := range counts {
+		x := float64(i) * wide
+		if observed[i] > 0 {
+			height := max(observed[i]/most*scaleHeight, 1)
+			ui.Bar(&bars, x+0.5, scaleHeight-height, max(wide-1, 0.5), height)
+		}
+		if due[i] > 0 {
+			fmt.Fprintf(&line, "M%.2f %.2fh%.2f", x+0.5, scaleHeight-due[i]/most*scaleHeight, max(wide-1, 0.5))
+		}
+		from := low + decimal.Decimal(i)*step
+		if i%max(all/10, 1) == 0 {
+			f.Ticks = append(f.Ticks, scaleTick{x, from.Words()})
+		}
+		if counts[i] > 0 {
+			of := spanFrom(from, step, whole(bins))
+			value, field := of.from.String()+".."+of.to.String(), "score."+key
+			row := rowFigure{Label: of.label, Count: counts[i], Part: observed[i], Width: 100 * observed[i], Mark: -1,
+				Address: r.slice.only(field, value), Chosen: r.slice.asked.Get(field) == value}
+			if len(points) > 0 {
+				row.Expected, row.Mark = ui.Percent(due[i]), 100*due[i]
+			}
+			f.Rows = append(f.Rows, row)
+		}
+	}
+	f.Bars, f.Line = bars.String(), line.String()
+	return f, true
+}
+
+// median returns the number that half of the responses do not exceed: the lower of two.
+func median(bins []tally.Bin) (int64, bool) {
+	all := 0
+	for _, b := range bins {
+		all += b.Count
+	}
+	so := 0
+	for _, b := range bins {
+		if so += b.Count; 2*so >= all && so > 0 {
+			return b.Value, true
+		}
+	}
+	return 0, false
+}
+
+// meanOf returns the mean of numbers in millionths, to a hundredth.
+func meanOf(bins []tally.Bin) decimal.Decimal {
+	sum, all := 0.0, 0
+	for _, b := range bins {
+		sum, all = sum+float64(b.Value)*float64(b.Count), all+b.Count
+	}
+	return rounded(sum / float64(max(all, 1)))
+}
+
+// rounded rounds a number in millionths to a hundredth.
+func rounded(n float64) decimal.Decimal {
+	const hundredth = decimal.One / 100
+	return decimal.Decimal(math.Round(n/float64(hundredth))) * hundredth
+}
+
+// promoters tells the net promoter score of ratings from 0 to 10: the percent who give 9 or
+// 10 less the percent who give 6 or less.
+//
+// Source: F. Reichheld, The One Number You Need to Grow, Harvard Business Review, December 2003.
+func promoters(bins []tally.Bin) string {
+	for9, for6, all := 0, 0, 0
+	for _, b := range bins {
+		all += b.Count
+		switch n := decimal.Decimal(b.Value); {
+		case n >= 9*decimal.One:
+			for9 += b.Count
+		case n <= 6*decimal.One:
+			for6 += b.Count
+		}
+	}
+	score := decimal.Decimal(math.Round(100*float64(for9-for6)/float64(max(all, 1)))) * decimal.One
+	return "promoters less detractors " + score.Signed()
+}
+
+// duration says seconds as people do.
+func duration(seconds int64) string {
+	if seconds < 120 {
+		return fmt.Sprintf("%d s", seconds)
+	}
+	return fmt.Sprintf("%.0f min", math.Round(float64(seconds)/60))
+}
