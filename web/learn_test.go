@@ -172,6 +172,61 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	}
 }
 
+// From one response of a slice one goes to the next of it, and back to all of it.
+func TestOneResponseOfASlice(t *testing.T) {
+	a := newApp(t)
+	z := a.many(t, 10)
+	c := a.client(t).signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
+	link := func(page, name string) string {
+		m := regexp.MustCompile(`href="([^"]*)"[^>]*>` + name + `<`).FindStringSubmatch(page)
+		if m == nil {
+			return ""
+		}
+		return html.UnescapeString(m[1])
+	}
+	_, page := c.get(at + "?answer.crop=pears")
+	first := link(page, `No\. 10`)
+	assert.Equal(t, at+"/10?answer.crop=pears", first)
+	_, page = c.get(first)
+	assert.Empty(t, link(page, "Newer"))
+	older := link(page, "Older")
+	assert.Equal(t, at+"/7?answer.crop=pears", older, "every third grows pears")
+	_, page = c.get(older)
+	assert.Equal(t, first, link(page, "Newer"))
+	assert.Equal(t, at+"?answer.crop=pears", link(page, "All responses"))
+}
+
+// What was answered becomes what is expected, at a press: an edit of the draft that is undone
+// like any other. Where a question was not asked of all, what was expected is of those asked.
+func TestWhatWasAnsweredIsExpected(t *testing.T) {
+	a := newApp(t)
+	z := a.many(t, 60)
+	c := a.client(t).signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
+	r, _ := c.form(at+"/adopt?source=letter", "question", "crop")
+	require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	assert.Equal(t, at+"?source=letter", r.Header.Get("Location"))
+	_, page := c.get(at + "?source=letter")
+	assert.Contains(t, page, "The sheet expects now what 12 responses answered.")
+	q := a.draft(t, z.ID)
+	assert.Equal(t, "33.3 66.6", q.Questions["crop"].Expect["pears"].String()+" "+q.Questions["crop"].Expect["apples"].String())
+	assert.Empty(t, q.Questions["again"].Expect)
+	kept, err := a.store.Definitions.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	_, _, err = a.store.Definitions.Undo(t.Context(), z.ID, kept.Revision)
+	require.NoError(t, err)
+	assert.Empty(t, a.draft(t, z.ID).Questions["crop"].Expect)
+
+	a.edit(t, z.ID, `[{"op":"add","path":"/questions/again/showWhen","value":{"answer":"crop","op":"is","value":"pears"}}]`)
+	kept, err = a.store.Definitions.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	a.release(t, kept)
+	_, page = c.get(at)
+	page = strings.Join(strings.Fields(page), " ")
+	assert.True(t, regexp.MustCompile(`amount.again=7..7" >7</a>.{0,600}?expected 9 %`).MatchString(page), "one of eleven points of those who see it")
+}
+
 // A slice in pages of the list keeps its sentence.
 func TestAListOfASlice(t *testing.T) {
 	a := newApp(t)

@@ -54,6 +54,7 @@ type questionFigure struct {
 	Grid               *gridFigure
 	Note               string // a figure of all: a mean, the score of a rating
 	Nothing            string // why nothing is shown
+	Adopts             bool   // the draft can be made to expect it
 }
 
 // A rowFigure is an answer, or a range of them.
@@ -181,6 +182,7 @@ func (r *reading) question(i int, key string) questionFigure {
 		f.Nothing = "Nobody of them has answered this."
 		return f
 	}
+	f.Adopts = adoptable(asked)
 	switch {
 	case asked.Kind == quiz.Grid:
 		f.Grid = r.grid(key, asked)
@@ -251,9 +253,9 @@ func (r *reading) expect(row *rowFigure, key, name string) {
 	if r.odds == nil {
 		return
 	}
-	shares := r.odds.Answers[key]
+	shares := r.odds.Answers[key] // of all respondents
 	part, known := shares[name]
-	if answer := 1 - shares[program.SkippedName]; known && answer > 0 {
+	if answer := r.odds.Seen[key] - shares[program.SkippedName]; known && answer > 0 {
 		row.Mark, row.Expected = 100*part/answer, ui.Percent(part/answer)
 	}
 }
@@ -347,12 +349,20 @@ func spansOf(asked *quiz.Question, bins []tally.Bin) []span {
 			list = append(list, span{quiz.DayOf(at), quiz.DayOf(at.AddDate(0, 1, -1)), at.Format("January 2006")})
 		}
 	default:
-		step := stepOf(bins, high-low, mostSpans)
-		for from := low - ((low%step)+step)%step; from <= high; from += step {
-			list = append(list, spanFrom(from, step, whole(bins)))
+		step := stepOf(bins, high.Sub(low), mostSpans)
+		from, all := stepped(low, high, step)
+		for i := range all {
+			list = append(list, spanFrom(from.Add(decimal.Decimal(i)*step), step, whole(bins)))
 		}
 	}
 	return list
+}
+
+// stepped returns the multiple of a step at or below a number, and how many steps there are
+// from it to a higher one.
+func stepped(low, high, step decimal.Decimal) (from decimal.Decimal, all int) {
+	from = low.Sub(((low % step) + step) % step)
+	return from, int(high.Sub(from)/step) + 1
 }
 
 // spanFrom is the range of a step from a number on: up to the last whole number in it, or to
@@ -362,10 +372,10 @@ func spanFrom(from, step decimal.Decimal, whole bool) span {
 	case whole && step == decimal.One:
 		return span{from, from, from.Words()}
 	case whole:
-		to := from + step - decimal.One
+		to := from.Add(step - decimal.One)
 		return span{from, to, from.Words() + " to " + to.Words()}
 	}
-	return span{from, from + step - 1, from.Words() + " to below " + (from + step).Words()}
+	return span{from, from.Add(step - 1), from.Words() + " to below " + from.Add(step).Words()}
 }
 
 // whole tells whether all are whole numbers.
@@ -387,7 +397,7 @@ func stepOf(bins []tally.Bin, distance decimal.Decimal, parts int) decimal.Decim
 func niceStep(distance decimal.Decimal, parts int) decimal.Decimal {
 	for power := decimal.One / 100; ; power *= 10 {
 		for _, n := range []decimal.Decimal{1, 2, 5} {
-			if distance <= power*n*decimal.Decimal(parts) || power > decimal.Max/100 {
+			if float64(distance) <= float64(power*n)*float64(parts) || power > decimal.Max/50 {
 				return power * n
 			}
 		}
@@ -436,13 +446,12 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 	if len(points) > 0 {
 		low, high = min(low, points[0].Score), max(high, points[len(points)-1].Score)
 	}
-	step := stepOf(bins, high-low, scaleSpans)
-	low -= ((low % step) + step) % step
-	all := int((high-low)/step) + 1
+	step := stepOf(bins, high.Sub(low), scaleSpans)
+	low, all := stepped(low, high, step)
 	observed, due := make([]float64, all), make([]float64, all)
 	counts, total := make([]int, all), 0
 	for _, b := range bins {
-		counts[(decimal.Decimal(b.Value)-low)/step] += b.Count
+		counts[decimal.Decimal(b.Value).Sub(low)/step] += b.Count
 		total += b.Count
 	}
 	most := 0.0
@@ -451,7 +460,7 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 		most = max(most, observed[i])
 	}
 	for _, p := range points {
-		due[(p.Score-low)/step] += p.Share
+		due[p.Score.Sub(low)/step] += p.Share
 	}
 	most = max(most, slices.Max(due))
 	f := scaleFigure{Name: r.quiz.Scales[key].Name, Mean: meanOf(bins).Words()}
@@ -469,7 +478,7 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 		if due[i] > 0 {
 			fmt.Fprintf(&line, "M%.2f %.2fh%.2f", x+0.5, scaleHeight-due[i]/most*scaleHeight, max(wide-1, 0.5))
 		}
-		from := low + decimal.Decimal(i)*step
+		from := low.Add(decimal.Decimal(i) * step)
 		if i%max(all/10, 1) == 0 {
 			f.Ticks = append(f.Ticks, scaleTick{x, from.Words()})
 		}

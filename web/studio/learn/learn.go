@@ -39,6 +39,7 @@ func New(d *desk.Desk) *Room { return &Room{d.With(templates)} }
 func (s *Room) Routes() []ui.Route {
 	return []ui.Route{
 		ui.Get("/quizzes/:quiz/learn", s.learn),
+		ui.Post("/quizzes/:quiz/learn/adopt", ui.Form, s.adopt),
 		ui.Get("/quizzes/:quiz/learn/:number", s.response),
 		ui.Post("/quizzes/:quiz/learn/:number/delete", ui.Form, s.deleteResponse),
 	}
@@ -72,6 +73,7 @@ type learnPage struct {
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip
 	Export  string // address of the slice as a file
+	Adopt   string // where what was answered is taken over
 }
 
 // A came is how many came by a link and finished.
@@ -102,6 +104,7 @@ type responseRow struct {
 	Outcome desk.Share
 	Scores  []string
 	Lands   string
+	Address string // of its page
 }
 
 func (s *Room) learn(c *gin.Context) {
@@ -183,6 +186,7 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 	if len(sl.asked) > 0 {
 		page.Clear = sl.address
 	}
+	page.Adopt = strings.Replace(sl.at(sl.clone()), "/learn", "/learn/adopt", 1)
 	page.Export = strings.Replace(sl.at(sl.clone()), "/learn", "/learn/responses.csv", 1)
 	return err
 }
@@ -218,7 +222,7 @@ func (s *Room) list(c *gin.Context, z *store.Quiz, in *slice, page *learnPage) (
 		outcomes = append(outcomes, o.Share)
 	}
 	for _, r := range list {
-		page.Responses = append(page.Responses, rowOf(in.quiz, scales, outcomes, r))
+		page.Responses = append(page.Responses, rowOf(in.quiz, scales, outcomes, r, in.of(r.Number)))
 	}
 	return len(list) > 0 || at == (store.Page{}), nil
 }
@@ -244,8 +248,8 @@ func (s *Room) page(ctx context.Context, quiz uint, in *slice, at store.Page) (l
 	return list, more, err
 }
 
-func rowOf(q *quiz.Quiz, scales []string, outcomes []desk.Share, r store.Response) responseRow {
-	row := responseRow{Response: r, Lands: landsAt(q, &r)}
+func rowOf(q *quiz.Quiz, scales []string, outcomes []desk.Share, r store.Response, address string) responseRow {
+	row := responseRow{Response: r, Lands: landsAt(q, &r), Address: address}
 	if i := slices.IndexFunc(outcomes, func(o desk.Share) bool { return o.Outcome == r.Outcome }); i >= 0 {
 		row.Outcome = outcomes[i]
 	}
@@ -282,6 +286,8 @@ type responsePage struct {
 	Lands       string
 	Contact     []contactLine
 	Quotes      []quote
+
+	All, Newer, Older string // addresses in the slice, "" for none
 }
 
 // A quote lists what a scale of money came to.
@@ -318,7 +324,34 @@ func (s *Room) response(c *gin.Context) {
 		return
 	}
 	page.Frame = s.Frame(c, z.Title, "learn", z)
+	if err := s.beside(c, z, page); err != nil {
+		s.Fail(c, err)
+		return
+	}
 	s.Show(c, http.StatusOK, "response", page)
+}
+
+// beside says which responses of the slice come before and after one.
+func (s *Room) beside(c *gin.Context, z *store.Quiz, page *responsePage) error {
+	in, err := s.sliceAt(c, z)
+	if err != nil {
+		return err
+	}
+	page.All = in.slice.at(in.slice.clone())
+	for _, way := range []struct {
+		falling bool
+		to      *string
+	}{{false, &page.Newer}, {true, &page.Older}} {
+		list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.slice.all(),
+			tally.Order{Falling: way.falling}, tally.Mark(page.Response.Number), 1)
+		if err != nil {
+			return err
+		}
+		if len(list) > 0 {
+			*way.to = in.slice.of(list[0].Number)
+		}
+	}
+	return nil
 }
 
 // numbered returns the quiz and the number of a response that the address names, or answers

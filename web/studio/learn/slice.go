@@ -146,6 +146,11 @@ func (s *slice) at(fields url.Values) string {
 	return s.address + "?" + fields.Encode()
 }
 
+// of is the address of a response of the slice.
+func (s *slice) of(number int) string {
+	return strings.Replace(s.at(s.clone()), s.address, s.address+"/"+strconv.Itoa(number), 1)
+}
+
 // with is the address where a field has a value more, or one less where it has it already.
 func (s *slice) with(field, value string) string {
 	fields := s.clone()

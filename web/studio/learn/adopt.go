@@ -1,0 +1,101 @@
+package learn
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"slices"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/decimal"
+	"omphalos/core/edit"
+	"omphalos/core/expect"
+	"omphalos/core/passage"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+	"omphalos/store"
+	"omphalos/store/tally"
+	"omphalos/web/studio/desk"
+)
+
+// mostAdopted is from how many responses of a slice, of the newest, it is taken over what was
+// answered.
+const mostAdopted = 2048
+
+// adopt has the draft expect what those of the slice have answered: to one question, or to
+// all for "". It is an edit like any other.
+func (s *Room) adopt(c *gin.Context) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return
+	}
+	in, err := s.sliceAt(c, z)
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
+	ops, n, err := s.adopted(c, z, in.slice, c.PostForm("question"))
+	if err == nil && len(ops) == 0 {
+		s.Say(c, "Nothing can be taken over: none of them has answered this in the draft as it stands.", "")
+		c.Redirect(http.StatusSeeOther, in.slice.at(in.slice.clone()))
+		return
+	}
+	if err == nil {
+		_, _, err = s.Store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision, []byte(desk.PatchText(ops)), s.User(c))
+	}
+	switch {
+	case errors.Is(err, store.ErrStale):
+		s.Say(c, "The quiz was being changed just then. Press once more.", "")
+	case err != nil:
+		s.Fail(c, err)
+		return
+	default:
+		s.Say(c, fmt.Sprintf("The sheet expects now what %s answered. It can be undone there.", quiz.Count(n, "response")), "")
+	}
+	c.Redirect(http.StatusSeeOther, in.slice.at(in.slice.clone()))
+}
+
+// adopted are the changes to the draft, and of how many responses they are.
+func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *slice, question string) ([]edit.Op, int, error) {
+	q, problems, err := z.Checked()
+	if err != nil {
+		return nil, 0, err
+	}
+	p, err := program.CompileDraft(q, problems)
+	if err != nil {
+		return nil, 0, nil // a draft that is not finished takes nothing over
+	}
+	list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.all(), tally.Order{Falling: true}, 0, mostAdopted)
+	if err != nil {
+		return nil, 0, err
+	}
+	reader, walker, observer := store.NewReader(p), passage.NewWalker(p), expect.NewObserver(p)
+	for i := range list {
+		input := reader.Input(&list[i])
+		observer.Add(input.Answers, walker.Walk(input).Seen)
+	}
+	var ops []edit.Op
+	shares := observer.Shares()
+	for _, key := range q.QuestionKeys() {
+		if percents := shares[key]; len(percents) > 0 && (question == "" || question == key) {
+			ops = append(ops, edit.Op{Op: "add", Path: quiz.At("questions", key, "expect"), Value: tenths(percents)})
+		}
+	}
+	return ops, len(list), nil
+}
+
+// tenths cuts percents off behind a tenth, so that parts of a whole are no more than it.
+func tenths(percents map[string]float64) map[string]decimal.Decimal {
+	cut := map[string]decimal.Decimal{}
+	for name, percent := range percents {
+		cut[name] = decimal.Decimal(math.Floor(percent*10+1e-9)) * decimal.One / 10
+	}
+	return cut
+}
+
+// adoptable tells whether it can be said how often each answer to a question is expected.
+func adoptable(asked *quiz.Question) bool {
+	return asked.Kind.HasAnswers() || slices.Contains([]quiz.Kind{quiz.Rating, quiz.Stars}, asked.Kind)
+}

@@ -1,0 +1,99 @@
+package learn
+
+import (
+	"net/url"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
+	"omphalos/store/tally"
+)
+
+func bins(pairs ...int64) (list []tally.Bin) {
+	for i := 0; i < len(pairs); i += 2 {
+		list = append(list, tally.Bin{Value: pairs[i] * int64(decimal.One), Count: int(pairs[i+1])})
+	}
+	return list
+}
+
+// The score of promoters: 9 and 10 less 0 to 6, in percent of all (Reichheld, HBR, December
+// 2003); 7 and 8 count for neither.
+func TestPromoters(t *testing.T) {
+	for want, of := range map[string][]tally.Bin{
+		"+100": bins(9, 1, 10, 3), "−100": bins(0, 2, 6, 1), "0": bins(7, 4, 8, 4), "+20": bins(6, 3, 8, 2, 10, 5), "−33": bins(5, 2, 7, 0, 9, 1),
+	} {
+		assert.Equal(t, "promoters less detractors "+want, promoters(of))
+	}
+}
+
+func TestMiddleAndMean(t *testing.T) {
+	middle, known := median(bins(1, 2, 3, 1, 8, 1))
+	assert.True(t, known)
+	assert.Equal(t, 1*int64(decimal.One), middle, "the lower of two")
+	assert.Equal(t, "3.25", meanOf(bins(1, 2, 3, 1, 8, 1)).String())
+	_, known = median(nil)
+	assert.False(t, known)
+}
+
+// Ranges cover every number that was given, each once, and are about as many as fit.
+func TestRangesOfNumbers(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		unit := rapid.SampledFrom([]int64{1, 1000, int64(decimal.One)}).Draw(t, "unit")
+		values := rapid.SliceOfNDistinct(rapid.Int64Range(-50_000, 50_000), 1, 40, rapid.ID).Draw(t, "values")
+		var of []tally.Bin
+		low, high := values[0], values[0]
+		for _, v := range values {
+			low, high = min(low, v), max(high, v)
+			of = append(of, tally.Bin{Value: v * unit, Count: 1})
+		}
+		of[0].Value, of[len(of)-1].Value = low*unit, high*unit // the least first
+		spans := spansOf(&quiz.Question{Kind: quiz.Number}, of)
+		assert.LessOrEqual(t, len(spans), 2*mostSpans+2)
+		for _, b := range of {
+			in := 0
+			for _, s := range spans {
+				in += within([]tally.Bin{b}, s)
+			}
+			assert.Equal(t, 1, in, "%d is in one of %v", b.Value, spans)
+		}
+	})
+	huge := []tally.Bin{{Value: int64(decimal.Min), Count: 1}, {Value: int64(decimal.Max), Count: 1}}
+	spans := spansOf(&quiz.Question{Kind: quiz.Number}, huge)
+	assert.LessOrEqual(t, len(spans), 2*mostSpans+2, "the largest numbers there are")
+	assert.Equal(t, "0 to 4", spansOf(&quiz.Question{Kind: quiz.Number}, bins(2, 1, 39, 1))[0].label)
+	assert.Equal(t, "2", spansOf(&quiz.Question{Kind: quiz.Number}, bins(2, 1, 9, 1))[0].label)
+	assert.Len(t, spansOf(&quiz.Question{Kind: quiz.Rating}, bins(5, 1)), 11, "every point of a rating")
+	day := func(s string) int64 { d, _ := quiz.ParseDay(s); return int64(d / decimal.One) }
+	months := spansOf(&quiz.Question{Kind: quiz.Date}, bins(day("2026-01-31"), 1, day("2026-03-01"), 1))
+	assert.Equal(t, []string{"January 2026", "February 2026", "March 2026"}, []string{months[0].label, months[1].label, months[2].label})
+	assert.Equal(t, "2026-02-28", quiz.DayText(months[1].to))
+}
+
+// What the address says is what its own links say, whatever stands in it.
+func TestTheAddressOfASlice(t *testing.T) {
+	q := &quiz.Quiz{}
+	rapid.Check(t, func(t *rapid.T) {
+		query := url.Values{}
+		for range rapid.IntRange(0, 6).Draw(t, "fields") {
+			field := rapid.SampledFrom([]string{"outcome", "source", "answer.crop", "answer.pests.mites", "score.need", "amount.hives", "from", "to", "other", "score", ""}).Draw(t, "field")
+			query.Add(field, rapid.OneOf(rapid.SampledFrom([]string{"", "1..2", "2026-01-02", "x&y=z", "3..", "a..b"}), rapid.String()).Draw(t, "value"))
+		}
+		s := sliceOf("/learn", q, nil, query)
+		address, err := url.Parse(s.at(s.clone()))
+		assert.NoError(t, err)
+		again := sliceOf("/learn", q, nil, address.Query())
+		assert.Equal(t, s.asked, again.asked)
+		assert.Equal(t, s.parts, again.parts)
+		twice, err := url.Parse(s.with("outcome", "walk"))
+		assert.NoError(t, err)
+		back := sliceOf("/learn", q, nil, twice.Query())
+		address, err = url.Parse(back.with("outcome", "walk"))
+		assert.NoError(t, err)
+		assert.ElementsMatch(t, s.asked["outcome"], sliceOf("/learn", q, nil, address.Query()).asked["outcome"], "a second press takes the first back")
+		s.chips()
+		s.timeWords()
+	})
+}
