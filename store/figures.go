@@ -337,7 +337,7 @@ func (rs *Responses) EachOf(ctx context.Context, quiz uint, parts []tally.Part, 
 		columns := r.counted()
 		columns["id"], columns["address"] = &r.ID, &r.Address
 		var failed error
-		err = rs.each(ctx, &r, func(q *gorm.DB) *gorm.DB { return q.Where("number IN ?", some) }, func(r *Response) bool {
+		err = rs.each(ctx, &r, among(some), func(r *Response) bool {
 			r.Contacts = contacts[r.ID]
 			failed = f(r)
 			return failed == nil
@@ -349,9 +349,21 @@ func (rs *Responses) EachOf(ctx context.Context, quiz uint, parts []tally.Part, 
 	return nil
 }
 
+// among asks for numbers that rise: from the first to the last where none of those between is
+// missing, which is quicker than one by one.
+func among(numbers []int) func(*gorm.DB) *gorm.DB {
+	first, last := numbers[0], numbers[len(numbers)-1]
+	return func(q *gorm.DB) *gorm.DB {
+		if last-first == len(numbers)-1 {
+			return q.Where("number BETWEEN ? AND ?", first, last)
+		}
+		return q.Where("number IN ?", numbers)
+	}
+}
+
 // contactsOf reads what respondents said of themselves, by the IDs of their responses.
 func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (map[uint][]Contact, error) {
-	asked := rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ? AND number IN ?", quiz, numbers)
+	asked := among(numbers)(rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ?", quiz))
 	rows, err := rs.db(ctx).Model(&Contact{}).Select("response_id", "field", "kind", "value").Where("response_id IN (?)", asked).Rows()
 	if err != nil {
 		return nil, found(err, "reading contacts")
