@@ -33,7 +33,7 @@ func (s *Room) export(c *gin.Context) {
 	c.Status(http.StatusOK)
 	w := csv.NewWriter(c.Writer)
 	w.UseCRLF = true
-	columns := exportColumns(in.quiz)
+	columns := exportColumns(in.quiz, in.slice.releases)
 	x := newExporter(columns, in.slice.releases)
 	if w.Write(columns) != nil {
 		return
@@ -64,9 +64,30 @@ var always = []string{"number", "finished", "seconds", "release", "end", "outcom
 	"country", "language", "device", "source", "medium", "campaign"}
 
 // exportColumns are the columns of a quiz: what is known of each response, then its scales,
-// questions and contact fields by their keys.
-func exportColumns(q *quiz.Quiz) []string {
-	columns := slices.Clone(always)
+// questions and contact fields by their keys. What only earlier releases had stands behind.
+func exportColumns(q *quiz.Quiz, earlier []store.Release) []string {
+	columns := append(slices.Clone(always), ownColumns(q)...)
+	known := map[string]bool{}
+	for _, column := range columns {
+		known[column] = true
+	}
+	for _, r := range earlier {
+		before, err := r.Read()
+		if err != nil {
+			continue // its responses still have what is known of each
+		}
+		for _, column := range ownColumns(before) {
+			if !known[column] {
+				known[column], columns = true, append(columns, column)
+			}
+		}
+	}
+	return columns
+}
+
+// ownColumns are those of a quiz's own scales, questions and contact fields.
+func ownColumns(q *quiz.Quiz) []string {
+	var columns []string
 	for _, key := range quiz.InOrder(q.Scales) {
 		columns = append(columns, "score."+key)
 	}
