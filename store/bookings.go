@@ -41,13 +41,17 @@ func (rs *Responses) Bookings(ctx context.Context, calendar string, from, to tim
 	return list, found(err, "listing appointments")
 }
 
-// Book books a time of a calendar with so many seats for a passage, in place of what it had.
-// The error is ErrTaken where as many others have it, or one that it overlaps.
-func (rs *Responses) Book(ctx context.Context, b Booking, seats int) error {
-	b.Start, b.Token, b.Made = b.Start.UTC(), Token(), now()
+// Book books a time of a calendar with so many seats for a passage, in place of what it had,
+// with so long free behind each. One that was given back has its Token, and keeps it. The
+// error is ErrTaken where as many others have it, or one that it overlaps.
+func (rs *Responses) Book(ctx context.Context, b Booking, seats int, buffer time.Duration) error {
+	b.Start, b.Seat = b.Start.UTC(), 0
+	if b.Token == "" {
+		b.Token, b.Made = Token(), now()
+	}
 	return rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		var near []Booking
-		from, to := b.Start.Add(-calendar.MostLength), b.Start.Add(b.Length())
+		from, to := b.Start.Add(-2*calendar.MostLength), b.Start.Add(b.Length()+buffer)
 		err := tx.Where("calendar = ? AND start >= ? AND start < ?", b.Calendar, from, to).Find(&near).Error
 		if err != nil {
 			return found(err, "looking up appointments")
@@ -57,7 +61,7 @@ func (rs *Responses) Book(ctx context.Context, b Booking, seats int) error {
 				return nil // it is its own already, with its link
 			}
 		}
-		others := slices.DeleteFunc(overlapping(near, b.Start, b.Length()), func(o Booking) bool { return o.Response == b.Response })
+		others := slices.DeleteFunc(overlapping(near, b.Start, b.Length(), buffer), func(o Booking) bool { return o.Response == b.Response })
 		if len(others) >= seats {
 			return ErrTaken
 		}
@@ -88,13 +92,4 @@ func (rs *Responses) BookingBy(ctx context.Context, token string) (Booking, erro
 // GiveBack takes a booking back by its link: others can book the time again.
 func (rs *Responses) GiveBack(ctx context.Context, token string) error {
 	return found(rs.db(ctx).Where("token = ?", token).Delete(&Booking{}).Error, "giving an appointment back")
-}
-
-// Rebook books again what was given back, with its link, where its seat is free.
-func (rs *Responses) Rebook(ctx context.Context, b Booking) error {
-	err := rs.db(ctx).Create(&b).Error
-	if err != nil && rs.db(ctx).Where("calendar = ? AND start = ? AND seat = ?", b.Calendar, b.Start, b.Seat).Take(&Booking{}).Error == nil {
-		return ErrTaken
-	}
-	return found(err, "booking an appointment")
 }

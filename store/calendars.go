@@ -168,12 +168,12 @@ func (d Diary) Free(ctx context.Context, name string, from, to time.Time) ([]tim
 	if len(offered) == 0 {
 		return nil, nil
 	}
-	booked, err := d.Store.Responses.Bookings(ctx, name, offered[0].Add(-calendar.MostLength), to.Add(calendar.MostLength))
+	booked, err := d.Store.Responses.Bookings(ctx, name, offered[0].Add(-2*calendar.MostLength), to.Add(2*calendar.MostLength))
 	if err != nil {
 		return nil, err
 	}
 	return slices.DeleteFunc(offered, func(at time.Time) bool {
-		return len(overlapping(booked, at, of.Length)) >= of.Seats
+		return len(overlapping(booked, at, of.Length, of.Buffer)) >= of.Seats
 	}), nil
 }
 
@@ -187,13 +187,17 @@ func (d Diary) Book(ctx context.Context, b Booking) error {
 	if of == nil {
 		return ErrTaken
 	}
-	of.Lead = 0 // it was offered in time, and then its quiz was gone on with
+	of.Lead = max(of.Lead-leadGrace, 0)
 	if len(of.Offered(now(), b.Start, b.Start.Add(time.Minute))) == 0 {
 		return ErrTaken
 	}
 	b.Minutes = int(of.Length / time.Minute)
-	return d.Store.Responses.Book(ctx, b, of.Seats)
+	return d.Store.Responses.Book(ctx, b, of.Seats, of.Buffer)
 }
+
+// leadGrace is how much later than it is offered an appointment can be booked: whoever chose
+// it in time takes a while over the questions behind it.
+const leadGrace = time.Hour
 
 // Booked returns what a passage has booked, and false for nothing.
 func (d Diary) Booked(ctx context.Context, response string) (Booking, bool) {
@@ -213,10 +217,11 @@ func (d Diary) open(ctx context.Context, name string) (*calendar.Calendar, error
 	return c.Open()
 }
 
-// overlapping returns the bookings that share a moment with an appointment.
-func overlapping(booked []Booking, start time.Time, length time.Duration) (list []Booking) {
+// overlapping returns the bookings that share a moment with an appointment, or with what is
+// kept free behind either.
+func overlapping(booked []Booking, start time.Time, length, buffer time.Duration) (list []Booking) {
 	for _, b := range booked {
-		if b.Start.Before(start.Add(length)) && start.Before(b.Start.Add(b.Length())) {
+		if b.Start.Before(start.Add(length+buffer)) && start.Before(b.Start.Add(b.Length()+buffer)) {
 			list = append(list, b)
 		}
 	}

@@ -513,7 +513,7 @@ func appointmentsAreKept(t *testing.T, s *Store) {
 	rs, ctx := s.Responses, t.Context()
 	at := time.Date(2026, 4, 1, 9, 0, 0, 0, time.UTC)
 	book := func(who string, minutes, seats int) error {
-		return rs.Book(ctx, Booking{Calendar: "visits", Start: at.Add(time.Duration(minutes) * time.Minute), Minutes: 30, Response: who}, seats)
+		return rs.Book(ctx, Booking{Calendar: "visits", Start: at.Add(time.Duration(minutes) * time.Minute), Minutes: 30, Response: who}, seats, 0)
 	}
 	require.NoError(t, book("ann", 0, 1))
 	assert.ErrorIs(t, book("ben", 0, 1), ErrTaken)
@@ -533,7 +533,7 @@ func appointmentsAreKept(t *testing.T, s *Store) {
 	require.NoError(t, err)
 	assert.True(t, mine.Start.Equal(at.Add(time.Hour)))
 
-	require.NoError(t, rs.Book(ctx, Booking{Calendar: "calls", Start: at, Minutes: 30, Response: "ann"}, 1))
+	require.NoError(t, rs.Book(ctx, Booking{Calendar: "calls", Start: at, Minutes: 30, Response: "ann"}, 1, 0))
 	assert.NoError(t, book("cat", 60, 1), "a passage has one appointment, whatever the calendar")
 	require.NoError(t, book("dan", 60, 2))
 	assert.ErrorIs(t, book("eve", 60, 2), ErrTaken, "two seats are two")
@@ -545,10 +545,16 @@ func appointmentsAreKept(t *testing.T, s *Store) {
 	require.NoError(t, rs.GiveBack(ctx, cat.Token))
 	_, err = rs.BookingBy(ctx, cat.Token)
 	assert.ErrorIs(t, err, ErrNotFound)
-	require.NoError(t, rs.Rebook(ctx, cat))
+	require.NoError(t, rs.Book(ctx, cat, 2, 0))
+	again, err = rs.BookingOf(ctx, "cat")
+	require.NoError(t, err)
+	assert.Equal(t, cat.Token, again.Token, "with its link")
 	require.NoError(t, rs.GiveBack(ctx, cat.Token))
 	require.NoError(t, book("eve", 60, 2))
-	assert.ErrorIs(t, rs.Rebook(ctx, cat), ErrTaken, "her seat is given")
+	assert.ErrorIs(t, rs.Book(ctx, cat, 2, 0), ErrTaken, "her seat is given")
+	fay := Booking{Calendar: "visits", Start: at.Add(90 * time.Minute), Minutes: 30, Response: "fay"}
+	assert.ErrorIs(t, rs.Book(ctx, fay, 2, 15*time.Minute), ErrTaken, "what is kept free behind the others")
+	require.NoError(t, rs.Book(ctx, fay, 2, 0))
 }
 
 // A calendar gives what it offers, each seat once however many ask at the same time.
@@ -610,9 +616,12 @@ func calendarsAreKept(t *testing.T, s *Store) {
 	assert.ErrorIs(t, book("visits", free[1].Add(time.Minute), "late"), ErrTaken, "what is not offered can't be taken")
 	assert.ErrorIs(t, book("visits", free[0].AddDate(-1, 0, 0), "late"), ErrTaken, "nor what is over")
 	assert.ErrorIs(t, book("calls", free[1], "late"), ErrTaken, "nor what no calendar has")
+	c.Lead = 48
+	require.NoError(t, d.PutCalendar(ctx, c))
+	assert.ErrorIs(t, book("visits", free[1], "late"), ErrTaken, "nor what is too soon by now")
 
 	// What is booked stays, and blocks what overlaps it when the hours are others.
-	c.Minutes = 20
+	c.Minutes, c.Lead = 20, 2
 	require.NoError(t, d.PutCalendar(ctx, c))
 	near, err := diary.Free(ctx, "visits", free[0].Add(-time.Hour), free[0].Add(time.Hour))
 	require.NoError(t, err)
@@ -696,7 +705,7 @@ func workspacesAreApart(t *testing.T, s *Store) {
 		require.NoError(t, err)
 		require.NoError(
 			t,
-			in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Minutes: 30, Response: name}, 1),
+			in.Responses.Book(t.Context(), Booking{Calendar: "c", Start: time.Unix(0, 0), Minutes: 30, Response: name}, 1, 0),
 		)
 		require.NoError(t, in.People.PutUser(t.Context(), "ann@example.org", name, "two bees and a hive"))
 		p, err := in.Responses.Start(t.Context(), r, z.Slug, program.Visitor{})

@@ -72,7 +72,7 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 		s.Responses.Book(
 			t.Context(),
 			Booking{Calendar: "visits", Start: time.Now().UTC(), Minutes: 30, Response: ResponseNumber(begun.ID)},
-			1,
+			1, 0,
 		),
 	)
 	require.NoError(t, s.Definitions.DeleteQuiz(t.Context(), r.QuizID))

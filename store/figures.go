@@ -317,9 +317,10 @@ func (rs *Responses) numbered(ctx context.Context, quiz uint, numbers []int) (li
 const readTogether = 2000
 
 // EachOf gives f the responses of a quiz that all parts name at this moment, in the order of
-// their numbers and with contact, until it fails. Each is good until f returns. It holds the
-// numbers of all, and the contacts of some.
-func (rs *Responses) EachOf(ctx context.Context, quiz uint, parts []tally.Part, f func(*Response) error) error {
+// their numbers and with contact, until it fails. Each is good until f returns. After some it
+// calls between, while nothing is being read: there is time to wait for whoever takes them.
+// It holds the numbers of all, and the contacts of some.
+func (rs *Responses) EachOf(ctx context.Context, quiz uint, parts []tally.Part, f func(*Response) error, between func() error) error {
 	var numbers []int
 	err := rs.Tally(ctx, quiz, func(t *tally.Tally) {
 		slice := t.Slice(parts...)
@@ -342,7 +343,10 @@ func (rs *Responses) EachOf(ctx context.Context, quiz uint, parts []tally.Part, 
 			failed = f(r)
 			return failed == nil
 		}, columns)
-		if err = cmp.Or(failed, err); err != nil {
+		if err = cmp.Or(failed, err); err == nil {
+			err = between()
+		}
+		if err != nil {
 			return err
 		}
 	}

@@ -366,6 +366,7 @@ func TestAQuizInGerman(t *testing.T) {
 		{Subject: quiz.Subject{Scale: "need"}, Test: quiz.Test{Op: quiz.AtMost, Value: &quiz.Value{Items: []quiz.Item{{Number: decimal.Must("2.5")}}}}}}}}
 	m.Ask("pests", quiz.Several, "mites", "moths", "none").Picks = &quiz.Picks{Min: 1, Max: 2}
 	m.Ask("mail", quiz.Email).Required = true
+	m.Outcomes["lead"].Text = "Bedarf: {need}"
 	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"land": {Kind: quiz.Country, Label: "Land"}}}
 	m.Settings = &quiz.Settings{Language: "de-AT", Repeats: &quiz.Repeats{Days: 3}}
 	z := a.add(t, string(m.Write()))
@@ -392,6 +393,7 @@ func TestAQuizInGerman(t *testing.T) {
 	assert.Contains(t, p.text("main"), "freiwillig")
 	p.click("form.contact .button")
 	p.until("the result", `document.querySelector("h1")?.textContent.trim() === "Vielen Dank"`)
+	assert.Contains(t, p.text("main"), "Bedarf: 1.234,5")
 	p.click(".why summary")
 	for _, says := range []string{"Auf „pests“ war die Antwort „mites“.", "Bedarf kommt auf 1.234,5.",
 		"Es gilt nicht: „pests“ umfasst „moths“ oder Bedarf ist höchstens 2,5.", "Sonst ist es „lead“."} {

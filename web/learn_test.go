@@ -4,6 +4,7 @@ import (
 	"encoding/csv"
 	"fmt"
 	"html"
+	"io"
 	"net/http"
 	"net/url"
 	"os"
@@ -16,6 +17,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
@@ -135,6 +138,22 @@ func TestFiguresOfASlice(t *testing.T) {
 	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn?source=letter", z.ID))
 	assert.Contains(t, page, "12 responses: wait for 30 before you believe a percent.")
 	assert.Contains(t, page, "promoters less detractors")
+}
+
+// A file that breaks off is not taken for a whole one.
+func TestAnExportThatBreaksOff(t *testing.T) {
+	a := newApp(t)
+	z := a.many(t, 30)
+	c := a.client(t).signIn()
+	db, err := gorm.Open(sqlite.Open(a.file), &gorm.Config{})
+	require.NoError(t, err)
+	require.NoError(t, db.Exec("UPDATE responses SET packed = x'ff' WHERE number = 20").Error)
+	r, err := c.Get(a.URL + fmt.Sprintf("/studio/quizzes/%d/learn/responses.csv", z.ID))
+	if err == nil {
+		_, err = io.ReadAll(r.Body)
+		r.Body.Close()
+	}
+	assert.Error(t, err, "the connection is cut")
 }
 
 // A press on a figure adds to the sentence, and another takes it away; each part is chosen

@@ -1,7 +1,9 @@
 package web
 
 import (
+	"log/slog"
 	"net/http"
+	"runtime/debug"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -44,7 +46,8 @@ func (p problems) notAllowed(c *gin.Context) {
 	)
 }
 
-func (p problems) ours(c *gin.Context, _ any) {
+func (p problems) ours(c *gin.Context, err any) {
+	slog.Error("a mistake of ours", "error", err, "stack", string(debug.Stack()))
 	p.tell(
 		c,
 		http.StatusInternalServerError,

@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"fmt"
+	"html"
 	"net/http"
 	"net/netip"
 	"net/url"
@@ -575,6 +576,48 @@ func TestAppointments(t *testing.T) {
 	assert.Contains(t, page, "There is no appointment here")
 	r, page = ben.form("/q/"+z.Slug, "asked", "time", "answer.time", first, "go", "on")
 	assert.Equal(t, http.StatusSeeOther, r.StatusCode, page)
+}
+
+// A time reads the same wherever it stands: as clocks show it where its calendar is, in the
+// quiz's language; so does a day. Addresses get both as they always are.
+func TestATimeReadsTheSameEverywhere(t *testing.T) {
+	a := newApp(t)
+	visits := store.NewCalendar("visits", "Asia/Tokyo")
+	for day := range visits.Hours {
+		visits.Hours[day] = "9–10"
+	}
+	require.NoError(t, a.store.Definitions.PutCalendar(t.Context(), visits))
+	m := quiztest.New("any")
+	m.Pace = quiz.OnePage
+	m.Settings = &quiz.Settings{Language: "de", TimeZone: "Europe/Berlin"}
+	m.Ask("time", quiz.Appointment).Table = "visits"
+	m.Ask("bloom", quiz.Date)
+	m.Outcomes["any"].Text = "Bis {time}. Blüte: {bloom}."
+	m.Outcomes["any"].ShowWhy = true
+	m.Outcomes["any"].Landings["page"].Blocks = map[string]*quiz.Block{
+		"a": {Order: 1, Kind: quiz.ActionBlock, Label: "Weiter", Address: "https://example.org/{?time,bloom}"}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	c := a.client(t)
+	_, page := c.get("/q/" + z.Slug)
+	_, rest, _ := strings.Cut(page, `name="answer.time" value="`)
+	slot, _, _ := strings.Cut(rest, `"`)
+	at, err := time.Parse(time.RFC3339, slot)
+	require.NoError(t, err)
+	assert.Equal(t, 0, at.UTC().Hour(), "nine in Tokyo")
+	r, page := c.form("/q/"+z.Slug, "asked", "time", "asked", "bloom", "answer.time", slot, "answer.bloom", "2027-04-30", "go", "on")
+	require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
+	_, page = c.get(r.Header.Get("Location"))
+	page = html.UnescapeString(page)
+	days := []string{"Sonntag", "Montag", "Dienstag", "Mittwoch", "Donnerstag", "Freitag", "Samstag"}
+	in := at.In(time.FixedZone("", 9*60*60))
+	when := fmt.Sprintf("%s, %d. ", days[in.Weekday()], in.Day())
+	assert.Equal(t, 3, strings.Count(page, when), "the box, the text and the explanation")
+	assert.Equal(t, 3, strings.Count(page, ", 09:00"))
+	assert.Equal(t, 2, strings.Count(page, "30. April 2027"))
+	assert.Contains(t, page, "bloom=2027-04-30")
+	_, page = a.client(t).signIn().get(fmt.Sprintf("/studio/quizzes/%d/learn/1", z.ID))
+	assert.Contains(t, page, in.Format("Monday 2 January 2006, 15:04"), "and in the studio")
 }
 
 // A date that today bounds is chosen within that, as the page says; the sheet sets it in days.

@@ -59,7 +59,7 @@ func New(s *store.Store, with Options) http.Handler {
 	sessions.HashTokenInStore = true
 	var wrong problems
 	engine.HandleMethodNotAllowed = true
-	engine.Use(logRequest, gin.CustomRecovery(func(c *gin.Context, err any) { wrong.ours(c, err) }), headers)
+	engine.Use(logRequest, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, err any) { wrong.ours(c, err) }), headers)
 	engine.NoRoute(func(c *gin.Context) { wrong.notThere(c) })
 	engine.NoMethod(func(c *gin.Context) { wrong.notAllowed(c) })
 	engine.GET(assets.Prefix+"*file", asset)

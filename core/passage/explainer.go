@@ -3,6 +3,7 @@ package passage
 import (
 	"cmp"
 	"strings"
+	"time"
 
 	"omphalos/core/decimal"
 	"omphalos/core/formula"
@@ -310,10 +311,26 @@ func landingWords(in *saying.Voice, l *quiz.Landing) string {
 	return sayIn(in, "redirect", site)
 }
 
-// words is Program.Words where places have names.
+// words returns an answer as a person reads it: places by their names, appointments in the
+// zone of their calendar, figures and days as the voice writes them.
 func (in *Input) words(p *program.Program, i int, v program.Value) string {
-	if q := p.Question(i); q.Kind == quiz.Location && v.State == program.Given && in.Place != nil {
+	q, text := p.Question(i), p.Words(i, v)
+	switch {
+	case v.State != program.Given:
+	case q.Kind == quiz.Location && in.Place != nil:
 		return cmp.Or(in.Place(q.Table, v.Text), v.Text)
+	case q.Kind == quiz.Appointment:
+		if at, err := time.Parse(time.RFC3339, v.Text); err == nil {
+			zone := p.Zone()
+			if in.Zone != nil {
+				zone = in.Zone(q.Table)
+			}
+			return in.Voice.Day(at.In(zone), true) + at.In(zone).Format(", 15:04")
+		}
+	case q.Kind == quiz.Date:
+		return in.Voice.Day(quiz.TimeOf(v.Number), false)
+	case q.Kind.Numeric():
+		return in.Voice.Figures(text)
 	}
-	return p.Words(i, v)
+	return text
 }

@@ -85,7 +85,7 @@ func (f *Filler) look(name string, words bool) (values []string, known bool) {
 	}
 	if i, isScale := f.p.ScaleIndex[name]; isScale {
 		if words {
-			return one(f.p.ScoreText(i, f.r.Scores[i]))
+			return one(f.in.Voice.Figures(f.p.ScoreText(i, f.r.Scores[i])))
 		}
 		return one(f.r.Scores[i].String())
 	}

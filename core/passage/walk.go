@@ -7,6 +7,8 @@
 package passage
 
 import (
+	"time"
+
 	"omphalos/core/decimal"
 	"omphalos/core/program"
 	"omphalos/core/saying"
@@ -20,8 +22,11 @@ type Input struct {
 	// Place says what a place of a table is called, "" for unknown. It serves words alone;
 	// nil knows none.
 	Place func(table, key string) string
-	// Voice says the sentences of explanations and bills; nil says them in English.
+	// Voice says the sentences of explanations and bills, and writes figures and days; nil says
+	// them in English.
 	Voice *saying.Voice
+	// Zone returns the zone of a calendar's times; nil is that of the quiz for all.
+	Zone func(calendar string) *time.Location
 	// Stop ends the walk at the first question that is Absent; otherwise such
 	// questions count as skipped.
 	Stop bool

@@ -58,6 +58,9 @@ func (p *Program) Words(i int, v Value) string {
 	return v.Text
 }
 
+// Zone returns the time zone of the quiz.
+func (p *Program) Zone() *time.Location { return p.zone }
+
 // LabelOf returns the label of an answer, or what was written in instead.
 func (p *Program) LabelOf(question int, option int16, v Value) string {
 	a := p.Question(question).Answers[p.Questions[question].Answers[option].Key]

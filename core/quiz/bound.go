@@ -85,7 +85,10 @@ func ParseDay(s string) (decimal.Decimal, error) {
 	return decimal.FromInt(t.Unix() / 86400), nil
 }
 
+// TimeOf returns the midnight, in UTC, of days since 1970-01-01.
+func TimeOf(days decimal.Decimal) time.Time { return time.Unix(int64(days/decimal.One)*86400, 0).UTC() }
+
 // DayText writes days since 1970-01-01 as "2026-04-30".
 func DayText(days decimal.Decimal) string {
-	return time.Unix(int64(days/decimal.One)*86400, 0).UTC().Format(dayLayout)
+	return TimeOf(days).Format(dayLayout)
 }

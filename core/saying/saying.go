@@ -2,7 +2,10 @@
 // under a key, with its parts, and a table of one language has the words.
 package saying
 
-import "fmt"
+import (
+	"fmt"
+	"time"
+)
 
 // A Table has the words of one language by key, with verbs of package fmt where parts
 // stand; where a language wants them in another order, as %[2]s.
@@ -17,17 +20,23 @@ func (t Table) Say(key string, parts ...any) string {
 	return fmt.Sprintf(words, parts...)
 }
 
-// A Voice says English words in another language, and writes figures as it does. A nil Voice
-// leaves both as they are.
+// A Voice says English words in a language, and writes figures and days as it does. A nil
+// Voice leaves all as they are.
 type Voice struct {
 	say     func(english string, parts ...any) string
 	figures func(english string) string
+	day     func(day time.Time, weekday bool) string
 }
 
 // NewVoice returns a Voice: say is given words with verbs of package fmt where parts stand,
-// figures a number as it is written in English.
-func NewVoice(say func(english string, parts ...any) string, figures func(english string) string) *Voice {
-	return &Voice{say, figures}
+// figures a number as it is written in English, day a date that is written with its weekday
+// or without.
+func NewVoice(
+	say func(english string, parts ...any) string,
+	figures func(english string) string,
+	day func(day time.Time, weekday bool) string,
+) *Voice {
+	return &Voice{say, figures, day}
 }
 
 // Say says words.
@@ -39,6 +48,18 @@ func (v *Voice) Say(english string, parts ...any) string {
 		return english
 	}
 	return fmt.Sprintf(english, parts...)
+}
+
+// Day writes a date: as "2026-04-30" where nobody says it otherwise, and with its weekday as
+// "Thursday 30 April 2026".
+func (v *Voice) Day(day time.Time, weekday bool) string {
+	switch {
+	case v != nil:
+		return v.day(day, weekday)
+	case weekday:
+		return day.Format("Monday 2 January 2006")
+	}
+	return day.Format(time.DateOnly)
 }
 
 // Figures writes a number.

@@ -2,10 +2,12 @@ package player
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"log/slog"
 	"net/http"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -50,39 +52,40 @@ type slotView struct {
 	Chosen      bool
 }
 
-// Of a calendar so many days that have free times are shown, the first of them open, within
-// so long.
+// Of a calendar so many days that have free times are shown, the first of them open, and no
+// further day after so many times; they are asked for some days at a time.
 const (
-	slotDays    = 14
-	slotsWithin = calendar.MostAhead * 24 * time.Hour
+	slotDays  = 14
+	slotTimes = 400
+	slotsStep = 14 * 24 * time.Hour
 )
 
 // slots lists the free times of an appointment question, by day, and says which is chosen
 // and where clocks show them.
 func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day, clocks string) {
-	now := time.Now()
-	free, err := j.player.Calendar.Free(j.ctx, q.Table, now, now.Add(slotsWithin))
-	if err != nil {
-		slog.Error("reading free appointments", "error", err)
-		return nil, "", ""
-	}
 	mine, _ := time.Parse(time.RFC3339, chosen)
-	for _, at := range free {
-		name := j.tongue().day(at)
-		if len(days) == 0 || days[len(days)-1].Name != name {
-			if len(days) == slotDays {
-				break
+	now, shown := time.Now(), 0
+	for from := now; from.Before(now.AddDate(0, 0, calendar.MostAhead)); from = from.Add(slotsStep) {
+		free, err := j.player.Calendar.Free(j.ctx, q.Table, from, from.Add(slotsStep))
+		if err != nil {
+			slog.Error("reading free appointments", "error", err)
+			return nil, "", ""
+		}
+		for _, at := range free {
+			name := j.tongue().day(at)
+			if len(days) == 0 || days[len(days)-1].Name != name {
+				if len(days) == slotDays || shown >= slotTimes {
+					return days, day, clocks
+				}
+				days = append(days, slotDay{Name: name, Open: len(days) == 0})
 			}
-			days = append(days, slotDay{Name: name, Open: len(days) == 0})
+			clocks = j.tongue().clocks(at.Location())
+			last := &days[len(days)-1]
+			last.Times = append(last.Times, slotView{at.UTC().Format(time.RFC3339), at.Format("15:04"), at.Equal(mine)})
+			if shown++; at.Equal(mine) {
+				last.Open, day = true, j.tongue().dayAndTime(at)
+			}
 		}
-		last := &days[len(days)-1]
-		last.Times = append(last.Times, slotView{at.UTC().Format(time.RFC3339), at.Format("15:04"), at.Equal(mine)})
-		if at.Equal(mine) {
-			last.Open, day = true, j.tongue().dayAndTime(at)
-		}
-	}
-	if len(days) > 0 {
-		clocks = j.tongue().clocks(free[0].Location())
 	}
 	return days, day, clocks
 }
@@ -96,12 +99,39 @@ func (t tongue) clocks(zone *time.Location) string {
 	return t.say("As clocks show it in %s.", city)
 }
 
+// zoneOf returns the zone of a calendar's times.
+func (j *journey) zoneOf(calendar string) *time.Location {
+	return j.player.Calendar.Zone(j.ctx, calendar)
+}
+
 // day names a day of this year or the next; dayAndTime with the time.
 func (t tongue) day(at time.Time) string {
 	if t.known() == language.English {
 		return at.Format("Monday 2 January")
 	}
-	return monday.Format(at, "Monday 2 January", t.locale())
+	return monday.Format(at, yearBehind.ReplaceAllString(t.written(true), ""), t.locale())
+}
+
+// yearBehind is the year of a date as a layout, which stands behind the day in all languages.
+var yearBehind = regexp.MustCompile(`,?( de)? 2006$`)
+
+// date writes a day with its year, and with its weekday or without.
+func (t tongue) date(at time.Time, weekday bool) string {
+	if t.known() == language.English {
+		if weekday {
+			return at.Format("Monday 2 January 2006")
+		}
+		return at.Format("2 January 2006")
+	}
+	return monday.Format(at, t.written(weekday), t.locale())
+}
+
+// written is how the language writes dates, as a layout of package time.
+func (t tongue) written(weekday bool) string {
+	if weekday {
+		return cmp.Or(monday.FullFormatsByLocale[t.locale()], "Monday, 2 January 2006")
+	}
+	return cmp.Or(monday.LongFormatsByLocale[t.locale()], "2 January 2006")
 }
 
 func (t tongue) dayAndTime(at time.Time) string { return t.day(at) + at.Format(", 15:04") }
@@ -140,7 +170,7 @@ func (j *journey) appointment(r *passage.Result) (start time.Time, at int, has b
 	for _, i := range r.Seen {
 		if j.program.Question(i).Kind == quiz.Appointment && in.Answers[i].State == program.Given {
 			if start, err := time.Parse(time.RFC3339, in.Answers[i].Text); err == nil {
-				return start.In(j.player.Calendar.Zone(j.ctx, j.program.Question(i).Table)), i, true
+				return start.In(j.zoneOf(j.program.Question(i).Table)), i, true
 			}
 		}
 	}

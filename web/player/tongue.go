@@ -108,13 +108,10 @@ func (t tongue) apart(words string) string {
 	return "\u2066" + words + "\u2069"
 }
 
-// voice says what core says of a passage in the language, with figures as it writes them; nil
-// is English.
+// voice says what core says of a passage in the language, with figures and days as it writes
+// them.
 func (t tongue) voice() *saying.Voice {
-	if t.known() == language.English && t.direction() == "" {
-		return nil
-	}
-	return saying.NewVoice(t.say, t.figures)
+	return saying.NewVoice(t.say, t.figures, t.date)
 }
 
 // Direction is that in which the language is written: "rtl", or "" for from left to right.

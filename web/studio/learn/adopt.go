@@ -27,13 +27,8 @@ const mostAdopted = 2048
 // adopt has the draft expect what those of the slice have answered: to one question, or to
 // all for "". It is an edit like any other.
 func (s *Room) adopt(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	z, in, ok := s.sliced(c)
 	if !ok {
-		return
-	}
-	in, err := s.sliceAt(c, z)
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	ops, n, err := s.adopted(c, z, in.slice, c.PostForm("question"))

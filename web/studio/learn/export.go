@@ -1,7 +1,9 @@
 package learn
 
 import (
+	"bytes"
 	"cmp"
+	"context"
 	"encoding/csv"
 	"log/slog"
 	"net/http"
@@ -10,54 +12,68 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"golang.org/x/sync/semaphore"
 
 	"omphalos/core/quiz"
 	"omphalos/interchange/listing"
 	"omphalos/store"
+	"omphalos/web/studio/desk"
 )
+
+// exports is how many slices are sent at once: whoever asks meanwhile waits.
+var exports = semaphore.NewWeighted(2)
+
+// exportTime is how long a slow line may take for each part that is sent.
+const exportTime = time.Minute
 
 // export sends the slice as CSV (RFC 4180), by and by: a row for each response, a column for
 // each thing by its key, so that they stand in the same order whenever it is asked.
 func (s *Room) export(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	z, in, ok := s.sliced(c)
 	if !ok {
 		return
 	}
-	in, err := s.sliceAt(c, z)
-	if err != nil {
-		s.Fail(c, err)
+	ctx := c.Request.Context()
+	waits, stop := context.WithTimeout(ctx, desk.Longest)
+	defer stop()
+	if exports.Acquire(waits, 1) != nil {
+		s.Tell(c, http.StatusServiceUnavailable, "One moment, please", "Others are taking responses out just now. Try again in a moment.")
 		return
 	}
+	defer exports.Release(1)
 	c.Header("Content-Type", "text/csv; charset=utf-8; header=present")
 	c.Header("Content-Disposition", `attachment; filename="`+z.Slug+`.csv"`)
 	c.Status(http.StatusOK)
-	w := csv.NewWriter(c.Writer)
+	var part bytes.Buffer // is filled while responses are read, and sent while none are
+	w := csv.NewWriter(&part)
 	w.UseCRLF = true
 	columns := exportColumns(in.quiz, in.slice.releases)
 	x := newExporter(columns, in.slice.releases)
-	if w.Write(columns) != nil {
-		return
+	send := func() error {
+		w.Flush()
+		_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Now().Add(exportTime))
+		_, err := part.WriteTo(c.Writer)
+		return err
 	}
-	answering := http.NewResponseController(c.Writer)
-	rows := 0
-	err = s.Store.Responses.EachOf(c.Request.Context(), z.ID, in.slice.all(), func(r *store.Response) error {
-		if rows++; rows%exportedTogether == 0 { // a slow line has as long for each part
-			_ = answering.SetWriteDeadline(time.Now().Add(exportTime))
-		}
-		return w.Write(x.row(r))
-	})
-	w.Flush()
-	if err = cmp.Or(err, w.Error()); err != nil { // what was sent is not all: the connection is cut, so that it shows
+	err := w.Write(columns)
+	if err == nil {
+		err = s.Store.Responses.EachOf(ctx, z.ID, in.slice.all(), func(r *store.Response) error { return w.Write(x.row(r)) }, send)
+	}
+	if err = cmp.Or(err, send()); err != nil {
 		slog.Error("exporting responses", "error", err)
-		panic(http.ErrAbortHandler)
+		cut(c.Writer)
 	}
 }
 
-// A part of so many responses may take so long to be sent.
-const (
-	exportedTogether = 1000
-	exportTime       = time.Minute
-)
+// cut ends the connection, so that whoever reads an answer sees that it is not whole.
+func cut(w http.ResponseWriter) {
+	if own, wraps := w.(interface{ Unwrap() http.ResponseWriter }); wraps {
+		w = own.Unwrap() // Gin's does not let go of what has been written to
+	}
+	if conn, _, err := http.NewResponseController(w).Hijack(); err == nil {
+		_ = conn.Close()
+	}
+}
 
 // always are the columns that every quiz has.
 var always = []string{"number", "finished", "seconds", "release", "end", "outcome", "landing", "address",

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -108,16 +109,13 @@ type responseRow struct {
 }
 
 func (s *Room) learn(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	z, in, ok := s.sliced(c)
 	if !ok {
 		return
 	}
 	page := learnPage{Frame: s.Frame(c, z.Title, "learn", z)}
-	in, err := s.sliceAt(c, z)
-	if err == nil {
-		page.Of = in.of
-		err = s.figure(c, z, in, &page)
-	}
+	page.Of = in.of
+	err := s.figure(c, z, in, &page)
 	if err == nil {
 		page.Partings, err = s.Store.Responses.Partings(c.Request.Context(), z.ID)
 	}
@@ -135,6 +133,20 @@ func (s *Room) learn(c *gin.Context) {
 	default:
 		s.Show(c, http.StatusOK, "learn", page)
 	}
+}
+
+// sliced returns the quiz and the slice of it that the address names, or answers that they
+// are not there.
+func (s *Room) sliced(c *gin.Context) (*store.Quiz, *sliced, bool) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return nil, nil, false
+	}
+	in, err := s.sliceAt(c, z)
+	if err != nil {
+		s.Fail(c, err)
+	}
+	return z, in, err == nil
 }
 
 // A sliced quiz is what is shown of it: the newest release, or the draft where there is none.
@@ -402,6 +414,7 @@ func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage,
 		return nil, err
 	}
 	in.Place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
+	in.Zone = func(calendar string) *time.Location { return store.Diary{Store: s.Store}.Zone(ctx, calendar) }
 	page := &responsePage{Response: r, Release: release.Number, Explanation: passage.Explain(program, in), Lands: landsAt(q, r)}
 	if o := q.Outcomes[r.Outcome]; o != nil {
 		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)

@@ -109,6 +109,7 @@ func (s *Room) inputOf(ctx context.Context, d *draft, walk *store.Walk) passage.
 	in, _ := rehearsal.Input(d.program, &quiz.Rehearsal{Answers: given})
 	in.Visitor = walk.Facts()
 	in.Place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
+	in.Zone = func(calendar string) *time.Location { return store.Diary{Store: s.Store}.Zone(ctx, calendar) }
 	return in
 }
 

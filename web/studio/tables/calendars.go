@@ -239,7 +239,7 @@ func (s *Room) giveBack(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	values := url.Values{"calendar": {b.Calendar}, "start": {b.Start.Format(time.RFC3339)}, "seat": {strconv.Itoa(b.Seat)}, "minutes": {strconv.Itoa(b.Minutes)},
+	values := url.Values{"calendar": {b.Calendar}, "start": {b.Start.Format(time.RFC3339)}, "minutes": {strconv.Itoa(b.Minutes)},
 		"response": {b.Response}, "passage": {b.Passage}, "release": {strconv.Itoa(int(b.ReleaseID))}, "made": {b.Made.Format(time.RFC3339Nano)}}
 	s.Say(c, "Others can choose this time again. Tell whoever had it: no message goes out by itself.",
 		"/studio/calendars/appointments/"+b.Token+"/rebook?"+values.Encode())
@@ -249,12 +249,16 @@ func (s *Room) giveBack(c *gin.Context) {
 // rebook takes giveBack back, where nobody has the time by now.
 func (s *Room) rebook(c *gin.Context) {
 	number := func(name string) int { n, _ := strconv.Atoi(c.Query(name)); return n }
-	b := store.Booking{Calendar: c.Query("calendar"), Seat: number("seat"), Minutes: number("minutes"), Response: c.Query("response"), Passage: c.Query("passage"),
+	b := store.Booking{Calendar: c.Query("calendar"), Minutes: number("minutes"), Response: c.Query("response"), Passage: c.Query("passage"),
 		ReleaseID: uint(number("release")), Token: c.Param("token")}
 	var err error
 	if b.Start, err = time.Parse(time.RFC3339, c.Query("start")); err == nil {
 		b.Made, _ = time.Parse(time.RFC3339Nano, c.Query("made"))
-		err = s.Store.Responses.Rebook(c.Request.Context(), b)
+		seats := 1 // of a calendar that has been taken out since
+		if of, wrong := s.Store.Definitions.Calendar(c.Request.Context(), b.Calendar); wrong == nil {
+			seats = of.Seats
+		}
+		err = s.Store.Responses.Book(c.Request.Context(), b, seats, 0)
 	}
 	switch {
 	case errors.Is(err, store.ErrTaken):
