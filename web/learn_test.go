@@ -245,6 +245,13 @@ func TestWhatWasAnsweredIsExpected(t *testing.T) {
 	_, _, err = a.store.Definitions.Undo(t.Context(), z.ID, kept.Revision)
 	require.NoError(t, err)
 	assert.Empty(t, a.draft(t, z.ID).Questions["crop"].Expect)
+	c.form(at + "/adopt")
+	q = a.draft(t, z.ID)
+	assert.Equal(t, "33.3 10", q.Questions["crop"].Expect["pears"].String()+" "+q.Questions["again"].Expect["0"].String(), "of all questions")
+	kept, err = a.store.Definitions.Quiz(t.Context(), z.ID)
+	require.NoError(t, err)
+	_, _, err = a.store.Definitions.Undo(t.Context(), z.ID, kept.Revision)
+	require.NoError(t, err)
 
 	a.edit(t, z.ID, `[{"op":"add","path":"/questions/again/showWhen","value":{"answer":"crop","op":"is","value":"pears"}}]`)
 	kept, err = a.store.Definitions.Quiz(t.Context(), z.ID)

@@ -13,6 +13,8 @@ import (
 	"slices"
 
 	"github.com/RoaringBitmap/roaring/v2"
+
+	"omphalos/core/inference"
 )
 
 // A Property is something that responses have: a kind, with the key of the question or the
@@ -293,10 +295,7 @@ func (s Slice) Cross(a, b Property) map[string]map[string]int {
 }
 
 // A Bin is how many responses have a number.
-type Bin struct {
-	Value int64
-	Count int
-}
+type Bin = inference.Bin
 
 // Values counts the responses by their numbers in a column, divided by unit and rounded
 // down, the least first.
@@ -315,7 +314,7 @@ func (s Slice) Values(of Property, unit int64) []Bin {
 	})
 	bins := make([]Bin, 0, len(counts))
 	for _, value := range slices.Sorted(maps.Keys(counts)) {
-		bins = append(bins, Bin{value, counts[value]})
+		bins = append(bins, Bin{Value: value, Count: counts[value]})
 	}
 	return bins
 }

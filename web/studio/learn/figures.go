@@ -8,7 +8,6 @@ import (
 	"math"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"omphalos/core/atlas"
@@ -88,20 +87,6 @@ type gridCell struct {
 	Chosen  bool
 }
 
-// A scaleFigure is what a scale came to: bars as observed, a line as expected.
-type scaleFigure struct {
-	Name           string
-	Bars, Line     string // paths
-	Ticks          []scaleTick
-	Mean, Expected string
-	Rows           []rowFigure // the same as a table
-}
-
-type scaleTick struct {
-	X    float64
-	Text string
-}
-
 // A reading works figures out.
 type reading struct {
 	slice *slice
@@ -140,7 +125,7 @@ func (r *reading) figures() figures {
 			f.Came = append(f.Came, one)
 		}
 	}
-	if at, known := median(r.in.Values(tally.Property{Kind: tally.Seconds}, 1)); known && at > 0 {
+	if at, known := inference.Median(r.in.Values(tally.Property{Kind: tally.Seconds}, 1)); known && at > 0 {
 		f.Minutes = duration(at)
 	}
 	return f
@@ -237,17 +222,6 @@ func (r *reading) byOutcome(of tally.Property) (all []tally.Bin, got map[string]
 	return all, got
 }
 
-// within counts the numbers in a range.
-func within(bins []tally.Bin, of span) int {
-	n := 0
-	for _, b := range bins {
-		if int64(of.from) <= b.Value && b.Value <= int64(of.to) {
-			n += b.Count
-		}
-	}
-	return n
-}
-
 // expect marks where a row was expected, of those who answer.
 func (r *reading) expect(row *rowFigure, key, name string) {
 	if r.odds == nil {
@@ -306,13 +280,14 @@ func (r *reading) amounts(key string, asked *quiz.Question, answered int) (list 
 		}
 		list = append(list, row)
 	}
-	middle, _ := median(bins)
+	middle, _ := inference.Median(bins)
 	note = "median " + text(decimal.Decimal(middle))
 	if asked.Kind != quiz.Date {
-		note = "mean " + meanOf(bins).Words() + ", " + note
+		note = "mean " + rounded(inference.Mean(bins)).Words() + ", " + note
 	}
 	if low, high := asked.Range(); asked.Kind == quiz.Rating && low == 0 && high == 10*decimal.One {
-		note += ", " + promoters(bins)
+		score := decimal.FromInt(int64(math.Round(inference.Promoters(bins, int64(decimal.One)))))
+		note += ", promoters less detractors " + score.Signed()
 	}
 	return list, note
 }
@@ -323,85 +298,6 @@ func plain(n decimal.Decimal, asked *quiz.Question) string {
 		return quiz.DayText(n)
 	}
 	return n.String()
-}
-
-// A span is a range of numbers, both ends included.
-type span struct {
-	from, to decimal.Decimal
-	label    string
-}
-
-// mostSpans is how many ranges numbers are shown in, about.
-const mostSpans = 10
-
-// spansOf are the ranges in which the answers to a question are shown.
-func spansOf(asked *quiz.Question, bins []tally.Bin) []span {
-	var list []span
-	low, high := decimal.Decimal(bins[0].Value), decimal.Decimal(bins[len(bins)-1].Value)
-	switch {
-	case asked.Kind == quiz.Rating || asked.Kind == quiz.Stars:
-		for low, high := asked.Range(); low <= high && len(list) <= 100; low += decimal.One {
-			list = append(list, span{low, low, low.Words()})
-		}
-	case asked.Kind == quiz.Date:
-		first, _ := time.Parse(time.DateOnly, quiz.DayText(low))
-		for at := time.Date(first.Year(), first.Month(), 1, 0, 0, 0, 0, time.UTC); quiz.DayOf(at) <= high && len(list) < 60; at = at.AddDate(0, 1, 0) {
-			list = append(list, span{quiz.DayOf(at), quiz.DayOf(at.AddDate(0, 1, -1)), at.Format("January 2006")})
-		}
-	default:
-		step := stepOf(bins, high.Sub(low), mostSpans)
-		from, all := stepped(low, high, step)
-		for i := range all {
-			list = append(list, spanFrom(from.Add(decimal.Decimal(i)*step), step, whole(bins)))
-		}
-	}
-	return list
-}
-
-// stepped returns the multiple of a step at or below a number, and how many steps there are
-// from it to a higher one.
-func stepped(low, high, step decimal.Decimal) (from decimal.Decimal, all int) {
-	from = low.Sub(((low % step) + step) % step)
-	return from, int(high.Sub(from)/step) + 1
-}
-
-// spanFrom is the range of a step from a number on: up to the last whole number in it, or to
-// a millionth below the next.
-func spanFrom(from, step decimal.Decimal, whole bool) span {
-	switch {
-	case whole && step == decimal.One:
-		return span{from, from, from.Words()}
-	case whole:
-		to := from.Add(step - decimal.One)
-		return span{from, to, from.Words() + " to " + to.Words()}
-	}
-	return span{from, from.Add(step - 1), from.Words() + " to below " + from.Add(step).Words()}
-}
-
-// whole tells whether all are whole numbers.
-func whole(bins []tally.Bin) bool {
-	return !slices.ContainsFunc(bins, func(b tally.Bin) bool { return b.Value%int64(decimal.One) != 0 })
-}
-
-// stepOf is a niceStep, of at least 1 for whole numbers.
-func stepOf(bins []tally.Bin, distance decimal.Decimal, parts int) decimal.Decimal {
-	step := niceStep(distance, parts)
-	if whole(bins) {
-		step = max(step, decimal.One)
-	}
-	return step
-}
-
-// niceStep is a step of 1, 2 or 5 times a power of ten by which a distance falls into about
-// so many parts: at least a hundredth.
-func niceStep(distance decimal.Decimal, parts int) decimal.Decimal {
-	for power := decimal.One / 100; ; power *= 10 {
-		for _, n := range []decimal.Decimal{1, 2, 5} {
-			if float64(distance) <= float64(power*n)*float64(parts) || power > decimal.Max/50 {
-				return power * n
-			}
-		}
-	}
 }
 
 func (r *reading) grid(key string, asked *quiz.Question) *gridFigure {
@@ -425,131 +321,16 @@ func (r *reading) grid(key string, asked *quiz.Question) *gridFigure {
 	return g
 }
 
-const (
-	scaleWidth  = 680
-	scaleHeight = 110
-	scaleSpans  = 28
-)
-
-// scale draws what a scale came to; false where nobody has a score of it, or all the same.
-func (r *reading) scale(key string) (scaleFigure, bool) {
-	of := tally.Property{Kind: tally.Score, Key: key}
-	bins := r.in.Values(of, 1)
-	if len(bins) < 2 {
-		return scaleFigure{}, false
-	}
-	low, high := decimal.Decimal(bins[0].Value), decimal.Decimal(bins[len(bins)-1].Value)
-	var points []odds.Point
-	if r.odds != nil && r.odds.Scores[key] != nil {
-		points = r.odds.Scores[key].Points
-	}
-	if len(points) > 0 {
-		low, high = min(low, points[0].Score), max(high, points[len(points)-1].Score)
-	}
-	step := stepOf(bins, high.Sub(low), scaleSpans)
-	low, all := stepped(low, high, step)
-	observed, due := make([]float64, all), make([]float64, all)
-	counts, total := make([]int, all), 0
-	for _, b := range bins {
-		counts[decimal.Decimal(b.Value).Sub(low)/step] += b.Count
-		total += b.Count
-	}
-	most := 0.0
-	for i, n := range counts {
-		observed[i] = float64(n) / float64(total)
-		most = max(most, observed[i])
-	}
-	for _, p := range points {
-		due[p.Score.Sub(low)/step] += p.Share
-	}
-	most = max(most, slices.Max(due))
-	f := scaleFigure{Name: r.quiz.Scales[key].Name, Mean: meanOf(bins).Words()}
-	if len(points) > 0 {
-		f.Expected = rounded(r.odds.Scores[key].Mean * float64(decimal.One)).Words()
-	}
-	wide := float64(scaleWidth) / float64(all)
-	var bars, line strings.Builder
-	for i := range counts {
-		x := float64(i) * wide
-		if observed[i] > 0 {
-			height := max(observed[i]/most*scaleHeight, 1)
-			ui.Bar(&bars, x+0.5, scaleHeight-height, max(wide-1, 0.5), height)
-		}
-		if due[i] > 0 {
-			fmt.Fprintf(&line, "M%.2f %.2fh%.2f", x+0.5, scaleHeight-due[i]/most*scaleHeight, max(wide-1, 0.5))
-		}
-		from := low.Add(decimal.Decimal(i) * step)
-		if i%max(all/10, 1) == 0 {
-			f.Ticks = append(f.Ticks, scaleTick{x, from.Words()})
-		}
-		if counts[i] > 0 {
-			of := spanFrom(from, step, whole(bins))
-			value, field := of.from.String()+".."+of.to.String(), "score."+key
-			row := rowFigure{Label: of.label, Count: counts[i], Part: observed[i], Width: 100 * observed[i], Mark: -1,
-				Address: r.slice.only(field, value), Chosen: r.slice.asked.Get(field) == value}
-			if len(points) > 0 {
-				row.Expected, row.Mark = ui.Percent(due[i]), 100*due[i]
-			}
-			f.Rows = append(f.Rows, row)
-		}
-	}
-	f.Bars, f.Line = bars.String(), line.String()
-	return f, true
-}
-
-// median returns the number that half of the responses do not exceed: the lower of two.
-func median(bins []tally.Bin) (int64, bool) {
-	all := 0
-	for _, b := range bins {
-		all += b.Count
-	}
-	so := 0
-	for _, b := range bins {
-		if so += b.Count; 2*so >= all && so > 0 {
-			return b.Value, true
-		}
-	}
-	return 0, false
-}
-
-// meanOf returns the mean of numbers in millionths, to a hundredth.
-func meanOf(bins []tally.Bin) decimal.Decimal {
-	sum, all := 0.0, 0
-	for _, b := range bins {
-		sum, all = sum+float64(b.Value)*float64(b.Count), all+b.Count
-	}
-	return rounded(sum / float64(max(all, 1)))
-}
-
-// rounded rounds a number in millionths to a hundredth.
-func rounded(n float64) decimal.Decimal {
-	const hundredth = decimal.One / 100
-	return decimal.Decimal(math.Round(n/float64(hundredth))) * hundredth
-}
-
-// promoters tells the net promoter score of ratings from 0 to 10: the percent who give 9 or
-// 10 less the percent who give 6 or less.
-//
-// Source: F. Reichheld, The One Number You Need to Grow, Harvard Business Review, December 2003.
-func promoters(bins []tally.Bin) string {
-	for9, for6, all := 0, 0, 0
-	for _, b := range bins {
-		all += b.Count
-		switch n := decimal.Decimal(b.Value); {
-		case n >= 9*decimal.One:
-			for9 += b.Count
-		case n <= 6*decimal.One:
-			for6 += b.Count
-		}
-	}
-	score := decimal.Decimal(math.Round(100*float64(for9-for6)/float64(max(all, 1)))) * decimal.One
-	return "promoters less detractors " + score.Signed()
-}
-
 // duration says seconds as people do.
 func duration(seconds int64) string {
 	if seconds < 120 {
 		return fmt.Sprintf("%d s", seconds)
 	}
 	return fmt.Sprintf("%.0f min", math.Round(float64(seconds)/60))
+}
+
+// rounded rounds a number in millionths to a hundredth.
+func rounded(n float64) decimal.Decimal {
+	const hundredth = decimal.One / 100
+	return decimal.Decimal(math.Round(n/float64(hundredth))) * hundredth
 }

@@ -19,25 +19,6 @@ func bins(pairs ...int64) (list []tally.Bin) {
 	return list
 }
 
-// The score of promoters: 9 and 10 less 0 to 6, in percent of all (Reichheld, HBR, December
-// 2003); 7 and 8 count for neither.
-func TestPromoters(t *testing.T) {
-	for want, of := range map[string][]tally.Bin{
-		"+100": bins(9, 1, 10, 3), "−100": bins(0, 2, 6, 1), "0": bins(7, 4, 8, 4), "+20": bins(6, 3, 8, 2, 10, 5), "−33": bins(5, 2, 7, 0, 9, 1),
-	} {
-		assert.Equal(t, "promoters less detractors "+want, promoters(of))
-	}
-}
-
-func TestMiddleAndMean(t *testing.T) {
-	middle, known := median(bins(1, 2, 3, 1, 8, 1))
-	assert.True(t, known)
-	assert.Equal(t, 1*int64(decimal.One), middle, "the lower of two")
-	assert.Equal(t, "3.25", meanOf(bins(1, 2, 3, 1, 8, 1)).String())
-	_, known = median(nil)
-	assert.False(t, known)
-}
-
 // Ranges cover every number that was given, each once, and are about as many as fit.
 func TestRangesOfNumbers(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
