@@ -93,7 +93,8 @@ func (s *Room) sent(sheet, mark string) *rendered {
 	return nil
 }
 
-// asked lists the questions, under the heads of their sections.
+// asked lists the questions, under the heads of their sections. Questions are made side by
+// side.
 func (sh *Sheet) asked() []part {
 	var list []part
 	keys, sections := sh.Doc.QuestionKeys(), quiz.InOrder(sh.Doc.Sections)
@@ -114,9 +115,19 @@ func (sh *Sheet) asked() []part {
 			)
 		}
 	}
+	questions := make([]part, len(keys))
+	var work errgroup.Group
+	work.SetLimit(runtime.GOMAXPROCS(0))
+	for i, k := range keys {
+		work.Go(func() error {
+			questions[i] = sh.questionPart(i, k)
+			return nil
+		})
+	}
+	work.Wait()
 	for i, k := range keys {
 		heads(slices.Index(sections, sh.Doc.Questions[k].Section) + 1)
-		list = append(list, sh.questionPart(i, k))
+		list = append(list, questions[i])
 	}
 	heads(len(sections))
 	return list
@@ -169,17 +180,17 @@ var lists = map[string]string{
 }
 
 // draw returns the HTML of parts: those that are made of the same as before are as they
-// were, the others are drawn side by side.
+// were, the others are drawn. Both is done side by side.
 func (s *Room) draw(all []part, old *rendered) ([]string, error) {
 	drawn := make([]string, len(all))
 	var work errgroup.Group
 	work.SetLimit(runtime.GOMAXPROCS(0))
 	for i, p := range all {
-		if _, whole := p.data.(*Sheet); !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
-			drawn[i] = old.html[p.ID]
-			continue
-		}
 		work.Go(func() error {
+			if _, whole := p.data.(*Sheet); !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
+				drawn[i] = old.html[p.ID]
+				return nil
+			}
 			html, err := s.Views.Part("sheet", p.template, p.data)
 			drawn[i] = string(bytes.TrimSpace(html))
 			return err
