@@ -68,6 +68,7 @@ bench-million: build
 	./bin/omphalos demo --only-make --responses 128 --workspace .cache/million/few.db
 	time ./bin/omphalos demo --only-make --responses $(RESPONSES) --workspace .cache/million/many.db
 	$(GO) test ./store -run '^$$' -bench '^BenchmarkResponses$$' -few $(CURDIR)/.cache/million/few.db -million $(CURDIR)/.cache/million/many.db
+	$(GO) test ./store/slice -run '^$$' -bench '^BenchmarkOut$$' -benchtime 1x -million $(CURDIR)/.cache/million/many.db
 	$(GO) test ./web -run '^$$' -bench '^BenchmarkMillion$$' -few $(CURDIR)/.cache/million/few.db -million $(CURDIR)/.cache/million/many.db
 
 # How many pages and finished passages there are under a rush of visitors, beside bare

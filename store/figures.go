@@ -1,12 +1,10 @@
 package store
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"log/slog"
-	"slices"
 	"strconv"
 	"sync"
 	"time"
@@ -311,77 +309,6 @@ func (rs *Responses) numbered(ctx context.Context, quiz uint, numbers []int) (li
 		}
 	}
 	return list, nil
-}
-
-// readTogether is how many responses are read with one statement.
-const readTogether = 2000
-
-// EachOf gives f the responses of a quiz that all parts name at this moment, in the order of
-// their numbers and with contact, until it fails. Each is good until f returns. After some it
-// calls between, while nothing is being read: there is time to wait for whoever takes them.
-// It holds the numbers of all, and the contacts of some.
-func (rs *Responses) EachOf(ctx context.Context, quiz uint, parts []tally.Part, f func(*Response) error, between func() error) error {
-	var numbers []int
-	err := rs.Tally(ctx, quiz, func(t *tally.Tally) {
-		slice := t.Slice(parts...)
-		numbers = slice.Page(tally.Order{}, 0, slice.Count())
-	})
-	if err != nil {
-		return err
-	}
-	for some := range slices.Chunk(numbers, readTogether) {
-		contacts, err := rs.contactsOf(ctx, quiz, some)
-		if err != nil {
-			return err
-		}
-		r := Response{WorkspaceID: rs.in, QuizID: quiz}
-		columns := r.counted()
-		columns["id"], columns["address"] = &r.ID, &r.Address
-		var failed error
-		err = rs.each(ctx, &r, among(some), func(r *Response) bool {
-			r.Contacts = contacts[r.ID]
-			failed = f(r)
-			return failed == nil
-		}, columns)
-		if err = cmp.Or(failed, err); err == nil {
-			err = between()
-		}
-		if err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// among asks for numbers that rise: from the first to the last where none of those between is
-// missing, which is quicker than one by one.
-func among(numbers []int) func(*gorm.DB) *gorm.DB {
-	first, last := numbers[0], numbers[len(numbers)-1]
-	return func(q *gorm.DB) *gorm.DB {
-		if last-first == len(numbers)-1 {
-			return q.Where("number BETWEEN ? AND ?", first, last)
-		}
-		return q.Where("number IN ?", numbers)
-	}
-}
-
-// contactsOf reads what respondents said of themselves, by the IDs of their responses.
-func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (map[uint][]Contact, error) {
-	asked := among(numbers)(rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ?", quiz))
-	rows, err := rs.db(ctx).Model(&Contact{}).Select("response_id", "field", "kind", "value").Where("response_id IN (?)", asked).Rows()
-	if err != nil {
-		return nil, found(err, "reading contacts")
-	}
-	defer rows.Close()
-	by := map[uint][]Contact{}
-	for rows.Next() {
-		c := Contact{WorkspaceID: rs.in}
-		if err := rows.Scan(&c.ResponseID, &c.Field, &c.Kind, &c.Value); err != nil {
-			return nil, found(err, "reading contacts")
-		}
-		by[c.ResponseID] = append(by[c.ResponseID], c)
-	}
-	return by, found(rows.Err(), "reading contacts")
 }
 
 // Index brings the tallies of all quizzes up to date, so that nobody waits for them.

@@ -135,6 +135,14 @@ func TestFiguresOfASlice(t *testing.T) {
 	require.NoError(t, err)
 	assert.ElementsMatch(t, rows[0], again[0], "what is not asked any more was answered all the same")
 	assert.Equal(t, "answer.say", again[0][len(again[0])-1])
+	_, file = c.get(fmt.Sprintf("/studio/quizzes/%d/learn/responses.csv?words=yes&source=letter", z.ID))
+	assert.Equal(t, 14, strings.Count(file, "\r\n"), "with a second line of words")
+	for format, begins := range map[string]string{"jsonl": `{"number":1,`, "xlsx": "PK", "parquet": "PAR1"} {
+		r, file := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/responses.%s?source=letter", z.ID, format))
+		require.Equal(t, http.StatusOK, r.StatusCode)
+		assert.Equal(t, `attachment; filename="`+z.Slug+"."+format+`"`, r.Header.Get("Content-Disposition"))
+		assert.True(t, strings.HasPrefix(file, begins), format)
+	}
 	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn?source=letter", z.ID))
 	assert.Contains(t, page, "12 responses: wait for 30 before you believe a percent.")
 	assert.Contains(t, page, "promoters less detractors")

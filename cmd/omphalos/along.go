@@ -17,13 +17,26 @@ import (
 
 func exportCommand() *cobra.Command {
 	var file, address, as string
+	var taken takenOut
 	c := &cobra.Command{
-		Use: "export TO.zip", Short: "Take a quiz along: with its pictures, rehearsals and the table rows that it uses", Args: cobra.ExactArgs(1),
-		Long: "Export writes the draft of the quiz at a public address into one file, which import takes into another workspace.\n" +
-			"\"-\" is standard output.",
+		Use: "export [FILE]", Short: "Take a quiz along, or its responses out", Args: cobra.MaximumNArgs(1),
+		Long: "Export writes the draft of the quiz at a public address into one file, which import takes into another workspace:\n" +
+			"with its pictures, rehearsals and the table rows that it uses.\n\n" +
+			"With --format it writes the responses to the quiz: a row for each, a column for each thing by its key.\n" +
+			"--where names some of them as the address of the room Learn does: outcome=walk, answer.crop=apples,\n" +
+			"score.readiness=10..18, source=letter. Several --where must all fit; values of the same field are \"or\".\n\n" +
+			"Without FILE, or with \"-\", it writes to standard output.",
+		Example: "  omphalos export --quiz orchard orchard.zip\n" +
+			"  omphalos export --quiz orchard --format parquet --since 2026-10-01 --where outcome=walk responses.parquet",
 		RunE: func(c *cobra.Command, args []string) error {
 			if as != "" && as != "qti" {
 				return fmt.Errorf("--as takes qti, or nothing for a file of our own; not %q", as)
+			}
+			if taken.format == "" && taken.asked() {
+				return errors.New("--since, --until, --where and --words are about responses: say in which --format, too")
+			}
+			if taken.format != "" && as != "" {
+				return errors.New("--as is about the quiz and --format about its responses: say one of them")
 			}
 			s, err := openWorkspace(file)
 			if err != nil {
@@ -36,6 +49,13 @@ func exportCommand() *cobra.Command {
 			}
 			if err != nil {
 				return err
+			}
+			to := "-"
+			if len(args) > 0 {
+				to = args[0]
+			}
+			if taken.format != "" {
+				return taken.write(c, s, z, to)
 			}
 			b, err := s.Definitions.Pack(c.Context(), z)
 			if err != nil {
@@ -51,14 +71,14 @@ func exportCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if args[0] == "-" {
+			if to == "-" {
 				_, err = c.OutOrStdout().Write(packed.Bytes())
 				return err
 			}
-			if err := os.WriteFile(args[0], packed.Bytes(), 0o600); err != nil {
+			if err := os.WriteFile(to, packed.Bytes(), 0o600); err != nil {
 				return fmt.Errorf("writing the file: %w", err)
 			}
-			fmt.Fprintf(c.OutOrStdout(), "%s holds “%s”\n", args[0], z.Title)
+			fmt.Fprintf(c.OutOrStdout(), "%s holds “%s”\n", to, z.Title)
 			tell(c, lost)
 			return nil
 		},
@@ -66,6 +86,7 @@ func exportCommand() *cobra.Command {
 	c.Flags().StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
 	c.Flags().StringVar(&address, "quiz", "", "the last part of the quiz's public address")
 	c.Flags().StringVar(&as, "as", "", `"qti" for a package of QTI 3.0`)
+	taken.flags(c)
 	_ = c.MarkFlagRequired("quiz")
 	return c
 }

@@ -381,3 +381,61 @@ func TestExportAndImport(t *testing.T) {
 		assert.NotEmpty(t, complaint, wrong)
 	}
 }
+
+// Responses go out in every format, all or those that fit; a mistake says what to do, and
+// leaves a file that is there as it is.
+func TestExportOfResponses(t *testing.T) {
+	from, folder := filepath.Join(t.TempDir(), "from.db"), t.TempDir()
+	_, complaint, status := run(t, "", "demo", "--only-make", "--responses", "164", "--workspace", from)
+	require.Equal(t, 0, status, complaint)
+	export := func(args ...string) (string, string, int) {
+		return run(t, "", append([]string{"export", "--workspace", from, "--quiz", "what-would-our-bees-bring-you-this-season"}, args...)...)
+	}
+	lines := func(args ...string) int {
+		said, complaint, status := export(append(args, "--format", "jsonl")...)
+		require.Equal(t, 0, status, complaint)
+		return strings.Count(said, "\n")
+	}
+	assert.Equal(t, 100, lines())
+	letters := lines("--where", "source=letter")
+	others := lines("--where", "source=search&source=friends") + lines("--where", "source=letter", "--where", "outcome=spring&outcome=team")
+	assert.True(t, 0 < letters && letters < 100, letters)
+	assert.NotZero(t, others)
+	assert.Equal(t, 100, lines("--since", "2020-01-01", "--until", "2120-01-01"))
+	assert.Zero(t, lines("--until", "2020-01-01"))
+	for _, format := range []string{"csv", "xlsx", "jsonl", "parquet"} {
+		to := filepath.Join(folder, "responses."+format)
+		said, complaint, status := export("--format", format, to)
+		require.Equal(t, 0, status, complaint)
+		assert.Contains(t, said, to+" holds 100 responses to “What would our bees bring you this season?”")
+		info, err := os.Stat(to)
+		require.NoError(t, err)
+		assert.Greater(t, info.Size(), int64(1000))
+	}
+	said, complaint, status := export("--format", "csv", "--words", "-")
+	require.Equal(t, 0, status, complaint)
+	assert.Equal(t, 102, strings.Count(said, "\r\n"))
+	assert.Contains(t, said, "What do you grow most of?")
+	there := file(t, "there.csv", "kept")
+	for told, args := range map[string][]string{
+		"sorce is no field":      {"--format", "csv", "--where", "sorce=letter", there},
+		"answer.corp":            {"--format", "csv", "--where", "answer.corp=apples", there},
+		"no release 9":           {"--format", "csv", "--where", "release=9", there},
+		"is not FIELD=VALUE":     {"--format", "csv", "--where", "outcome", there},
+		"is no day":              {"--format", "csv", "--since", "yesterday", there},
+		"csv, xlsx, jsonl":       {"--format", "xls", there},
+		"in which --format":      {"--since", "2026-10-01", there},
+		"say one of them":        {"--format", "csv", "--as", "qti", there},
+		"no such file or direct": {"--format", "csv", filepath.Join(folder, "nowhere", "x.csv")},
+	} {
+		_, complaint, status := export(args...)
+		assert.Equal(t, 2, status, args)
+		assert.Contains(t, complaint, told)
+	}
+	still, err := os.ReadFile(there)
+	require.NoError(t, err)
+	assert.Equal(t, "kept", string(still))
+	left, err := os.ReadDir(filepath.Dir(there))
+	require.NoError(t, err)
+	assert.Len(t, left, 1, "and no part of another beside it")
+}

@@ -53,7 +53,7 @@ func (s *Room) adopt(c *gin.Context) {
 }
 
 // adopted are the changes to the draft, and of how many responses they are.
-func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *slice, question string) ([]edit.Op, int, error) {
+func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *sentence, question string) ([]edit.Op, int, error) {
 	q, problems, err := z.Checked()
 	if err != nil {
 		return nil, 0, err
@@ -62,7 +62,7 @@ func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *slice, question string
 	if err != nil {
 		return nil, 0, nil // a draft that is not finished takes nothing over
 	}
-	list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.all(), tally.Order{Falling: true}, 0, mostAdopted)
+	list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.All(), tally.Order{Falling: true}, 0, mostAdopted)
 	if err != nil {
 		return nil, 0, err
 	}

@@ -89,7 +89,7 @@ type gridCell struct {
 
 // A reading works figures out.
 type reading struct {
-	slice *slice
+	slice *sentence
 	quiz  *quiz.Quiz
 	odds  *odds.Odds // nil where they can't be told
 	tally *tally.Tally
@@ -135,7 +135,7 @@ func (r *reading) outcomes() []outcomeFigure {
 	counts := r.in.Split(tally.Property{Kind: tally.Outcome})
 	var list []outcomeFigure
 	for _, share := range r.shares(counts) {
-		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome), Chosen: slices.Contains(r.slice.asked["outcome"], share.Outcome)}
+		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome), Chosen: slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
 		low, high := inference.Wilson(share.Count, r.count)
 		one.Range = fmt.Sprintf("%.0f–%.0f %%", low*100, high*100)
 		if r.odds != nil {
@@ -190,7 +190,7 @@ func (r *reading) answer(key, answer, label string, answered int) rowFigure {
 	field := "answer." + key
 	those := r.in.And(tally.Part{Of: tally.Property{Kind: tally.Answer, Key: key}, Values: []string{answer}})
 	row := r.rowOf(label, those.Count(), those.Split(tally.Property{Kind: tally.Outcome}), answered)
-	row.Address, row.Chosen = r.slice.with(field, answer), slices.Contains(r.slice.asked[field], answer)
+	row.Address, row.Chosen = r.slice.with(field, answer), slices.Contains(r.slice.Asked[field], answer)
 	r.expect(&row, key, answer)
 	return row
 }
@@ -274,7 +274,7 @@ func (r *reading) amounts(key string, asked *quiz.Question, answered int) (list 
 			}
 		}
 		row := r.rowOf(span.label, within(bins, span), split, answered)
-		row.Address, row.Chosen = r.slice.only(field, value), r.slice.asked.Get(field) == value
+		row.Address, row.Chosen = r.slice.only(field, value), r.slice.Asked.Get(field) == value
 		if span.from == span.to {
 			r.expect(&row, key, span.from.String())
 		}
@@ -314,7 +314,7 @@ func (r *reading) grid(key string, asked *quiz.Question) *gridFigure {
 		}
 		row := gridRow{Label: asked.Rows[k].Label}
 		for _, c := range columns {
-			row.Cells = append(row.Cells, gridCell{counts[c], float64(counts[c]) / float64(max(all, 1)), r.slice.with(field, c), slices.Contains(r.slice.asked[field], c)})
+			row.Cells = append(row.Cells, gridCell{counts[c], float64(counts[c]) / float64(max(all, 1)), r.slice.with(field, c), slices.Contains(r.slice.Asked[field], c)})
 		}
 		g.Rows = append(g.Rows, row)
 	}

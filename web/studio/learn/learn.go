@@ -9,7 +9,6 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -19,6 +18,7 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
+	"omphalos/interchange/rows"
 	"omphalos/store"
 	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
@@ -48,7 +48,11 @@ func (s *Room) Routes() []ui.Route {
 
 // Long are the routes that may take longer than a page.
 func (s *Room) Long() []ui.Route {
-	return []ui.Route{ui.Get("/quizzes/:quiz/learn/responses.csv", s.export)}
+	var routes []ui.Route
+	for _, f := range rows.Formats {
+		routes = append(routes, ui.Get("/quizzes/:quiz/learn/responses."+string(f), s.export(f)))
+	}
+	return routes
 }
 
 const perPage = 50
@@ -73,7 +77,7 @@ type learnPage struct {
 	Chips   []chip
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip
-	Export  string // address of the slice as a file
+	Files   []file
 	Adopt   string // where what was answered is taken over
 }
 
@@ -151,7 +155,7 @@ func (s *Room) sliced(c *gin.Context) (*store.Quiz, *sliced, bool) {
 
 // A sliced quiz is what is shown of it: the newest release, or the draft where there is none.
 type sliced struct {
-	slice *slice
+	slice *sentence
 	quiz  *quiz.Quiz
 	of    int // number of the release
 }
@@ -172,7 +176,7 @@ func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
 	if err != nil {
 		return nil, err
 	}
-	in.slice = sliceOf(desk.Address(z)+"/learn", in.quiz, releases, c.Request.URL.Query())
+	in.slice = sentenceAt(desk.Address(z)+"/learn", in.quiz, releases, c.Request.URL.Query())
 	return in, nil
 }
 
@@ -188,23 +192,22 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		known = expected(ctx, p)
 	}
 	err := s.Store.Responses.Tally(ctx, z.ID, func(t *tally.Tally) {
-		r := reading{slice: sl, quiz: in.quiz, odds: known, tally: t, in: t.Slice(sl.all()...)}
+		r := reading{slice: sl, quiz: in.quiz, odds: known, tally: t, in: t.Slice(sl.All()...)}
 		r.count = r.in.Count()
 		r.place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
 		page.figures, page.Facets, page.Strip = r.figures(), sl.facets(t, r.in), sl.strip(t, r.in)
 	})
 	page.Time, page.Recents, page.Chips = sl.timeWords(), sl.recents(ui.Today(in.quiz)), sl.chips()
-	page.From, page.To, page.Hidden = sl.asked.Get("from"), sl.asked.Get("to"), sl.hide("from", "to")
-	if len(sl.asked) > 0 {
+	page.From, page.To, page.Hidden = sl.Asked.Get("from"), sl.Asked.Get("to"), sl.hide("from", "to")
+	if len(sl.Asked) > 0 {
 		page.Clear = sl.address
 	}
-	page.Adopt = strings.Replace(sl.at(sl.clone()), "/learn", "/learn/adopt", 1)
-	page.Export = strings.Replace(sl.at(sl.clone()), "/learn", "/learn/responses.csv", 1)
+	page.Adopt, page.Files = sl.beside("adopt"), sl.files()
 	return err
 }
 
 // list fills in a page of the responses of the slice, and tells whether it is there.
-func (s *Room) list(c *gin.Context, z *store.Quiz, in *slice, page *learnPage) (bool, error) {
+func (s *Room) list(c *gin.Context, z *store.Quiz, in *sentence, page *learnPage) (bool, error) {
 	var at store.Page
 	at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
 	at.After, _ = strconv.Atoi(c.Query("after"))
@@ -240,15 +243,15 @@ func (s *Room) list(c *gin.Context, z *store.Quiz, in *slice, page *learnPage) (
 }
 
 // page reads a page of a slice, the newest first, and tells whether there are more beyond it.
-func (s *Room) page(ctx context.Context, quiz uint, in *slice, at store.Page) (list []store.Response, more bool, err error) {
+func (s *Room) page(ctx context.Context, quiz uint, in *sentence, at store.Page) (list []store.Response, more bool, err error) {
 	switch {
-	case len(in.parts) == 0:
+	case len(in.Parts) == 0:
 		list, err = s.Store.Responses.List(ctx, quiz, at, perPage+1)
 	case at.After > 0:
-		list, _, err = s.Store.Responses.Find(ctx, quiz, in.all(), tally.Order{}, tally.Mark(at.After), perPage+1)
+		list, _, err = s.Store.Responses.Find(ctx, quiz, in.All(), tally.Order{}, tally.Mark(at.After), perPage+1)
 		slices.Reverse(list)
 	default:
-		list, _, err = s.Store.Responses.Find(ctx, quiz, in.all(), tally.Order{Falling: true}, tally.Mark(at.Before), perPage+1)
+		list, _, err = s.Store.Responses.Find(ctx, quiz, in.All(), tally.Order{Falling: true}, tally.Mark(at.Before), perPage+1)
 	}
 	more = len(list) > perPage
 	switch {
@@ -354,7 +357,7 @@ func (s *Room) beside(c *gin.Context, z *store.Quiz, page *responsePage) error {
 		falling bool
 		to      *string
 	}{{false, &page.Newer}, {true, &page.Older}} {
-		list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.slice.all(),
+		list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.slice.All(),
 			tally.Order{Falling: way.falling}, tally.Mark(page.Response.Number), 1)
 		if err != nil {
 			return err

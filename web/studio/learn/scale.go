@@ -87,7 +87,7 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 			of := spanFrom(from, step, whole(bins))
 			value, field := of.from.String()+".."+of.to.String(), "score."+key
 			row := rowFigure{Label: of.label, Count: counts[i], Part: observed[i], Width: 100 * observed[i], Mark: -1,
-				Address: r.slice.only(field, value), Chosen: r.slice.asked.Get(field) == value}
+				Address: r.slice.only(field, value), Chosen: r.slice.Asked.Get(field) == value}
 			if len(points) > 0 {
 				row.Expected, row.Mark = ui.Percent(due[i]), 100*due[i]
 			}

@@ -1,7 +1,6 @@
 package learn
 
 import (
-	"math"
 	"net/url"
 	"slices"
 	"strconv"
@@ -15,19 +14,17 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/store/slice"
 	"omphalos/store/tally"
 	"omphalos/web/ui"
 )
 
-// A slice is the responses that a sentence of filters names. It stands in the address, so
-// that it can be kept and sent: from=2026-10-01, outcome=walk, answer.crop=apples,
-// score.readiness=10..18. What the address says beside is not looked at.
-type slice struct {
+// A sentence is a slice with its address: what the address says beside is not looked at.
+type sentence struct {
+	slice.Slice
 	address  string // of the room
-	asked    url.Values
 	quiz     *quiz.Quiz
 	releases []store.Release
-	parts    map[string]tally.Part // by field of the address; from and to together as "from"
 }
 
 // facets are the parts of the sentence that every quiz has, in their order.
@@ -47,112 +44,29 @@ var facets = []struct {
 
 const day = 24 * 60 * 60 // in seconds
 
-func sliceOf(address string, q *quiz.Quiz, releases []store.Release, query url.Values) *slice {
-	s := &slice{address: address, asked: url.Values{}, quiz: q, releases: releases, parts: map[string]tally.Part{}}
-	for field, values := range query {
-		values = slices.DeleteFunc(slices.Clone(values), func(v string) bool { return v == "" })
-		if part, known := s.part(field, values); known && len(values) > 0 {
-			s.asked[field], s.parts[field] = values, part
-		}
-	}
-	s.time(query.Get("from"), query.Get("to"))
-	return s
-}
-
-// time takes days of the sentence, both included.
-func (s *slice) time(from, to string) {
-	part := tally.Part{Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: math.MaxInt64}
-	if at, err := time.Parse(time.DateOnly, from); err == nil {
-		part.From = at.Unix()
-		s.asked.Set("from", from)
-	}
-	if at, err := time.Parse(time.DateOnly, to); err == nil {
-		part.To = at.Unix() + day - 1
-		s.asked.Set("to", to)
-	}
-	if s.asked.Has("from") || s.asked.Has("to") {
-		s.parts["from"] = part
-	}
-}
-
-// part reads a field of the address.
-func (s *slice) part(field string, values []string) (tally.Part, bool) {
-	for _, f := range facets {
-		if string(f.kind) != field {
-			continue
-		}
-		if f.kind == tally.Release {
-			values = s.releaseIDs(values)
-		}
-		return tally.Part{Of: tally.Property{Kind: f.kind}, Values: values}, true
-	}
-	kind, key, _ := strings.Cut(field, ".")
-	switch kind {
-	case "answer":
-		key, row, _ := strings.Cut(key, ".")
-		return tally.Part{Of: tally.Property{Kind: tally.Answer, Key: key, Row: row}, Values: values}, true
-	case "score", "amount":
-		if len(values) == 0 {
-			return tally.Part{}, false
-		}
-		from, to, ok := between(values[0])
-		return tally.Part{Of: tally.Property{Kind: tally.Kind(kind), Key: key}, From: from, To: to}, ok
-	}
-	return tally.Part{}, false
-}
-
-// between reads "10..18", numbers or days, both included.
-func between(text string) (from, to int64, ok bool) {
-	low, high, _ := strings.Cut(text, "..")
-	a, err1 := number(low)
-	b, err2 := number(high)
-	return int64(a), int64(b), err1 == nil && err2 == nil
-}
-
-func number(text string) (decimal.Decimal, error) {
-	if d, err := quiz.ParseDay(text); err == nil {
-		return d, nil
-	}
-	return decimal.Parse(text)
-}
-
-// releaseIDs returns the numbers in the database of releases by theirs.
-func (s *slice) releaseIDs(numbers []string) []string {
-	var ids []string
-	for _, r := range s.releases {
-		if slices.Contains(numbers, strconv.Itoa(r.Number)) {
-			ids = append(ids, strconv.FormatUint(uint64(r.ID), 10))
-		}
-	}
-	return ids
-}
-
-// all are the parts of the sentence, but those of some fields.
-func (s *slice) all(but ...string) []tally.Part {
-	var list []tally.Part
-	for field, part := range s.parts {
-		if !slices.Contains(but, field) {
-			list = append(list, part)
-		}
-	}
-	return list
+func sentenceAt(address string, q *quiz.Quiz, releases []store.Release, query url.Values) *sentence {
+	read, _ := slice.Read(releases, query)
+	return &sentence{read, address, q, releases}
 }
 
 // at is the address of the room with other fields.
-func (s *slice) at(fields url.Values) string {
+func (s *sentence) at(fields url.Values) string {
 	if len(fields) == 0 {
 		return s.address
 	}
 	return s.address + "?" + fields.Encode()
 }
 
-// of is the address of a response of the slice.
-func (s *slice) of(number int) string {
-	return strings.Replace(s.at(s.clone()), s.address, s.address+"/"+strconv.Itoa(number), 1)
+// beside is the address of something in the room, with the slice.
+func (s *sentence) beside(what string) string {
+	return strings.Replace(s.at(s.clone()), s.address, s.address+"/"+what, 1)
 }
 
+// of is the address of a response of the slice.
+func (s *sentence) of(number int) string { return s.beside(strconv.Itoa(number)) }
+
 // with is the address where a field has a value more, or one less where it has it already.
-func (s *slice) with(field, value string) string {
+func (s *sentence) with(field, value string) string {
 	fields := s.clone()
 	if values := fields[field]; slices.Contains(values, value) {
 		if fields[field] = slices.DeleteFunc(values, func(v string) bool { return v == value }); len(fields[field]) == 0 {
@@ -165,7 +79,7 @@ func (s *slice) with(field, value string) string {
 }
 
 // only is the address where a field has one value alone, or none where it has that already.
-func (s *slice) only(field, value string) string {
+func (s *sentence) only(field, value string) string {
 	fields := s.clone()
 	if fields.Get(field) == value {
 		fields.Del(field)
@@ -176,7 +90,7 @@ func (s *slice) only(field, value string) string {
 }
 
 // without is the address without some fields.
-func (s *slice) without(fields ...string) string {
+func (s *sentence) without(fields ...string) string {
 	left := s.clone()
 	for _, f := range fields {
 		left.Del(f)
@@ -184,9 +98,9 @@ func (s *slice) without(fields ...string) string {
 	return s.at(left)
 }
 
-func (s *slice) clone() url.Values {
+func (s *sentence) clone() url.Values {
 	fields := url.Values{}
-	for field, values := range s.asked {
+	for field, values := range s.Asked {
 		fields[field] = slices.Clone(values)
 	}
 	return fields
@@ -212,13 +126,13 @@ type facetOption struct {
 type hidden struct{ Name, Value string }
 
 // hide lists all fields of the address but some.
-func (s *slice) hide(but ...string) []hidden {
+func (s *sentence) hide(but ...string) []hidden {
 	var list []hidden
-	for _, field := range sortedKeys(s.asked) {
+	for _, field := range slice.Fields(s.Asked) {
 		if slices.Contains(but, field) {
 			continue
 		}
-		for _, value := range s.asked[field] {
+		for _, value := range s.Asked[field] {
 			list = append(list, hidden{field, value})
 		}
 	}
@@ -230,16 +144,16 @@ const mostOptions = 24
 
 // facets are the parts of the sentence: those that tell responses apart, and those that are
 // set.
-func (s *slice) facets(t *tally.Tally, in tally.Slice) []facet {
+func (s *sentence) facets(t *tally.Tally, in tally.Slice) []facet {
 	var list []facet
 	for _, f := range facets {
 		field := string(f.kind)
 		others := in
-		if s.asked.Has(field) {
-			others = t.Slice(s.all(field)...)
+		if s.Asked.Has(field) {
+			others = t.Slice(s.All(field)...)
 		}
 		counts := others.Split(tally.Property{Kind: f.kind})
-		chosen := s.asked[field]
+		chosen := s.Asked[field]
 		alike := len(counts) == 0 || len(counts) == 1 && counts[0].Count == others.Count()
 		if alike && len(chosen) == 0 {
 			continue
@@ -269,7 +183,7 @@ func (s *slice) facets(t *tally.Tally, in tally.Slice) []facet {
 }
 
 // named returns the value that stands in the address and its name.
-func (s *slice) named(kind tally.Kind, value string) (asked, name string) {
+func (s *sentence) named(kind tally.Kind, value string) (asked, name string) {
 	switch kind {
 	case tally.Release:
 		for _, r := range s.releases {
@@ -295,11 +209,11 @@ func (s *slice) named(kind tally.Kind, value string) (asked, name string) {
 type chip struct{ Words, Drop string }
 
 // chips are the parts about answers and scores, in the order of the address.
-func (s *slice) chips() []chip {
+func (s *sentence) chips() []chip {
 	var list []chip
-	for _, field := range sortedKeys(s.asked) {
+	for _, field := range slice.Fields(s.Asked) {
 		kind, key, _ := strings.Cut(field, ".")
-		values := s.asked[field]
+		values := s.Asked[field]
 		switch kind {
 		case "answer":
 			key, row, _ := strings.Cut(key, ".")
@@ -317,7 +231,7 @@ func (s *slice) chips() []chip {
 	return list
 }
 
-func (s *slice) question(key, row string) string {
+func (s *sentence) question(key, row string) string {
 	asked := s.quiz.Questions[key]
 	if asked == nil {
 		return "“" + key + "”"
@@ -328,7 +242,7 @@ func (s *slice) question(key, row string) string {
 	return "“" + asked.Label + "”"
 }
 
-func (s *slice) answers(key string, values []string) string {
+func (s *sentence) answers(key string, values []string) string {
 	names := make([]string, len(values))
 	for i, value := range values {
 		names[i] = value
@@ -349,8 +263,8 @@ func rangeWords(text string) string {
 }
 
 // timeWords says the days of the sentence.
-func (s *slice) timeWords() string {
-	from, to := s.asked.Get("from"), s.asked.Get("to")
+func (s *sentence) timeWords() string {
+	from, to := s.Asked.Get("from"), s.Asked.Get("to")
 	switch {
 	case from == "" && to == "":
 		return "of any time"
@@ -371,7 +285,7 @@ type recent struct {
 }
 
 // recents are the last days, counted from today.
-func (s *slice) recents(today decimal.Decimal) []recent {
+func (s *sentence) recents(today decimal.Decimal) []recent {
 	var list []recent
 	for _, n := range []int64{7, 30, 90} {
 		from := quiz.DayText(today - decimal.FromInt(n-1))
@@ -380,19 +294,10 @@ func (s *slice) recents(today decimal.Decimal) []recent {
 		fields.Del("to")
 		list = append(list, recent{
 			"the last " + strconv.FormatInt(n, 10) + " days", s.at(fields),
-			s.asked.Get("from") == from && !s.asked.Has("to"),
+			s.Asked.Get("from") == from && !s.Asked.Has("to"),
 		})
 	}
-	return append(list, recent{"any time", s.without("from", "to"), !s.asked.Has("from") && !s.asked.Has("to")})
-}
-
-func sortedKeys(values url.Values) []string {
-	keys := make([]string, 0, len(values))
-	for key := range values {
-		keys = append(keys, key)
-	}
-	slices.Sort(keys)
-	return keys
+	return append(list, recent{"any time", s.without("from", "to"), !s.Asked.Has("from") && !s.Asked.Has("to")})
 }
 
 // A strip shows how many responses came on which day, of all and of the slice.
@@ -410,7 +315,7 @@ const (
 )
 
 // strip draws the days from the first response to the last.
-func (s *slice) strip(t *tally.Tally, in tally.Slice) *strip {
+func (s *sentence) strip(t *tally.Tally, in tally.Slice) *strip {
 	finished := tally.Property{Kind: tally.Finished}
 	unit := int64(day)
 	all := t.Slice().Values(finished, unit)
@@ -439,7 +344,7 @@ func (s *slice) strip(t *tally.Tally, in tally.Slice) *strip {
 	}
 	name := func(bin int64) string { return time.Unix(bin*unit, 0).UTC().Format(time.DateOnly) }
 	out.All = bars(all)
-	if out.In = out.All; len(s.parts) > 0 {
+	if out.In = out.All; len(s.Parts) > 0 {
 		out.In = bars(in.Values(finished, unit))
 	}
 	out.First, out.Last = name(first), time.Unix((last+1)*unit-1, 0).UTC().Format(time.DateOnly)

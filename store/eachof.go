@@ -1,0 +1,176 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"omphalos/store/tally"
+)
+
+// readTogether is how many responses are read with one statement.
+const readTogether = 2000
+
+// EachOf gives f the responses of a quiz that all parts name at this moment, in the order of
+// their numbers and with contact, until it fails. Each is good until f returns. After some it
+// calls between: there is time to wait for whoever takes them, as nothing is being read
+// then but the next few, which are kept until they are asked for. It holds the numbers of
+// all, and so many responses as are read together three times.
+func (rs *Responses) EachOf(
+	ctx context.Context,
+	quiz uint,
+	parts []tally.Part,
+	f func(*Response) error,
+	between func() error,
+) error {
+	var numbers []int
+	err := rs.Tally(ctx, quiz, func(t *tally.Tally) {
+		slice := t.Slice(parts...)
+		numbers = slice.Page(tally.Order{}, 0, slice.Count())
+	})
+	if err != nil {
+		return err
+	}
+	type chunk struct {
+		list []Response
+		err  error
+	}
+	ctx, stop := context.WithCancel(ctx)
+	read, used := make(chan chunk), make(chan []Response, 2)
+	used <- nil
+	used <- nil
+	go func() {
+		defer close(read)
+		for some := range slices.Chunk(numbers, readTogether) {
+			list, err := rs.together(ctx, quiz, some, <-used)
+			select {
+			case read <- chunk{list, err}:
+			case <-ctx.Done():
+				return
+			}
+		}
+	}()
+	defer func() {
+		stop()
+		close(used)
+		for range read { // until what is being read has been
+		}
+	}()
+	for some := range read {
+		if some.err != nil {
+			return some.err
+		}
+		for i := range some.list {
+			if err := f(&some.list[i]); err != nil {
+				return err
+			}
+		}
+		if err := between(); err != nil {
+			return err
+		}
+		used <- some.list
+	}
+	return ctx.Err()
+}
+
+// togetherColumns are the texts of a response that are read as one, in this order, which is
+// quicker than one by one: each with how many bytes it is before it.
+var togetherColumns = []string{
+	"finished", `"end"`, "outcome", "landing", "country", "language", "device", "source", "medium", "campaign", "address",
+}
+
+// together reads responses by their numbers into the memory of a list.
+func (rs *Responses) together(ctx context.Context, quiz uint, numbers []int, list []Response) ([]Response, error) {
+	contacts, err := rs.contactsOf(ctx, quiz, numbers)
+	if err != nil {
+		return nil, err
+	}
+	var texts []string
+	for _, column := range togetherColumns {
+		text := "coalesce(" + column + ", '')"
+		texts = append(texts, "octet_length("+text+") || ':' || "+text)
+	}
+	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
+	rows, err := among(numbers)(rs.db(context.WithoutCancel(ctx)).Model(&Response{}).
+		Select("id, number, release_id, seconds, packed, "+strings.Join(texts, " || ")).
+		Where("quiz_id = ? AND NOT beside", quiz)).Order("number").Rows()
+	if err != nil {
+		return nil, found(err, "reading the responses of quiz %d", quiz)
+	}
+	defer rows.Close()
+	list = list[:cap(list)]
+	n := 0
+	for ; rows.Next(); n++ {
+		if n == len(list) {
+			list = append(list, Response{})
+		}
+		r, text := &list[n], ""
+		if err := rows.Scan(&r.ID, &r.Number, &r.ReleaseID, &r.Seconds, &r.Packed, &text); err != nil {
+			return nil, found(err, "reading the responses of quiz %d", quiz)
+		}
+		if err := r.part(text); err != nil {
+			return nil, err
+		}
+		if r.Scores, r.Answers, err = unpackInto(r.Scores, r.Answers, r.Packed); err != nil {
+			return nil, fmt.Errorf("the response %d: %w", r.Number, err)
+		}
+		r.Contacts = contacts[r.ID]
+	}
+	return list[:n], errors.Join(found(rows.Err(), "reading the responses of quiz %d", quiz), ctx.Err())
+}
+
+// part fills in the texts that were read as one.
+func (r *Response) part(text string) (err error) {
+	var finished string
+	for _, field := range [...]*string{ // in the order of togetherColumns
+		&finished, &r.End, &r.Outcome, &r.Landing, &r.Country, &r.Language, &r.Device, &r.Source, &r.Medium, &r.Campaign, &r.Address,
+	} {
+		long, rest, _ := strings.Cut(text, ":")
+		n, err := strconv.Atoi(long)
+		if err != nil || n > len(rest) {
+			return fmt.Errorf("the response %d: %w", r.Number, errPacked)
+		}
+		*field, text = rest[:n], rest[n:]
+	}
+	if r.Finished, err = time.Parse("2006-01-02 15:04:05.999999999-07:00", finished); err != nil {
+		return fmt.Errorf("the response %d: %w", r.Number, err)
+	}
+	return nil
+}
+
+// among asks for numbers that rise: from the first to the last where none of those between is
+// missing, which is quicker than one by one.
+func among(numbers []int) func(*gorm.DB) *gorm.DB {
+	first, last := numbers[0], numbers[len(numbers)-1]
+	return func(q *gorm.DB) *gorm.DB {
+		if last-first == len(numbers)-1 {
+			return q.Where("number BETWEEN ? AND ?", first, last)
+		}
+		return q.Where("number IN ?", numbers)
+	}
+}
+
+// contactsOf reads what respondents said of themselves, by the IDs of their responses.
+func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (map[uint][]Contact, error) {
+	asked := among(numbers)(rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ?", quiz))
+	rows, err := rs.db(ctx).Model(&Contact{}).Select("response_id", "field", "kind", "value").Where("response_id IN (?)", asked).Rows()
+	if err != nil {
+		return nil, found(err, "reading contacts")
+	}
+	defer rows.Close()
+	by := map[uint][]Contact{}
+	for rows.Next() {
+		c := Contact{WorkspaceID: rs.in}
+		if err := rows.Scan(&c.ResponseID, &c.Field, &c.Kind, &c.Value); err != nil {
+			return nil, found(err, "reading contacts")
+		}
+		by[c.ResponseID] = append(by[c.ResponseID], c)
+	}
+	return by, found(rows.Err(), "reading contacts")
+}

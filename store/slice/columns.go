@@ -1,0 +1,254 @@
+package slice
+
+import (
+	"strconv"
+	"strings"
+
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
+	"omphalos/interchange/rows"
+	"omphalos/store"
+	"omphalos/store/tally"
+)
+
+// always are the columns that every quiz has.
+var always = []rows.Column{
+	{Key: "number", Words: "Number", Kind: rows.Whole},
+	{Key: "finished", Words: "Finished (UTC)", Kind: rows.Moment},
+	{Key: "seconds", Words: "Seconds that it took", Kind: rows.Whole},
+	{Key: "release", Words: "Release", Kind: rows.Whole},
+	{Key: "end", Words: "End"},
+	{Key: "outcome", Words: "Outcome"},
+	{Key: "landing", Words: "Landing"},
+	{Key: "address", Words: "Redirected to"},
+	{Key: "country", Words: "Country"},
+	{Key: "language", Words: "Language"},
+	{Key: "device", Words: "Device"},
+	{Key: "source", Words: "Source"},
+	{Key: "medium", Words: "Medium"},
+	{Key: "campaign", Words: "Campaign"},
+}
+
+// Columns are the columns of a quiz's responses: what is known of each, then its scales,
+// questions and contact fields by their keys, in the order of the sheet. What only earlier
+// releases had stands behind, so that a column is where it was as long as the sheet is.
+func Columns(q *quiz.Quiz, releases []store.Release) []rows.Column {
+	columns, at := append([]rows.Column{}, always...), map[string]int{}
+	take := func(of []rows.Column) {
+		for _, c := range of {
+			i, known := at[c.Key]
+			switch {
+			case !known:
+				at[c.Key], columns = len(columns), append(columns, c)
+			case columns[i].Kind != c.Kind: // it was asked in another way
+				columns[i].Kind = eitherKind(columns[i].Kind, c.Kind)
+			}
+		}
+	}
+	take(ownColumns(q))
+	for _, r := range releases {
+		if before, err := r.Read(); err == nil { // or its responses still have what is known of each
+			take(ownColumns(before))
+		}
+	}
+	return columns
+}
+
+// eitherKind holds what two kinds hold.
+func eitherKind(a, b rows.Kind) rows.Kind {
+	if a == rows.Texts || b == rows.Texts {
+		return rows.Texts
+	}
+	return rows.Text
+}
+
+// ownColumns are those of a quiz's own scales, questions and contact fields.
+func ownColumns(q *quiz.Quiz) []rows.Column {
+	var columns []rows.Column
+	add := func(key, words string, kind rows.Kind) {
+		columns = append(columns, rows.Column{Key: key, Words: words, Kind: kind})
+	}
+	for _, key := range quiz.InOrder(q.Scales) {
+		add("score."+key, q.Scales[key].Name, rows.Number)
+	}
+	for _, key := range q.QuestionKeys() {
+		asked := q.Questions[key]
+		switch {
+		case asked.Kind == quiz.Interlude:
+		case asked.Kind.Personal():
+			add("contact."+key, asked.Label, rows.Text)
+		case asked.Kind == quiz.Grid:
+			for _, row := range quiz.InOrder(asked.Rows) {
+				add("answer."+key+"."+row, asked.Label+" "+asked.Rows[row].Label, rows.Text)
+			}
+		default:
+			add("answer."+key, asked.Label, kindOf(asked.Kind))
+			for _, a := range asked.Answers {
+				if a.WriteIn {
+					add("words."+key, asked.Label+" (own words)", rows.Text)
+					break
+				}
+			}
+		}
+	}
+	if q.Contact != nil {
+		for _, key := range quiz.InOrder(q.Contact.Fields) {
+			add("contact."+key, q.Contact.Fields[key].Label, rows.Text)
+		}
+	}
+	return columns
+}
+
+func kindOf(kind quiz.Kind) rows.Kind {
+	switch {
+	case kind == quiz.Several:
+		return rows.Texts
+	case kind.Numeric():
+		return rows.Number
+	case kind == quiz.Date:
+		return rows.Day
+	}
+	return rows.Text
+}
+
+// A Table writes responses as rows of cells.
+type Table struct {
+	Columns  []rows.Column
+	place    map[string]int // of a column, by its key
+	releases map[uint]int   // numbers, by ID
+	cells    []rows.Cell    // of the row that is being filled in
+}
+
+// NewTable returns the table of a quiz's responses.
+func NewTable(q *quiz.Quiz, releases []store.Release) *Table {
+	t := &Table{Columns: Columns(q, releases), place: map[string]int{}, releases: map[uint]int{}}
+	for i, c := range t.Columns {
+		t.place[c.Key] = i
+	}
+	for _, r := range releases {
+		t.releases[r.ID] = r.Number
+	}
+	t.cells = make([]rows.Cell, len(t.Columns))
+	return t
+}
+
+// Has tells whether the quiz has what a property is of, in any release.
+func (t *Table) Has(of tally.Property) bool {
+	switch of.Kind {
+	case tally.Answer, tally.Amount:
+		key := "answer." + of.Key
+		if of.Row != "" {
+			key += "." + of.Row
+		}
+		_, known := t.place[key]
+		return known
+	case tally.Score:
+		_, known := t.place["score."+of.Key]
+		return known
+	}
+	return true
+}
+
+// Row returns the cells of a response. They are good until the next row.
+func (t *Table) Row(r *store.Response) []rows.Cell {
+	for i := range t.cells {
+		t.cells[i] = rows.Cell{Texts: t.cells[i].Texts[:0]}
+	}
+	for i, cell := range [...]rows.Cell{ // in the order of always
+		rows.Counted(int64(r.Number)), {Given: true, At: r.Finished}, rows.Counted(int64(r.Seconds)), rows.Counted(int64(t.releases[r.ReleaseID])),
+		rows.Said(r.End), rows.Said(r.Outcome), rows.Said(r.Landing), rows.Said(r.Address),
+		rows.Said(r.Country), rows.Said(r.Language), rows.Said(r.Device), rows.Said(r.Source), rows.Said(r.Medium), rows.Said(r.Campaign),
+	} {
+		t.cells[i] = cell
+	}
+	for _, score := range r.Scores {
+		if _, cell := t.cell("score.", score.Scale, ""); cell != nil {
+			cell.Given, cell.N = true, int64(score.Millionths)
+		}
+	}
+	for _, a := range r.Answers {
+		t.set(a.Answer, "answer.", a.Question, a.Row)
+		if a.WriteIn != "" {
+			if c, cell := t.cell("words.", a.Question, ""); cell != nil {
+				put(cell, c.Kind, a.WriteIn)
+			}
+		}
+	}
+	for _, contact := range r.Contacts {
+		t.set(contact.Value, "contact.", contact.Field, "")
+	}
+	return t.cells
+}
+
+// cell returns a cell of the row by what its column's key is made of, nil for none.
+func (t *Table) cell(what, key, row string) (rows.Column, *rows.Cell) {
+	var whole [128]byte
+	name := append(append(whole[:0], what...), key...)
+	if row != "" {
+		name = append(append(name, '.'), row...)
+	}
+	i, known := t.place[string(name)] // without an allocation
+	if !known {
+		return rows.Column{}, nil
+	}
+	return t.Columns[i], &t.cells[i]
+}
+
+func (t *Table) set(value, what, key, row string) {
+	if c, cell := t.cell(what, key, row); cell != nil {
+		put(cell, c.Kind, value)
+	}
+}
+
+// put puts a value into a cell. What can't be read as the column's kind stays out: no release
+// has taken such an answer.
+func put(cell *rows.Cell, kind rows.Kind, value string) {
+	switch kind {
+	case rows.Text:
+		if cell.Given { // several answers where one is asked for now
+			value = cell.Text + "; " + value
+		}
+		cell.Given, cell.Text = true, value
+	case rows.Texts:
+		cell.Given, cell.Texts = true, append(cell.Texts, value)
+	case rows.Number:
+		if n, err := decimal.Parse(value); err == nil {
+			cell.Given, cell.N = true, int64(n)
+		}
+	case rows.Day:
+		if n, err := quiz.ParseDay(value); err == nil {
+			cell.Given, cell.At = true, quiz.TimeOf(n)
+		}
+	}
+}
+
+// Questions is a sheet that tells what stands in the columns: a row for each answer of each
+// question, and for each scale and contact field.
+func Questions(q *quiz.Quiz) rows.Sheet {
+	s := rows.Sheet{Name: "Questions", Columns: []rows.Column{
+		{Key: "column", Words: "Column"}, {Key: "words", Words: "What it says"}, {Key: "kind", Words: "Kind"},
+		{Key: "answer", Words: "Value"}, {Key: "label", Words: "What the value says"},
+	}}
+	for _, c := range ownColumns(q) {
+		what, key, _ := strings.Cut(c.Key, ".")
+		key, _, _ = strings.Cut(key, ".")
+		asked := q.Questions[key]
+		if what == "answer" && asked != nil && len(asked.Answers) > 0 {
+			for _, a := range quiz.InOrder(asked.Answers) {
+				s.Rows = append(s.Rows, []rows.Cell{rows.Said(c.Key), rows.Said(c.Words), rows.Said(string(asked.Kind)), rows.Said(a), rows.Said(asked.Answers[a].Label)})
+			}
+			continue
+		}
+		kind := what
+		if asked != nil {
+			kind = string(asked.Kind)
+		} else if q.Contact != nil && q.Contact.Fields[key] != nil {
+			kind = string(q.Contact.Fields[key].Kind)
+		}
+		s.Rows = append(s.Rows, []rows.Cell{rows.Said(c.Key), rows.Said(c.Words), rows.Said(kind), {}, {}})
+	}
+	for i, key := range quiz.InOrder(q.Outcomes) {
+		s.Rows = append(s.Rows, []rows.Cell{rows.Said("outcome"), rows.Said("Outcome " + strconv.Itoa(i+1)), rows.Said(string(q.Outcomes[key].Standing)), rows.Said(key), rows.Said(q.Outcomes[key].Name)})
+	}
+	return s
+}
