@@ -1,6 +1,7 @@
 package rows
 
 import (
+	"archive/zip"
 	"fmt"
 	"io"
 
@@ -16,7 +17,6 @@ const mostRows = excelize.TotalRows - 2
 // A workbook has a sheet for each mostRows rows, and those that stand behind. Rows go to disk
 // until it is closed: the format has its list of contents at the end.
 type workbook struct {
-	to      io.Writer
 	file    *excelize.File
 	columns []Column
 	with    Options
@@ -28,7 +28,8 @@ type workbook struct {
 }
 
 func newWorkbook(to io.Writer, columns []Column, with Options) (*workbook, error) {
-	w := &workbook{to: to, file: excelize.NewFile(), columns: columns, with: with, styles: map[Kind]int{}}
+	w := &workbook{file: excelize.NewFile(), columns: columns, with: with, styles: map[Kind]int{}}
+	w.file.SetZipWriter(func(io.Writer) excelize.ZipWriter { return zip.NewWriter(to) }) // not into memory first
 	moment, day := "yyyy-mm-dd hh:mm:ss", "yyyy-mm-dd"
 	for kind, form := range map[Kind]*string{Moment: &moment, Day: &day} {
 		style, err := w.file.NewStyle(&excelize.Style{CustomNumFmt: form})
@@ -150,6 +151,5 @@ func (w *workbook) Close() error {
 	if err := w.end(); err != nil {
 		return err
 	}
-	_, err := w.file.WriteTo(w.to)
-	return err
+	return w.file.Write(io.Discard) // it goes to the zip writer's
 }
