@@ -11,10 +11,9 @@ type Bin struct {
 // Median returns the number that half do not exceed, the lower of two; false for none. The
 // bins rise.
 func Median(bins []Bin) (int64, bool) {
-	all := count(bins, math.MinInt64, math.MaxInt64)
-	so := 0
+	so, half := 0, all(bins)
 	for _, b := range bins {
-		if so += b.Count; 2*so >= all && so > 0 {
+		if so += b.Count; 2*so >= half && so > 0 {
 			return b.Value, true
 		}
 	}
@@ -27,7 +26,22 @@ func Mean(bins []Bin) float64 {
 	for _, b := range bins {
 		sum += float64(b.Value) * float64(b.Count)
 	}
-	return sum / float64(max(count(bins, math.MinInt64, math.MaxInt64), 1))
+	return sum / float64(max(all(bins), 1))
+}
+
+// Variance returns the variance of numbers that were drawn from many, which divides by one
+// less than there are; 0 for fewer than two.
+func Variance(bins []Bin) float64 {
+	n := all(bins)
+	if n < 2 {
+		return 0
+	}
+	mean, sum := Mean(bins), 0.0
+	for _, b := range bins {
+		away := float64(b.Value) - mean
+		sum += float64(b.Count) * away * away
+	}
+	return sum / float64(n-1)
 }
 
 // Promoters returns the net promoter score of ratings from 0 to 10, −100 to 100: the percent
@@ -36,8 +50,11 @@ func Mean(bins []Bin) float64 {
 // Source: F. Reichheld, The One Number You Need to Grow, Harvard Business Review, December 2003.
 func Promoters(bins []Bin, unit int64) float64 {
 	ahead := count(bins, 9*unit, math.MaxInt64) - count(bins, math.MinInt64, 6*unit)
-	return 100 * float64(ahead) / float64(max(count(bins, math.MinInt64, math.MaxInt64), 1))
+	return 100 * float64(ahead) / float64(max(all(bins), 1))
 }
+
+// all returns how many there are.
+func all(bins []Bin) int { return count(bins, math.MinInt64, math.MaxInt64) }
 
 // count returns how many have a number from one to another, both included.
 func count(bins []Bin, from, to int64) (n int) {
