@@ -308,3 +308,46 @@ func TestLearnOfTheSeason(t *testing.T) {
 	assert.Equal(t, http.StatusOK, r.StatusCode)
 	assert.Contains(t, page, "No responses yet.")
 }
+
+// Two slices side by side: every figure twice, with how far they differ; who is in one is not
+// in the other, and the address says with what it is compared.
+func TestTwoSlices(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.many(t, 300)
+	c := a.client(t).signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
+	page := func(query string) string {
+		r, page := c.get(at + "?" + query)
+		require.Equal(t, http.StatusOK, r.StatusCode)
+		return strings.Join(strings.Fields(html.UnescapeString(page)), " ")
+	}
+	apples := page("answer.crop=apples&vs.answer.crop=pears")
+	assert.Contains(t, apples, "compared with those who answered “pears” to “crop”")
+	assert.Contains(t, apples, "Compared with those who answered “pears” to “crop”: 100 responses")
+	assert.Contains(t, apples, "<li>hot: 100 % against 0 %, very likely not chance.</li>")
+	assert.Contains(t, apples, "+100 points (+96 to +100), very likely not chance", "Newcombe, of 200 of 200 and 0 of 100")
+	assert.NotContains(t, apples, "believe a difference")
+	others := page("source=letter&vs=others")
+	assert.Contains(t, others, "Compared with all others: 240 responses")
+	assert.Contains(t, others, "No difference is larger than chance alone may make it.")
+	assert.Contains(t, page("from=2026-06-11&to=2026-06-20&vs=before"), "Compared with those from 2026-06-01 to 2026-06-10: 10 responses")
+	assert.Contains(t, page("from=2026-06-11&to=2026-06-20&vs=before"), "wait for 30 before you believe a difference")
+	assert.Contains(t, page("source=letter&vs.source=nobody"), "Nobody is there to compare with.")
+	for _, none := range []string{"vs=others", "vs=before", "vs.source=letter", "source=letter&vs=all", "source=letter&vs.device=phone"} {
+		assert.NotContains(t, page(none), "Compared with", none)
+	}
+	b := a.newTab(t)
+	b.signIn()
+	b.open(at)
+	b.click(`.facet.versus summary`)
+	b.click(`.versus a[href*="source=letter&vs=others"]`)
+	b.until("both are there", `!!document.querySelector(".differs")`)
+	b.axe("Learn, two slices")
+	b.click(`#q-crop .found a[href*="pears"]`)
+	b.until("a press adds to the sentence", `document.querySelector(".chip") && location.search.includes("vs=others")`)
+	b.click(`.facet.versus summary`)
+	b.run(`document.querySelectorAll('.versus a').forEach((a) => a.textContent === "with nothing" && a.click())`)
+	b.until("one alone", `!document.querySelector(".differs")`)
+	assert.Equal(t, "?answer.crop=pears&source=letter", read[string](b, "location.search"))
+}

@@ -245,6 +245,9 @@ func (s Slice) And(p Part) Slice {
 	return Slice{s.tally, roaring.And(s.set, having)}
 }
 
+// Without returns the responses of the slice that another of the same Tally has not.
+func (s Slice) Without(other Slice) Slice { return Slice{s.tally, roaring.AndNot(s.set, other.set)} }
+
 // Count returns how many responses there are.
 func (s Slice) Count() int { return int(s.set.GetCardinality()) }
 

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -43,6 +42,7 @@ type outcomeFigure struct {
 	Mark     float64
 	Address  string
 	Chosen   bool
+	Beside   *beside
 }
 
 // A questionFigure is what was answered to a question.
@@ -54,6 +54,8 @@ type questionFigure struct {
 	Note               string // a figure of all: a mean, the score of a rating
 	Nothing            string // why nothing is shown
 	Adopts             bool   // the draft can be made to expect it
+	Other              int    // how many of the other slice answered
+	Beside             *beside
 }
 
 // A rowFigure is an answer, or a range of them.
@@ -67,6 +69,7 @@ type rowFigure struct {
 	Address  string
 	Chosen   bool
 	Split    []desk.Share // over the outcomes
+	Beside   *beside
 }
 
 // A gridFigure is a grid in full.
@@ -85,6 +88,7 @@ type gridCell struct {
 	Part    float64
 	Address string
 	Chosen  bool
+	Beside  *beside
 }
 
 // A reading works figures out.
@@ -96,6 +100,8 @@ type reading struct {
 	in    tally.Slice
 	count int
 	place func(table, key string) string
+
+	versus *comparing // nil where nothing is compared
 }
 
 // expectedTime is how long it is worked out what was to be expected.
@@ -132,9 +138,9 @@ func (r *reading) figures() figures {
 }
 
 func (r *reading) outcomes() []outcomeFigure {
-	counts := r.in.Split(tally.Property{Kind: tally.Outcome})
+	of := tally.Property{Kind: tally.Outcome}
 	var list []outcomeFigure
-	for _, share := range r.shares(counts) {
+	for _, share := range r.shares(append(r.in.Split(of), r.onlyThere(of)...)) {
 		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome), Chosen: slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
 		low, high := inference.Wilson(share.Count, r.count)
 		one.Range = fmt.Sprintf("%.0f–%.0f %%", low*100, high*100)
@@ -143,7 +149,27 @@ func (r *reading) outcomes() []outcomeFigure {
 				one.Expected, one.Mark = ui.Percent(part), 100*part
 			}
 		}
+		if r.versus != nil {
+			one.Beside = r.versus.share(one.Name, one.Count, r.count, r.there(tally.Part{Of: of, Values: []string{one.Outcome}}), r.versus.count)
+		}
 		list = append(list, one)
+	}
+	return list
+}
+
+// there counts those of the other slice of whom a part is true.
+func (r *reading) there(p tally.Part) int { return r.versus.in.And(p).Count() }
+
+// onlyThere lists the values that the other slice alone has, with none.
+func (r *reading) onlyThere(of tally.Property) (list []tally.Count) {
+	if r.versus == nil {
+		return nil
+	}
+	here := r.in.Split(of)
+	for _, c := range r.versus.in.Split(of) {
+		if !slices.ContainsFunc(here, func(h tally.Count) bool { return h.Value == c.Value }) {
+			list = append(list, tally.Count{Value: c.Value})
+		}
 	}
 	return list
 }
@@ -160,25 +186,27 @@ func (r *reading) shares(counts []tally.Count) []desk.Share {
 func (r *reading) question(i int, key string) questionFigure {
 	asked := r.quiz.Questions[key]
 	f := questionFigure{Key: key, Number: strconv.Itoa(i + 1), Label: asked.Label}
-	for _, c := range r.in.Split(tally.Property{Kind: tally.Answered, Key: key}) {
-		f.Answered += c.Count
+	answers := tally.Part{Of: tally.Property{Kind: tally.Answered, Key: key}, Values: []string{""}}
+	f.Answered = r.in.And(answers).Count()
+	if r.versus != nil {
+		f.Other = r.there(answers)
 	}
-	if f.Answered == 0 {
+	if f.Answered+f.Other == 0 {
 		f.Nothing = "Nobody of them has answered this."
 		return f
 	}
 	f.Adopts = adoptable(asked)
 	switch {
 	case asked.Kind == quiz.Grid:
-		f.Grid = r.grid(key, asked)
+		f.Grid = r.grid(&f, asked)
 	case asked.Kind.HasAnswers():
 		for _, answer := range quiz.InOrder(asked.Answers) {
-			f.Rows = append(f.Rows, r.answer(key, answer, asked.Answers[answer].Label, f.Answered))
+			f.Rows = append(f.Rows, r.answer(&f, answer, asked.Answers[answer].Label))
 		}
 	case asked.Kind == quiz.Country, asked.Kind == quiz.Location, asked.Kind == quiz.Consent:
-		f.Rows = r.named(key, asked, f.Answered)
+		f.Rows = r.named(&f, asked)
 	case asked.Kind.Numeric(), asked.Kind == quiz.Date:
-		f.Rows, f.Note = r.amounts(key, asked, f.Answered)
+		r.amounts(&f, asked)
 	default:
 		f.Nothing = "What they wrote stands in each response."
 	}
@@ -186,18 +214,27 @@ func (r *reading) question(i int, key string) questionFigure {
 }
 
 // answer is how many chose an answer, and what they got.
-func (r *reading) answer(key, answer, label string, answered int) rowFigure {
-	field := "answer." + key
-	those := r.in.And(tally.Part{Of: tally.Property{Kind: tally.Answer, Key: key}, Values: []string{answer}})
-	row := r.rowOf(label, those.Count(), those.Split(tally.Property{Kind: tally.Outcome}), answered)
+func (r *reading) answer(f *questionFigure, answer, label string) rowFigure {
+	key, field := f.Key, "answer."+f.Key
+	gave := tally.Part{Of: tally.Property{Kind: tally.Answer, Key: key}, Values: []string{answer}}
+	those := r.in.And(gave)
+	row := r.rowOf(label, those.Count(), those.Split(tally.Property{Kind: tally.Outcome}), f.Answered)
+	if r.versus != nil {
+		row.Beside = r.versus.share(f.says(label), row.Count, f.Answered, r.there(gave), f.Other)
+	}
 	row.Address, row.Chosen = r.slice.with(field, answer), slices.Contains(r.slice.Asked[field], answer)
 	r.expect(&row, key, answer)
 	return row
 }
 
+// says names an answer to the question.
+func (f *questionFigure) says(label string) string {
+	return "“" + label + "” to “" + f.Label + "”"
+}
+
 // rowOf is a row of so many, with what they got.
 func (r *reading) rowOf(label string, count int, split []tally.Count, answered int) rowFigure {
-	row := rowFigure{Label: label, Count: count, Mark: -1, Part: float64(count) / float64(max(answered, 1))}
+	row := rowFigure{Label: label, Count: count, Mark: -1, Part: part(count, answered)}
 	row.Width = 100 * row.Part
 	if count > 0 {
 		row.Split = r.shares(split)
@@ -216,10 +253,7 @@ func (r *reading) byOutcome(of tally.Property) (all []tally.Bin, got map[string]
 			counts[b.Value] += b.Count
 		}
 	}
-	for _, value := range slices.Sorted(maps.Keys(counts)) {
-		all = append(all, tally.Bin{Value: value, Count: counts[value]})
-	}
-	return all, got
+	return binsOf(counts), got
 }
 
 // expect marks where a row was expected, of those who answer.
@@ -237,9 +271,10 @@ func (r *reading) expect(row *rowFigure, key, name string) {
 // mostNamed is how many places or countries are shown of those that were chosen.
 const mostNamed = 12
 
-func (r *reading) named(key string, asked *quiz.Question, answered int) []rowFigure {
+func (r *reading) named(f *questionFigure, asked *quiz.Question) []rowFigure {
 	var list []rowFigure
-	counts := r.in.Split(tally.Property{Kind: tally.Answer, Key: key})
+	of := tally.Property{Kind: tally.Answer, Key: f.Key}
+	counts := append(r.in.Split(of), r.onlyThere(of)...)
 	for _, c := range counts[:min(len(counts), mostNamed)] {
 		label := c.Value
 		switch asked.Kind {
@@ -248,24 +283,30 @@ func (r *reading) named(key string, asked *quiz.Question, answered int) []rowFig
 		case quiz.Location:
 			label = cmp.Or(r.place(asked.Table, c.Value), c.Value)
 		}
-		list = append(list, r.answer(key, c.Value, label, answered))
+		list = append(list, r.answer(f, c.Value, label))
 	}
 	return list
 }
 
 // amounts shows numbers by ranges, ratings by points, dates by months.
-func (r *reading) amounts(key string, asked *quiz.Question, answered int) (list []rowFigure, note string) {
+func (r *reading) amounts(f *questionFigure, asked *quiz.Question) {
+	key := f.Key
 	of := tally.Property{Kind: tally.Amount, Key: key}
 	bins, got := r.byOutcome(of)
-	if len(bins) == 0 {
-		return nil, ""
+	ranged, other := bins, []tally.Bin(nil)
+	if r.versus != nil {
+		other = r.versus.in.Values(of, 1)
+		ranged = together(bins, other)
+	}
+	if len(ranged) == 0 {
+		return
 	}
 	text := func(n decimal.Decimal) string { return n.Words() }
 	if asked.Kind == quiz.Date {
 		text = quiz.DayText
 	}
 	field := "amount." + key
-	for _, span := range spansOf(asked, bins) {
+	for _, span := range spansOf(asked, ranged) {
 		value := plain(span.from, asked) + ".." + plain(span.to, asked)
 		var split []tally.Count
 		for outcome, numbers := range got {
@@ -273,23 +314,31 @@ func (r *reading) amounts(key string, asked *quiz.Question, answered int) (list 
 				split = append(split, tally.Count{Value: outcome, Count: n})
 			}
 		}
-		row := r.rowOf(span.label, within(bins, span), split, answered)
+		row := r.rowOf(span.label, within(bins, span), split, f.Answered)
 		row.Address, row.Chosen = r.slice.only(field, value), r.slice.Asked.Get(field) == value
 		if span.from == span.to {
 			r.expect(&row, key, span.from.String())
 		}
-		list = append(list, row)
+		if r.versus != nil {
+			row.Beside = r.versus.share(f.says(span.label), row.Count, f.Answered, within(other, span), f.Other)
+		}
+		f.Rows = append(f.Rows, row)
 	}
-	middle, _ := inference.Median(bins)
-	note = "median " + text(decimal.Decimal(middle))
+	middle, known := inference.Median(bins)
+	if !known {
+		return
+	}
+	f.Note = "median " + text(decimal.Decimal(middle))
 	if asked.Kind != quiz.Date {
-		note = "mean " + rounded(inference.Mean(bins)).Words() + ", " + note
+		f.Note = "mean " + rounded(inference.Mean(bins)).Words() + ", " + f.Note
+		if r.versus != nil {
+			f.Beside = r.versus.mean("“"+f.Label+"”", bins, other)
+		}
 	}
 	if low, high := asked.Range(); asked.Kind == quiz.Rating && low == 0 && high == 10*decimal.One {
 		score := decimal.FromInt(int64(math.Round(inference.Promoters(bins, int64(decimal.One)))))
-		note += ", promoters less detractors " + score.Signed()
+		f.Note += ", promoters less detractors " + score.Signed()
 	}
-	return list, note
 }
 
 // plain writes a number or a day as the address has it.
@@ -300,8 +349,8 @@ func plain(n decimal.Decimal, asked *quiz.Question) string {
 	return n.String()
 }
 
-func (r *reading) grid(key string, asked *quiz.Question) *gridFigure {
-	columns := quiz.InOrder(asked.Answers)
+func (r *reading) grid(f *questionFigure, asked *quiz.Question) *gridFigure {
+	key, columns := f.Key, quiz.InOrder(asked.Answers)
 	g := &gridFigure{}
 	for _, c := range columns {
 		g.Columns = append(g.Columns, asked.Answers[c].Label)
@@ -312,9 +361,23 @@ func (r *reading) grid(key string, asked *quiz.Question) *gridFigure {
 		for _, c := range r.in.Split(of) {
 			counts[c.Value], all = c.Count, all+c.Count
 		}
+		there, others := map[string]int{}, 0
+		if r.versus != nil {
+			for _, c := range r.versus.in.Split(of) {
+				there[c.Value], others = c.Count, others+c.Count
+			}
+		}
 		row := gridRow{Label: asked.Rows[k].Label}
 		for _, c := range columns {
-			row.Cells = append(row.Cells, gridCell{counts[c], float64(counts[c]) / float64(max(all, 1)), r.slice.with(field, c), slices.Contains(r.slice.Asked[field], c)})
+			cell := gridCell{
+				Count: counts[c], Part: part(counts[c], all),
+				Address: r.slice.with(field, c), Chosen: slices.Contains(r.slice.Asked[field], c),
+			}
+			if r.versus != nil {
+				what := f.says(asked.Answers[c].Label) + " for “" + row.Label + "”"
+				cell.Beside = r.versus.share(what, counts[c], all, there[c], others)
+			}
+			row.Cells = append(row.Cells, cell)
 		}
 		g.Rows = append(g.Rows, row)
 	}

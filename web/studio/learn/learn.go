@@ -78,7 +78,9 @@ type learnPage struct {
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip
 	Files   []file
-	Adopt   string // where what was answered is taken over
+	Offers  []versus   // with what it can be compared
+	Versus  comparison // of no words where nothing is
+	Adopt   string     // where what was answered is taken over
 }
 
 // A came is how many came by a link and finished.
@@ -195,7 +197,18 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		r := reading{slice: sl, quiz: in.quiz, odds: known, tally: t, in: t.Slice(sl.All()...)}
 		r.count = r.in.Count()
 		r.place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
-		page.figures, page.Facets, page.Strip = r.figures(), sl.facets(t, r.in), sl.strip(t, r.in)
+		page.Facets, page.Strip = sl.facets(t, r.in), sl.strip(t, r.in)
+		if sl.versus != "" {
+			r.versus = &comparing{in: sl.those(t, r.in)}
+			r.versus.count = r.versus.in.Count()
+		}
+		page.figures = r.figures()
+		page.Offers = sl.offers(page.Facets)
+		if r.versus != nil {
+			page.Versus = r.versus.settle(r.count)
+			page.Versus.Words, page.Versus.Drop = sl.versusWords(page.Facets), sl.at(sl.alone())
+			page.Versus.Need = r.need(page.Outcomes)
+		}
 	})
 	page.Time, page.Recents, page.Chips = sl.timeWords(), sl.recents(ui.Today(in.quiz)), sl.chips()
 	page.From, page.To, page.Hidden = sl.Asked.Get("from"), sl.Asked.Get("to"), sl.hide("from", "to")

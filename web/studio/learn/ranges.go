@@ -1,6 +1,7 @@
 package learn
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -97,4 +98,20 @@ func within(bins []tally.Bin, of span) int {
 		}
 	}
 	return n
+}
+
+// together counts the numbers of two lists in one, the least first.
+func together(a, b []tally.Bin) []tally.Bin {
+	counts := map[int64]int{}
+	for _, bin := range append(slices.Clone(a), b...) {
+		counts[bin.Value] += bin.Count
+	}
+	return binsOf(counts)
+}
+
+func binsOf(counts map[int64]int) (list []tally.Bin) {
+	for _, value := range slices.Sorted(maps.Keys(counts)) {
+		list = append(list, tally.Bin{Value: value, Count: counts[value]})
+	}
+	return list
 }

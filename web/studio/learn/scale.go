@@ -2,6 +2,7 @@ package learn
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -19,6 +20,8 @@ type scaleFigure struct {
 	Ticks          []scaleTick
 	Mean, Expected string
 	Rows           []rowFigure // the same as a table
+	Spread         string      // the standard deviation
+	Beside         *beside
 }
 
 type scaleTick struct {
@@ -65,6 +68,10 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 	}
 	most = max(most, slices.Max(due))
 	f := scaleFigure{Name: r.quiz.Scales[key].Name, Mean: rounded(inference.Mean(bins)).Words()}
+	f.Spread = rounded(math.Sqrt(inference.Variance(bins))).Words()
+	if r.versus != nil {
+		f.Beside = r.versus.mean(f.Name, bins, r.versus.in.Values(of, 1))
+	}
 	if len(points) > 0 {
 		f.Expected = rounded(r.odds.Scores[key].Mean * float64(decimal.One)).Words()
 	}

@@ -25,6 +25,8 @@ type sentence struct {
 	address  string // of the room
 	quiz     *quiz.Quiz
 	releases []store.Release
+
+	versus, value string // the field and the value that name the slice it is compared with
 }
 
 // facets are the parts of the sentence that every quiz has, in their order.
@@ -46,7 +48,9 @@ const day = 24 * 60 * 60 // in seconds
 
 func sentenceAt(address string, q *quiz.Quiz, releases []store.Release, query url.Values) *sentence {
 	read, _ := slice.Read(releases, query)
-	return &sentence{read, address, q, releases}
+	s := &sentence{Slice: read, address: address, quiz: q, releases: releases}
+	s.against(query)
+	return s
 }
 
 // at is the address of the room with other fields.
@@ -98,7 +102,17 @@ func (s *sentence) without(fields ...string) string {
 	return s.at(left)
 }
 
+// clone returns the fields of the sentence, with what it is compared with.
 func (s *sentence) clone() url.Values {
+	fields := s.alone()
+	if s.versus != "" {
+		fields.Set(s.versus, s.value)
+	}
+	return fields
+}
+
+// alone returns the fields without what it is compared with.
+func (s *sentence) alone() url.Values {
 	fields := url.Values{}
 	for field, values := range s.Asked {
 		fields[field] = slices.Clone(values)
@@ -114,6 +128,8 @@ type facet struct {
 	Options []facetOption
 	Hidden  []hidden // the other fields of the address
 	Clear   string   // address without it
+
+	one string // what is said before a name
 }
 
 type facetOption struct {
@@ -128,11 +144,12 @@ type hidden struct{ Name, Value string }
 // hide lists all fields of the address but some.
 func (s *sentence) hide(but ...string) []hidden {
 	var list []hidden
-	for _, field := range slice.Fields(s.Asked) {
+	fields := s.clone()
+	for _, field := range slice.Fields(fields) {
 		if slices.Contains(but, field) {
 			continue
 		}
-		for _, value := range s.Asked[field] {
+		for _, value := range fields[field] {
 			list = append(list, hidden{field, value})
 		}
 	}
@@ -158,7 +175,7 @@ func (s *sentence) facets(t *tally.Tally, in tally.Slice) []facet {
 		if alike && len(chosen) == 0 {
 			continue
 		}
-		one := facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: s.hide(field), Clear: s.without(field)}
+		one := facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: s.hide(field), Clear: s.without(field), one: f.one}
 		var names []string
 		for _, c := range counts[:min(len(counts), mostOptions)] {
 			value, name := s.named(f.kind, c.Value)

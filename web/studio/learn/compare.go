@@ -1,0 +1,295 @@
+package learn
+
+import (
+	"fmt"
+	"math"
+	"net/url"
+	"slices"
+	"strings"
+	"time"
+
+	"omphalos/core/decimal"
+	"omphalos/core/inference"
+	"omphalos/store/slice"
+	"omphalos/store/tally"
+	"omphalos/web/ui"
+)
+
+// A slice is compared with another that the address names beside it: vs=others are all that
+// are not in it, vs=before those of as many days before it, and vs.source=search those that
+// have another value of a part of the sentence. Whoever is in the slice is not in the other.
+
+// against reads the other slice of a sentence; its field and value, which are "" for none.
+func (s *sentence) against(query url.Values) {
+	for _, field := range slice.Fields(query) {
+		value := query.Get(field)
+		if field != "vs" && !strings.HasPrefix(field, "vs.") || value == "" {
+			continue
+		}
+		_, before := s.before()
+		of := strings.TrimPrefix(field, "vs.")
+		switch {
+		case value == "others" && field == "vs" && len(s.Parts) > 0, value == "before" && field == "vs" && before:
+		case field != "vs" && s.Asked.Has(of) && s.other(of, value).Parts[of].Of.Kind != "":
+		default:
+			continue
+		}
+		s.versus, s.value = field, value
+		return
+	}
+}
+
+// other is the sentence with another value of a field.
+func (s *sentence) other(field, value string) slice.Slice {
+	fields := url.Values{}
+	for f, values := range s.Asked {
+		fields[f] = values
+	}
+	fields[field] = []string{value}
+	read, _ := slice.Read(s.releases, fields)
+	return read
+}
+
+// before is the sentence of as many days before those that it names, and whether it names
+// both the first and the last.
+func (s *sentence) before() (slice.Slice, bool) {
+	from, err1 := time.Parse(time.DateOnly, s.Asked.Get("from"))
+	to, err2 := time.Parse(time.DateOnly, s.Asked.Get("to"))
+	if err1 != nil || err2 != nil || to.Before(from) {
+		return slice.Slice{}, false
+	}
+	fields := url.Values{}
+	for f, values := range s.Asked {
+		fields[f] = values
+	}
+	days := int(to.Sub(from).Hours()/24) + 1
+	fields["from"], fields["to"] = []string{from.AddDate(0, 0, -days).Format(time.DateOnly)}, []string{from.AddDate(0, 0, -1).Format(time.DateOnly)}
+	read, _ := slice.Read(s.releases, fields)
+	return read, true
+}
+
+// those returns the responses of the other slice.
+func (s *sentence) those(t *tally.Tally, in tally.Slice) tally.Slice {
+	switch s.value {
+	case "others":
+		return t.Slice().Without(in)
+	case "before":
+		read, _ := s.before()
+		return t.Slice(read.All()...).Without(in)
+	}
+	return t.Slice(s.other(strings.TrimPrefix(s.versus, "vs."), s.value).All()...).Without(in)
+}
+
+// A versus is a slice that this one can be compared with.
+type versus struct {
+	Words, Address string
+	Chosen         bool
+}
+
+// mostVersus is how many other values of a part are offered.
+const mostVersus = 6
+
+// offers are the slices that this one can be compared with. Where it is all responses, it is
+// one part of them against the others.
+func (s *sentence) offers(list []facet) []versus {
+	var offers []versus
+	offer := func(words, field, value string, fields url.Values) {
+		fields.Set(field, value)
+		offers = append(offers, versus{words, s.at(fields), s.versus == field && s.value == value})
+	}
+	if len(s.Parts) > 0 {
+		offer("with all others", "vs", "others", s.alone())
+	}
+	if _, dated := s.before(); dated {
+		offer("with as many days before", "vs", "before", s.alone())
+	}
+	for _, f := range list {
+		chosen := s.Asked[f.Field]
+		for _, o := range f.Options[:min(len(f.Options), mostVersus)] {
+			switch {
+			case len(s.Parts) == 0:
+				fields := url.Values{f.Field: {o.Value}}
+				offer(f.one+o.Name+" with all others", "vs", "others", fields)
+			case len(chosen) > 0 && !slices.Contains(chosen, o.Value):
+				offer("with those "+f.one+o.Name, "vs."+f.Field, o.Value, s.alone())
+			}
+		}
+	}
+	return offers
+}
+
+// versusWords says what the slice is compared with.
+func (s *sentence) versusWords(list []facet) string {
+	switch s.value {
+	case "others":
+		return "all others"
+	case "before":
+		other, _ := s.before()
+		return "those from " + other.Asked.Get("from") + " to " + other.Asked.Get("to")
+	}
+	field := strings.TrimPrefix(s.versus, "vs.")
+	for _, f := range list {
+		if f.Field != field {
+			continue
+		}
+		for _, o := range f.Options {
+			if o.Value == s.value {
+				return "those " + f.one + o.Name
+			}
+		}
+	}
+	if kind, key, keyed := strings.Cut(field, "."); keyed && kind == "answer" {
+		key, row, _ := strings.Cut(key, ".")
+		return "those who answered " + s.answers(key, []string{s.value}) + " to " + s.question(key, row)
+	}
+	return "those with " + s.value
+}
+
+// A beside is a figure of the other slice, with how far both differ.
+type beside struct {
+	Count int
+	Part  float64
+	Width float64 // of a bar of 100
+	Words string  // the difference and its interval
+	Sure  string  // whether it is chance, "" where that can not be told
+}
+
+// A comparing reads a second slice at the places of the first.
+type comparing struct {
+	in    tally.Slice
+	count int
+	looks []look
+}
+
+// A look is a difference that was looked at.
+type look struct {
+	chance float64 // how often it is so large where there is nothing behind
+	says   string
+	of     *beside
+	apart  float64 // in standard terms, to put the largest first
+}
+
+// share compares how many of all have something in both slices.
+func (v *comparing) share(what string, count1, all1, count2, all2 int) *beside {
+	difference, low, high := inference.Newcombe(count1, all1, count2, all2)
+	b := &beside{Count: count2, Part: part(count2, all2)}
+	b.Width = 100 * b.Part
+	if all1 == 0 || all2 == 0 {
+		return b
+	}
+	b.Words = fmt.Sprintf("%s points (%s to %s)", points(difference), points(low), points(high))
+	says := fmt.Sprintf("%s: %s against %s", what, ui.Percent(part(count1, all1)), ui.Percent(b.Part))
+	v.looks = append(v.looks, look{inference.TwoProportions(count1, all1, count2, all2), says, b, math.Abs(difference)})
+	return b
+}
+
+// mean compares the means of numbers in millionths.
+func (v *comparing) mean(what string, of1, of2 []tally.Bin) *beside {
+	difference, low, high, chance := inference.Welch(of1, of2)
+	b := &beside{}
+	if len(of2) == 0 || math.IsInf(low, 0) {
+		return b
+	}
+	signed := func(n float64) string { return decimal.Decimal(rounded(n)).Signed() }
+	b.Words = fmt.Sprintf("%s there, which is %s (%s to %s)", rounded(inference.Mean(of2)).Words(), signed(difference), signed(low), signed(high))
+	says := fmt.Sprintf("%s: a mean of %s against %s", what, rounded(inference.Mean(of1)).Words(), rounded(inference.Mean(of2)).Words())
+	v.looks = append(v.looks, look{chance, says, b, 0})
+	return b
+}
+
+func part(count, all int) float64 { return float64(count) / float64(max(all, 1)) }
+
+// points writes a difference of shares in percent points.
+func points(n float64) string { return decimal.FromInt(int64(math.Round(100 * n))).Signed() }
+
+// mostSaid is how many differences are said in sentences.
+const mostSaid = 6
+
+// A comparison is what two slices differ in.
+type comparison struct {
+	Words string // what it is compared with
+	Drop  string // address without it
+	Count int
+	Few   string // a warning, "" where there are enough on both sides
+	Looks int    // how many figures were looked at
+	Said  []string
+	Need  string // how many more would show the largest difference, where none is sure
+}
+
+// The chance that is left out of account, and the one that is hardly any, with all looks
+// taken together.
+const (
+	likely     = 0.05
+	veryLikely = 0.01
+)
+
+// settle says of each difference whether it is chance, with all of them taken together, and
+// puts the surest into sentences.
+func (v *comparing) settle(count1 int) comparison {
+	c := comparison{Count: v.count, Looks: len(v.looks)}
+	if least := min(count1, v.count); least < fewest {
+		c.Few = fmt.Sprintf("%s on a side: wait for %d before you believe a difference.", ui.Plural(least, "response", "responses"), fewest)
+	}
+	chances := make([]float64, len(v.looks))
+	for i, l := range v.looks {
+		chances[i] = l.chance
+	}
+	type said struct {
+		look
+		together float64
+	}
+	var sure []said
+	for i, together := range inference.Holm(chances) {
+		l := v.looks[i]
+		switch {
+		case together < veryLikely:
+			l.of.Sure = "very likely not chance"
+		case together < likely:
+			l.of.Sure = "likely not chance"
+		default:
+			l.of.Sure = "may be chance"
+			continue
+		}
+		sure = append(sure, said{l, together})
+	}
+	slices.SortStableFunc(sure, func(a, b said) int {
+		switch {
+		case a.chance != b.chance:
+			return cmpFloat(a.chance, b.chance)
+		default:
+			return cmpFloat(b.apart, a.apart)
+		}
+	})
+	for _, s := range sure[:min(len(sure), mostSaid)] {
+		c.Said = append(c.Said, s.says+", "+s.of.Sure)
+	}
+	return c
+}
+
+func cmpFloat(a, b float64) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
+}
+
+// need says how many more on each side would show the largest difference of outcomes, where
+// it is not sure.
+func (r *reading) need(list []outcomeFigure) string {
+	best, words := 0, ""
+	for _, o := range list {
+		if o.Beside == nil || o.Beside.Sure != "may be chance" {
+			continue
+		}
+		enough := inference.Enough(o.Part, o.Beside.Part)
+		if more := enough - min(r.count, r.versus.count); more > 0 && (best == 0 || more < best) {
+			best = more
+			words = fmt.Sprintf("If %s against %s for %s is how it is, about %s on each side would show it.",
+				ui.Percent(o.Part), ui.Percent(o.Beside.Part), o.Name, ui.Plural(more, "more response", "more responses"))
+		}
+	}
+	return words
+}
