@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"image"
 	"image/png"
+	"math"
 	"math/rand/v2"
 	"path/filepath"
 	"regexp"
@@ -41,6 +42,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"tables":            tablesAreKept,
 		"pictures":          picturesAreKept,
 		"passages":          passagesAreKept,
+		"streams":           streamsAreKept,
 		"responses":         responsesAreKept,
 		"figures":           figuresAreRight,
 		"appointments":      appointmentsAreKept,
@@ -63,7 +65,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 
 // scoped are the tables of which every row belongs to a workspace.
 var scoped = regexp.MustCompile(
-	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|calendars|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations)\\b",
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|calendars|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations|departures|sights)\\b",
 )
 
 // A watch sees that no statement reaches beyond a workspace.
@@ -350,6 +352,73 @@ func passagesAreKept(t *testing.T, s *Store) {
 	assert.Equal(t, 2, parted)
 	_, err = rs.Passage(t.Context(), Token())
 	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+// Who sees a quiz, goes how far and leaves is counted, with where they came from; what is
+// forgotten of them leaves that they were there.
+func streamsAreKept(t *testing.T, s *Store) {
+	z, r := add(t, s, asked("Bees"))
+	rs := s.Responses
+	letter := program.Visitor{Source: "letter", Device: "phone"}
+	for range 3 {
+		rs.See(r, &letter)
+	}
+	rs.See(r, &program.Visitor{Device: "desktop"})
+	flow := func(parts ...tally.Part) Flow {
+		f, err := rs.Flow(t.Context(), z.ID, parts)
+		require.NoError(t, err)
+		return f
+	}
+	assert.Equal(t, 4, flow().Seen, "before it is written down")
+	require.NoError(t, rs.NoteSights(t.Context()))
+	rs.See(r, &letter)
+	require.NoError(t, rs.NoteSights(t.Context()))
+	from := tally.Part{Of: tally.Property{Kind: tally.Source}, Values: []string{"letter"}}
+	assert.Equal(t, 5, flow().Seen)
+	assert.Equal(t, 4, flow(from).Seen)
+	assert.Zero(t, flow(tally.Part{Of: tally.Property{Kind: tally.Release}, Values: []string{"0"}}).Seen)
+
+	begun, err := rs.Start(t.Context(), r, z.Slug, letter)
+	require.NoError(t, err)
+	begun.Place = "want"
+	began := now().Add(-40 * time.Second)
+	begun.Stay([]string{"want", "soon"}, began)
+	begun.Stay([]string{"soon"}, now().Add(-5*time.Hour)) // away meanwhile
+	require.NoError(t, rs.SaveTyped(t.Context(), begun, nil))
+	s.passages.Clear()
+	back, err := rs.Passage(t.Context(), begun.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []Stop{{"want", 20}, {"soon", 20}}, back.Stops())
+	assert.Equal(t, 1, flow(from).Under)
+	assert.Empty(t, flow().Left)
+	old := now().Add(-48 * time.Hour)
+	require.NoError(t, raw(s).Exec("UPDATE passages SET updated = ?, seconds = 75 WHERE id = ?", old, begun.ID).Error)
+	left := map[string][]tally.Bin{"want": {{Value: 75, Count: 1}}}
+	assert.Equal(t, Flow{Seen: 4, Left: left}, flow(from), "nobody has gone on with it")
+	n, err := rs.ForgetUnfinished(t.Context(), now().Add(-24*time.Hour))
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	assert.Equal(t, Flow{Seen: 4, Left: left}, flow(from), "nor is it known any more what was answered")
+	days := tally.Part{Of: tally.Property{Kind: tally.Finished}, From: now().Add(-time.Hour).Unix(), To: math.MaxInt64}
+	assert.Empty(t, flow(days).Left)
+	assert.True(t, Tells(from.Of) && Tells(days.Of) && !Tells(tally.Property{Kind: tally.Outcome}))
+
+	finished, err := rs.Start(t.Context(), r, z.Slug, letter)
+	require.NoError(t, err)
+	finished.Stay([]string{"want"}, now().Add(-7*time.Second))
+	one := &Response{End: "decided", Outcome: "fit", Answers: []ResponseAnswer{{Question: "want", Answer: "yes"}}, Asked: []Stop{{"want", -1}, {"soon", -1}}}
+	_, err = rs.Finish(t.Context(), finished, nil, one)
+	require.NoError(t, err)
+	whole, err := rs.Response(t.Context(), z.ID, 1)
+	require.NoError(t, err)
+	assert.Equal(t, []Stop{{"want", 7}, {"soon", -1}}, whole.Asked)
+	require.NoError(t, rs.Tally(t.Context(), z.ID, func(all *tally.Tally) {
+		assert.Equal(t, []tally.Bin{{Value: 7, Count: 1}}, all.Slice().Values(tally.Property{Kind: tally.Spent, Key: "want"}, 1))
+		assert.Equal(t, []tally.Count{{Value: "", Count: 1}}, all.Slice().Split(tally.Property{Kind: tally.Asked, Key: "soon"}))
+	}))
+	require.NoError(t, rs.forgetQuiz(t.Context(), z.ID))
+	assert.Zero(t, flow().Seen)
+	assert.Empty(t, flow().Left)
 }
 
 // many keeps responses of which each says something else.

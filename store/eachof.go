@@ -117,7 +117,7 @@ func (rs *Responses) together(ctx context.Context, quiz uint, numbers []int, lis
 		if err := r.part(text); err != nil {
 			return nil, err
 		}
-		if r.Scores, r.Answers, err = unpackInto(r.Scores, r.Answers, r.Packed); err != nil {
+		if r.Scores, r.Answers, r.Asked, err = unpackInto(r.Scores, r.Answers, r.Asked, r.Packed); err != nil {
 			return nil, fmt.Errorf("the response %d: %w", r.Number, err)
 		}
 		r.Contacts = contacts[r.ID]

@@ -248,6 +248,12 @@ func (r *Response) enter(e *tally.Entry, kinds map[string]quiz.Kind) {
 	for _, s := range r.Scores {
 		value(tally.Property{Kind: tally.Score, Key: s.Scale}, int64(s.Millionths))
 	}
+	for _, s := range r.Asked {
+		e.Sets = append(e.Sets, tally.Member{Of: tally.Property{Kind: tally.Asked, Key: s.Question}})
+		if s.Seconds >= 0 {
+			value(tally.Property{Kind: tally.Spent, Key: s.Question}, int64(s.Seconds))
+		}
+	}
 	for i, a := range r.Answers {
 		if i == 0 || r.Answers[i-1].Question != a.Question {
 			e.Sets = append(e.Sets, tally.Member{Of: tally.Property{Kind: tally.Answered, Key: a.Question}})

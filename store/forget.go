@@ -11,15 +11,18 @@ import (
 const atATime = 500
 
 // ForgetUnfinished forgets the passages that nobody has gone on with since a time, with
-// what was booked on them, and returns how many they were.
+// what was booked on them, and returns how many they were. That they were there is kept, see
+// Departure.
 func (rs *Responses) ForgetUnfinished(ctx context.Context, since time.Time) (int, error) {
 	all, last := 0, ""
 	for {
-		var old []string
-		err := rs.db(ctx).Model(&Passage{}).Where("id > ? AND updated < ?", last, since.UTC()).Order("id").
-			Limit(atATime).
-			Pluck("id", &old).
-			Error
+		var gone []Passage
+		err := rs.db(ctx).Where("id > ? AND updated < ?", last, since.UTC()).Order("id").
+			Omit("answers", "visitor", "trail").Limit(atATime).Find(&gone).Error
+		old := make([]string, len(gone))
+		for i, p := range gone {
+			old[i] = p.ID
+		}
 		if err != nil || len(old) == 0 {
 			return all, found(err, "looking for unfinished passages")
 		}
@@ -27,7 +30,14 @@ func (rs *Responses) ForgetUnfinished(ctx context.Context, since time.Time) (int
 			if err := tx.Where("response IN ?", responseNumbers(old)).Delete(&Booking{}).Error; err != nil {
 				return err
 			}
-			return tx.Where("id IN ? AND updated < ?", old, since.UTC()).Delete(&Passage{}).Error
+			if err := tx.Where("id IN ? AND updated < ?", old, since.UTC()).Delete(&Passage{}).Error; err != nil {
+				return err
+			}
+			left := make([]Departure, len(gone))
+			for i := range gone {
+				left[i] = gone[i].Departure()
+			}
+			return create(tx, left)
 		})
 		if err != nil {
 			return all, found(err, "forgetting unfinished passages")
@@ -92,7 +102,7 @@ func (rs *Responses) forgetQuiz(ctx context.Context, id uint) error {
 			}
 		}
 	}
-	for _, model := range []any{&Parting{}, &OutcomeCount{}, &Segment{}} {
+	for _, model := range []any{&Parting{}, &OutcomeCount{}, &Segment{}, &Departure{}, &Sight{}} {
 		if err := theirs().Delete(model).Error; err != nil {
 			return err
 		}

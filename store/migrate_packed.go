@@ -80,7 +80,7 @@ func packed20261125(db *gorm.DB) error {
 			fact := func(name string) string { s, _ := v[name].(string); return s }
 			err := db.Exec(
 				"UPDATE responses SET packed = ?, seconds = ?, source = ?, medium = ?, campaign = ?, country = ?, language = ?, device = ? WHERE id = ?",
-				pack(toScores, toAnswers),
+				pack(toScores, toAnswers, nil),
 				int(r.Finished.Sub(r.Started).Seconds()),
 				fact("source"),
 				fact("medium"),

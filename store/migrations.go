@@ -71,6 +71,7 @@ var migrations = []*gormigrate.Migration{
 		"CREATE INDEX responses_taker ON responses (quiz_id, taker) WHERE taker <> ''",
 	)},
 	{ID: "2026-11-26-calendars", Migrate: calendars20261126},
+	{ID: "2026-11-26-stream", Migrate: stream20261126},
 }
 
 //go:embed schema-2026-11-25.sql

@@ -86,7 +86,7 @@ func (rs *Responses) each(
 		if err := rows.Scan(into...); err != nil {
 			return found(err, "reading the responses of quiz %d", quiz)
 		}
-		if r.Scores, r.Answers, err = unpackInto(r.Scores, r.Answers, r.Packed); err != nil {
+		if r.Scores, r.Answers, r.Asked, err = unpackInto(r.Scores, r.Answers, r.Asked, r.Packed); err != nil {
 			return err
 		}
 		if !f(r) {

@@ -33,6 +33,10 @@ type Passage struct {
 	Finished    bool   `gorm:"-"`
 	Framed      bool   `gorm:"not null;default:false"` // begun inside another page
 	Device      string `gorm:"not null;default:''"`    // Token that the device which began it keeps, "" of older ones
+	Place       string `gorm:"not null"`               // the key of the question up to which it has come
+	Seconds     int    `gorm:"not null"`               // from the beginning until now
+	Trail       string `gorm:"not null"`               // JSON of Stops
+	Came        Came   `gorm:"embedded;embeddedPrefix:by_"`
 
 	fresh bool // not on disk yet
 }
@@ -54,6 +58,7 @@ func Begin(number string, r *Release, slug string, visitor program.Visitor) *Pas
 		Started:     now(),
 		Updated:     now(),
 		Device:      Token(),
+		Came:        cameBy(&visitor),
 		fresh:       true,
 	}
 }
@@ -72,6 +77,19 @@ func PassageNumber() string {
 	var at [8]byte
 	binary.BigEndian.PutUint64(at[:], uint64(time.Now().UnixMilli()))
 	return strings.ToLower(base32.StdEncoding.EncodeToString(at[3:])) + Token()
+}
+
+// NumberedAt returns when a passage's number was made, as far as that can be told: a number
+// comes back from a browser, which may say anything.
+func NumberedAt(number string) time.Time {
+	var at [8]byte
+	if len(number) < 8 {
+		return time.Time{}
+	}
+	if _, err := base32.StdEncoding.Decode(at[3:], []byte(strings.ToUpper(number[:8]))); err != nil {
+		return time.Time{}
+	}
+	return time.UnixMilli(int64(binary.BigEndian.Uint64(at[:]))).UTC()
 }
 
 // Numbers of earlier passages are Tokens alone.
@@ -171,12 +189,13 @@ func (p *Passage) with(typed map[string]program.Typed, finished bool) *Passage {
 		next.Answers = toJSON(typed)
 	}
 	next.Updated, next.Finished = now(), finished
+	next.Seconds = int(next.Updated.Sub(next.Started).Seconds())
 	return &next
 }
 
 // Type puts what has been typed until a time into a passage, without keeping it.
 func (p *Passage) Type(typed map[string]program.Typed, at time.Time) {
-	p.Answers, p.Updated = toJSON(typed), at
+	p.Answers, p.Updated, p.Seconds = toJSON(typed), at, int(at.Sub(p.Started).Seconds())
 }
 
 // SaveTyped keeps what has been typed so far. A finished passage stays as it is. The
@@ -218,7 +237,7 @@ func (rs *Responses) FinishWithin(
 	if within.Repeats != nil {
 		kept.Taker = within.Taker
 	}
-	kept.Finished = e.passage.Updated
+	kept.Finished, kept.Asked = e.passage.Updated, timed(kept.Asked, p.Stops())
 	e.response = &kept
 	if err := rs.write(ctx, e); err != nil {
 		return nil, found(err, "keeping the response")

@@ -8,6 +8,7 @@ import (
 
 	"omphalos/core/passage"
 	"omphalos/core/program"
+	"omphalos/core/quiz"
 )
 
 // Record turns the outcome of a passage into a response that can be kept:
@@ -20,6 +21,9 @@ func Record(p *program.Program, in passage.Input, r *passage.Result) *Response {
 	for _, i := range r.Seen {
 		if i >= len(in.Answers) {
 			continue
+		}
+		if p.Question(i).Kind != quiz.Interlude {
+			to.Asked = append(to.Asked, Stop{p.Key(i), -1})
 		}
 		t := p.Typed(i, in.Answers[i])
 		if p.Question(i).Kind.Personal() && len(t.Values) > 0 {

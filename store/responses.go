@@ -42,6 +42,7 @@ type Response struct {
 	Packed   []byte           // the scores and the answers, see pack
 	Scores   []ResponseScore  `gorm:"-"`
 	Answers  []ResponseAnswer `gorm:"-"`
+	Asked    []Stop           `gorm:"-"` // the questions on the passage, with those that were skipped
 	Contacts []Contact        `gorm:"constraint:OnDelete:CASCADE"`
 	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
 	Lead     *Lead            // nil where nothing has come of it yet
@@ -51,7 +52,7 @@ type Response struct {
 
 // BeforeCreate packs the answers, and takes down what is asked of many responses.
 func (r *Response) BeforeCreate(*gorm.DB) error {
-	r.Packed = pack(r.Scores, r.Answers)
+	r.Packed = pack(r.Scores, r.Answers, r.Asked)
 	v := r.Facts()
 	r.Source, r.Medium, r.Campaign, r.Country, r.Language, r.Device = v.Source, v.Medium, v.Campaign, v.Country, v.Language, v.Device
 	r.Seconds = int(r.Finished.Sub(r.Started).Seconds())
@@ -60,7 +61,7 @@ func (r *Response) BeforeCreate(*gorm.DB) error {
 
 // AfterFind unpacks the answers.
 func (r *Response) AfterFind(*gorm.DB) (err error) {
-	r.Scores, r.Answers, err = unpack(r.Packed)
+	r.Scores, r.Answers, r.Asked, err = unpack(r.Packed)
 	return err
 }
 

@@ -220,7 +220,8 @@ func (d *disk) noteUses() {
 		select {
 		case <-time.After(noteEach):
 			for _, s := range d.workspaces() {
-				if err := s.Definitions.NoteUses(context.Background()); err != nil {
+				err := errors.Join(s.Definitions.NoteUses(context.Background()), s.Responses.NoteSights(context.Background()))
+				if err != nil {
 					slog.Warn("a note is missing", "error", err)
 				}
 			}

@@ -55,6 +55,10 @@ type Definitions struct {
 type Responses struct {
 	room
 	indexes indexes
+	sights  struct {
+		sync.Mutex
+		counts map[Sight]int // since they were written down last
+	}
 }
 
 // People is the way to those who may sign in.
@@ -185,7 +189,7 @@ func (d *disk) Close() error {
 	}
 	var failed []error
 	for _, s := range d.workspaces() {
-		failed = append(failed, s.Definitions.NoteUses(context.Background()))
+		failed = append(failed, s.Definitions.NoteUses(context.Background()), s.Responses.NoteSights(context.Background()))
 	}
 	defer let(d.lock)
 	return errors.Join(append(failed, closeEngine(d.main, d.writer))...)

@@ -185,16 +185,19 @@ func (d *disk) writePassages(tx *gorm.DB, group []*entry) error {
 	}
 	if len(fresh) > 0 {
 		upsert := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "workspace_id"}, {Name: "id"}},
-			DoUpdates: clause.AssignmentColumns([]string{"answers", "updated"})})
+			DoUpdates: clause.AssignmentColumns([]string{"answers", "updated", "place", "seconds", "trail"})})
 		if err := create(upsert, fresh); err != nil {
 			return err
 		}
 	}
 	for _, p := range later {
 		err := tx.Exec(
-			"UPDATE passages SET answers = ?, updated = ? WHERE id = ? AND workspace_id = ?",
+			"UPDATE passages SET answers = ?, updated = ?, place = ?, seconds = ?, trail = ? WHERE id = ? AND workspace_id = ?",
 			p.Answers,
 			p.Updated,
+			p.Place,
+			p.Seconds,
+			p.Trail,
 			p.ID,
 			p.WorkspaceID,
 		).Error

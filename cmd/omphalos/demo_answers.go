@@ -94,14 +94,16 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 	type kept struct {
 		responses []*store.Response
 		left      []*store.Passage
+		departed  []store.Departure
 	}
+	seen := map[store.Sight]int{}
 	made := make(chan kept, 2)
 	var keeping errgroup.Group // while the next are made up
 	keeping.Go(func() error {
 		var failed error
 		for k := range made {
 			if failed == nil {
-				failed = s.Responses.AddResponses(ctx, k.responses, k.left...)
+				failed = errors.Join(s.Responses.AddResponses(ctx, k.responses, k.left...), s.Responses.AddDepartures(ctx, k.departed))
 			}
 		}
 		return failed
@@ -117,16 +119,24 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 			close(made)
 			return errors.Join(err, keeping.Wait())
 		}
-		begun.Started = at.Add(-time.Duration(40+d.chance.ExpFloat64()*60) * time.Second)
+		begun.Started = at.Add(-d.stays(response.Asked))
 		response.Of(begun)
 		response.Finished = at
 		d.lead(response, now)
 		next.responses = append(next.responses, response)
-		if d.chance.IntN(2) == 0 && now.Sub(at) < unfinishedKept {
+		seen[sightOf(begun, at)]++
+		if d.chance.IntN(2) == 0 {
 			gone := store.Begin("", r, slug, d.visitor())
-			gone.Started = at
-			d.leaves(gone, typed, at)
-			next.left = append(next.left, gone)
+			d.leaves(gone, typed, response.Asked, at)
+			seen[sightOf(gone, at)]++
+			if now.Sub(at) < unfinishedKept {
+				next.left = append(next.left, gone)
+			} else { // the passage itself is forgotten by now
+				next.departed = append(next.departed, gone.Departure())
+			}
+		}
+		for range d.chance.IntN(3) { // who only had a look
+			seen[sightOf(store.Begin("", r, slug, d.visitor()), at)]++
 		}
 		if len(next.responses) == demoBatch || i == respondents-1 {
 			made <- next
@@ -135,6 +145,14 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 	}
 	close(made)
 	if err := keeping.Wait(); err != nil {
+		return err
+	}
+	sights := make([]store.Sight, 0, len(seen))
+	for sight, n := range seen {
+		sight.Count = n
+		sights = append(sights, sight)
+	}
+	if err := s.Responses.AddSights(ctx, sights); err != nil {
 		return err
 	}
 	return s.Responses.Index(ctx)
@@ -156,12 +174,39 @@ func (d *demoRespondents) visitor() program.Visitor {
 	return v
 }
 
-// leaves has somebody leave a passage after some answers, sooner rather than later.
-func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Typed, at time.Time) {
-	kept := map[string]program.Typed{}
-	for i := range min(d.chance.IntN(len(d.program.Questions)), d.chance.IntN(len(d.program.Questions))) {
-		kept[d.program.Key(i)] = typed[d.program.Key(i)]
+// sightOf is the sight of whoever began a passage.
+func sightOf(p *store.Passage, at time.Time) store.Sight {
+	return store.Sight{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: at.Format(time.DateOnly), Source: p.Came.Source, Medium: p.Came.Medium,
+		Campaign: p.Came.Campaign, Country: p.Came.Country, Language: p.Came.Language, Device: p.Came.Device}
+}
+
+// hard are questions at which people think, and leave, more than elsewhere.
+var hard = map[string]float64{"budget": 3, "hectares": 1.6, "trouble": 1.4}
+
+// stays makes up how long somebody stayed at each question, and returns how long it was
+// altogether.
+func (d *demoRespondents) stays(asked []store.Stop) time.Duration {
+	all := 0
+	for i, s := range asked {
+		asked[i].Seconds = 2 + int(4*max(hard[s.Question], 1)*(0.4+d.chance.ExpFloat64()*0.8))
+		all += asked[i].Seconds
 	}
+	return time.Duration(all) * time.Second
+}
+
+// leaves has somebody leave a passage at one of the questions that were asked, sooner rather
+// than later, and more often at a hard one.
+func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Typed, asked []store.Stop, at time.Time) {
+	kept, place := map[string]program.Typed{}, 0
+	for place = 0; place < len(asked)-1; place++ {
+		if d.chance.Float64() < 0.15*max(hard[asked[place].Question], 1) {
+			break
+		}
+		kept[asked[place].Question] = typed[asked[place].Question]
+	}
+	stops := asked[:place]
+	p.Started = at.Add(-d.stays(stops))
+	p.Place = asked[place].Question
 	p.Type(kept, at)
 }
 

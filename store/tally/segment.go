@@ -22,7 +22,7 @@ import (
 // Counts and distances are varints (of encoding/binary; the first value signed), texts and
 // numbers their length in bytes and their bytes, numbers in the format of roaring bitmaps.
 // Form is the version of all this.
-const Form = 1
+const Form = 2
 
 // ErrSegment says that what was kept of a segment can't be read.
 var ErrSegment = errors.New("a segment can't be read")

@@ -41,6 +41,7 @@ const (
 	Device   Kind = "device"
 	Answer   Kind = "answer"   // of a question: the keys of the answers
 	Answered Kind = "answered" // of a question: "" where it was answered
+	Asked    Kind = "asked"    // of a question: "" where it was on the passage, answered or not
 )
 
 // The kinds with columns.
@@ -49,10 +50,13 @@ const (
 	Seconds  Kind = "seconds"  // from the beginning to the end
 	Score    Kind = "score"    // of a scale, in millionths
 	Amount   Kind = "amount"   // answer to a question with numbers, in millionths; days since 1970 of a date
+	Spent    Kind = "spent"    // seconds at a question
 )
 
 // Column tells whether the kind has values that are numbers.
-func (k Kind) Column() bool { return k == Finished || k == Seconds || k == Score || k == Amount }
+func (k Kind) Column() bool {
+	return k == Finished || k == Seconds || k == Score || k == Amount || k == Spent
+}
 
 // Rest is the value under which further values of a property are counted where a segment has
 // more than mostValues: addresses bring along whatever somebody wrote into them.

@@ -61,6 +61,7 @@ func (p *player) readForm(c *gin.Context, r *released) bool {
 func (p *player) took(c *gin.Context, j *journey, at int) {
 	asked := j.read(c.Request.PostForm)
 	page := j.together(at)
+	j.stayed(page)
 	ask := func(status int, wrongs map[int]string) { p.show(c, status, "question", j.page(page, wrongs)) }
 	notKept := func(err error) {
 		status, sorry := sorryFor(c, err)
@@ -121,6 +122,7 @@ func (p *player) save(j *journey) error {
 	if j.rehearsal != nil {
 		return p.keepWalk(j, false)
 	}
+	j.passage.Place = j.upToNow()
 	lasting, personal := j.parted()
 	if len(personal) > 0 {
 		p.personal.Add(j.passage.ID, personal)

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"html/template"
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -30,6 +31,9 @@ func (p *player) opening(c *gin.Context) {
 	}
 	if before == nil && (p.takenBefore(c, r, release, who) || p.shut(c, r, release, false)) {
 		return
+	}
+	if before == nil {
+		p.see(c, release, r)
 	}
 	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
 		if before != nil {
@@ -60,6 +64,14 @@ func (p *player) opening(c *gin.Context) {
 	page := j.page(j.together(first), nil)
 	page.Shared = sharedOf(r.program.Quiz, ui.Origin(c.Request, p.Public))
 	p.show(c, http.StatusOK, "question", page)
+}
+
+// see counts somebody who has not begun yet. A page that a browser fetches before anybody
+// wants it is not seen.
+func (p *player) see(c *gin.Context, release *store.Release, r *released) {
+	if c.Request.Method == http.MethodGet && !strings.Contains(c.GetHeader("Sec-Purpose"), "prefetch") {
+		p.store.Responses.See(release, p.visitorOf(c, r.program))
+	}
 }
 
 // homeOf returns the address under which the application is asked for, escaped for HTML.
@@ -121,6 +133,7 @@ func (p *player) start(c *gin.Context) {
 	}
 	first := j.path()[0]
 	j.fillFrom(c.Request.URL.Query())
+	begun.Place = j.upToNow()
 	if err := p.store.Responses.SaveTyped(c.Request.Context(), begun, j.typed); err != nil {
 		p.fail(c, err)
 		return

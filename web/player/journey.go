@@ -119,11 +119,7 @@ func (j *journey) here() string {
 	if j.passage.Finished {
 		return j.end()
 	}
-	if j.wantsContact(quiz.BeforeResult) {
-		return j.contactAddress()
-	}
-	path := j.path()
-	return j.address(j.together(path[len(path)-1])[0])
+	return j.place(j.upToNow())
 }
 
 // before is the address of the page before one that begins with a question: the

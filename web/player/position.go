@@ -5,6 +5,8 @@ import (
 
 	"omphalos/core/passage"
 	"omphalos/core/program"
+	"omphalos/core/quiz"
+	"omphalos/store"
 )
 
 // reckoned is where a journey has come to, each part worked out when it is first asked and
@@ -67,6 +69,32 @@ func (j *journey) whole() *passage.Result {
 		j.all = passage.Walk(j.program, j.input())
 	}
 	return j.all
+}
+
+// upToNow is the page up to which the passage has come, by the last part of its address.
+func (j *journey) upToNow() string {
+	if j.wantsContact(quiz.BeforeResult) {
+		return contactPage
+	}
+	path := j.path()
+	return j.program.Key(j.together(path[len(path)-1])[0])
+}
+
+// stayed takes down how long somebody was on a page: since they were last heard of, or since
+// the page was made where it is the first.
+func (j *journey) stayed(page []int) {
+	if j.rehearsal != nil || j.passage.Finished {
+		return
+	}
+	since := j.passage.Updated
+	if j.fresh {
+		since = store.NumberedAt(j.passage.ID)
+	}
+	keys := make([]string, len(page))
+	for i, at := range page {
+		keys[i] = j.program.Key(at)
+	}
+	j.passage.Stay(keys, since)
 }
 
 // path returns the questions passed through so far and, unless the passage is

@@ -1,0 +1,247 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"math"
+	"slices"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"omphalos/core/program"
+	"omphalos/store/tally"
+)
+
+// A stream is all who saw a quiz: those who have finished are responses, those who are under
+// way passages. Of those who have left, passages tell as long as they are kept; then a
+// Departure does, which says nothing of what was answered. Of those who have only seen it, a
+// Sight counts.
+
+// Came is what is kept of where somebody came from, for what is asked of many.
+type Came struct {
+	Source, Medium, Campaign  string
+	Country, Language, Device string
+}
+
+func cameBy(v *program.Visitor) Came {
+	return Came{v.Source, v.Medium, v.Campaign, v.Country, v.Language, v.Device}
+}
+
+// A Departure is somebody who left on the way.
+type Departure struct {
+	ID          uint        `gorm:"primaryKey"`
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	QuizID      uint        `gorm:"not null"`
+	ReleaseID   uint        `gorm:"not null"`
+	Place       string      `gorm:"not null"` // the key of the question up to which they came
+	Seconds     int         `gorm:"not null"` // from the beginning to what they last did
+	Ended       time.Time   // when that was
+	Came        `gorm:"embedded"`
+}
+
+// A Sight counts those who saw the opening of a release, or its first question where it has
+// none, on a day.
+type Sight struct {
+	WorkspaceID WorkspaceID `gorm:"primaryKey;autoIncrement:false"`
+	QuizID      uint        `gorm:"primaryKey;autoIncrement:false"`
+	ReleaseID   uint        `gorm:"primaryKey;autoIncrement:false"`
+	Day         string      `gorm:"primaryKey"` // in UTC
+	Source      string      `gorm:"primaryKey"`
+	Medium      string      `gorm:"primaryKey"`
+	Campaign    string      `gorm:"primaryKey"`
+	Country     string      `gorm:"primaryKey"`
+	Language    string      `gorm:"primaryKey"`
+	Device      string      `gorm:"primaryKey"`
+	Count       int
+}
+
+// A Stop is a question that was asked, and for how many seconds somebody stayed there; below
+// 0 where that is not known.
+type Stop struct {
+	Question string `json:"q"`
+	Seconds  int    `json:"s"`
+}
+
+// longestStay is how long somebody can think about a page before they are taken to have been
+// away.
+const longestStay = 30 * time.Minute
+
+// Stops returns the questions that were asked on the passage so far.
+func (p *Passage) Stops() []Stop {
+	var stops []Stop
+	_ = json.Unmarshal([]byte(p.Trail), &stops) // written by Stay
+	return stops
+}
+
+// Stay takes down that a page of some questions has been answered, or left for another, since
+// a time: its seconds are shared out among them.
+func (p *Passage) Stay(questions []string, since time.Time) {
+	if len(questions) == 0 {
+		return
+	}
+	stops, spent := p.Stops(), now().Sub(since)
+	for i, q := range questions {
+		seconds := -1
+		if spent >= 0 && spent <= longestStay { // the first ones have a second more where it does not come out even
+			all := int(math.Round(spent.Seconds()))
+			seconds = all / len(questions)
+			if i < all%len(questions) {
+				seconds++
+			}
+		}
+		at := slices.IndexFunc(stops, func(s Stop) bool { return s.Question == q })
+		switch {
+		case at < 0:
+			stops = append(stops, Stop{q, seconds})
+		case stops[at].Seconds < 0:
+			stops[at].Seconds = seconds
+		case seconds > 0:
+			stops[at].Seconds += seconds
+		}
+	}
+	p.Trail = toJSON(stops)
+}
+
+// timed puts down how long somebody stayed at each question that is on the passage.
+func timed(asked []Stop, stops []Stop) []Stop {
+	timed := slices.Clone(asked)
+	for i := range timed {
+		for _, s := range stops {
+			if s.Question == timed[i].Question {
+				timed[i].Seconds = s.Seconds
+			}
+		}
+	}
+	return timed
+}
+
+// See counts somebody who sees the opening of a release.
+func (rs *Responses) See(r *Release, v *program.Visitor) {
+	came := cameBy(v)
+	rs.sights.Lock()
+	defer rs.sights.Unlock()
+	if rs.sights.counts == nil {
+		rs.sights.counts = map[Sight]int{}
+	}
+	rs.sights.counts[Sight{
+		WorkspaceID: rs.in, QuizID: r.QuizID, ReleaseID: r.ID, Day: now().Format(time.DateOnly), Source: came.Source, Medium: came.Medium,
+		Campaign: came.Campaign, Country: came.Country, Language: came.Language, Device: came.Device,
+	}]++
+}
+
+// NoteSights writes down who saw what since the last time.
+func (rs *Responses) NoteSights(ctx context.Context) error {
+	rs.sights.Lock()
+	counts := rs.sights.counts
+	rs.sights.counts = nil
+	rs.sights.Unlock()
+	list := make([]Sight, 0, len(counts))
+	for sight, n := range counts {
+		sight.Count = n
+		list = append(list, sight)
+	}
+	return found(rs.AddSights(ctx, list), "noting who saw the quizzes")
+}
+
+// AddSights adds to the counts of those who saw quizzes.
+func (rs *Responses) AddSights(ctx context.Context, list []Sight) error {
+	return rs.db(ctx).Transaction(func(tx *gorm.DB) error {
+		return create(tx.Clauses(clause.OnConflict{
+			Columns: []clause.Column{
+				{Name: "workspace_id"}, {Name: "quiz_id"}, {Name: "release_id"}, {Name: "day"}, {Name: "source"}, {Name: "medium"},
+				{Name: "campaign"}, {Name: "country"}, {Name: "language"}, {Name: "device"},
+			},
+			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("sights.count + excluded.count")}),
+		}), list)
+	})
+}
+
+// Departure is what is left of the passage when it is forgotten.
+func (p *Passage) Departure() Departure {
+	return Departure{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Place: p.Place, Seconds: p.Seconds, Ended: p.Updated, Came: p.Came}
+}
+
+// AddDepartures keeps departures, as they come from elsewhere.
+func (rs *Responses) AddDepartures(ctx context.Context, list []Departure) error {
+	return found(rs.db(ctx).Transaction(func(tx *gorm.DB) error { return create(tx, list) }), "keeping departures")
+}
+
+// A Flow is what is known of those who have not finished.
+type Flow struct {
+	Seen  int                    // who saw the opening, or the first question
+	Under int                    // who are under way
+	Left  map[string][]tally.Bin // who left at a question, by the seconds after which they did
+}
+
+// stillThere is how long nothing can come of somebody who is under way.
+const stillThere = longestStay
+
+// Tells tells whether a part of a sentence can be asked of those who have not finished:
+// what they answered, and what they would have got, is not known.
+func Tells(of tally.Property) bool {
+	return of.Kind == tally.Finished || of.Kind == tally.Release || slices.Contains(cameKinds, of.Kind)
+}
+
+// cameKinds are the kinds that Came has columns of, of the same names.
+var cameKinds = []tally.Kind{tally.Source, tally.Medium, tally.Campaign, tally.Country, tally.Language, tally.Device}
+
+// Flow counts those who have not finished, and fit the parts that Tells is true of.
+func (rs *Responses) Flow(ctx context.Context, quiz uint, parts []tally.Part) (Flow, error) {
+	f := Flow{Left: map[string][]tally.Bin{}}
+	idle := now().Add(-stillThere)
+	sights := fitting(rs.db(ctx).Model(&Sight{}).Where("quiz_id = ?", quiz), parts, "", "day", func(t time.Time) any { return t.Format(time.DateOnly) })
+	if err := sights.Select("coalesce(sum(count), 0)").Scan(&f.Seen).Error; err != nil {
+		return f, found(err, "counting who saw the quiz %d", quiz)
+	}
+	rs.sights.Lock()
+	for s, n := range rs.sights.counts {
+		if s.QuizID == quiz && len(parts) == 0 {
+			f.Seen += n
+		}
+	}
+	rs.sights.Unlock()
+	itself := func(t time.Time) any { return t }
+	under := fitting(rs.db(ctx).Model(&Passage{}).Where("quiz_id = ? AND updated >= ?", quiz, idle), parts, "by_", "updated", itself)
+	if err := under.Select("count(*)").Scan(&f.Under).Error; err != nil {
+		return f, found(err, "counting who is under way in the quiz %d", quiz)
+	}
+	gone := fitting(rs.db(ctx).Model(&Passage{}).Where("quiz_id = ? AND updated < ?", quiz, idle), parts, "by_", "updated", itself)
+	departed := fitting(rs.db(ctx).Model(&Departure{}).Where("quiz_id = ?", quiz), parts, "", "ended", itself)
+	for _, of := range []*gorm.DB{gone, departed} {
+		var counts []struct {
+			Place          string
+			Seconds, Count int
+		}
+		if err := of.Select("place, seconds, count(*) AS count").Group("place, seconds").Order("place, seconds").Scan(&counts).Error; err != nil {
+			return f, found(err, "counting who left the quiz %d", quiz)
+		}
+		for _, c := range counts {
+			f.Left[c.Place] = append(f.Left[c.Place], tally.Bin{Value: int64(c.Seconds), Count: c.Count})
+		}
+	}
+	for place := range f.Left {
+		slices.SortFunc(f.Left[place], func(a, b tally.Bin) int { return int(a.Value - b.Value) })
+	}
+	return f, nil
+}
+
+// fitting narrows a statement to what parts ask, by columns with a prefix.
+func fitting(q *gorm.DB, parts []tally.Part, prefix, timed string, at func(time.Time) any) *gorm.DB {
+	for _, p := range parts {
+		if p.Of.Kind == tally.Finished {
+			if p.From > math.MinInt64 {
+				q = q.Where(timed+" >= ?", at(time.Unix(p.From, 0).UTC()))
+			}
+			if p.To < math.MaxInt64 {
+				q = q.Where(timed+" < ?", at(time.Unix(p.To+1, 0).UTC()))
+			}
+		} else if p.Of.Kind == tally.Release {
+			q = q.Where("release_id IN ?", p.Values)
+		} else if slices.Contains(cameKinds, p.Of.Kind) {
+			q = q.Where(prefix+string(p.Of.Kind)+" IN ?", p.Values)
+		}
+	}
+	return q
+}
