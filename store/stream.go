@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"log/slog"
 	"math"
 	"slices"
 	"time"
@@ -137,12 +138,24 @@ func (rs *Responses) NoteSights(ctx context.Context) error {
 	counts := rs.sights.counts
 	rs.sights.counts = nil
 	rs.sights.Unlock()
+	if len(counts) == 0 {
+		return nil
+	}
 	list := make([]Sight, 0, len(counts))
 	for sight, n := range counts {
 		sight.Count = n
 		list = append(list, sight)
 	}
-	return found(rs.AddSights(ctx, list), "noting who saw the quizzes")
+	err := rs.AddSights(ctx, list)
+	if err != nil {
+		rs.sights.Lock()
+		defer rs.sights.Unlock()
+		for sight, n := range rs.sights.counts {
+			counts[sight] += n
+		}
+		rs.sights.counts = counts
+	}
+	return found(err, "noting who saw the quizzes")
 }
 
 // AddSights adds to the counts of those who saw quizzes.
@@ -190,18 +203,14 @@ var cameKinds = []tally.Kind{tally.Source, tally.Medium, tally.Campaign, tally.C
 // Flow counts those who have not finished, and fit the parts that Tells is true of.
 func (rs *Responses) Flow(ctx context.Context, quiz uint, parts []tally.Part) (Flow, error) {
 	f := Flow{Left: map[string][]tally.Bin{}}
+	if err := rs.NoteSights(ctx); err != nil { // they are counted later
+		slog.Warn("a note is missing", "error", err)
+	}
 	idle := now().Add(-stillThere)
 	sights := fitting(rs.db(ctx).Model(&Sight{}).Where("quiz_id = ?", quiz), parts, "", "day", func(t time.Time) any { return t.Format(time.DateOnly) })
 	if err := sights.Select("coalesce(sum(count), 0)").Scan(&f.Seen).Error; err != nil {
 		return f, found(err, "counting who saw the quiz %d", quiz)
 	}
-	rs.sights.Lock()
-	for s, n := range rs.sights.counts {
-		if s.QuizID == quiz && len(parts) == 0 {
-			f.Seen += n
-		}
-	}
-	rs.sights.Unlock()
 	itself := func(t time.Time) any { return t }
 	under := fitting(rs.db(ctx).Model(&Passage{}).Where("quiz_id = ? AND updated >= ?", quiz, idle), parts, "by_", "updated", itself)
 	if err := under.Select("count(*)").Scan(&f.Under).Error; err != nil {

@@ -17,8 +17,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"gorm.io/driver/sqlite"
-	"gorm.io/gorm"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
@@ -153,9 +151,7 @@ func TestAnExportThatBreaksOff(t *testing.T) {
 	a := newApp(t)
 	z := a.many(t, 30)
 	c := a.client(t).signIn()
-	db, err := gorm.Open(sqlite.Open(a.file), &gorm.Config{})
-	require.NoError(t, err)
-	require.NoError(t, db.Exec("UPDATE responses SET packed = x'ff' WHERE number = 20").Error)
+	require.NoError(t, a.database(t).Exec("UPDATE responses SET packed = x'ff' WHERE number = 20").Error)
 	r, err := c.Get(a.URL + fmt.Sprintf("/studio/quizzes/%d/learn/responses.csv", z.ID))
 	if err == nil {
 		_, err = io.ReadAll(r.Body)

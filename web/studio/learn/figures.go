@@ -28,6 +28,7 @@ type figures struct {
 	Questions  []questionFigure
 	Came       []scaleFigure // to what scales came
 	Minutes    string        // that half of them took at most, "" where it is not known
+	Flow       flow
 }
 
 // fewest is how many responses there have to be before a percent is believed: with fewer, the
@@ -55,6 +56,9 @@ type questionFigure struct {
 	Nothing            string // why nothing is shown
 	Adopts             bool   // the draft can be made to expect it
 	Other              int    // how many of the other slice answered
+	Asked, Skipped     int
+	Stay               string // half of them stayed at most so long, "" where that is not known
+	Reach              *reach // nil where nobody is
 	Beside             *beside
 }
 
@@ -102,6 +106,8 @@ type reading struct {
 	place func(table, key string) string
 
 	versus *comparing // nil where nothing is compared
+	flow   flow
+	stays  map[string]string // how long half of them stayed at most, by question
 }
 
 // expectedTime is how long it is worked out what was to be expected.
@@ -120,12 +126,14 @@ func expected(ctx context.Context, p *program.Program) *odds.Odds {
 
 func (r *reading) figures() figures {
 	f := figures{Count: r.count, All: r.tally.All(), Few: r.count < fewest}
-	f.Outcomes = r.outcomes()
+	f.Outcomes, f.Flow = r.outcomes(), r.flow
+	r.stays = r.times()
 	for i, key := range r.quiz.QuestionKeys() {
 		if r.quiz.Questions[key].Kind != quiz.Interlude {
 			f.Questions = append(f.Questions, r.question(i, key))
 		}
 	}
+	r.reaches(f.Questions)
 	for _, key := range quiz.InOrder(r.quiz.Scales) {
 		if one, any := r.scale(key); any {
 			f.Came = append(f.Came, one)
@@ -191,6 +199,7 @@ func (r *reading) question(i int, key string) questionFigure {
 	if r.versus != nil {
 		f.Other = r.there(answers)
 	}
+	r.asked(&f, asked.Kind)
 	if f.Answered+f.Other == 0 {
 		f.Nothing = "Nobody of them has answered this."
 		return f

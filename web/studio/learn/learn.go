@@ -193,14 +193,20 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		}
 		known = expected(ctx, p)
 	}
-	err := s.Store.Responses.Tally(ctx, z.ID, func(t *tally.Tally) {
+	finished, there, err := s.flows(ctx, z.ID, sl)
+	if err != nil {
+		return err
+	}
+	err = s.Store.Responses.Tally(ctx, z.ID, func(t *tally.Tally) {
 		r := reading{slice: sl, quiz: in.quiz, odds: known, tally: t, in: t.Slice(sl.All()...)}
 		r.count = r.in.Count()
+		r.flow = finished(r.count)
 		r.place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
 		page.Facets, page.Strip = sl.facets(t, r.in), sl.strip(t, r.in)
 		if sl.versus != "" {
 			r.versus = &comparing{in: sl.those(t, r.in)}
 			r.versus.count = r.versus.in.Count()
+			r.flow.against(r.versus, there(r.versus.count))
 		}
 		page.figures = r.figures()
 		page.Offers = sl.offers(page.Facets)
