@@ -37,6 +37,27 @@ func (rs *Responses) EachOf(
 	if err != nil {
 		return err
 	}
+	return rs.eachNumbered(ctx, quiz, numbers, f, between)
+}
+
+// NewestOf is EachOf with the newest alone, at most so many.
+func (rs *Responses) NewestOf(ctx context.Context, quiz uint, parts []tally.Part, most int, f func(*Response) error) error {
+	var numbers []int
+	err := rs.Tally(ctx, quiz, func(t *tally.Tally) { numbers = t.Slice(parts...).Page(tally.Order{Falling: true}, 0, most) })
+	if err != nil {
+		return err
+	}
+	slices.Reverse(numbers)
+	return rs.eachNumbered(ctx, quiz, numbers, f, func() error { return nil })
+}
+
+func (rs *Responses) eachNumbered(
+	ctx context.Context,
+	quiz uint,
+	numbers []int,
+	f func(*Response) error,
+	between func() error,
+) error {
 	type chunk struct {
 		list []Response
 		err  error

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"html"
 	"io"
+	"math"
 	"net/http"
 	"net/url"
 	"os"
@@ -17,6 +18,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/stat"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
@@ -346,4 +348,60 @@ func TestTwoSlices(t *testing.T) {
 	b.run(`document.querySelectorAll('.versus a').forEach((a) => a.textContent === "with nothing" && a.click())`)
 	b.until("one alone", `!document.querySelector(".differs")`)
 	assert.Equal(t, "?answer.crop=pears&source=letter", read[string](b, "location.search"))
+}
+
+// How the quiz measures is what counting one by one gives.
+func TestHowItMeasures(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("cold", "hot")
+	m.Scale("need", quiz.Sum).Name = "Need"
+	for _, key := range []string{"one", "same", "other", "dull"} {
+		m.Ask(key, quiz.Single, "no need=1", "yes need=4")
+	}
+	m.Quiz.Questions["dull"].Answers["yes"].Adds = m.Quiz.Questions["dull"].Answers["no"].Adds
+	m.Bands("need", "cold", "9=hot")
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	var list []*store.Response
+	var columns [3][]float64
+	hot := 0
+	for i := range 120 {
+		given := []bool{i%2 == 0, i%2 == 0, i%3 == 0, i%5 == 0}
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Finished: time.Now(), Visitor: "{}"}
+		sum := 1.0 // the dull one
+		for k, yes := range given {
+			answer, points := "no", 1.0
+			if yes {
+				answer, points = "yes", 4
+			}
+			one.Answers = append(one.Answers, store.ResponseAnswer{Question: []string{"one", "same", "other", "dull"}[k], Answer: answer})
+			if k < 3 {
+				columns[k], sum = append(columns[k], points), sum+points
+			}
+		}
+		if sum >= 9 {
+			hot++
+		}
+		list = append(list, one)
+	}
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), list))
+	c := a.client(t).signIn()
+	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/measures", z.ID))
+	page = strings.Join(strings.Fields(html.UnescapeString(page)), " ")
+	rest := make([]float64, 120)
+	for i := range rest {
+		rest[i] = columns[1][i] + columns[2][i] + 1
+	}
+	assert.Contains(t, page, "Says the same as question 1.")
+	assert.Contains(t, page, "Changes nothing: everybody gets the same here.")
+	assert.Contains(t, page, fmt.Sprintf(`<td class="num">%s <small>`, decimal.Decimal(math.Round(100*stat.Correlation(columns[0], rest, nil))*1e4).Words()), "as gonum has it")
+	assert.Contains(t, page, fmt.Sprintf("<b>%d %%</b> <small>%d</small>", hot*100/120, hot), "who came to the upper band")
+	assert.Contains(t, page, "120 persons were asked all of these")
+	_, none := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/measures?answer.one=maybe", z.ID))
+	assert.Contains(t, none, "No question adds to a scale here.")
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	b.click(`a[href$="/learn/measures"]`)
+	b.axe("Learn, how it measures")
 }

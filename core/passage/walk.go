@@ -144,6 +144,9 @@ func (w *Walker) finish() {
 	r.Contact = c.Program.Quiz.Contact != nil && r.End != program.Parted && c.Program.ContactWhen.Holds(c)
 }
 
+// Added returns what the answer to a question added to a scale on the Walker's last passage.
+func (w *Walker) Added(question, scale int) decimal.Decimal { return w.course.AddedBy(question, scale) }
+
 // Finish returns how the Walker's last passage ended.
 func (w *Walker) Finish() program.Finish {
 	r := &w.result

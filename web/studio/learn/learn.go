@@ -52,7 +52,7 @@ func (s *Room) Long() []ui.Route {
 	for _, f := range rows.Formats {
 		routes = append(routes, ui.Get("/quizzes/:quiz/learn/responses."+string(f), s.export(f)))
 	}
-	return routes
+	return append(routes, ui.Get("/quizzes/:quiz/learn/measures", s.measured))
 }
 
 const perPage = 50
@@ -78,6 +78,7 @@ type learnPage struct {
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip
 	Files   []file
+	Measure string     // address of how the quiz measures
 	Offers  []versus   // with what it can be compared
 	Versus  comparison // of no words where nothing is
 	Adopt   string     // where what was answered is taken over
@@ -221,7 +222,7 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 	if len(sl.Asked) > 0 {
 		page.Clear = sl.address
 	}
-	page.Adopt, page.Files = sl.beside("adopt"), sl.files()
+	page.Adopt, page.Measure, page.Files = sl.beside("adopt"), sl.beside("measures"), sl.files()
 	return err
 }
 
