@@ -405,3 +405,49 @@ func TestHowItMeasures(t *testing.T) {
 	b.click(`a[href$="/learn/measures"]`)
 	b.axe("Learn, how it measures")
 }
+
+// What was written can be read and searched, with how many have written which word.
+func TestWordsOfRespondents(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("fit")
+	m.Ask("say", quiz.LongText)
+	m.Ask("crop", quiz.Several, "apples", "other").Answers["other"].WriteIn = true
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	var list []*store.Response
+	for i, text := range []string{"Die Bäume blühen, BÄUME!", "the trees are blooming", "<b>trees</b> & 果樹 blooming", "", "no tree"} {
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "fit", Finished: time.Now(), Visitor: "{}",
+			Answers: []store.ResponseAnswer{{Question: "crop", Answer: "apples"}, {Question: "crop", Answer: "other", WriteIn: fmt.Sprint("quince ", i)}}}
+		if text != "" {
+			one.Answers = append([]store.ResponseAnswer{{Question: "say", Answer: text}}, one.Answers...)
+		}
+		list = append(list, one)
+	}
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), list))
+	c := a.client(t).signIn()
+	page := func(path string) string {
+		_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/%s", z.ID, path))
+		return strings.Join(strings.Fields(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(page, " ")), " ")
+	}
+	all := page("words/say")
+	assert.Contains(t, all, "4 texts, the newest first.")
+	assert.Contains(t, all, "blooming 2 trees 2 blühen 1 bäume 1", "by how many wrote it, whichever case it has")
+	assert.Contains(t, all, "&lt;b&gt;trees&lt;/b&gt; &amp; 果樹 blooming No. 3")
+	found := page("words/say?words=B%C3%84UM")
+	assert.Contains(t, found, "1 of 4 texts")
+	assert.Contains(t, found, "Die Bäume blühen")
+	assert.NotContains(t, found, "no tree")
+	assert.Contains(t, page("words/say?words=pears"), "Nobody wrote this.")
+	assert.Contains(t, page("words/crop"), "5 texts")
+	assert.Contains(t, page("words/crop?words=quince+4"), "1 of 5 texts")
+	assert.Contains(t, page("words/say?answer.crop=pears"), "Nobody of them wrote anything here.")
+	r404, _ := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/words/nothing", z.ID))
+	assert.Equal(t, http.StatusNotFound, r404.StatusCode)
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	b.click(`#q-say a[href$="/words/say"]`)
+	b.click(`.often a[href*="words=trees"]`)
+	b.until("those with the word", `document.querySelectorAll(".texts li").length === 2`)
+	b.axe("Learn, what was written")
+}

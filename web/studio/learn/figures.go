@@ -59,6 +59,7 @@ type questionFigure struct {
 	Asked, Skipped     int
 	Stay               string // half of them stayed at most so long, "" where that is not known
 	Reach              *reach // nil where nobody is
+	Words              string // address of what was written, "" where nothing is
 	Beside             *beside
 }
 
@@ -205,6 +206,9 @@ func (r *reading) question(i int, key string) questionFigure {
 		return f
 	}
 	f.Adopts = adoptable(asked)
+	if asksWords(asked) {
+		f.Words = r.slice.beside("words/" + key)
+	}
 	switch {
 	case asked.Kind == quiz.Grid:
 		f.Grid = r.grid(&f, asked)
@@ -217,7 +221,9 @@ func (r *reading) question(i int, key string) questionFigure {
 	case asked.Kind.Numeric(), asked.Kind == quiz.Date:
 		r.amounts(&f, asked)
 	default:
-		f.Nothing = "What they wrote stands in each response."
+		if f.Nothing = "What they said stands in each response."; f.Words != "" {
+			f.Nothing = ""
+		}
 	}
 	return f
 }

@@ -52,7 +52,7 @@ func (s *Room) Long() []ui.Route {
 	for _, f := range rows.Formats {
 		routes = append(routes, ui.Get("/quizzes/:quiz/learn/responses."+string(f), s.export(f)))
 	}
-	return append(routes, ui.Get("/quizzes/:quiz/learn/measures", s.measured))
+	return append(routes, ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words))
 }
 
 const perPage = 50

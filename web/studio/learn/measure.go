@@ -192,7 +192,9 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 	if items.Count() == 0 {
 		return one, true
 	}
+	apart := true // then it says nothing of a question that it stands alone
 	if alpha, low, high, known := items.Alpha(); known && len(places) > 1 {
+		apart = alpha < alongside
 		one.Alpha, one.Range, one.Says = short(alpha), short(low)+" to "+short(high), alphaSays(alpha)
 	}
 	for n, i := range places {
@@ -202,7 +204,7 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 			switch {
 			case high < 0:
 				row.Says = "Goes against the others."
-			case high < nothing:
+			case high < nothing && !apart:
 				row.Says = "Says nothing of what the others say."
 			}
 		}
