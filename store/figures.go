@@ -276,8 +276,8 @@ func (r *Response) enter(e *tally.Entry, kinds map[string]quiz.Kind) {
 	}
 }
 
-// Find returns the responses of a quiz that all parts name, in an order, after a mark and at
-// most so many; and how many there are altogether.
+// Find returns the responses of a quiz that all parts name, with contact, in an order, after a
+// mark and at most so many; and how many there are altogether.
 func (rs *Responses) Find(
 	ctx context.Context,
 	quiz uint,
@@ -302,7 +302,7 @@ func (rs *Responses) Find(
 // deleted are left out.
 func (rs *Responses) numbered(ctx context.Context, quiz uint, numbers []int) (list []Response, err error) {
 	var there []Response
-	if err := rs.db(ctx).Where("quiz_id = ? AND number IN ?", quiz, numbers).Find(&there).Error; err != nil {
+	if err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND number IN ?", quiz, numbers).Find(&there).Error; err != nil {
 		return nil, found(err, "reading responses of quiz %d", quiz)
 	}
 	byNumber := make(map[int]*Response, len(there))

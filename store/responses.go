@@ -132,9 +132,9 @@ func (r *Response) Facts() *program.Visitor {
 // after one, nearest to it; of both 0, the newest.
 type Page struct{ Before, After int }
 
-// List returns a page of a quiz's responses, the newest first, at most so many.
+// List returns a page of a quiz's responses, the newest first, with contact, at most so many.
 func (rs *Responses) List(ctx context.Context, quiz uint, at Page, most int) ([]Response, error) {
-	asked := rs.db(ctx).Where("quiz_id = ?", quiz).Limit(most)
+	asked := rs.db(ctx).Preload("Contacts").Where("quiz_id = ?", quiz).Limit(most)
 	switch {
 	case at.After > 0:
 		asked = asked.Where("number > ?", at.After).Order("number")

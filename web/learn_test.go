@@ -451,3 +451,59 @@ func TestWordsOfRespondents(t *testing.T) {
 	b.until("those with the word", `document.querySelectorAll(".texts li").length === 2`)
 	b.axe("Learn, what was written")
 }
+
+// The list shows the columns that are chosen, in the order that is chosen, page by page; what
+// is chosen stays when the sentence changes.
+func TestTheListOfResponses(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.many(t, 120)
+	c := a.client(t).signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
+	numbers := regexp.MustCompile(`class="link strong" href="([^"]*)">No. (\d+)<`)
+	read := func(path string) (listed []int, page string) {
+		_, page = c.get(path)
+		for _, m := range numbers.FindAllStringSubmatch(page, -1) {
+			n, err := strconv.Atoi(m[2])
+			require.NoError(t, err)
+			listed = append(listed, n)
+		}
+		return listed, html.UnescapeString(page)
+	}
+	// By hives, which are i % 40 of the i-th from 0, the most first; then by number.
+	var all []int
+	next := at + "?sort=-answer.hives&columns=answer.hives&columns=answer.crop&columns=nothing"
+	for next != "" {
+		listed, page := read(next)
+		all = append(all, listed...)
+		assert.Contains(t, page, `aria-sort="descending"`)
+		next = ""
+		if m := regexp.MustCompile(`href="([^"]*)">Further<`).FindStringSubmatch(page); m != nil {
+			next = m[1]
+		}
+	}
+	require.Len(t, all, 120)
+	for i := 1; i < len(all); i++ {
+		before, this := (all[i-1]-1)%40, (all[i]-1)%40
+		require.True(t, before > this || before == this && all[i-1] > all[i], "%d before %d", all[i-1], all[i])
+	}
+	listed, page := read(at + "?sort=score.need&source=letter")
+	assert.Len(t, listed, 24)
+	assert.Contains(t, page, "sort=score.need&source=letter", "the sentence keeps the order")
+	listed, _ = read(at + "?sort=anything")
+	assert.Equal(t, 120, listed[0], "the newest first")
+	_, page = read(at + "?columns=contact.name&columns=answer.pests.mites")
+	assert.Contains(t, page, "No 119")
+	assert.Contains(t, page, "often")
+
+	b := a.newTab(t)
+	b.signIn()
+	b.open(at)
+	b.run(`document.querySelector("#responses .facet:last-of-type summary").click()`)
+	b.click(`#responses [value="answer.hives"]`)
+	b.click(`#responses form .button`)
+	b.until("the column is there", `[...document.querySelectorAll(".list th")].some((th) => th.textContent.trim() === "hives")`)
+	b.click(`.list th a[href*="sort=-answer.hives"]`)
+	b.until("it is sorted", `document.querySelector('.list [aria-sort="descending"]')?.textContent.includes("hives")`)
+	b.axe("Learn, a list that is sorted")
+}

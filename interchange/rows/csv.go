@@ -36,7 +36,7 @@ func newCSV(to io.Writer, columns []Column, words bool) (*csvWriter, error) {
 
 func (w *csvWriter) Row(cells []Cell) error {
 	for i, c := range cells {
-		w.cells[i] = plain(w.columns[i].Kind, c)
+		w.cells[i] = Plain(w.columns[i].Kind, c)
 		if kind := w.columns[i].Kind; kind == Text || kind == Texts {
 			w.cells[i] = listing.Inert(w.cells[i])
 		}
@@ -44,8 +44,9 @@ func (w *csvWriter) Row(cells []Cell) error {
 	return w.out.Write(w.cells)
 }
 
-// plain writes a cell as text: several texts with semicolons between.
-func plain(kind Kind, c Cell) string {
+// Plain writes a cell as text: several texts with semicolons between, "" where it is not
+// given.
+func Plain(kind Kind, c Cell) string {
 	if !c.Given {
 		return ""
 	}

@@ -58,7 +58,7 @@ func value(b []byte, kind Kind, c Cell) []byte {
 		}
 		return append(b, ']')
 	default:
-		return quoted(b, plain(kind, c))
+		return quoted(b, Plain(kind, c))
 	}
 }
 

@@ -122,7 +122,7 @@ func (w *workbook) line(columns []Column, cells []Cell) error {
 			case Moment, Day:
 				value = excelize.Cell{StyleID: w.styles[kind], Value: c.At.UTC()}
 			default:
-				value = plain(kind, c)
+				value = Plain(kind, c)
 			}
 		}
 		w.cells = append(w.cells, value)

@@ -140,14 +140,25 @@ func (t *Table) Has(of tally.Property) bool {
 		if of.Row != "" {
 			key += "." + of.Row
 		}
-		_, known := t.place[key]
-		return known
+		return t.Holds(key)
 	case tally.Score:
-		_, known := t.place["score."+of.Key]
-		return known
+		return t.Holds("score." + of.Key)
 	}
 	return true
 }
+
+// Holds tells whether there is a column with a key.
+func (t *Table) Holds(key string) bool {
+	_, known := t.place[key]
+	return known
+}
+
+// Column returns the column with a key, which is there.
+func (t *Table) Column(key string) rows.Column { return t.Columns[t.place[key]] }
+
+// CellOf returns the cell of a response in the column with a key, which is there. It is good
+// until the next one.
+func (t *Table) CellOf(r *store.Response, key string) rows.Cell { return t.Row(r)[t.place[key]] }
 
 // Row returns the cells of a response. They are good until the next row.
 func (t *Table) Row(r *store.Response) []rows.Cell {

@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
-	"strconv"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -55,16 +54,11 @@ func (s *Room) Long() []ui.Route {
 	return append(routes, ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words))
 }
 
-const perPage = 50
-
 type learnPage struct {
 	desk.Frame
-	Responses []responseRow
-	Scales    []string // names, for the heads of the columns
-	Partings  int
-	Links     []came
-	Newer     string // addresses
-	Older     string
+	List     list
+	Partings int
+	Links    []came
 
 	figures
 	Of      int // number of the release whose sheet is shown, 0 for the draft
@@ -107,14 +101,6 @@ func (s *Room) byLink(ctx context.Context, quiz uint, total int) ([]came, error)
 	return list, err
 }
 
-type responseRow struct {
-	store.Response
-	Outcome desk.Share
-	Scores  []string
-	Lands   string
-	Address string // of its page
-}
-
 func (s *Room) learn(c *gin.Context) {
 	z, in, ok := s.sliced(c)
 	if !ok {
@@ -130,7 +116,7 @@ func (s *Room) learn(c *gin.Context) {
 		page.Links, err = s.byLink(c.Request.Context(), z.ID, page.All)
 	}
 	if err == nil {
-		ok, err = s.list(c, z, in.slice, &page)
+		ok, err = s.list(c, z, in, &page)
 	}
 	switch {
 	case err != nil:
@@ -224,80 +210,6 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 	}
 	page.Adopt, page.Measure, page.Files = sl.beside("adopt"), sl.beside("measures"), sl.files()
 	return err
-}
-
-// list fills in a page of the responses of the slice, and tells whether it is there.
-func (s *Room) list(c *gin.Context, z *store.Quiz, in *sentence, page *learnPage) (bool, error) {
-	var at store.Page
-	at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
-	at.After, _ = strconv.Atoi(c.Query("after"))
-	list, more, err := s.page(c.Request.Context(), z.ID, in, at)
-	if err != nil {
-		return false, err
-	}
-	if len(list) > 0 {
-		leads := func(field string, number int) string {
-			fields := in.clone()
-			fields.Set(field, strconv.Itoa(number))
-			return in.at(fields) + "#responses"
-		}
-		if at.Before > 0 || at.After > 0 && more {
-			page.Newer = leads("after", list[0].Number)
-		}
-		if at.After > 0 || more {
-			page.Older = leads("before", list[len(list)-1].Number)
-		}
-	}
-	scales := quiz.InOrder(in.quiz.Scales)
-	for _, k := range scales {
-		page.Scales = append(page.Scales, in.quiz.Scales[k].Name)
-	}
-	var outcomes []desk.Share
-	for _, o := range page.Outcomes {
-		outcomes = append(outcomes, o.Share)
-	}
-	for _, r := range list {
-		page.Responses = append(page.Responses, rowOf(in.quiz, scales, outcomes, r, in.of(r.Number)))
-	}
-	return len(list) > 0 || at == (store.Page{}), nil
-}
-
-// page reads a page of a slice, the newest first, and tells whether there are more beyond it.
-func (s *Room) page(ctx context.Context, quiz uint, in *sentence, at store.Page) (list []store.Response, more bool, err error) {
-	switch {
-	case len(in.Parts) == 0:
-		list, err = s.Store.Responses.List(ctx, quiz, at, perPage+1)
-	case at.After > 0:
-		list, _, err = s.Store.Responses.Find(ctx, quiz, in.All(), tally.Order{}, tally.Mark(at.After), perPage+1)
-		slices.Reverse(list)
-	default:
-		list, _, err = s.Store.Responses.Find(ctx, quiz, in.All(), tally.Order{Falling: true}, tally.Mark(at.Before), perPage+1)
-	}
-	more = len(list) > perPage
-	switch {
-	case more && at.After > 0: // the one that is too many is the newest
-		list = list[1:]
-	case more:
-		list = list[:perPage]
-	}
-	return list, more, err
-}
-
-func rowOf(q *quiz.Quiz, scales []string, outcomes []desk.Share, r store.Response, address string) responseRow {
-	row := responseRow{Response: r, Lands: landsAt(q, &r), Address: address}
-	if i := slices.IndexFunc(outcomes, func(o desk.Share) bool { return o.Outcome == r.Outcome }); i >= 0 {
-		row.Outcome = outcomes[i]
-	}
-	for _, k := range scales {
-		text := "–"
-		for _, score := range r.Scores {
-			if score.Scale == k {
-				text = score.Millionths.Words()
-			}
-		}
-		row.Scores = append(row.Scores, text)
-	}
-	return row
 }
 
 // landsAt says where a response landed.

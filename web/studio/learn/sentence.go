@@ -26,7 +26,8 @@ type sentence struct {
 	quiz     *quiz.Quiz
 	releases []store.Release
 
-	versus, value string // the field and the value that name the slice it is compared with
+	view          url.Values // how responses are listed
+	versus, value string     // the field and the value that name the slice it is compared with
 }
 
 // facets are the parts of the sentence that every quiz has, in their order.
@@ -48,7 +49,7 @@ const day = 24 * 60 * 60 // in seconds
 
 func sentenceAt(address string, q *quiz.Quiz, releases []store.Release, query url.Values) *sentence {
 	read, _ := slice.Read(releases, query)
-	s := &sentence{Slice: read, address: address, quiz: q, releases: releases}
+	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, view: viewOf(query)}
 	s.against(query)
 	return s
 }
@@ -114,8 +115,10 @@ func (s *sentence) clone() url.Values {
 // alone returns the fields without what it is compared with.
 func (s *sentence) alone() url.Values {
 	fields := url.Values{}
-	for field, values := range s.Asked {
-		fields[field] = slices.Clone(values)
+	for _, of := range []url.Values{s.Asked, s.view} {
+		for field, values := range of {
+			fields[field] = slices.Clone(values)
+		}
 	}
 	return fields
 }

@@ -1,0 +1,278 @@
+package learn
+
+import (
+	"context"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/quiz"
+	"omphalos/interchange/rows"
+	"omphalos/store"
+	"omphalos/store/slice"
+	"omphalos/store/tally"
+	"omphalos/web/studio/desk"
+)
+
+const perPage = 50
+
+// A list shows a page of the responses of a slice: in an order, with the columns that were
+// chosen. Both stand in the address, as sort=-score.readiness and columns=source.
+type list struct {
+	Columns []column
+	Rows    []responseRow
+	Choices []columnChoice
+	Hidden  []hidden // the fields of the address but the columns
+	Sorted  string   // what it is sorted by, "" for the newest first
+	Plain   string   // address of the newest first
+	Newer   string   // addresses, "" where there are none
+	Older   string
+	Further string // what comes next in another order
+}
+
+// A column of the list, with the address that sorts by it, "" where that can't be.
+type column struct {
+	Key, Name, Sort string
+	Number          bool
+	Order           string // ascending, descending, or "" where it is not sorted by it
+}
+
+// A columnChoice can be shown as a column.
+type columnChoice struct {
+	Key, Name string
+	Chosen    bool
+}
+
+type responseRow struct {
+	Number  int
+	Address string // of its page
+	Beside  bool   // another one of theirs counts
+	Cells   []listCell
+}
+
+// A listCell says what stands in a column.
+type listCell struct {
+	Text    string
+	Number  bool
+	Outcome *desk.Share
+}
+
+// viewed are the fields of the address that say how responses are listed.
+var viewed = []string{"sort", "columns"}
+
+// usual are the columns where none are chosen, before and after the scales.
+var usual = [2][]string{{"finished"}, {"outcome", "landing"}}
+
+// list fills in a page of the responses of the slice, and tells whether it is there.
+func (s *Room) list(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage) (bool, error) {
+	table := slice.NewTable(in.quiz, in.slice.releases)
+	l := &page.List
+	shown := in.slice.view["columns"]
+	shown = slices.DeleteFunc(slices.Clone(shown), func(key string) bool { return !table.Holds(key) })
+	if len(shown) == 0 {
+		shown = slices.Clone(usual[0])
+		for _, key := range quiz.InOrder(in.quiz.Scales) {
+			shown = append(shown, "score."+key)
+		}
+		shown = append(shown, usual[1]...)
+	}
+	by, order := in.slice.order()
+	for _, c := range table.Columns {
+		if c.Key != "number" {
+			l.Choices = append(l.Choices, columnChoice{c.Key, c.Words, slices.Contains(shown, c.Key)})
+		}
+	}
+	for _, key := range shown {
+		l.Columns = append(l.Columns, in.slice.column(table, key, by, order.Falling))
+	}
+	l.Hidden = in.slice.hide("columns")
+	if order.By.Kind != "" {
+		l.Sorted, l.Plain = by, in.slice.listed("sort", "")
+	}
+	var at store.Page
+	at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
+	at.After, _ = strconv.Atoi(c.Query("after"))
+	found, more, err := s.page(c.Request.Context(), z.ID, in.slice, order, at)
+	if err != nil {
+		return false, err
+	}
+	if len(found) > 0 {
+		leads := func(field string, number int) string {
+			fields := in.slice.clone()
+			fields.Set(field, strconv.Itoa(number))
+			return in.slice.at(fields) + "#responses"
+		}
+		switch {
+		case order.By.Kind != "":
+			if more {
+				l.Further = leads("after", found[len(found)-1].Number)
+			}
+		default:
+			if at.Before > 0 || at.After > 0 && more {
+				l.Newer = leads("after", found[0].Number)
+			}
+			if at.After > 0 || more {
+				l.Older = leads("before", found[len(found)-1].Number)
+			}
+		}
+	}
+	for i := range found {
+		l.Rows = append(l.Rows, in.row(table, shown, page.Outcomes, &found[i]))
+	}
+	return len(found) > 0 || at == (store.Page{}), nil
+}
+
+// order is how the responses are sorted: by the newest where nothing, or nothing that is
+// known, is said.
+func (s *sentence) order() (by string, order tally.Order) {
+	by, falling := strings.CutPrefix(s.view.Get("sort"), "-")
+	of, known := propertyOf(s.quiz, by)
+	if !known {
+		return "", tally.Order{Falling: true}
+	}
+	return by, tally.Order{By: of, Falling: falling}
+}
+
+// propertyOf returns what a column is sorted by.
+func propertyOf(q *quiz.Quiz, key string) (tally.Property, bool) {
+	switch kind, rest, _ := strings.Cut(key, "."); kind {
+	case "seconds":
+		return tally.Property{Kind: tally.Seconds}, true
+	case "score":
+		return tally.Property{Kind: tally.Score, Key: rest}, q.Scales[rest] != nil
+	case "answer":
+		asked := q.Questions[rest]
+		if asked == nil {
+			return tally.Property{}, false
+		}
+		if asked.Kind.Numeric() || asked.Kind == quiz.Date {
+			return tally.Property{Kind: tally.Amount, Key: rest}, true
+		}
+		return tally.Property{Kind: tally.Answer, Key: rest}, asked.Kind.Choice() || asked.Kind == quiz.Country
+	case "release":
+		return tally.Property{}, false // its numbers in the database are not theirs
+	default:
+		return tally.Property{Kind: tally.Kind(key)}, slices.Contains(slice.Kinds, tally.Kind(key)) || key == "landing"
+	}
+}
+
+// listed is the address with another way of listing, the first page of it.
+func (s *sentence) listed(field, value string) string {
+	fields := s.clone()
+	if fields.Del(field); value != "" {
+		fields.Set(field, value)
+	}
+	return s.at(fields) + "#responses"
+}
+
+// column is the head of a column; a press on it sorts, and turns the order round.
+func (s *sentence) column(t *slice.Table, key, by string, falling bool) column {
+	of := t.Column(key)
+	c := column{Key: key, Name: of.Words, Number: of.Kind == rows.Whole || of.Kind == rows.Number}
+	if _, known := propertyOf(s.quiz, key); !known {
+		return c
+	}
+	next := key
+	switch {
+	case by == key && falling:
+		c.Order = "descending"
+	case by == key:
+		c.Order, next = "ascending", "-"+key
+	case c.Number: // the most first
+		next = "-" + key
+	}
+	c.Sort = s.listed("sort", next)
+	return c
+}
+
+// page reads a page of a slice in an order, and tells whether there are more beyond it.
+func (s *Room) page(ctx context.Context, quiz uint, in *sentence, order tally.Order, at store.Page) (list []store.Response, more bool, err error) {
+	find := func(order tally.Order, mark int) ([]store.Response, error) {
+		list, _, err := s.Store.Responses.Find(ctx, quiz, in.All(), order, tally.Mark(mark), perPage+1)
+		return list, err
+	}
+	sorted := order.By.Kind != ""
+	switch {
+	case sorted:
+		list, err = find(order, at.After)
+	case len(in.Parts) == 0:
+		list, err = s.Store.Responses.List(ctx, quiz, at, perPage+1)
+	case at.After > 0:
+		list, err = find(tally.Order{}, at.After)
+		slices.Reverse(list)
+	default:
+		list, err = find(order, at.Before)
+	}
+	more = len(list) > perPage
+	switch {
+	case more && at.After > 0 && !sorted: // the one that is too many is the newest
+		list = list[1:]
+	case more:
+		list = list[:perPage]
+	}
+	return list, more, err
+}
+
+// row writes a response as a row of the list.
+func (in *sliced) row(t *slice.Table, shown []string, outcomes []outcomeFigure, r *store.Response) responseRow {
+	row := responseRow{Number: r.Number, Address: in.slice.of(r.Number), Beside: r.Beside}
+	for _, key := range shown {
+		of, cell := t.Column(key), t.CellOf(r, key)
+		text := listCell{Text: in.said(of, cell), Number: of.Kind == rows.Whole || of.Kind == rows.Number}
+		switch {
+		case key == "outcome":
+			if i := slices.IndexFunc(outcomes, func(o outcomeFigure) bool { return o.Outcome == r.Outcome }); i >= 0 {
+				text.Outcome = &outcomes[i].Share
+			}
+		case key == "landing":
+			text.Text = landsAt(in.quiz, r)
+		}
+		row.Cells = append(row.Cells, text)
+	}
+	return row
+}
+
+// said writes a cell for people: answers by their words.
+func (in *sliced) said(of rows.Column, cell rows.Cell) string {
+	if !cell.Given {
+		return "–"
+	}
+	kind, key, _ := strings.Cut(of.Key, ".")
+	key, _, _ = strings.Cut(key, ".")
+	label := func(value string) string {
+		if asked := in.quiz.Questions[key]; kind == "answer" && asked != nil && asked.Answers[value] != nil {
+			return asked.Answers[value].Label
+		}
+		_, name := in.slice.named(tally.Kind(of.Key), value)
+		return name
+	}
+	switch of.Kind {
+	case rows.Moment:
+		return cell.At.Format("2006-01-02 15:04")
+	case rows.Text:
+		return label(cell.Text)
+	case rows.Texts:
+		words := make([]string, len(cell.Texts))
+		for i, text := range cell.Texts {
+			words[i] = label(text)
+		}
+		return strings.Join(words, ", ")
+	}
+	return rows.Plain(of.Kind, cell)
+}
+
+// viewOf takes the fields of an address that say how responses are listed.
+func viewOf(query url.Values) url.Values {
+	view := url.Values{}
+	for _, field := range viewed {
+		for _, value := range query[field] {
+			if value != "" {
+				view.Add(field, value)
+			}
+		}
+	}
+	return view
+}
