@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"gonum.org/v1/gonum/stat"
@@ -198,6 +199,14 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	b.click(".facet form .button")
 	b.until("since a day", `document.querySelector(".slicer").textContent.includes("since 2026-06-11")`)
 	assert.Equal(t, 50, big())
+	// A handle of the strip, by keyboard: of 60 days the earlier one stands at the eleventh.
+	assert.Equal(t, "2026-06-11", read[string](b, `document.querySelector("[aria-label=From]").ariaValueText`))
+	b.press("[aria-label=From]", kb.ArrowRight)
+	b.until("a day later", `document.querySelector(".slicer").textContent.includes("since 2026-06-12")`)
+	assert.Equal(t, 49, big())
+	b.run(`document.querySelector("[aria-label=Until]").value = 20; document.querySelector("[aria-label=Until]").dispatchEvent(new Event("change", { bubbles: true }))`)
+	b.until("until a day", `document.querySelector(".slicer").textContent.includes("from 2026-06-12 to 2026-06-21")`)
+	assert.Equal(t, 10, big())
 	for _, wide := range []int64{768, 1280} {
 		tab := a.newTabOf(t, wide, 800, true)
 		tab.signIn()

@@ -2,6 +2,7 @@
 import Alpine from "@alpinejs/csp";
 import aims from "./components/aims.js";
 import chooser from "./components/chooser.js";
+import days from "./components/days.js";
 import dropin from "./components/dropin.js";
 import framing from "./components/framing.js";
 import live from "./components/live.js";
@@ -14,7 +15,7 @@ import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
 
-const components = { aims, chooser, dropin, framing, live, many, map, product, rename, rulefile, snippet, stage };
+const components = { aims, chooser, days, dropin, framing, live, many, map, product, rename, rulefile, snippet, stage };
 for (const [name, component] of Object.entries(components)) {
   Alpine.data(name, component);
 }

@@ -159,6 +159,7 @@ type comparing struct {
 	in    tally.Slice
 	count int
 	looks []look
+	named bool // the sentence itself is about what is compared: that they differ says nothing
 }
 
 // A look is a difference that was looked at.
@@ -174,7 +175,7 @@ func (v *comparing) share(what string, count1, all1, count2, all2 int) *beside {
 	difference, low, high := inference.Newcombe(count1, all1, count2, all2)
 	b := &beside{Count: count2, Part: part(count2, all2)}
 	b.Width = 100 * b.Part
-	if all1 == 0 || all2 == 0 {
+	if v.named || all1 == 0 || all2 == 0 {
 		return b
 	}
 	b.Words = fmt.Sprintf("%s points (%s to %s)", points(difference), points(low), points(high))
@@ -187,7 +188,7 @@ func (v *comparing) share(what string, count1, all1, count2, all2 int) *beside {
 func (v *comparing) mean(what string, of1, of2 []tally.Bin) *beside {
 	difference, low, high, chance := inference.Welch(of1, of2)
 	b := &beside{}
-	if len(of2) == 0 || math.IsInf(low, 0) {
+	if v.named || len(of2) == 0 || math.IsInf(low, 0) {
 		return b
 	}
 	signed := func(n float64) string { return decimal.Decimal(rounded(n)).Signed() }
@@ -195,6 +196,13 @@ func (v *comparing) mean(what string, of1, of2 []tally.Bin) *beside {
 	says := fmt.Sprintf("%s: a mean of %s against %s", what, rounded(inference.Mean(of1)).Words(), rounded(inference.Mean(of2)).Words())
 	v.looks = append(v.looks, look{chance, says, b, 0})
 	return b
+}
+
+// about says of which field of the sentence the figures are that are compared next.
+func (r *reading) about(field string) {
+	if r.versus != nil {
+		r.versus.named = r.slice.Asked.Has(field) || r.slice.versus == "vs."+field
+	}
 }
 
 func part(count, all int) float64 { return float64(count) / float64(max(all, 1)) }

@@ -149,6 +149,7 @@ func (r *reading) figures() figures {
 func (r *reading) outcomes() []outcomeFigure {
 	of := tally.Property{Kind: tally.Outcome}
 	var list []outcomeFigure
+	r.about("outcome")
 	for _, share := range r.shares(append(r.in.Split(of), r.onlyThere(of)...)) {
 		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome), Chosen: slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
 		low, high := inference.Wilson(share.Count, r.count)
@@ -195,6 +196,9 @@ func (r *reading) shares(counts []tally.Count) []desk.Share {
 func (r *reading) question(i int, key string) questionFigure {
 	asked := r.quiz.Questions[key]
 	f := questionFigure{Key: key, Number: strconv.Itoa(i + 1), Label: asked.Label}
+	if r.about("answer." + key); asked.Kind.Numeric() || asked.Kind == quiz.Date {
+		r.about("amount." + key)
+	}
 	answers := tally.Part{Of: tally.Property{Kind: tally.Answered, Key: key}, Values: []string{""}}
 	f.Answered = r.in.And(answers).Count()
 	if r.versus != nil {
@@ -376,6 +380,7 @@ func (r *reading) grid(f *questionFigure, asked *quiz.Question) *gridFigure {
 		for _, c := range r.in.Split(of) {
 			counts[c.Value], all = c.Count, all+c.Count
 		}
+		r.about(field)
 		there, others := map[string]int{}, 0
 		if r.versus != nil {
 			for _, c := range r.versus.in.Split(of) {

@@ -95,7 +95,7 @@ func (f flow) less(other flow) flow {
 
 // against compares how many of those who began have finished.
 func (f *flow) against(v *comparing, other flow) {
-	if f.Told && other.Told {
+	if v.named = false; f.Told && other.Told {
 		f.Beside = v.share("Finished", f.Finished, f.Began-f.Under, other.Finished, other.Began-other.Under)
 	}
 }

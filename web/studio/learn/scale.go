@@ -69,7 +69,7 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 	most = max(most, slices.Max(due))
 	f := scaleFigure{Name: r.quiz.Scales[key].Name, Mean: rounded(inference.Mean(bins)).Words()}
 	f.Spread = rounded(math.Sqrt(inference.Variance(bins))).Words()
-	if r.versus != nil {
+	if r.about("score." + key); r.versus != nil {
 		f.Beside = r.versus.mean(f.Name, bins, r.versus.in.Values(of, 1))
 	}
 	if len(points) > 0 {

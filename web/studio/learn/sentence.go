@@ -1,6 +1,7 @@
 package learn
 
 import (
+	"math"
 	"net/url"
 	"slices"
 	"strconv"
@@ -325,6 +326,10 @@ type strip struct {
 	First, Last string
 	Weeks       bool // a bar is a week
 	All, In     string
+
+	// The handles stand at the first and the last bar of the slice, counted from 0.
+	Unit            int // days of a bar
+	Low, High, Most int
 }
 
 const (
@@ -366,6 +371,16 @@ func (s *sentence) strip(t *tally.Tally, in tally.Slice) *strip {
 	out.All = bars(all)
 	if out.In = out.All; len(s.Parts) > 0 {
 		out.In = bars(in.Values(finished, unit))
+	}
+	out.Unit, out.Most = int(unit/day), int(last-first)
+	out.High = out.Most
+	if part, dated := s.Parts["from"]; dated {
+		if part.From > math.MinInt64 {
+			out.Low = min(max(int(part.From/unit-first), 0), out.Most)
+		}
+		if part.To < math.MaxInt64 {
+			out.High = min(max(int(part.To/unit-first), out.Low), out.Most)
+		}
 	}
 	out.First, out.Last = name(first), time.Unix((last+1)*unit-1, 0).UTC().Format(time.DateOnly)
 	return out
