@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"encoding/csv"
+	"encoding/xml"
 	"fmt"
 	"html"
 	"io"
@@ -515,4 +516,63 @@ func TestTheListOfResponses(t *testing.T) {
 	b.click(`.list th a[href*="sort=-answer.hives"]`)
 	b.until("it is sorted", `document.querySelector('.list [aria-sort="descending"]')?.textContent.includes("hives")`)
 	b.axe("Learn, a list that is sorted")
+}
+
+// Every figure goes out as a picture and as the table that it shows; both say what counting
+// one by one gives.
+func TestFiguresGoOut(t *testing.T) {
+	a := newApp(t)
+	z := a.many(t, 120)
+	c := a.client(t).signIn()
+	get := func(file string) string {
+		r, body := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/pictures/%s", z.ID, file))
+		require.Equal(t, http.StatusOK, r.StatusCode, file)
+		assert.Contains(t, r.Header.Get("Content-Disposition"), "attachment")
+		return body
+	}
+	type svg struct {
+		Title string `xml:"title"`
+		Rects []struct {
+			Class string `xml:"class,attr"`
+			Width string `xml:"width,attr"`
+			Y     string `xml:"y,attr"`
+		} `xml:"rect"`
+	}
+	for name, due := range map[string][][]string{
+		"answer.crop":  {{"apples", "80", "0.666667"}, {"pears", "40", "0.333333"}},
+		"outcomes":     {{"cold", "40", "0.333333"}, {"hot", "80", "0.666667"}},
+		"answer.pests": {{"mites: never", "0", "0"}, {"mites: often", "120", "1"}, {"moths: never", "0", "0"}, {"moths: often", "0", "0"}},
+		"score.need":   {{"1", "40", "0.333333"}, {"3", "80", "0.666667"}},
+		"stream":       {{"Saw it", "120", "1"}, {"Began", "120", "1"}},
+	} {
+		list, err := csv.NewReader(strings.NewReader(get(name + ".csv"))).ReadAll()
+		require.NoError(t, err)
+		assert.Equal(t, []string{"what", "count", "share", "expected"}, list[0])
+		for i, row := range due {
+			assert.Equal(t, row, list[1+i][:3], name)
+		}
+		var picture svg
+		require.NoError(t, xml.Unmarshal([]byte(get(name+".svg")), &picture), name)
+		bars := 0
+		for _, rect := range picture.Rects {
+			if !strings.HasPrefix(rect.Class, "bar") {
+				continue
+			}
+			share, err := strconv.ParseFloat(list[1+bars][2], 64)
+			require.NoError(t, err)
+			assert.Equal(t, fmt.Sprintf("%.1f", 330*share), rect.Width, "%s, row %d", name, bars)
+			assert.Equal(t, fmt.Sprint(70+30*bars), rect.Y)
+			bars++
+		}
+		assert.Equal(t, len(list)-1, bars, "%s has a bar a row", name)
+	}
+	list, err := csv.NewReader(strings.NewReader(get("answer.crop.csv?source=letter&vs=others"))).ReadAll()
+	require.NoError(t, err)
+	assert.Equal(t, []string{"apples", "16", "0.666667"}, list[1][:3])
+	assert.Equal(t, []string{"64", "0.666667"}, list[1][4:])
+	assert.Contains(t, get("answer.crop.svg?source=letter&vs=others"), "67 % against 67 %")
+	for _, none := range []string{"nothing.svg", "answer.crop.png", "answer.crop", "stream.svg?outcome=hot", "answer.crop.svg?source=none"} {
+		r, _ := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/pictures/%s", z.ID, none))
+		assert.Equal(t, http.StatusNotFound, r.StatusCode, none)
+	}
 }

@@ -60,6 +60,7 @@ type questionFigure struct {
 	Stay               string // half of them stayed at most so long, "" where that is not known
 	Reach              *reach // nil where nobody is
 	Words              string // address of what was written, "" where nothing is
+	Chart              pair
 	Beside             *beside
 }
 
@@ -209,7 +210,7 @@ func (r *reading) question(i int, key string) questionFigure {
 		f.Nothing = "Nobody of them has answered this."
 		return f
 	}
-	f.Adopts = adoptable(asked)
+	f.Adopts, f.Chart = adoptable(asked), r.slice.charted("answer."+key)
 	if asksWords(asked) {
 		f.Words = r.slice.beside("words/" + key)
 	}

@@ -51,7 +51,8 @@ func (s *Room) Long() []ui.Route {
 	for _, f := range rows.Formats {
 		routes = append(routes, ui.Get("/quizzes/:quiz/learn/responses."+string(f), s.export(f)))
 	}
-	return append(routes, ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words))
+	return append(routes, ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words),
+		ui.Get("/quizzes/:quiz/learn/pictures/:file", s.picture))
 }
 
 type learnPage struct {
@@ -72,6 +73,8 @@ type learnPage struct {
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip
 	Files   []file
+	Chart   pair       // of the outcomes
+	Streams pair       // of how far they came
 	Measure string     // address of how the quiz measures
 	Offers  []versus   // with what it can be compared
 	Versus  comparison // of no words where nothing is
@@ -208,6 +211,7 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 	if len(sl.Asked) > 0 {
 		page.Clear = sl.address
 	}
+	page.Chart, page.Streams = sl.charted("outcomes"), sl.charted("stream")
 	page.Adopt, page.Measure, page.Files = sl.beside("adopt"), sl.beside("measures"), sl.files()
 	return err
 }

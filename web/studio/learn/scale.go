@@ -15,7 +15,8 @@ import (
 
 // A scaleFigure is what a scale came to: bars as observed, a line as expected.
 type scaleFigure struct {
-	Name           string
+	Key, Name      string
+	Chart          pair
 	Bars, Line     string // paths
 	Ticks          []scaleTick
 	Mean, Expected string
@@ -67,7 +68,7 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 		due[p.Score.Sub(low)/step] += p.Share
 	}
 	most = max(most, slices.Max(due))
-	f := scaleFigure{Name: r.quiz.Scales[key].Name, Mean: rounded(inference.Mean(bins)).Words()}
+	f := scaleFigure{Key: key, Chart: r.slice.charted("score." + key), Name: r.quiz.Scales[key].Name, Mean: rounded(inference.Mean(bins)).Words()}
 	f.Spread = rounded(math.Sqrt(inference.Variance(bins))).Words()
 	if r.about("score." + key); r.versus != nil {
 		f.Beside = r.versus.mean(f.Name, bins, r.versus.in.Values(of, 1))
