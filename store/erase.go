@@ -29,6 +29,23 @@ func (rs *Responses) DeleteResponse(ctx context.Context, quiz uint, number int, 
 	return rs.erase(ctx, []Response{r}, user)
 }
 
+// CorrectContact puts another value, or none for "", in the place of what a respondent said of
+// themselves in a field.
+func (rs *Responses) CorrectContact(ctx context.Context, quiz uint, number int, field, value string) error {
+	id := rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ? AND number = ?", quiz, number)
+	theirs := rs.db(ctx).Where("response_id = (?) AND field = ?", id, field)
+	var done *gorm.DB
+	if value == "" {
+		done = theirs.Delete(&Contact{})
+	} else {
+		done = theirs.Model(&Contact{}).Update("value", value)
+	}
+	if done.Error == nil && done.RowsAffected == 0 {
+		done.Error = gorm.ErrRecordNotFound
+	}
+	return found(done.Error, "the field %q of response %d", field, number)
+}
+
 // ErasePerson deletes all responses in which somebody gave a name, an address or a phone
 // number, in whatever letters, and returns how many they were.
 func (rs *Responses) ErasePerson(ctx context.Context, value string, user uint) (int, error) {

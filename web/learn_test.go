@@ -175,7 +175,7 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
 	b.open(at)
 	b.axe("Learn")
-	big := func() int { n, _ := strconv.Atoi(b.text(".big")); return n }
+	big := func() int { return read[int](b, `Number(document.querySelector(".big").textContent)`) }
 	assert.Equal(t, 60, big())
 	b.click(`#q-crop .found a[href*="pears"]`)
 	b.until("those who grow pears", `document.querySelector(".slicer").textContent.includes("who answered “pears” to “crop”")`)

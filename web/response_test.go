@@ -166,3 +166,52 @@ func TestResponsesComeInPages(t *testing.T) {
 		assert.Equal(t, http.StatusSeeOther, answer.StatusCode)
 	}
 }
+
+// What somebody said of themselves is corrected by right, as the quiz reads it; what it does
+// not take is told, and nothing changes.
+func TestContactIsCorrected(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Ask("who", quiz.Email).Label = "Your e-mail"
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), []*store.Response{{
+		QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "any", Finished: time.Now(), Visitor: "{}",
+		Asked:    []store.Stop{{Question: "who", Seconds: 75}},
+		Contacts: []store.Contact{{Field: "who", Kind: quiz.Email, Value: "an@example.org"}, {Field: "name", Kind: quiz.Name, Value: "An"}},
+	}}))
+	c := a.client(t).signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn/1", z.ID)
+	values := func() map[string]string {
+		kept, err := a.store.Responses.Response(t.Context(), z.ID, 1)
+		require.NoError(t, err)
+		values := map[string]string{}
+		for _, c := range kept.Contacts {
+			values[c.Field] = c.Value
+		}
+		return values
+	}
+	_, page := c.get(at)
+	assert.Contains(t, page, "75 s", "how long they stayed")
+	c.form(at+"/contact", "field", "who", "value", " ann@example.org ")
+	c.form(at+"/contact", "field", "name", "value", "Ann")
+	assert.Equal(t, map[string]string{"who": "ann@example.org", "name": "Ann"}, values())
+	c.form(at+"/contact", "field", "who", "value", "ann at home")
+	_, page = c.get(at)
+	assert.Contains(t, html.UnescapeString(page), "“ann at home” is not kept.")
+	c.form(at+"/contact", "field", "name", "value", "")
+	assert.Equal(t, map[string]string{"who": "ann@example.org"}, values())
+	for _, wrong := range []string{"name", "nobody"} { // it is not there any more
+		r, _ := c.form(at+"/contact", "field", wrong, "value", "X")
+		assert.Equal(t, http.StatusNotFound, r.StatusCode, wrong)
+	}
+	b := a.newTab(t)
+	b.signIn()
+	b.open(at)
+	b.axe("A response")
+	b.click(".correct summary")
+	b.fill(".correct [name=value]", "anne@example.org")
+	b.click(".correct .button")
+	b.until("it is corrected", `document.querySelector(".list td").textContent.includes("anne@example.org")`)
+}

@@ -289,7 +289,7 @@ func cmpFloat(a, b float64) int {
 func (r *reading) need(list []outcomeFigure) string {
 	best, words := 0, ""
 	for _, o := range list {
-		if o.Beside == nil || o.Beside.Sure != "may be chance" {
+		if o.Beside == nil || o.Beside.Sure != "may be chance" || ui.Percent(o.Part) == ui.Percent(o.Beside.Part) {
 			continue
 		}
 		enough := inference.Enough(o.Part, o.Beside.Part)

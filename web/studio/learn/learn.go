@@ -2,19 +2,13 @@
 package learn
 
 import (
-	"cmp"
 	"context"
 	"embed"
-	"fmt"
 	"net/http"
-	"slices"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/decimal"
 	"omphalos/core/odds"
-	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/interchange/rows"
@@ -42,6 +36,7 @@ func (s *Room) Routes() []ui.Route {
 		ui.Post("/quizzes/:quiz/learn/adopt", ui.Form, s.adopt),
 		ui.Get("/quizzes/:quiz/learn/:number", s.response),
 		ui.Post("/quizzes/:quiz/learn/:number/delete", ui.Form, s.deleteResponse),
+		ui.Post("/quizzes/:quiz/learn/:number/contact", ui.Form, s.correct),
 	}
 }
 
@@ -225,182 +220,4 @@ func landsAt(q *quiz.Quiz, r *store.Response) string {
 		return string(o.Landings[r.Landing].Kind)
 	}
 	return "page"
-}
-
-type responsePage struct {
-	desk.Frame
-	Response    *store.Response
-	Release     int
-	Outcome     desk.Share
-	Explanation passage.Explanation
-	Totals      []total
-	Lands       string
-	Contact     []contactLine
-	Quotes      []quote
-
-	All, Newer, Older string // addresses in the slice, "" for none
-}
-
-// A quote lists what a scale of money came to.
-type quote struct {
-	Name  string
-	Lines []passage.BillLine
-	Total string
-}
-
-// A contactLine is what a respondent said of themselves.
-type contactLine struct{ Label, Value string }
-
-// A total shows a scale's score on a line from the lowest to the highest.
-type total struct {
-	Name, Text string
-	Value      decimal.Decimal
-}
-
-// response shows one response with the explanation of its result, computed by
-// the release that it was given to.
-func (s *Room) response(c *gin.Context) {
-	z, n, ok := s.numbered(c)
-	if !ok {
-		return
-	}
-	r, err := s.Store.Responses.Response(c.Request.Context(), z.ID, n)
-	if err != nil {
-		s.Fail(c, err)
-		return
-	}
-	page, err := s.explained(c.Request.Context(), r)
-	if err != nil {
-		s.Fail(c, err)
-		return
-	}
-	page.Frame = s.Frame(c, z.Title, "learn", z)
-	if err := s.beside(c, z, page); err != nil {
-		s.Fail(c, err)
-		return
-	}
-	s.Show(c, http.StatusOK, "response", page)
-}
-
-// beside says which responses of the slice come before and after one.
-func (s *Room) beside(c *gin.Context, z *store.Quiz, page *responsePage) error {
-	in, err := s.sliceAt(c, z)
-	if err != nil {
-		return err
-	}
-	page.All = in.slice.at(in.slice.clone())
-	for _, way := range []struct {
-		falling bool
-		to      *string
-	}{{false, &page.Newer}, {true, &page.Older}} {
-		list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.slice.All(),
-			tally.Order{Falling: way.falling}, tally.Mark(page.Response.Number), 1)
-		if err != nil {
-			return err
-		}
-		if len(list) > 0 {
-			*way.to = in.slice.of(list[0].Number)
-		}
-	}
-	return nil
-}
-
-// numbered returns the quiz and the number of a response that the address names, or answers
-// that they are not there.
-func (s *Room) numbered(c *gin.Context) (z *store.Quiz, n int, ok bool) {
-	if z, ok = s.QuizOf(c); !ok {
-		return nil, 0, false
-	}
-	if n, ok = desk.Number(c, "number"); !ok {
-		s.Fail(c, store.ErrNotFound)
-	}
-	return z, n, ok
-}
-
-// deleteResponse deletes a response for good.
-func (s *Room) deleteResponse(c *gin.Context) {
-	z, n, ok := s.numbered(c)
-	if !ok {
-		return
-	}
-	if c.PostForm("sure") == "" {
-		c.Redirect(http.StatusSeeOther, fmt.Sprintf("%s/learn/%d", desk.Address(z), n))
-		return
-	}
-	if err := s.Store.Responses.DeleteResponse(c.Request.Context(), z.ID, n, s.User(c)); err != nil {
-		s.Fail(c, err)
-		return
-	}
-	s.Say(c, fmt.Sprintf("Response %d is deleted, with everything that was kept of it.", n), "")
-	c.Redirect(http.StatusSeeOther, desk.Address(z)+"/learn")
-}
-
-func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage, error) {
-	release, err := s.Store.Definitions.ReleaseByID(ctx, r.ReleaseID)
-	if err != nil {
-		return nil, err
-	}
-	q, err := release.Read()
-	if err != nil {
-		return nil, err
-	}
-	program, err := program.CompileReleased(q)
-	if err != nil {
-		return nil, err
-	}
-	in, err := r.Input(program)
-	if err != nil {
-		return nil, err
-	}
-	in.Place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
-	in.Zone = func(calendar string) *time.Location { return store.Diary{Store: s.Store}.Zone(ctx, calendar) }
-	page := &responsePage{Response: r, Release: release.Number, Explanation: passage.Explain(program, in), Lands: landsAt(q, r)}
-	if o := q.Outcomes[r.Outcome]; o != nil {
-		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
-		page.Outcome = desk.Share{
-			Outcome:  r.Outcome,
-			Name:     cmp.Or(o.Name, r.Outcome),
-			Letter:   q.Letter(r.Outcome),
-			Class:    desk.Hue(i),
-			Standing: string(o.Standing),
-		}
-	}
-	for _, c := range r.Contacts {
-		if f := contactField(q, c.Field); f != nil && f.Kind != quiz.Consent { // told with its words and time below
-			page.Contact = append(page.Contact, contactLine{f.Label, c.Value})
-		}
-	}
-	for _, agreed := range r.Consents {
-		line := fmt.Sprintf("%s (%s UTC", agreed.Words, agreed.Given.Format("2006-01-02 15:04"))
-		if agreed.Privacy != "" {
-			line += ", beside the notice at " + agreed.Privacy
-		}
-		page.Contact = append(page.Contact, contactLine{"Agreed to", line + ")"})
-	}
-	w := passage.NewWalker(program)
-	filler := passage.NewFiller(program, in, w.Walk(in), store.ResponseNumber(r.Passage))
-	for i, key := range program.ScaleKeys() {
-		if q.Scales[key].Kind != quiz.Money {
-			continue
-		}
-		lines, all := w.Bill(key)
-		for k := range lines {
-			lines[k].Words, lines[k].Detail = filler.Plainly(lines[k].Words), filler.Plainly(lines[k].Detail)
-		}
-		if len(lines) > 0 {
-			page.Quotes = append(page.Quotes, quote{q.Scales[key].Name, lines, program.ScoreText(i, all)})
-		}
-	}
-	for _, reached := range page.Explanation.Scales {
-		page.Totals = append(page.Totals, total{reached.Name, reached.Text, reached.Value})
-	}
-	return page, nil
-}
-
-// contactField returns the field of the contact section under key, or nil.
-func contactField(q *quiz.Quiz, key string) *quiz.Question {
-	if q.Contact == nil {
-		return nil
-	}
-	return q.Contact.Fields[key]
 }

@@ -9,12 +9,14 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/interchange/rows"
 	"omphalos/store"
 	"omphalos/store/slice"
 	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 const perPage = 50
@@ -250,6 +252,10 @@ func (in *sliced) said(of rows.Column, cell rows.Cell) string {
 		return name
 	}
 	switch of.Kind {
+	case rows.Whole:
+		return ui.Count(cell.N)
+	case rows.Number:
+		return decimal.Decimal(cell.N).Words()
 	case rows.Moment:
 		return cell.At.Format("2006-01-02 15:04")
 	case rows.Text:
