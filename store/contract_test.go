@@ -394,6 +394,7 @@ func streamsAreKept(t *testing.T, s *Store) {
 	assert.Empty(t, flow().Left)
 	old := now().Add(-48 * time.Hour)
 	require.NoError(t, raw(s).Exec("UPDATE passages SET updated = ?, seconds = 75 WHERE id = ?", old, begun.ID).Error)
+	rs.flows.forget(z.ID)
 	left := map[string][]tally.Bin{"want": {{Value: 75, Count: 1}}}
 	assert.Equal(t, Flow{Seen: 4, Left: left}, flow(from), "nobody has gone on with it")
 	n, err := rs.ForgetUnfinished(t.Context(), now().Add(-24*time.Hour))
@@ -406,10 +407,22 @@ func streamsAreKept(t *testing.T, s *Store) {
 
 	finished, err := rs.Start(t.Context(), r, z.Slug, letter)
 	require.NoError(t, err)
+	assert.Equal(t, 1, flow(from).Under, "what is written is followed")
+	assert.Zero(t, flow(tally.Part{Of: tally.Property{Kind: tally.Device}, Values: []string{"desktop"}}).Under)
+	require.NoError(t, rs.flowing(t.Context(), z.ID, func(x *flowing) { // half an hour goes by
+		for id, one := range x.under {
+			one.last = one.last.Add(-stillThere - time.Second)
+			x.under[id] = one
+		}
+	}))
+	assert.Equal(t, 1, len(flow(from).Left[""]), "has left")
+	require.NoError(t, rs.SaveTyped(t.Context(), finished, nil))
+	assert.Equal(t, Flow{Seen: 4, Under: 1, Left: left}, flow(from), "and has come back")
 	finished.Stay([]string{"want"}, now().Add(-7*time.Second))
 	one := &Response{End: "decided", Outcome: "fit", Answers: []ResponseAnswer{{Question: "want", Answer: "yes"}}, Asked: []Stop{{"want", -1}, {"soon", -1}}}
 	_, err = rs.Finish(t.Context(), finished, nil, one)
 	require.NoError(t, err)
+	assert.Equal(t, Flow{Seen: 4, Left: left}, flow(from), "and has finished")
 	whole, err := rs.Response(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	assert.Equal(t, []Stop{{"want", 7}, {"soon", -1}}, whole.Asked)

@@ -100,8 +100,31 @@ func (rs *Responses) eachNumbered(
 	return ctx.Err()
 }
 
-// togetherColumns are the texts of a response that are read as one, in this order, which is
-// quicker than one by one: each with how many bytes it is before it.
+// asOne writes texts as one, each with how many bytes it is before it: that is read quicker
+// than one by one.
+func asOne(columns ...string) string {
+	texts := make([]string, len(columns))
+	for i, column := range columns {
+		text := "coalesce(" + column + ", '')"
+		texts[i] = "octet_length(" + text + ") || ':' || " + text
+	}
+	return strings.Join(texts, " || ")
+}
+
+// apart reads what asOne has written. The error wraps errPacked.
+func apart(text string, into ...*string) error {
+	for _, field := range into {
+		long, rest, _ := strings.Cut(text, ":")
+		n, err := strconv.Atoi(long)
+		if err != nil || n > len(rest) {
+			return errPacked
+		}
+		*field, text = rest[:n], rest[n:]
+	}
+	return nil
+}
+
+// togetherColumns are the texts of a response that are read as one, in the order of part.
 var togetherColumns = []string{
 	"finished", `"end"`, "outcome", "landing", "country", "language", "device", "source", "medium", "campaign", "address",
 }
@@ -112,14 +135,9 @@ func (rs *Responses) together(ctx context.Context, quiz uint, numbers []int, lis
 	if err != nil {
 		return nil, err
 	}
-	var texts []string
-	for _, column := range togetherColumns {
-		text := "coalesce(" + column + ", '')"
-		texts = append(texts, "octet_length("+text+") || ':' || "+text)
-	}
 	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
 	rows, err := among(numbers)(rs.db(context.WithoutCancel(ctx)).Model(&Response{}).
-		Select("id, number, release_id, seconds, packed, "+strings.Join(texts, " || ")).
+		Select("id, number, release_id, seconds, packed, "+asOne(togetherColumns...)).
 		Where("quiz_id = ? AND NOT beside", quiz)).Order("number").Rows()
 	if err != nil {
 		return nil, found(err, "reading the responses of quiz %d", quiz)
@@ -146,20 +164,17 @@ func (rs *Responses) together(ctx context.Context, quiz uint, numbers []int, lis
 	return list[:n], errors.Join(found(rows.Err(), "reading the responses of quiz %d", quiz), ctx.Err())
 }
 
+// keptTime is how a time stands in the database.
+const keptTime = "2006-01-02 15:04:05.999999999-07:00"
+
 // part fills in the texts that were read as one.
 func (r *Response) part(text string) (err error) {
 	var finished string
-	for _, field := range [...]*string{ // in the order of togetherColumns
-		&finished, &r.End, &r.Outcome, &r.Landing, &r.Country, &r.Language, &r.Device, &r.Source, &r.Medium, &r.Campaign, &r.Address,
-	} {
-		long, rest, _ := strings.Cut(text, ":")
-		n, err := strconv.Atoi(long)
-		if err != nil || n > len(rest) {
-			return fmt.Errorf("the response %d: %w", r.Number, errPacked)
-		}
-		*field, text = rest[:n], rest[n:]
+	err = apart(text, &finished, &r.End, &r.Outcome, &r.Landing, &r.Country, &r.Language, &r.Device, &r.Source, &r.Medium, &r.Campaign, &r.Address)
+	if err != nil {
+		return fmt.Errorf("the response %d: %w", r.Number, err)
 	}
-	if r.Finished, err = time.Parse("2006-01-02 15:04:05.999999999-07:00", finished); err != nil {
+	if r.Finished, err = time.Parse(keptTime, finished); err != nil {
 		return fmt.Errorf("the response %d: %w", r.Number, err)
 	}
 	return nil

@@ -327,6 +327,9 @@ func (rs *Responses) Index(ctx context.Context) error {
 		if err := rs.Tally(ctx, id, func(*tally.Tally) {}); err != nil {
 			return err
 		}
+		if err := rs.flowing(ctx, id, func(*flowing) {}); err != nil {
+			return found(err, "counting who left the quiz %d", id)
+		}
 	}
 	return nil
 }

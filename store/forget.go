@@ -42,8 +42,9 @@ func (rs *Responses) ForgetUnfinished(ctx context.Context, since time.Time) (int
 		if err != nil {
 			return all, found(err, "forgetting unfinished passages")
 		}
-		for _, id := range old {
-			rs.disk.passages.Remove(id)
+		for _, p := range gone {
+			rs.disk.passages.Remove(p.ID)
+			rs.flows.forget(p.QuizID)
 		}
 		all += len(old)
 		last = old[len(old)-1]
@@ -108,6 +109,7 @@ func (rs *Responses) forgetQuiz(ctx context.Context, id uint) error {
 		}
 	}
 	rs.indexes.forget(id)
+	rs.flows.forget(id)
 	return nil
 }
 

@@ -180,6 +180,9 @@ func (rs *Responses) AddResponses(ctx context.Context, list []*Response, begun .
 	for _, r := range list {
 		r.WorkspaceID = rs.in
 	}
+	for _, p := range begun {
+		defer rs.flows.forget(p.QuizID)
+	}
 	return found(
 		rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: func(tx *gorm.DB) error {
 			last := numbers{}

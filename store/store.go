@@ -55,6 +55,7 @@ type Definitions struct {
 type Responses struct {
 	room
 	indexes indexes
+	flows   flows
 	sights  struct {
 		sync.Mutex
 		counts map[Sight]int // since they were written down last

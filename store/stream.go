@@ -178,6 +178,9 @@ func (p *Passage) Departure() Departure {
 
 // AddDepartures keeps departures, as they come from elsewhere.
 func (rs *Responses) AddDepartures(ctx context.Context, list []Departure) error {
+	for _, d := range list {
+		defer rs.flows.forget(d.QuizID)
+	}
 	return found(rs.db(ctx).Transaction(func(tx *gorm.DB) error { return create(tx, list) }), "keeping departures")
 }
 
@@ -206,50 +209,28 @@ func (rs *Responses) Flow(ctx context.Context, quiz uint, parts []tally.Part) (F
 	if err := rs.NoteSights(ctx); err != nil { // they are counted later
 		slog.Warn("a note is missing", "error", err)
 	}
-	idle := now().Add(-stillThere)
-	sights := fitting(rs.db(ctx).Model(&Sight{}).Where("quiz_id = ?", quiz), parts, "", "day", func(t time.Time) any { return t.Format(time.DateOnly) })
+	sights := fitting(rs.db(ctx).Model(&Sight{}).Where("quiz_id = ?", quiz), parts)
 	if err := sights.Select("coalesce(sum(count), 0)").Scan(&f.Seen).Error; err != nil {
 		return f, found(err, "counting who saw the quiz %d", quiz)
 	}
-	itself := func(t time.Time) any { return t }
-	under := fitting(rs.db(ctx).Model(&Passage{}).Where("quiz_id = ? AND updated >= ?", quiz, idle), parts, "by_", "updated", itself)
-	if err := under.Select("count(*)").Scan(&f.Under).Error; err != nil {
-		return f, found(err, "counting who is under way in the quiz %d", quiz)
-	}
-	gone := fitting(rs.db(ctx).Model(&Passage{}).Where("quiz_id = ? AND updated < ?", quiz, idle), parts, "by_", "updated", itself)
-	departed := fitting(rs.db(ctx).Model(&Departure{}).Where("quiz_id = ?", quiz), parts, "", "ended", itself)
-	for _, of := range []*gorm.DB{gone, departed} {
-		var counts []struct {
-			Place          string
-			Seconds, Count int
-		}
-		if err := of.Select("place, seconds, count(*) AS count").Group("place, seconds").Order("place, seconds").Scan(&counts).Error; err != nil {
-			return f, found(err, "counting who left the quiz %d", quiz)
-		}
-		for _, c := range counts {
-			f.Left[c.Place] = append(f.Left[c.Place], tally.Bin{Value: int64(c.Seconds), Count: c.Count})
-		}
-	}
-	for place := range f.Left {
-		slices.SortFunc(f.Left[place], func(a, b tally.Bin) int { return int(a.Value - b.Value) })
-	}
-	return f, nil
+	return f, found(rs.flowing(ctx, quiz, func(x *flowing) { x.count(&f, parts) }), "counting who left the quiz %d", quiz)
 }
 
-// fitting narrows a statement to what parts ask, by columns with a prefix.
-func fitting(q *gorm.DB, parts []tally.Part, prefix, timed string, at func(time.Time) any) *gorm.DB {
+// fitting narrows a statement about sights to what parts ask.
+func fitting(q *gorm.DB, parts []tally.Part) *gorm.DB {
 	for _, p := range parts {
-		if p.Of.Kind == tally.Finished {
+		switch {
+		case p.Of.Kind == tally.Finished:
 			if p.From > math.MinInt64 {
-				q = q.Where(timed+" >= ?", at(time.Unix(p.From, 0).UTC()))
+				q = q.Where("day >= ?", time.Unix(p.From, 0).UTC().Format(time.DateOnly))
 			}
 			if p.To < math.MaxInt64 {
-				q = q.Where(timed+" < ?", at(time.Unix(p.To+1, 0).UTC()))
+				q = q.Where("day <= ?", time.Unix(p.To, 0).UTC().Format(time.DateOnly))
 			}
-		} else if p.Of.Kind == tally.Release {
+		case p.Of.Kind == tally.Release:
 			q = q.Where("release_id IN ?", p.Values)
-		} else if slices.Contains(cameKinds, p.Of.Kind) {
-			q = q.Where(prefix+string(p.Of.Kind)+" IN ?", p.Values)
+		case slices.Contains(cameKinds, p.Of.Kind):
+			q = q.Where(string(p.Of.Kind)+" IN ?", p.Values)
 		}
 	}
 	return q

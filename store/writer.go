@@ -115,6 +115,8 @@ func (e *entry) finish(d *disk, err error) {
 			d.passages.Add(e.passage.ID, *e.passage)
 		}
 		e.passage.fresh = false
+		over := e.gone || e.late || e.response != nil || e.passage.Finished
+		d.workspace(e.passage.WorkspaceID).Responses.flows.wrote(e.passage, over)
 	}
 	e.done <- err
 }

@@ -16,6 +16,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/store/tally"
+	"omphalos/web"
 )
 
 // Who only looks, who leaves where, and who finishes is counted from their own pages, by where
@@ -72,7 +73,7 @@ func TestTheStream(t *testing.T) {
 	}))
 
 	a.later(t, z.ID)
-	c := a.client(t).signIn()
+	c := openFile(t, a.file, web.Options{}, func(h http.Handler) http.Handler { return h }).client(t).signIn()
 	page := func(query string) string {
 		_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn?%s", z.ID, query))
 		return strings.Join(strings.Fields(html.UnescapeString(page)), " ")

@@ -216,7 +216,7 @@ func newServer(handler http.Handler) *http.Server {
 // what is kept in memory is small.
 const (
 	leastMemory = 192 << 20
-	mostMemory  = 384 << 20
+	mostMemory  = 240 << 20
 )
 
 func memoryLimit() int64 {

@@ -7,6 +7,7 @@ import (
 	"net/http"
 
 	"github.com/gin-gonic/gin"
+	"golang.org/x/sync/errgroup"
 
 	"omphalos/core/odds"
 	"omphalos/core/program"
@@ -106,20 +107,24 @@ func (s *Room) learn(c *gin.Context) {
 	}
 	page := learnPage{Frame: s.Frame(c, z.Title, "learn", z)}
 	page.Of = in.of
-	err := s.figure(c, z, in, &page)
+	var of listed
+	var work errgroup.Group // figures and list are read side by side
+	work.Go(func() error { return s.figure(c, z, in, &page) })
+	work.Go(func() (err error) {
+		of, err = s.find(c, z, in)
+		return err
+	})
+	err := work.Wait()
 	if err == nil {
 		page.Partings, err = s.Store.Responses.Partings(c.Request.Context(), z.ID)
 	}
 	if err == nil {
 		page.Links, err = s.byLink(c.Request.Context(), z.ID, page.All)
 	}
-	if err == nil {
-		ok, err = s.list(c, z, in, &page)
-	}
 	switch {
 	case err != nil:
 		s.Fail(c, err)
-	case !ok: // the page of the list that was asked for is not there any more
+	case !in.list(of, &page): // the page of the list that was asked for is not there any more
 		c.Redirect(http.StatusSeeOther, in.slice.at(in.slice.clone()))
 	default:
 		s.Show(c, http.StatusOK, "learn", page)

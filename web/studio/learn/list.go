@@ -68,8 +68,25 @@ var viewed = []string{"sort", "columns"}
 // usual are the columns where none are chosen, before and after the scales.
 var usual = [2][]string{{"finished"}, {"outcome", "landing"}}
 
+// listed are the responses of a page of a list.
+type listed struct {
+	at    store.Page
+	found []store.Response
+	more  bool // beyond them
+}
+
+// find reads the responses of the page that is asked for.
+func (s *Room) find(c *gin.Context, z *store.Quiz, in *sliced) (l listed, err error) {
+	l.at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
+	l.at.After, _ = strconv.Atoi(c.Query("after"))
+	_, order := in.slice.order()
+	l.found, l.more, err = s.page(c.Request.Context(), z.ID, in.slice, order, l.at)
+	return l, err
+}
+
 // list fills in a page of the responses of the slice, and tells whether it is there.
-func (s *Room) list(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage) (bool, error) {
+func (in *sliced) list(of listed, page *learnPage) bool {
+	at, found, more := of.at, of.found, of.more
 	table := slice.NewTable(in.quiz, in.slice.releases)
 	l := &page.List
 	shown := in.slice.view["columns"]
@@ -94,13 +111,6 @@ func (s *Room) list(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage) 
 	if order.By.Kind != "" {
 		l.Sorted, l.Plain = by, in.slice.listed("sort", "")
 	}
-	var at store.Page
-	at.Before, _ = strconv.Atoi(c.Query("before")) // what is no number asks for the newest
-	at.After, _ = strconv.Atoi(c.Query("after"))
-	found, more, err := s.page(c.Request.Context(), z.ID, in.slice, order, at)
-	if err != nil {
-		return false, err
-	}
 	if len(found) > 0 {
 		leads := func(field string, number int) string {
 			fields := in.slice.clone()
@@ -124,7 +134,7 @@ func (s *Room) list(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage) 
 	for i := range found {
 		l.Rows = append(l.Rows, in.row(table, shown, page.Outcomes, &found[i]))
 	}
-	return len(found) > 0 || at == (store.Page{}), nil
+	return len(found) > 0 || at == (store.Page{})
 }
 
 // order is how the responses are sorted: by the newest where nothing, or nothing that is
