@@ -576,3 +576,37 @@ func TestFiguresGoOut(t *testing.T) {
 		assert.Equal(t, http.StatusNotFound, r.StatusCode, none)
 	}
 }
+
+// A sentence is kept under a name, found again by it, and forgotten.
+func TestViewsAreKept(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.many(t, 60)
+	b := a.newTab(t)
+	b.signIn()
+	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
+	b.open(at + "?answer.crop=pears&source=letter&vs=others")
+	b.click(".views summary")
+	b.fill(".views [name=name]", "Pears by letter")
+	b.click(".views .button")
+	b.until("it is kept", `document.querySelector(".views summary")?.textContent.trim() === "Pears by letter" && location.search.includes("vs=others")`)
+	b.open(at)
+	b.click(".views summary")
+	b.axe("Learn, views")
+	b.click(".views a")
+	b.until("it is there again", `document.querySelector(".chip")?.textContent.includes("pears") && location.search.includes("source=letter")`)
+	b.click(".views summary")
+	b.click(".views .tool")
+	b.until("it is forgotten", `document.querySelector(".views summary")?.textContent.trim() === "Views"`)
+	c := a.client(t).signIn()
+	for name, kept := range map[string]int{"": 0, strings.Repeat("x", 61): 0, " Some  name ": 1, "Some name": 1} {
+		c.form(at+"/views?source=letter", "name", name)
+		if kept == 1 {
+			views, err := a.store.Definitions.Views(t.Context(), z.ID)
+			require.NoError(t, err)
+			require.Len(t, views, 1)
+			assert.Equal(t, "Some name", views[0].Name)
+			assert.Equal(t, "source=letter", views[0].Query)
+		}
+	}
+}

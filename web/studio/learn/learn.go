@@ -35,6 +35,8 @@ func (s *Room) Routes() []ui.Route {
 	return []ui.Route{
 		ui.Get("/quizzes/:quiz/learn", s.learn),
 		ui.Post("/quizzes/:quiz/learn/adopt", ui.Form, s.adopt),
+		ui.Post("/quizzes/:quiz/learn/views", ui.Form, s.keep),
+		ui.Post("/quizzes/:quiz/learn/views/:view/forget", ui.Form, s.forget),
 		ui.Get("/quizzes/:quiz/learn/:number", s.response),
 		ui.Post("/quizzes/:quiz/learn/:number/delete", ui.Form, s.deleteResponse),
 		ui.Post("/quizzes/:quiz/learn/:number/contact", ui.Form, s.correct),
@@ -69,6 +71,9 @@ type learnPage struct {
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip
 	Files   []file
+	Views   []keptView
+	Keep    string     // where the sentence is kept
+	Query   string     // the sentence as fields
 	Chart   pair       // of the outcomes
 	Streams pair       // of how far they came
 	Measure string     // address of how the quiz measures
@@ -117,6 +122,10 @@ func (s *Room) learn(c *gin.Context) {
 	err := work.Wait()
 	if err == nil {
 		page.Partings, err = s.Store.Responses.Partings(c.Request.Context(), z.ID)
+	}
+	if err == nil {
+		page.Views, err = s.views(c.Request.Context(), z.ID, in.slice)
+		page.Keep, page.Query = in.slice.beside("views"), in.slice.clone().Encode()
 	}
 	if err == nil {
 		page.Links, err = s.byLink(c.Request.Context(), z.ID, page.All)
