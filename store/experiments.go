@@ -37,6 +37,12 @@ func (z *Quiz) ExperimentOf() (Experiment, bool) {
 // Try lets a release take a share of visitors beside the public one. The error wraps
 // ErrExperiment.
 func (d *Definitions) Try(ctx context.Context, id uint, number int, share float64) error {
+	return d.TrySince(ctx, id, number, share, now())
+}
+
+// TrySince is Try of an experiment that has been under way since a time, as it comes from
+// elsewhere.
+func (d *Definitions) TrySince(ctx context.Context, id uint, number int, share float64, since time.Time) error {
 	z, err := d.Quiz(ctx, id)
 	if err != nil {
 		return err
@@ -47,7 +53,7 @@ func (d *Definitions) Try(ctx context.Context, id uint, number int, share float6
 	if _, err := d.ReleaseNumber(ctx, id, number); err != nil {
 		return err
 	}
-	return d.setExperiment(ctx, id, toJSON(Experiment{number, share, now()}))
+	return d.setExperiment(ctx, id, toJSON(Experiment{number, share, since.UTC()}))
 }
 
 // EndExperiment ends an experiment; the public release stays.

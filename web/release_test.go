@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/base64"
 	"fmt"
+	"html"
 	"image/png"
 	"mime/multipart"
 	"net/http"
@@ -528,6 +529,10 @@ func TestAnExperiment(t *testing.T) {
 	last, err := a.store.Responses.Newest(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	assert.Equal(t, "old", last[0].Outcome, "who was mid-way ends on theirs")
+	leads := regexp.MustCompile(`href="([^"]*/learn\?[^"]*)">Compare both`).FindStringSubmatch(read())
+	require.NotNil(t, leads)
+	_, compared := studio.get(html.UnescapeString(leads[1]))
+	assert.Contains(t, compared, "compared with those to release 2")
 	studio.form(room+"/try", "keep", "1")
 	page := read()
 	assert.NotContains(t, page, "Two releases take")

@@ -9,6 +9,7 @@ import (
 	"os"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -234,7 +235,30 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if r, err = s.Definitions.Release(ctx, z.ID, z.Revision, 1); err != nil {
 		return err
 	}
-	return answerSeason(ctx, s, r, z.Slug, responses-leadResponses)
+	second, err := softer(ctx, s, z)
+	if err != nil {
+		return err
+	}
+	return answerSeason(ctx, s, [2]*store.Release{r, second}, z.Slug, responses-leadResponses)
+}
+
+// tried is for how many days the season's quiz has asked about money in another way, of half of
+// those who come: the others are asked as before.
+const tried = 21
+
+// softer releases the season's quiz with other words for the question that most leave at, and
+// tries the earlier release beside it.
+func softer(ctx context.Context, s *store.Store, z *store.Quiz) (*store.Release, error) {
+	patch := `[{"op":"replace","path":"/questions/budget/label","value":"Roughly, what could good pollination be worth to you this year?"}]`
+	z, _, err := s.Definitions.Edit(ctx, z.ID, z.Revision, []byte(patch), 1)
+	if err != nil {
+		return nil, err
+	}
+	r, err := s.Definitions.Release(ctx, z.ID, z.Revision, 1)
+	if err != nil {
+		return nil, err
+	}
+	return r, s.Definitions.TrySince(ctx, z.ID, r.Number-1, 0.5, time.Now().AddDate(0, 0, -tried))
 }
 
 // fillTables puts the demo's products into the catalogue, and its signposts up.

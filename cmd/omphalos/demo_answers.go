@@ -82,10 +82,11 @@ func answerDemo(ctx context.Context, s *store.Store, r *store.Release, slug stri
 }
 
 // answerSeason lets many answer over ninety days, from several sources, more of them each
-// day. A third leaves on the way. Half of those who are not turned away leave an address;
+// day: the first of two releases, and in the last days half of them the second. A third leaves
+// on the way, fewer of the second. Half of those who are not turned away leave an address;
 // most of these leads have been won or lost since, and what makes them won is known here.
-func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug string, respondents int) error {
-	d, err := newRespondents(r)
+func answerSeason(ctx context.Context, s *store.Store, releases [2]*store.Release, slug string, respondents int) error {
+	d, err := newRespondents(releases[1])
 	if err != nil {
 		return err
 	}
@@ -113,6 +114,11 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 		at := begin.Add(
 			time.Duration(float64(now.Sub(begin)) * math.Sqrt((float64(i)+d.chance.Float64())/float64(respondents))),
 		)
+		arm := 0
+		if now.Sub(at) < tried*24*time.Hour {
+			arm = d.chance.IntN(2)
+		}
+		r := releases[arm]
 		begun := store.Begin("", r, slug, d.visitor())
 		response, typed, err := d.answers(begun)
 		if err != nil {
@@ -125,9 +131,9 @@ func answerSeason(ctx context.Context, s *store.Store, r *store.Release, slug st
 		d.lead(response, now)
 		next.responses = append(next.responses, response)
 		seen[sightOf(begun, at)]++
-		if d.chance.IntN(2) == 0 {
+		if d.chance.Float64() < [2]float64{0.52, 0.34}[arm] {
 			gone := store.Begin("", r, slug, d.visitor())
-			d.leaves(gone, typed, response.Asked, at)
+			d.leaves(gone, typed, response.Asked, at, arm)
 			seen[sightOf(gone, at)]++
 			if now.Sub(at) < unfinishedKept {
 				next.left = append(next.left, gone)
@@ -196,10 +202,14 @@ func (d *demoRespondents) stays(asked []store.Stop) time.Duration {
 
 // leaves has somebody leave a passage at one of the questions that were asked, sooner rather
 // than later, and more often at a hard one.
-func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Typed, asked []store.Stop, at time.Time) {
+func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Typed, asked []store.Stop, at time.Time, arm int) {
 	kept, place := map[string]program.Typed{}, 0
 	for place = 0; place < len(asked)-1; place++ {
-		if d.chance.Float64() < 0.15*max(hard[asked[place].Question], 1) {
+		heavy := max(hard[asked[place].Question], 1)
+		if arm == 1 && asked[place].Question == "budget" { // it is asked in a softer way
+			heavy = 1.2
+		}
+		if d.chance.Float64() < 0.15*heavy {
 			break
 		}
 		kept[asked[place].Question] = typed[asked[place].Question]

@@ -1,6 +1,7 @@
 package learn
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"net/url"
@@ -159,12 +160,14 @@ type comparing struct {
 	in    tally.Slice
 	count int
 	looks []look
+	asked bool // answers are compared, not what came of them
 	named bool // the sentence itself is about what is compared: that they differ says nothing
 }
 
 // A look is a difference that was looked at.
 type look struct {
 	chance float64 // how often it is so large where there is nothing behind
+	asked  bool    // it is of an answer
 	says   string
 	of     *beside
 	apart  float64 // in standard terms, to put the largest first
@@ -180,7 +183,7 @@ func (v *comparing) share(what string, count1, all1, count2, all2 int) *beside {
 	}
 	b.Words = fmt.Sprintf("%s points (%s to %s)", points(difference), points(low), points(high))
 	says := fmt.Sprintf("%s: %s against %s", what, ui.Percent(part(count1, all1)), ui.Percent(b.Part))
-	v.looks = append(v.looks, look{inference.TwoProportions(count1, all1, count2, all2), says, b, math.Abs(difference)})
+	v.looks = append(v.looks, look{inference.TwoProportions(count1, all1, count2, all2), v.asked, says, b, math.Abs(difference)})
 	return b
 }
 
@@ -194,13 +197,14 @@ func (v *comparing) mean(what string, of1, of2 []tally.Bin) *beside {
 	signed := func(n float64) string { return decimal.Decimal(rounded(n)).Signed() }
 	b.Words = fmt.Sprintf("%s there, which is %s (%s to %s)", rounded(inference.Mean(of2)).Words(), signed(difference), signed(low), signed(high))
 	says := fmt.Sprintf("%s: a mean of %s against %s", what, rounded(inference.Mean(of1)).Words(), rounded(inference.Mean(of2)).Words())
-	v.looks = append(v.looks, look{chance, says, b, 0})
+	v.looks = append(v.looks, look{chance, v.asked, says, b, 0})
 	return b
 }
 
 // about says of which field of the sentence the figures are that are compared next.
 func (r *reading) about(field string) {
 	if r.versus != nil {
+		r.versus.asked = strings.HasPrefix(field, "answer.") || strings.HasPrefix(field, "amount.")
 		r.versus.named = r.slice.Asked.Has(field) || r.slice.versus == "vs."+field
 	}
 }
@@ -238,17 +242,27 @@ func (v *comparing) settle(count1 int) comparison {
 	if least := min(count1, v.count); least < fewest {
 		c.Few = fmt.Sprintf("%s on a side: wait for %d before you believe a difference.", ui.Plural(least, "response", "responses"), fewest)
 	}
-	chances := make([]float64, len(v.looks))
-	for i, l := range v.looks {
-		chances[i] = l.chance
+	// What came of them is asked first, and answers, of which there are many, by themselves.
+	sure := append(surest(v.looks, false), surest(v.looks, true)...)
+	for _, s := range sure[:min(len(sure), mostSaid)] {
+		c.Said = append(c.Said, s.says+", "+s.of.Sure)
 	}
-	type said struct {
-		look
-		together float64
+	return c
+}
+
+// surest says of each look, at answers or at what came of them, whether it is chance with all
+// of these taken together, and returns those that are not, the surest first.
+func surest(looks []look, asked bool) []look {
+	var these []look
+	var chances []float64
+	for _, l := range looks {
+		if l.asked == asked {
+			these, chances = append(these, l), append(chances, l.chance)
+		}
 	}
-	var sure []said
+	var sure []look
 	for i, together := range inference.Holm(chances) {
-		l := v.looks[i]
+		l := these[i]
 		switch {
 		case together < veryLikely:
 			l.of.Sure = "very likely not chance"
@@ -258,36 +272,23 @@ func (v *comparing) settle(count1 int) comparison {
 			l.of.Sure = "may be chance"
 			continue
 		}
-		sure = append(sure, said{l, together})
+		sure = append(sure, l)
 	}
-	slices.SortStableFunc(sure, func(a, b said) int {
-		switch {
-		case a.chance != b.chance:
-			return cmpFloat(a.chance, b.chance)
-		default:
-			return cmpFloat(b.apart, a.apart)
-		}
-	})
-	for _, s := range sure[:min(len(sure), mostSaid)] {
-		c.Said = append(c.Said, s.says+", "+s.of.Sure)
-	}
-	return c
+	slices.SortStableFunc(sure, func(a, b look) int { return cmp.Or(cmp.Compare(a.chance, b.chance), cmp.Compare(b.apart, a.apart)) })
+	return sure
 }
 
-func cmpFloat(a, b float64) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
-}
-
-// need says how many more on each side would show the largest difference of outcomes, where
-// it is not sure.
+// need says how many more on each side would show that one of them is finished more often, or
+// else the largest difference of outcomes, where that is not sure.
 func (r *reading) need(list []outcomeFigure) string {
 	best, words := 0, ""
+	if f := r.flow; f.Beside != nil && f.Beside.Sure == "may be chance" && ui.Percent(f.Beside.Part) != f.FinishedPart {
+		over := f.Began - f.Under
+		if more := inference.Enough(part(f.Finished, over), f.Beside.Part) - min(over, f.otherOver); more > 0 {
+			return fmt.Sprintf("If %s against %s who finish is how it is, about %s on each side would show it.",
+				f.FinishedPart, ui.Percent(f.Beside.Part), ui.Plural(more, "more who begin", "more who begin"))
+		}
+	}
 	for _, o := range list {
 		if o.Beside == nil || o.Beside.Sure != "may be chance" || ui.Percent(o.Part) == ui.Percent(o.Beside.Part) {
 			continue

@@ -29,7 +29,8 @@ type flow struct {
 	FinishedRange         string
 	Beside                *beside // of the other slice: how many finish
 
-	left map[string][]tally.Bin // by question: after how many seconds
+	left      map[string][]tally.Bin // by question: after how many seconds
+	otherOver int                    // who are not under way, of the other slice
 }
 
 // contactPlace is where those are who are asked for their contact before the result.
@@ -95,8 +96,9 @@ func (f flow) less(other flow) flow {
 
 // against compares how many of those who began have finished.
 func (f *flow) against(v *comparing, other flow) {
-	if v.named = false; f.Told && other.Told {
-		f.Beside = v.share("Finished", f.Finished, f.Began-f.Under, other.Finished, other.Began-other.Under)
+	if v.named, v.asked = false, false; f.Told && other.Told {
+		f.otherOver = other.Began - other.Under
+		f.Beside = v.share("Finished", f.Finished, f.Began-f.Under, other.Finished, f.otherOver)
 	}
 }
 
