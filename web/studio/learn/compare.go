@@ -138,6 +138,7 @@ func (s *sentence) versusWords(list []facet) string {
 				return "those " + f.one + o.Name
 			}
 		}
+		return "those " + f.one + s.asking(tally.Kind(field), s.value)
 	}
 	if kind, key, keyed := strings.Cut(field, "."); keyed && kind == "answer" {
 		key, row, _ := strings.Cut(key, ".")

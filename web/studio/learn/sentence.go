@@ -191,8 +191,8 @@ func (s *sentence) facets(t *tally.Tally, in tally.Slice) []facet {
 		}
 		for _, value := range chosen { // what nobody has, or few
 			if !slices.ContainsFunc(one.Options, func(o facetOption) bool { return o.Value == value }) {
-				one.Options = append(one.Options, facetOption{value, value, 0, true})
-				names = append(names, value)
+				one.Options = append(one.Options, facetOption{value, s.asking(f.kind, value), 0, true})
+				names = append(names, s.asking(f.kind, value))
 			}
 		}
 		if one.Set {
@@ -201,6 +201,15 @@ func (s *sentence) facets(t *tally.Tally, in tally.Slice) []facet {
 		list = append(list, one)
 	}
 	return list
+}
+
+// asking is the name of a value as it stands in the address.
+func (s *sentence) asking(kind tally.Kind, value string) string {
+	if kind == tally.Release {
+		return "release " + value
+	}
+	_, name := s.named(kind, value)
+	return name
 }
 
 // named returns the value that stands in the address and its name.
