@@ -43,6 +43,7 @@ func (rs *Responses) CorrectContact(ctx context.Context, quiz uint, number int, 
 	if done.Error == nil && done.RowsAffected == 0 {
 		done.Error = gorm.ErrRecordNotFound
 	}
+	rs.indexes.forget(quiz)
 	return found(done.Error, "the field %q of response %d", field, number)
 }
 

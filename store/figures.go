@@ -47,6 +47,7 @@ type index struct {
 	used  time.Time
 	kinds map[uint]map[string]quiz.Kind // of questions, by release
 	gone  bool                          // it is read anew
+	marks marks                         // that wait
 }
 
 // mostIndexed is how much memory tallies take, in bytes; the one in use may take more.
@@ -102,7 +103,7 @@ func (rs *Responses) Tally(ctx context.Context, quiz uint, f func(*tally.Tally))
 			return found(err, "counting the responses of quiz %d", quiz)
 		}
 		x.RLock()
-		if x.gone {
+		if x.gone || x.tally == nil {
 			x.RUnlock()
 			continue
 		}
@@ -119,7 +120,7 @@ func (rs *Responses) follow(ctx context.Context, quiz uint, x *index) error {
 		return err
 	}
 	x.RLock()
-	current := x.gone || x.tally != nil && x.tally.Last() >= newest
+	current := x.gone || x.tally != nil && x.tally.Last() >= newest && !x.marks.any()
 	x.RUnlock()
 	if current {
 		return nil
@@ -129,20 +130,29 @@ func (rs *Responses) follow(ctx context.Context, quiz uint, x *index) error {
 	if x.gone {
 		return nil
 	}
-	if x.tally == nil {
+	fresh := x.tally == nil
+	if fresh {
 		x.tally = tally.New()
 	}
 	err = rs.readSegments(ctx, quiz, x, newest)
 	if errors.Is(err, tally.ErrSegment) {
 		slog.Warn("a segment is made anew", "quiz", quiz, "error", err)
 		err = rs.db(ctx).Where("quiz_id = ?", quiz).Delete(&Segment{}).Error
-		x.tally = tally.New()
+		x.tally, fresh = tally.New(), true
 		if err == nil {
 			err = rs.readSegments(ctx, quiz, x, newest)
 		}
 	}
+	if err == nil && fresh {
+		err = rs.readMarks(ctx, quiz, x.tally)
+	}
+	if err != nil { // it is read anew
+		x.tally = nil
+		return err
+	}
+	x.marks.take(x.tally)
 	x.size = x.tally.Size()
-	return err
+	return nil
 }
 
 // readSegments adds the responses up to the newest: whole segments as they are kept, the

@@ -102,6 +102,7 @@ func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
 	}
 	var contacts []Contact
 	var consents []Consent
+	var presses []Press
 	var leads []*Lead
 	for _, r := range list {
 		if r.Lead != nil {
@@ -114,12 +115,19 @@ func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
 		for i := range r.Contacts {
 			r.Contacts[i].ResponseID = r.ID
 		}
+		for i := range r.Presses {
+			r.Presses[i].ResponseID = r.ID
+		}
+		presses = append(presses, r.Presses...)
 		contacts, consents = append(contacts, r.Contacts...), append(consents, r.Consents...)
 	}
 	if err := create(tx, contacts); err != nil {
 		return err
 	}
 	if err := create(tx, leads); err != nil {
+		return err
+	}
+	if err := create(tx, presses); err != nil {
 		return err
 	}
 	return create(tx, consents)

@@ -72,6 +72,9 @@ var migrations = []*gormigrate.Migration{
 	)},
 	{ID: "2026-11-26-calendars", Migrate: calendars20261126},
 	{ID: "2026-11-26-stream", Migrate: stream20261126},
+	{ID: "2026-11-26-presses", Migrate: statements(
+		"CREATE TABLE presses (workspace_id integer NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, block text NOT NULL, made datetime, PRIMARY KEY (response_id, block)) WITHOUT ROWID",
+	)},
 	{ID: "2026-11-26-views", Migrate: statements(
 		"CREATE TABLE views (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, name text NOT NULL, query text NOT NULL, made datetime)",
 		"CREATE UNIQUE INDEX views_quiz ON views (quiz_id, name)",

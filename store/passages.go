@@ -259,11 +259,13 @@ func (rs *Responses) AddContact(
 	consents []Consent,
 ) error {
 	next := p.with(typed, true)
+	number := 0
 	err := rs.write(ctx, &entry{passage: next, alone: func(tx *gorm.DB) error {
 		var r Response
-		if err := tx.Select("id").Where("passage = ?", p.ID).Take(&r).Error; err != nil {
+		if err := tx.Select("id", "number").Where("passage = ?", p.ID).Take(&r).Error; err != nil {
 			return err
 		}
+		number = r.Number
 		for i := range contacts {
 			contacts[i].ResponseID = r.ID
 		}
@@ -283,6 +285,7 @@ func (rs *Responses) AddContact(
 	if err != nil {
 		return found(err, "keeping contact")
 	}
+	rs.markContact(p.QuizID, number, contacts)
 	*p = *next
 	return nil
 }

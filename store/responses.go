@@ -45,6 +45,7 @@ type Response struct {
 	Asked    []Stop           `gorm:"-"` // the questions on the passage, with those that were skipped
 	Contacts []Contact        `gorm:"constraint:OnDelete:CASCADE"`
 	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
+	Presses  []Press          `gorm:"constraint:OnDelete:CASCADE"`
 	Lead     *Lead            // nil where nothing has come of it yet
 
 	facts *program.Visitor // read already, or nil

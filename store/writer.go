@@ -116,7 +116,11 @@ func (e *entry) finish(d *disk, err error) {
 		}
 		e.passage.fresh = false
 		over := e.gone || e.late || e.response != nil || e.passage.Finished
-		d.workspace(e.passage.WorkspaceID).Responses.flows.wrote(e.passage, over)
+		rs := d.workspace(e.passage.WorkspaceID).Responses
+		rs.flows.wrote(e.passage, over)
+		if e.response != nil && !e.late {
+			rs.markContact(e.response.QuizID, e.response.Number, e.response.Contacts)
+		}
 	}
 	e.done <- err
 }

@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -15,6 +16,7 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
+	"omphalos/store"
 	"omphalos/store/tally"
 	"omphalos/web"
 )
@@ -108,4 +110,86 @@ func (a *app) later(t testing.TB, quiz uint) {
 	t.Helper()
 	db := a.database(t)
 	require.NoError(t, db.Exec("UPDATE passages SET updated = datetime(updated, '-1 hour') || '+00:00' WHERE quiz_id = ?", quiz).Error)
+}
+
+// What is pressed at the end is counted once a respondent, by this application alone; who
+// left a contact is counted, too. Both can be asked for.
+func TestWhatIsPressed(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("fit")
+	m.Ask("crop", quiz.Single, "apples", "pears")
+	m.Decision.Otherwise = "fit"
+	m.Outcomes["fit"].Landings["page"].Blocks = map[string]*quiz.Block{
+		"book": {Order: 1, Kind: quiz.ActionBlock, Label: "Book a visit", Address: "https://example.org/book"},
+		"read": {Order: 2, Kind: quiz.LinkBlock, Label: "Read on", Address: "#"},
+		"say":  {Order: 3, Kind: quiz.TextBlock, Text: "Thank you"},
+	}
+	m.Outcomes["fit"].Landings["page"].Blocks["read"].Address = "https://example.org/read"
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	finish := func() (*client, string) {
+		c := a.client(t)
+		r, _ := c.answer("/q/"+z.Slug, "apples")
+		require.Equal(t, http.StatusSeeOther, r.StatusCode)
+		return c, strings.TrimSuffix(r.Header.Get("Location"), "/end")
+	}
+	pressed := func() map[string]int {
+		counts := map[string]int{}
+		require.NoError(t, a.store.Responses.Tally(t.Context(), z.ID, func(all *tally.Tally) {
+			for _, kind := range []tally.Kind{tally.Pressed, tally.Contact} {
+				for _, c := range all.Slice().Split(tally.Property{Kind: kind}) {
+					counts[c.Value] = c.Count
+				}
+			}
+		}))
+		return counts
+	}
+	one, at := finish()
+	assert.Empty(t, pressed())
+	for range 3 {
+		r, _ := one.form(at + "/pressed-button?block=page.book")
+		assert.Equal(t, http.StatusNoContent, r.StatusCode)
+	}
+	for _, nothing := range []string{"page.say", "page.nothing", "other.book", "book", ""} {
+		r, _ := one.form(at + "/pressed-button?block=" + nothing)
+		assert.Equal(t, http.StatusNotFound, r.StatusCode, nothing)
+	}
+	stranger := a.client(t)
+	r, _ := stranger.form(at + "/pressed-button?block=page.read")
+	assert.Equal(t, http.StatusForbidden, r.StatusCode, "nobody presses for somebody else")
+	other, there := finish()
+	other.form(there+"/your-contact", "name", "Ann", "go", "on")
+	assert.Equal(t, map[string]int{"page.book": 1, "yes": 1}, pressed())
+
+	// By hand: the page tells while the browser goes on.
+	b := a.newTab(t)
+	b.open("/q/" + z.Slug)
+	b.run(`document.querySelector("[value=apples]").click()`)
+	b.click("[name=go][value=on]")
+	b.until("the landing", `!!document.querySelector("[data-press]")`)
+	b.run(`document.querySelectorAll("[data-press]").forEach((a) => a.addEventListener("click", (e) => e.preventDefault()))`)
+	b.click(`[data-press$="page.read"]`)
+	require.Eventually(t, func() bool { return pressed()["page.read"] == 1 }, patience, 20*time.Millisecond)
+
+	c := a.client(t).signIn()
+	page := func(query string) string {
+		_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn?%s", z.ID, query))
+		return strings.Join(strings.Fields(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(html.UnescapeString(page), " ")), " ")
+	}
+	all := page("")
+	assert.Contains(t, all, "left a contact 33 % 1")
+	assert.Contains(t, all, "went on from there 67 % 2")
+	assert.Contains(t, all, "pressed “Book a visit” 33 % 1")
+	assert.Contains(t, page("pressed=page.book"), "who pressed “Book a visit”")
+	assert.Contains(t, page("pressed=page.book"), "Who left is not told here")
+	assert.Contains(t, page("contact=yes"), "with a contact")
+	again, err := store.Open(a.file) // what is on disk says the same
+	require.NoError(t, err)
+	defer again.Close()
+	require.NoError(t, again.Responses.Tally(t.Context(), z.ID, func(all *tally.Tally) {
+		assert.Equal(t, 1, all.Slice(tally.Part{Of: tally.Property{Kind: tally.Contact}, Values: []string{"yes"}}).Count())
+		assert.Len(t, all.Slice().Split(tally.Property{Kind: tally.Pressed}), 2)
+	}))
 }

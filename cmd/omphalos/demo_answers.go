@@ -129,6 +129,7 @@ func answerSeason(ctx context.Context, s *store.Store, releases [2]*store.Releas
 		response.Of(begun)
 		response.Finished = at
 		d.lead(response, now)
+		d.presses(response)
 		next.responses = append(next.responses, response)
 		seen[sightOf(begun, at)]++
 		if d.chance.Float64() < [2]float64{0.52, 0.34}[arm] {
@@ -218,6 +219,14 @@ func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Type
 	p.Started = at.Add(-d.stays(stops))
 	p.Place = asked[place].Question
 	p.Type(kept, at)
+}
+
+// presses has some respondents press the button of their landing.
+func (d *demoRespondents) presses(r *store.Response) {
+	button, known := map[string]string{"team": "visit", "spring": "guide", "wild": "wild"}[r.Outcome]
+	if known && d.chance.Float64() < map[string]float64{"team": 0.44, "spring": 0.27, "wild": 0.12}[r.Outcome] {
+		r.Presses = []store.Press{{Block: r.Landing + "." + button, Made: r.Finished.Add(20 * time.Second)}}
+	}
 }
 
 // lead has a respondent leave an address, and tells what has come of it since. The odds of

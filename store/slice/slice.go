@@ -24,6 +24,7 @@ import (
 // Kinds are the fields that every quiz has, beside from and to.
 var Kinds = []tally.Kind{
 	tally.Release, tally.Source, tally.Medium, tally.Campaign, tally.Device, tally.Country, tally.Language, tally.Outcome,
+	tally.Contact, tally.Pressed,
 }
 
 const day = 24 * 60 * 60 // in seconds

@@ -37,7 +37,7 @@ func (t *Tally) Seal(segment int) []byte {
 	var sets []Member
 	for of, values := range t.sets {
 		for value, s := range values {
-			if s.Intersects(within) {
+			if !of.Kind.later() && s.Intersects(within) {
 				sets = append(sets, Member{of, value})
 			}
 		}

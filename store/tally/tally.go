@@ -44,6 +44,15 @@ const (
 	Asked    Kind = "asked"    // of a question: "" where it was on the passage, answered or not
 )
 
+// The kinds with sets of what may still come after a response is finished. They are not
+// written with a segment: Mark adds them.
+const (
+	Contact Kind = "contact" // "yes" where somebody said who they are
+	Pressed Kind = "pressed" // of what was shown at the end
+)
+
+func (k Kind) later() bool { return k == Contact || k == Pressed }
+
 // The kinds with columns.
 const (
 	Finished Kind = "finished" // Unix time in seconds
@@ -142,6 +151,9 @@ func (t *Tally) Add(e *Entry) {
 		c.add(n, v.Value)
 	}
 }
+
+// Mark says that a response has a value of a property of which more may come later.
+func (t *Tally) Mark(of Property, value string, number int) { t.set(of, value).Add(uint32(number)) }
 
 // set returns the set of a value, made where it is not there.
 func (t *Tally) set(of Property, value string) *roaring.Bitmap {

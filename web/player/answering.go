@@ -23,6 +23,10 @@ func (p *player) answer(c *gin.Context) {
 
 // take takes what was typed on a page of a passage.
 func (p *player) take(c *gin.Context, j *journey, key string) {
+	if key == pressedPlace {
+		p.pressed(c, j)
+		return
+	}
 	if !p.readForm(c, j.released) {
 		return
 	}

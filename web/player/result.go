@@ -35,6 +35,7 @@ type resultPage struct {
 }
 
 type blockView struct {
+	Press   string // what is counted when it is pressed, "" for nothing
 	Tongue  tongue
 	Kind    quiz.BlockKind
 	Text    string
@@ -101,6 +102,9 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		if b.Address != "" || b.Signpost != nil {
 			address, _ := j.goal(filler, b.Address, b.Signpost, true) // a button that leads nowhere is not shown
 			view.Address = template.URL(j.outward(address))           // checked by goal: http, https, mailto or tel
+			if j.rehearsal == nil && !parted {
+				view.Press = j.place(pressedPlace) + "?block=" + passage.LandingKey(j.program, r) + "." + key
+			}
 		}
 		if b.Kind == quiz.BillBlock {
 			var total decimal.Decimal

@@ -19,6 +19,13 @@ document.addEventListener("submit", (event) => {
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
+// What is pressed of a landing is counted, by this application alone.
+for (const type of ["click", "auxclick"])
+  document.addEventListener(type, (event) => {
+    const to = event.target.closest?.("[data-press]")?.dataset.press;
+    if (to) navigator.sendBeacon(to, new URLSearchParams());
+  });
+
 function waitFor(form, button) {
   if (form.querySelector(".offline")) return;
   const note = Object.assign(document.createElement("p"), {

@@ -29,6 +29,9 @@ type figures struct {
 	Came       []scaleFigure // to what scales came
 	Minutes    string        // that half of them took at most, "" where it is not known
 	Flow       flow
+	Landings   []landingFigure
+	Contact    rowFigure // who said who they are
+	Went       rowFigure // who pressed anything at the end
 }
 
 // fewest is how many responses there have to be before a percent is believed: with fewer, the
@@ -136,6 +139,8 @@ func (r *reading) figures() figures {
 		}
 	}
 	r.reaches(f.Questions)
+	f.Landings = r.landings()
+	f.Contact, f.Went = r.later()
 	for _, key := range quiz.InOrder(r.quiz.Scales) {
 		if one, any := r.scale(key); any {
 			f.Came = append(f.Came, one)

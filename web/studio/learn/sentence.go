@@ -44,6 +44,8 @@ var facets = []struct {
 	{tally.Country, "in any country", "in ", "in "},
 	{tally.Language, "in any language", "in ", "in "},
 	{tally.Outcome, "with any outcome", "with ", "with "},
+	{tally.Contact, "with or without a contact", "with ", "with "},
+	{tally.Pressed, "whatever they pressed", "who pressed ", "who pressed "},
 }
 
 const day = 24 * 60 * 60 // in seconds
@@ -225,6 +227,10 @@ func (s *sentence) named(kind tally.Kind, value string) (asked, name string) {
 		if o := s.quiz.Outcomes[value]; o != nil && o.Name != "" {
 			return value, "“" + o.Name + "”"
 		}
+	case tally.Contact:
+		return value, "a contact"
+	case tally.Pressed:
+		return value, "“" + s.pressed(value) + "”"
 	case tally.Country:
 		return value, atlas.Name(value, "en")
 	case tally.Language:
@@ -233,6 +239,17 @@ func (s *sentence) named(kind tally.Kind, value string) (asked, name string) {
 		}
 	}
 	return value, value
+}
+
+// pressed is what stands on a button, by its landing's and its own key.
+func (s *sentence) pressed(block string) string {
+	landing, key, _ := strings.Cut(block, ".")
+	for _, k := range quiz.InOrder(s.quiz.Outcomes) {
+		if l := s.quiz.Outcomes[k].Landings[landing]; l != nil && l.Blocks[key] != nil {
+			return l.Blocks[key].Label
+		}
+	}
+	return block
 }
 
 // A chip is a part of the sentence that was added by a press on a figure.

@@ -1,0 +1,119 @@
+package store
+
+import (
+	"context"
+	"slices"
+	"sync"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"omphalos/core/quiz"
+	"omphalos/store/tally"
+)
+
+// A Press says that a respondent pressed a button, or followed a link, of their landing.
+type Press struct {
+	WorkspaceID WorkspaceID `gorm:"not null"`
+	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
+	Block       string      `gorm:"primaryKey"` // the landing's key, a dot and the block's
+	Made        time.Time   // when they did so first
+}
+
+// Press keeps that a respondent pressed a button of their landing; once each.
+func (rs *Responses) Press(ctx context.Context, passage, block string) error {
+	var r Response
+	if err := rs.db(ctx).Select("id", "quiz_id", "number").Where("passage = ?", passage).Take(&r).Error; err != nil {
+		return found(err, "the response")
+	}
+	one := Press{ResponseID: r.ID, Block: block, Made: now()}
+	if err := rs.db(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&one).Error; err != nil {
+		return found(err, "keeping what was pressed")
+	}
+	rs.indexes.mark(r.QuizID, mark{tally.Property{Kind: tally.Pressed}, block, r.Number})
+	return nil
+}
+
+// A mark is what comes to a response after it is finished, or is kept beside it.
+type mark struct {
+	of     tally.Property
+	value  string
+	number int
+}
+
+// Who said who they are.
+const said = "yes"
+
+// marks wait until the tally is brought up to date.
+type marks struct {
+	sync.Mutex
+	list []mark
+}
+
+func (m *marks) any() bool {
+	m.Lock()
+	defer m.Unlock()
+	return len(m.list) > 0
+}
+
+// take puts what waits into a tally.
+func (m *marks) take(t *tally.Tally) {
+	m.Lock()
+	defer m.Unlock()
+	for _, one := range m.list {
+		t.Mark(one.of, one.value, one.number)
+	}
+	m.list = nil
+}
+
+// mark adds a mark to the tally of a quiz, where there is one.
+func (x *indexes) mark(quiz uint, one mark) {
+	x.Lock()
+	mine := x.of[quiz]
+	x.Unlock()
+	if mine != nil {
+		mine.marks.Lock()
+		defer mine.marks.Unlock()
+		mine.marks.list = append(mine.marks.list, one)
+	}
+}
+
+// markContact follows a response in which somebody may have said who they are.
+func (rs *Responses) markContact(of uint, number int, contacts []Contact) {
+	if slices.ContainsFunc(contacts, func(c Contact) bool { return c.Kind != quiz.Consent && c.Value != "" }) {
+		rs.indexes.mark(of, mark{tally.Property{Kind: tally.Contact}, said, number})
+	}
+}
+
+// readMarks reads all marks of a quiz into its tally.
+func (rs *Responses) readMarks(ctx context.Context, of uint, t *tally.Tally) error {
+	read := func(model any, value string, narrow func(*gorm.DB) *gorm.DB, f func(value string, number int)) error {
+		theirs := rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ?", of)
+		asked := rs.db(ctx).Model(model).Select(value+" AS value, (SELECT number FROM responses WHERE workspace_id = ? AND id = response_id) AS number", rs.in)
+		rows, err := narrow(asked.Where("response_id IN (?)", theirs)).Rows()
+		if err != nil {
+			return err
+		}
+		defer rows.Close()
+		for rows.Next() {
+			var value string
+			var number int
+			if err := rows.Scan(&value, &number); err != nil {
+				return err
+			}
+			f(value, number)
+		}
+		return rows.Err()
+	}
+	persons := func(q *gorm.DB) *gorm.DB { return q.Where("kind <> ? AND value <> ''", quiz.Consent) }
+	err := read(&Contact{}, "''", persons, func(_ string, number int) {
+		t.Mark(tally.Property{Kind: tally.Contact}, said, number)
+	})
+	if err != nil {
+		return err
+	}
+	return read(&Press{}, "block", all, func(block string, number int) {
+		t.Mark(tally.Property{Kind: tally.Pressed}, block, number)
+	})
+}
