@@ -121,7 +121,12 @@ type Table struct {
 
 // NewTable returns the table of a quiz's responses.
 func NewTable(q *quiz.Quiz, releases []store.Release) *Table {
-	t := &Table{Columns: Columns(q, releases), place: map[string]int{}, releases: map[uint]int{}}
+	return TableOf(Columns(q, releases), releases)
+}
+
+// TableOf returns the table of responses with Columns that are known.
+func TableOf(columns []rows.Column, releases []store.Release) *Table {
+	t := &Table{Columns: columns, place: map[string]int{}, releases: map[uint]int{}}
 	for i, c := range t.Columns {
 		t.place[c.Key] = i
 	}

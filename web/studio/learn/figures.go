@@ -62,6 +62,7 @@ type questionFigure struct {
 	Asked, Skipped     int
 	Stay               string // half of them stayed at most so long, "" where that is not known
 	Reach              *reach // nil where nobody is
+	Past               bool   // it is not asked any more
 	Words              string // address of what was written, "" where nothing is
 	Chart              pair
 	Beside             *beside
@@ -103,13 +104,15 @@ type gridCell struct {
 // A reading works figures out.
 type reading struct {
 	slice *sentence
-	quiz  *quiz.Quiz
+	quiz  *quiz.Quiz // with what was asked before
+	keys  []string   // of the questions, those that are not asked any more last
 	odds  *odds.Odds // nil where they can't be told
 	tally *tally.Tally
 	in    tally.Slice
 	count int
 	place func(table, key string) string
 
+	before []string   // questions that are not asked any more
 	versus *comparing // nil where nothing is compared
 	flow   flow
 	stays  map[string]string // how long half of them stayed at most, by question
@@ -133,10 +136,18 @@ func (r *reading) figures() figures {
 	f := figures{Count: r.count, All: r.tally.All(), Few: r.count < fewest}
 	f.Outcomes, f.Flow = r.outcomes(), r.flow
 	r.stays = r.times()
-	for i, key := range r.quiz.QuestionKeys() {
-		if r.quiz.Questions[key].Kind != quiz.Interlude {
-			f.Questions = append(f.Questions, r.question(i, key))
+	for i, key := range r.keys {
+		if r.quiz.Questions[key].Kind == quiz.Interlude {
+			continue
 		}
+		one := r.question(i, key)
+		if one.Past = slices.Contains(r.before, key); one.Past {
+			if one.Answered+one.Other == 0 {
+				continue
+			}
+			one.Number, one.Adopts = "–", false
+		}
+		f.Questions = append(f.Questions, one)
 	}
 	r.reaches(f.Questions)
 	f.Landings = r.landings()

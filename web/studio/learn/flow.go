@@ -146,6 +146,9 @@ const (
 
 // reaches draws the stream along the questions.
 func (r *reading) reaches(list []questionFigure) {
+	if past := slices.IndexFunc(list, func(q questionFigure) bool { return q.Past }); past >= 0 {
+		list = list[:past]
+	}
 	f := r.flow
 	here, most := f.Finished, 0.0
 	order := map[string]int{}
@@ -204,7 +207,7 @@ func band(top, bottom float64) string {
 
 // times are how long half of the slice stayed at each question at most, by its key.
 func (r *reading) times() map[string]string {
-	keys := r.quiz.QuestionKeys()
+	keys := r.keys
 	texts := make([]string, len(keys))
 	var work errgroup.Group // each reads a number of everybody
 	work.SetLimit(runtime.GOMAXPROCS(0))

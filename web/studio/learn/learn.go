@@ -7,6 +7,7 @@ import (
 	"net/http"
 
 	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
 	"golang.org/x/sync/errgroup"
 
 	"omphalos/core/odds"
@@ -25,10 +26,15 @@ var templates embed.FS
 // A Room is what respondents answered.
 type Room struct {
 	*desk.Desk
+	shown *lru.Cache[uint, *shown] // by the newest release
 }
 
 // New returns the room at a desk.
-func New(d *desk.Desk) *Room { return &Room{d.With(templates)} }
+func New(d *desk.Desk) *Room {
+	s := &Room{Desk: d.With(templates)}
+	s.shown, _ = lru.New[uint, *shown](mostShown) // never fails
+	return s
+}
 
 // Routes are the room's, each with what it takes.
 func (s *Room) Routes() []ui.Route {
@@ -140,47 +146,6 @@ func (s *Room) learn(c *gin.Context) {
 	}
 }
 
-// sliced returns the quiz and the slice of it that the address names, or answers that they
-// are not there.
-func (s *Room) sliced(c *gin.Context) (*store.Quiz, *sliced, bool) {
-	z, ok := s.QuizOf(c)
-	if !ok {
-		return nil, nil, false
-	}
-	in, err := s.sliceAt(c, z)
-	if err != nil {
-		s.Fail(c, err)
-	}
-	return z, in, err == nil
-}
-
-// A sliced quiz is what is shown of it: the newest release, or the draft where there is none.
-type sliced struct {
-	slice *sentence
-	quiz  *quiz.Quiz
-	of    int // number of the release
-}
-
-// sliceAt reads the slice that the address names.
-func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
-	releases, err := s.Store.Definitions.Releases(c.Request.Context(), z.ID)
-	if err != nil {
-		return nil, err
-	}
-	in := &sliced{}
-	if len(releases) > 0 {
-		in.of = releases[0].Number
-		in.quiz, err = releases[0].Read()
-	} else {
-		in.quiz, err = z.Document()
-	}
-	if err != nil {
-		return nil, err
-	}
-	in.slice = sentenceAt(desk.Address(z)+"/learn", in.quiz, releases, c.Request.URL.Query())
-	return in, nil
-}
-
 // figure fills in what the slice comes to.
 func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage) error {
 	ctx, sl := c.Request.Context(), in.slice
@@ -197,7 +162,8 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		return err
 	}
 	err = s.Store.Responses.Tally(ctx, z.ID, func(t *tally.Tally) {
-		r := reading{slice: sl, quiz: in.quiz, odds: known, tally: t, in: t.Slice(sl.All()...)}
+		r := reading{slice: sl, quiz: in.ever, before: in.before, odds: known, tally: t, in: t.Slice(sl.All()...)}
+		r.keys = append(in.quiz.QuestionKeys(), in.before...)
 		r.count = r.in.Count()
 		r.flow = finished(r.count)
 		r.place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }

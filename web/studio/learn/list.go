@@ -87,7 +87,7 @@ func (s *Room) find(c *gin.Context, z *store.Quiz, in *sliced) (l listed, err er
 // list fills in a page of the responses of the slice, and tells whether it is there.
 func (in *sliced) list(of listed, page *learnPage) bool {
 	at, found, more := of.at, of.found, of.more
-	table := slice.NewTable(in.quiz, in.slice.releases)
+	table := slice.TableOf(in.columns, in.slice.releases)
 	l := &page.List
 	shown := in.slice.view["columns"]
 	shown = slices.DeleteFunc(slices.Clone(shown), func(key string) bool { return !table.Holds(key) })
@@ -255,7 +255,7 @@ func (in *sliced) said(of rows.Column, cell rows.Cell) string {
 	kind, key, _ := strings.Cut(of.Key, ".")
 	key, _, _ = strings.Cut(key, ".")
 	label := func(value string) string {
-		if asked := in.quiz.Questions[key]; kind == "answer" && asked != nil && asked.Answers[value] != nil {
+		if asked := in.ever.Questions[key]; kind == "answer" && asked != nil && asked.Answers[value] != nil {
 			return asked.Answers[value].Label
 		}
 		_, name := in.slice.named(tally.Kind(of.Key), value)

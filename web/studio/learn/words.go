@@ -76,7 +76,7 @@ func (s *Room) words(c *gin.Context) {
 		return
 	}
 	key := c.Param("question")
-	asked := in.quiz.Questions[key]
+	asked := in.ever.Questions[key]
 	if asked == nil || !asksWords(asked) {
 		s.Fail(c, store.ErrNotFound)
 		return

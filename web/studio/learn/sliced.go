@@ -1,0 +1,102 @@
+package learn
+
+import (
+	"maps"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/quiz"
+	"omphalos/interchange/rows"
+	"omphalos/store"
+	"omphalos/store/slice"
+	"omphalos/web/studio/desk"
+)
+
+// Shown is what is shown of a quiz: the newest release, or the draft where there is none, and
+// what earlier ones asked. It is the same until there is another release.
+type shown struct {
+	quiz    *quiz.Quiz
+	of      int        // number of the release
+	ever    *quiz.Quiz // with the questions that earlier releases asked, too
+	before  []string   // the keys of those
+	columns []rows.Column
+}
+
+// mostShown is how many are remembered.
+const mostShown = 32
+
+// A sliced quiz is what is shown of it, with the slice that the address names.
+type sliced struct {
+	*shown
+	slice *sentence
+}
+
+// sliced returns the quiz and the slice of it that the address names, or answers that they
+// are not there.
+func (s *Room) sliced(c *gin.Context) (*store.Quiz, *sliced, bool) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return nil, nil, false
+	}
+	in, err := s.sliceAt(c, z)
+	if err != nil {
+		s.Fail(c, err)
+	}
+	return z, in, err == nil
+}
+
+// sliceAt reads the slice that the address names.
+func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
+	releases, err := s.Store.Definitions.Releases(c.Request.Context(), z.ID)
+	if err != nil {
+		return nil, err
+	}
+	shown, err := s.shownOf(z, releases)
+	if err != nil {
+		return nil, err
+	}
+	return &sliced{shown, sentenceAt(desk.Address(z)+"/learn", shown.ever, releases, c.Request.URL.Query())}, nil
+}
+
+// shownOf reads what is shown of a quiz with some releases, the newest first.
+func (s *Room) shownOf(z *store.Quiz, releases []store.Release) (*shown, error) {
+	if len(releases) == 0 {
+		q, err := z.Document()
+		if err != nil {
+			return nil, err
+		}
+		return &shown{quiz: q, ever: q, columns: slice.Columns(q, nil)}, nil
+	}
+	if known, is := s.shown.Get(releases[0].ID); is {
+		return known, nil
+	}
+	q, err := releases[0].Read()
+	if err != nil {
+		return nil, err
+	}
+	ever := *q
+	in := &shown{quiz: q, of: releases[0].Number, ever: &ever, columns: slice.Columns(q, releases)}
+	in.askedBefore(releases[1:])
+	s.shown.Add(releases[0].ID, in)
+	return in, nil
+}
+
+// askedBefore adds the questions that earlier releases asked and the quiz does not, each as it
+// was asked last.
+func (in *shown) askedBefore(releases []store.Release) {
+	questions := map[string]*quiz.Question{}
+	maps.Copy(questions, in.quiz.Questions)
+	for _, r := range releases {
+		earlier, err := r.Read()
+		if err != nil {
+			continue // its responses are counted all the same
+		}
+		for _, key := range earlier.QuestionKeys() {
+			if questions[key] == nil {
+				questions[key] = earlier.Questions[key]
+				in.before = append(in.before, key)
+			}
+		}
+	}
+	in.ever.Questions = questions
+}
