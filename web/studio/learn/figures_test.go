@@ -78,3 +78,21 @@ func TestTheAddressOfASlice(t *testing.T) {
 		s.timeWords()
 	})
 }
+
+// Scores are drawn in the colours of what they lead to.
+func TestBandsOfAScale(t *testing.T) {
+	q := &quiz.Quiz{
+		Outcomes: map[string]*quiz.Outcome{"a": {Order: 1}, "b": {Order: 2}, "c": {Order: 3}},
+		Decision: quiz.Decision{Steps: map[string]*quiz.Step{
+			"off":   {Order: 1, Kind: quiz.BandsStep, Scale: "need", Off: true, Lowest: "c"},
+			"bands": {Order: 2, Kind: quiz.BandsStep, Scale: "need", Lowest: "c", Cuts: map[string]*quiz.Cut{"y": {At: 14 * decimal.One, Outcome: "a"}, "x": {At: 8 * decimal.One}}},
+		}},
+	}
+	bands := bandsOf(q, "need")
+	var classes []string
+	for _, score := range []decimal.Decimal{-5 * decimal.One, 8*decimal.One - 1, 8 * decimal.One, 14 * decimal.One, 99 * decimal.One} {
+		classes = append(classes, bands[bandAt(bands, score)].class)
+	}
+	assert.Equal(t, []string{"to-2", "to-2", "those", "to-0", "to-0"}, classes)
+	assert.Equal(t, "those", bandsOf(q, "other")[0].class)
+}

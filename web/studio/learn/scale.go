@@ -9,7 +9,9 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/inference"
 	"omphalos/core/odds"
+	"omphalos/core/quiz"
 	"omphalos/store/tally"
+	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
 )
 
@@ -17,13 +19,18 @@ import (
 type scaleFigure struct {
 	Key, Name      string
 	Chart          pair
-	Bars, Line     string // paths
+	Bars           []bandBars // in the colours of what the scores lead to, where bands decide by them
+	Line           string     // path
+	Cuts           string     // path
 	Ticks          []scaleTick
 	Mean, Expected string
 	Rows           []rowFigure // the same as a table
 	Spread         string      // the standard deviation
 	Beside         *beside
 }
+
+// The bars of a band: all of them, where none decides by the scale.
+type bandBars struct{ Class, Path string }
 
 type scaleTick struct {
 	X    float64
@@ -77,12 +84,19 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 		f.Expected = rounded(r.odds.Scores[key].Mean * float64(decimal.One)).Words()
 	}
 	wide := float64(scaleWidth) / float64(all)
-	var bars, line strings.Builder
+	var line, cuts strings.Builder
+	bands := bandsOf(r.quiz, key)
+	bars := make([]strings.Builder, len(bands))
+	for _, b := range bands[1:] {
+		if at := float64(b.from.Sub(low)) / float64(step) * wide; at >= 0 && at <= scaleWidth {
+			fmt.Fprintf(&cuts, "M%.2f 0V%d", at, scaleHeight)
+		}
+	}
 	for i := range counts {
 		x := float64(i) * wide
 		if observed[i] > 0 {
 			height := max(observed[i]/most*scaleHeight, 1)
-			ui.Bar(&bars, x+0.5, scaleHeight-height, max(wide-1, 0.5), height)
+			ui.Bar(&bars[bandAt(bands, low.Add(decimal.Decimal(i)*step))], x+0.5, scaleHeight-height, max(wide-1, 0.5), height)
 		}
 		if due[i] > 0 {
 			fmt.Fprintf(&line, "M%.2f %.2fh%.2f", x+0.5, scaleHeight-due[i]/most*scaleHeight, max(wide-1, 0.5))
@@ -102,6 +116,52 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 			f.Rows = append(f.Rows, row)
 		}
 	}
-	f.Bars, f.Line = bars.String(), line.String()
+	for i := range bars {
+		if path := bars[i].String(); path != "" {
+			f.Bars = append(f.Bars, bandBars{bands[i].class, path})
+		}
+	}
+	f.Line, f.Cuts = line.String(), cuts.String()
 	return f, true
+}
+
+// A band of scores with the colour of its outcome.
+type scoreBand struct {
+	from  decimal.Decimal
+	class string
+}
+
+// bandsOf are the bands of the first step that decides by a scale, from the lowest: one of all
+// scores, in no outcome's colour, where there is none.
+func bandsOf(q *quiz.Quiz, scale string) []scoreBand {
+	outcomes := quiz.InOrder(q.Outcomes)
+	class := func(outcome string) string {
+		if i := slices.Index(outcomes, outcome); i >= 0 {
+			return desk.Hue(i)
+		}
+		return "those"
+	}
+	for _, key := range quiz.InOrder(q.Decision.Steps) {
+		s := q.Decision.Steps[key]
+		if s.Off || s.Kind != quiz.BandsStep || s.Scale != scale {
+			continue
+		}
+		list := []scoreBand{{decimal.Min, class(s.Lowest)}}
+		for _, k := range s.CutKeys() {
+			list = append(list, scoreBand{s.Cuts[k].At, class(s.Cuts[k].Outcome)})
+		}
+		return list
+	}
+	return []scoreBand{{decimal.Min, "those"}}
+}
+
+// bandAt returns the place of the band that a score is in.
+func bandAt(bands []scoreBand, score decimal.Decimal) int {
+	at := 0
+	for i, b := range bands {
+		if b.from <= score {
+			at = i
+		}
+	}
+	return at
 }
