@@ -113,10 +113,10 @@ func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
 			r.Consents[i].ResponseID, r.Consents[i].Given = r.ID, r.Finished
 		}
 		for i := range r.Contacts {
-			r.Contacts[i].ResponseID = r.ID
+			r.Contacts[i].ResponseID, r.Contacts[i].QuizID, r.Contacts[i].Number = r.ID, r.QuizID, r.Number
 		}
 		for i := range r.Presses {
-			r.Presses[i].ResponseID = r.ID
+			r.Presses[i].ResponseID, r.Presses[i].QuizID, r.Presses[i].Number = r.ID, r.QuizID, r.Number
 		}
 		presses = append(presses, r.Presses...)
 		contacts, consents = append(contacts, r.Contacts...), append(consents, r.Consents...)

@@ -6,7 +6,6 @@ import (
 	"sync"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"omphalos/core/quiz"
@@ -19,6 +18,8 @@ type Press struct {
 	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
 	Block       string      `gorm:"primaryKey"` // the landing's key, a dot and the block's
 	Made        time.Time   // when they did so first
+	QuizID      uint        `gorm:"not null"` // of the response, as its number is
+	Number      int         `gorm:"not null"`
 }
 
 // Press keeps that a respondent pressed a button of their landing; once each.
@@ -27,7 +28,7 @@ func (rs *Responses) Press(ctx context.Context, passage, block string) error {
 	if err := rs.db(ctx).Select("id", "quiz_id", "number").Where("passage = ?", passage).Take(&r).Error; err != nil {
 		return found(err, "the response")
 	}
-	one := Press{ResponseID: r.ID, Block: block, Made: now()}
+	one := Press{ResponseID: r.ID, Block: block, Made: now(), QuizID: r.QuizID, Number: r.Number}
 	if err := rs.db(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&one).Error; err != nil {
 		return found(err, "keeping what was pressed")
 	}
@@ -88,32 +89,21 @@ func (rs *Responses) markContact(of uint, number int, contacts []Contact) {
 
 // readMarks reads all marks of a quiz into its tally.
 func (rs *Responses) readMarks(ctx context.Context, of uint, t *tally.Tally) error {
-	read := func(model any, value string, narrow func(*gorm.DB) *gorm.DB, f func(value string, number int)) error {
-		theirs := rs.db(ctx).Model(&Response{}).Select("id").Where("quiz_id = ?", of)
-		asked := rs.db(ctx).Model(model).Select(value+" AS value, (SELECT number FROM responses WHERE workspace_id = ? AND id = response_id) AS number", rs.in)
-		rows, err := narrow(asked.Where("response_id IN (?)", theirs)).Rows()
-		if err != nil {
-			return err
-		}
-		defer rows.Close()
-		for rows.Next() {
-			var value string
-			var number int
-			if err := rows.Scan(&value, &number); err != nil {
-				return err
-			}
-			f(value, number)
-		}
-		return rows.Err()
-	}
-	persons := func(q *gorm.DB) *gorm.DB { return q.Where("kind <> ? AND value <> ''", quiz.Consent) }
-	err := read(&Contact{}, "''", persons, func(_ string, number int) {
-		t.Mark(tally.Property{Kind: tally.Contact}, said, number)
-	})
+	var persons []int
+	err := rs.db(ctx).Model(&Contact{}).Where("quiz_id = ? AND kind <> ?", of, quiz.Consent).
+		Distinct().Order("number").Pluck("number", &persons).Error
 	if err != nil {
 		return err
 	}
-	return read(&Press{}, "block", all, func(block string, number int) {
-		t.Mark(tally.Property{Kind: tally.Pressed}, block, number)
-	})
+	for _, number := range persons {
+		t.Mark(tally.Property{Kind: tally.Contact}, said, number)
+	}
+	var presses []Press
+	if err := rs.db(ctx).Select("block", "number").Where("quiz_id = ?", of).Find(&presses).Error; err != nil {
+		return err
+	}
+	for _, p := range presses {
+		t.Mark(tally.Property{Kind: tally.Pressed}, p.Block, p.Number)
+	}
+	return nil
 }

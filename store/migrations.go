@@ -73,7 +73,12 @@ var migrations = []*gormigrate.Migration{
 	{ID: "2026-11-26-calendars", Migrate: calendars20261126},
 	{ID: "2026-11-26-stream", Migrate: stream20261126},
 	{ID: "2026-11-26-presses", Migrate: statements(
-		"CREATE TABLE presses (workspace_id integer NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, block text NOT NULL, made datetime, PRIMARY KEY (response_id, block)) WITHOUT ROWID",
+		"CREATE TABLE presses (workspace_id integer NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, block text NOT NULL, made datetime, quiz_id integer NOT NULL, number integer NOT NULL, PRIMARY KEY (response_id, block)) WITHOUT ROWID",
+		"CREATE INDEX presses_quiz ON presses (quiz_id, block, number)",
+		"ALTER TABLE contacts ADD COLUMN quiz_id integer NOT NULL DEFAULT 0",
+		"ALTER TABLE contacts ADD COLUMN number integer NOT NULL DEFAULT 0",
+		"UPDATE contacts SET (quiz_id, number) = (SELECT quiz_id, number FROM responses WHERE id = response_id)",
+		"CREATE INDEX contacts_quiz ON contacts (quiz_id, number, kind)",
 	)},
 	{ID: "2026-11-26-views", Migrate: statements(
 		"CREATE TABLE views (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, quiz_id integer NOT NULL REFERENCES quizzes(id) ON DELETE CASCADE, name text NOT NULL, query text NOT NULL, made datetime)",

@@ -162,7 +162,10 @@ func TestPeopleAndPassagesComeForward(t *testing.T) {
 	s := open(t, file)
 	var contacts []Contact
 	require.NoError(t, s.Responses.db(t.Context()).Order("field").Find(&contacts).Error)
-	assert.Equal(t, []Contact{{First, 3, "name", quiz.Name, "Ann"}, {First, 3, "phone", quiz.Phone, "+35312345678"}}, contacts)
+	assert.Equal(t, []Contact{{First, 3, "name", quiz.Name, "Ann", contacts[0].QuizID, contacts[0].Number}, {First, 3, "phone", quiz.Phone, "+35312345678", contacts[0].QuizID, contacts[0].Number}}, contacts)
+	var theirs Response
+	require.NoError(t, s.Responses.db(t.Context()).Take(&theirs, 3).Error)
+	assert.Equal(t, []any{theirs.QuizID, theirs.Number}, []any{contacts[0].QuizID, contacts[0].Number})
 	p, err := s.Responses.Passage(t.Context(), underway)
 	require.NoError(t, err)
 	assert.Equal(t, []any{"mine", false, "day"}, []any{p.Device, p.Finished, p.Slug})

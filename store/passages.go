@@ -267,7 +267,7 @@ func (rs *Responses) AddContact(
 		}
 		number = r.Number
 		for i := range contacts {
-			contacts[i].ResponseID = r.ID
+			contacts[i].ResponseID, contacts[i].QuizID, contacts[i].Number = r.ID, p.QuizID, r.Number
 		}
 		for i := range consents {
 			consents[i].ResponseID, consents[i].Given = r.ID, next.Updated

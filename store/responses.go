@@ -74,6 +74,8 @@ type Contact struct {
 	Field       string      `gorm:"primaryKey"` // its key
 	Kind        quiz.Kind   `gorm:"not null"`   // what it is: a name, an e-mail address, …
 	Value       string
+	QuizID      uint `gorm:"not null"` // of the response, as its number is
+	Number      int  `gorm:"not null"`
 }
 
 // A Consent is what a respondent agreed to: the words as they stood there, the privacy

@@ -1,0 +1,158 @@
+package learn
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"golang.org/x/text/language"
+	"golang.org/x/text/language/display"
+
+	"omphalos/core/atlas"
+	"omphalos/core/quiz"
+	"omphalos/store/slice"
+	"omphalos/store/tally"
+)
+
+// facets are the parts of the sentence that every quiz has, in their order.
+var facets = []struct {
+	kind           tally.Kind
+	any, one, many string // what the sentence says before it
+}{
+	{tally.Release, "to any release", "to ", "to "},
+	{tally.Source, "from any source", "from ", "from "},
+	{tally.Medium, "by any medium", "by ", "by "},
+	{tally.Campaign, "of any campaign", "of ", "of "},
+	{tally.Device, "on any device", "on a ", "on a "},
+	{tally.Country, "in any country", "in ", "in "},
+	{tally.Language, "in any language", "in ", "in "},
+	{tally.Outcome, "with any outcome", "with ", "with "},
+	{tally.Contact, "with or without a contact", "with ", "with "},
+	{tally.Pressed, "whatever they pressed", "who pressed ", "who pressed "},
+}
+
+// A facet is a part of the sentence with what can be chosen there.
+type facet struct {
+	Field   string
+	Words   string
+	Set     bool
+	Options []facetOption
+	Hidden  []hidden // the other fields of the address
+	Clear   string   // address without it
+
+	one string // what is said before a name
+}
+
+type facetOption struct {
+	Value, Name string
+	Count       int
+	Chosen      bool
+}
+
+// A hidden field goes along with a form.
+type hidden struct{ Name, Value string }
+
+// hide lists all fields of the address but some.
+func (s *sentence) hide(but ...string) []hidden {
+	var list []hidden
+	fields := s.clone()
+	for _, field := range slice.Fields(fields) {
+		if slices.Contains(but, field) {
+			continue
+		}
+		for _, value := range fields[field] {
+			list = append(list, hidden{field, value})
+		}
+	}
+	return list
+}
+
+// mostOptions is how many values of a part can be chosen where it stands.
+const mostOptions = 24
+
+// facets are the parts of the sentence: those that tell responses apart, and those that are
+// set.
+func (s *sentence) facets(t *tally.Tally, in tally.Slice) []facet {
+	var list []facet
+	for _, f := range facets {
+		field := string(f.kind)
+		others := in
+		if s.Asked.Has(field) {
+			others = t.Slice(s.All(field)...)
+		}
+		counts := others.Split(tally.Property{Kind: f.kind})
+		chosen := s.Asked[field]
+		alike := len(counts) == 0 || len(counts) == 1 && counts[0].Count == others.Count()
+		if alike && len(chosen) == 0 {
+			continue
+		}
+		one := facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: s.hide(field), Clear: s.without(field), one: f.one}
+		var names []string
+		for _, c := range counts[:min(len(counts), mostOptions)] {
+			value, name := s.named(f.kind, c.Value)
+			option := facetOption{value, name, c.Count, slices.Contains(chosen, value)}
+			if option.Chosen {
+				names = append(names, name)
+			}
+			one.Options = append(one.Options, option)
+		}
+		for _, value := range chosen { // what nobody has, or few
+			if !slices.ContainsFunc(one.Options, func(o facetOption) bool { return o.Value == value }) {
+				one.Options = append(one.Options, facetOption{value, s.asking(f.kind, value), 0, true})
+				names = append(names, s.asking(f.kind, value))
+			}
+		}
+		if one.Set {
+			one.Words = f.one + strings.Join(names, " or ")
+		}
+		list = append(list, one)
+	}
+	return list
+}
+
+// asking is the name of a value as it stands in the address.
+func (s *sentence) asking(kind tally.Kind, value string) string {
+	if kind == tally.Release {
+		return "release " + value
+	}
+	_, name := s.named(kind, value)
+	return name
+}
+
+// named returns the value that stands in the address and its name.
+func (s *sentence) named(kind tally.Kind, value string) (asked, name string) {
+	switch kind {
+	case tally.Release:
+		for _, r := range s.releases {
+			if strconv.FormatUint(uint64(r.ID), 10) == value {
+				return strconv.Itoa(r.Number), "release " + strconv.Itoa(r.Number)
+			}
+		}
+	case tally.Outcome:
+		if o := s.quiz.Outcomes[value]; o != nil && o.Name != "" {
+			return value, "“" + o.Name + "”"
+		}
+	case tally.Contact:
+		return value, "a contact"
+	case tally.Pressed:
+		return value, "“" + s.pressed(value) + "”"
+	case tally.Country:
+		return value, atlas.Name(value, "en")
+	case tally.Language:
+		if tag, err := language.Parse(value); err == nil {
+			return value, display.English.Tags().Name(tag)
+		}
+	}
+	return value, value
+}
+
+// pressed is what stands on a button, by its landing's and its own key.
+func (s *sentence) pressed(block string) string {
+	landing, key, _ := strings.Cut(block, ".")
+	for _, k := range quiz.InOrder(s.quiz.Outcomes) {
+		if l := s.quiz.Outcomes[k].Landings[landing]; l != nil && l.Blocks[key] != nil {
+			return l.Blocks[key].Label
+		}
+	}
+	return block
+}
