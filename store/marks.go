@@ -43,7 +43,7 @@ type mark struct {
 	number int
 }
 
-// Who said who they are.
+// Who said who they are, as readMarks has it.
 const said = "yes"
 
 // marks wait until the tally is brought up to date.
@@ -89,21 +89,11 @@ func (rs *Responses) markContact(of uint, number int, contacts []Contact) {
 
 // readMarks reads all marks of a quiz into its tally.
 func (rs *Responses) readMarks(ctx context.Context, of uint, t *tally.Tally) error {
-	var persons []int
-	err := rs.db(ctx).Model(&Contact{}).Where("quiz_id = ? AND kind <> ?", of, quiz.Consent).
-		Distinct().Order("number").Pluck("number", &persons).Error
+	persons := rs.db(ctx).Model(&Contact{}).Where("quiz_id = ? AND kind <> ?", of, quiz.Consent)
+	err := numbersBy(persons, "'yes'", func(value string, number int) { t.Mark(tally.Property{Kind: tally.Contact}, value, number) })
 	if err != nil {
 		return err
 	}
-	for _, number := range persons {
-		t.Mark(tally.Property{Kind: tally.Contact}, said, number)
-	}
-	var presses []Press
-	if err := rs.db(ctx).Select("block", "number").Where("quiz_id = ?", of).Find(&presses).Error; err != nil {
-		return err
-	}
-	for _, p := range presses {
-		t.Mark(tally.Property{Kind: tally.Pressed}, p.Block, p.Number)
-	}
-	return nil
+	presses := rs.db(ctx).Model(&Press{}).Where("quiz_id = ?", of)
+	return numbersBy(presses, "block", func(block string, number int) { t.Mark(tally.Property{Kind: tally.Pressed}, block, number) })
 }

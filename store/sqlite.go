@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"errors"
 	"net/url"
+	"strconv"
+	"strings"
 
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -49,6 +51,21 @@ func ownConnection(db *gorm.DB) (*gorm.DB, error) {
 		writer.Exec("PRAGMA cache_size = -32768").Error,
 		writer.Exec("PRAGMA wal_autocheckpoint = 4096").Error,
 	)
+}
+
+// numbersBy gives f the numbers of responses in some rows by a value. They are read as one
+// text a value: of many that is far quicker than one by one.
+func numbersBy(rows *gorm.DB, value string, f func(value string, number int)) error {
+	var lists []struct{ Mark, Numbers string }
+	err := rows.Select(value + " AS mark, group_concat(number) AS numbers").Group("mark").Scan(&lists).Error
+	for _, l := range lists {
+		for text := range strings.SplitSeq(l.Numbers, ",") {
+			if n, err := strconv.Atoi(text); err == nil {
+				f(l.Mark, n)
+			}
+		}
+	}
+	return err
 }
 
 // beginWriting, endWriting and takeBack are a transaction on a connection of its own, in
