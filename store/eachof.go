@@ -14,14 +14,18 @@ import (
 	"omphalos/store/tally"
 )
 
-// readTogether is how many responses are read with one statement.
-const readTogether = 2000
+// readTogether is how many responses are read with one statement, readAhead how many of these
+// are held: some of them are read side by side.
+const (
+	readTogether = 2000
+	readAhead    = 3
+)
 
 // EachOf gives f the responses of a quiz that all parts name at this moment, in the order of
 // their numbers and with contact, until it fails. Each is good until f returns. After some it
 // calls between: there is time to wait for whoever takes them, as nothing is being read
 // then but the next few, which are kept until they are asked for. It holds the numbers of
-// all, and so many responses as are read together three times.
+// all, and so many responses as are read ahead.
 func (rs *Responses) EachOf(
 	ctx context.Context,
 	quiz uint,
@@ -63,16 +67,22 @@ func (rs *Responses) eachNumbered(
 		err  error
 	}
 	ctx, stop := context.WithCancel(ctx)
-	read, used := make(chan chunk), make(chan []Response, 2)
-	used <- nil
-	used <- nil
+	order, used := make(chan chan chunk, 1), make(chan []Response, readAhead)
+	for range readAhead {
+		used <- nil
+	}
 	go func() {
-		defer close(read)
+		defer close(order)
 		for some := range slices.Chunk(numbers, readTogether) {
-			list, err := rs.together(ctx, quiz, some, <-used)
+			into, one := <-used, make(chan chunk, 1)
+			go func() {
+				list, err := rs.together(ctx, quiz, some, into)
+				one <- chunk{list, err}
+			}()
 			select {
-			case read <- chunk{list, err}:
+			case order <- one:
 			case <-ctx.Done():
+				<-one
 				return
 			}
 		}
@@ -80,10 +90,12 @@ func (rs *Responses) eachNumbered(
 	defer func() {
 		stop()
 		close(used)
-		for range read { // until what is being read has been
+		for one := range order { // until what is being read has been
+			<-one
 		}
 	}()
-	for some := range read {
+	for one := range order {
+		some := <-one
 		if some.err != nil {
 			return some.err
 		}
