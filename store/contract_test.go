@@ -379,6 +379,13 @@ func streamsAreKept(t *testing.T, s *Store) {
 	assert.Equal(t, 4, flow(from).Seen)
 	assert.Zero(t, flow(tally.Part{Of: tally.Property{Kind: tally.Release}, Values: []string{"0"}}).Seen)
 
+	for i := range 3 * mostApart { // somebody writes whatever they like
+		rs.See(r, &program.Visitor{Source: fmt.Sprint("made up ", i), Language: "en"})
+	}
+	assert.Equal(t, 5+3*mostApart, flow().Seen)
+	var rows int64
+	require.NoError(t, rs.db(t.Context()).Model(&Sight{}).Where("quiz_id = ?", z.ID).Count(&rows).Error)
+	assert.LessOrEqual(t, rows, int64(mostApart+3), "and takes no more room")
 	begun, err := rs.Start(t.Context(), r, z.Slug, letter)
 	require.NoError(t, err)
 	begun.Place = "want"

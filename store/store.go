@@ -56,10 +56,7 @@ type Responses struct {
 	room
 	indexes indexes
 	flows   flows
-	sights  struct {
-		sync.Mutex
-		counts map[Sight]int // since they were written down last
-	}
+	sights  sights
 }
 
 // People is the way to those who may sign in.

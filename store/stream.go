@@ -6,6 +6,7 @@ import (
 	"log/slog"
 	"math"
 	"slices"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -118,16 +119,50 @@ func timed(asked []Stop, stops []Stop) []Stop {
 	return timed
 }
 
+// sights count who saw what until it is written down.
+type sights struct {
+	sync.Mutex
+	counts map[Sight]int
+	day    string
+	apart  map[uint]map[[4]string]bool // what is told apart of a quiz on the day
+}
+
+// mostApart is how many sources with medium, campaign and language are told apart a day:
+// addresses bring along whatever somebody wrote into them, and cost nothing to ask for.
+const mostApart = 500
+
+// bound returns where somebody came from, further ones all as tally.Rest.
+func (s *sights) bound(quiz uint, day string, came Came) Came {
+	if s.day != day {
+		s.day, s.apart = day, map[uint]map[[4]string]bool{}
+	}
+	known := s.apart[quiz]
+	if known == nil {
+		known = map[[4]string]bool{}
+		s.apart[quiz] = known
+	}
+	one := [4]string{came.Source, came.Medium, came.Campaign, came.Language}
+	switch {
+	case known[one]:
+	case len(known) < mostApart:
+		known[one] = true
+	default:
+		came.Source, came.Medium, came.Campaign, came.Language = tally.Rest, tally.Rest, tally.Rest, ""
+	}
+	return came
+}
+
 // See counts somebody who sees the opening of a release.
 func (rs *Responses) See(r *Release, v *program.Visitor) {
-	came := cameBy(v)
+	day := now().Format(time.DateOnly)
 	rs.sights.Lock()
 	defer rs.sights.Unlock()
 	if rs.sights.counts == nil {
 		rs.sights.counts = map[Sight]int{}
 	}
+	came := rs.sights.bound(r.QuizID, day, cameBy(v))
 	rs.sights.counts[Sight{
-		WorkspaceID: rs.in, QuizID: r.QuizID, ReleaseID: r.ID, Day: now().Format(time.DateOnly), Source: came.Source, Medium: came.Medium,
+		WorkspaceID: rs.in, QuizID: r.QuizID, ReleaseID: r.ID, Day: day, Source: came.Source, Medium: came.Medium,
 		Campaign: came.Campaign, Country: came.Country, Language: came.Language, Device: came.Device,
 	}]++
 }

@@ -24,8 +24,11 @@ import (
 // worked out by walking the newest responses of the slice again, by the release whose sheet
 // is shown.
 
-// mostMeasured is how many are walked again.
-const mostMeasured = 20_000
+// mostMeasured is how many are walked again, mostPoints how many points of questions are held.
+const (
+	mostMeasured = 20_000
+	mostPoints   = 2_000_000
+)
 
 type measurePage struct {
 	desk.Frame
@@ -104,7 +107,8 @@ func (s *Room) measure(ctx context.Context, id uint, in *sliced, p *program.Prog
 		m.sums[i], m.fed[i] = map[int64]int{}, make([]bool, len(p.Questions))
 	}
 	reader, walker := store.NewReader(p), passage.NewWalker(p)
-	err := s.Store.Responses.NewestOf(ctx, id, in.slice.All(), mostMeasured, func(r *store.Response) error {
+	most := max(500, min(mostMeasured, mostPoints/max(1, len(p.Questions)*len(p.Scales))))
+	err := s.Store.Responses.NewestOf(ctx, id, in.slice.All(), most, func(r *store.Response) error {
 		m.add(walker, walker.Walk(reader.Input(r)))
 		return nil
 	})

@@ -23,9 +23,10 @@ import (
 // the newest responses of the slice; words are counted by how many have written them.
 
 const (
-	mostRead  = 20_000 // responses
-	mostTexts = 200    // shown at once
-	mostWords = 40
+	mostRead    = 20_000 // responses
+	mostTexts   = 200    // shown at once
+	mostWords   = 40
+	mostCounted = 100_000 // words that are told apart
 )
 
 type wordsPage struct {
@@ -100,7 +101,9 @@ func (s *Room) words(c *gin.Context) {
 			page.Count++
 			folded := fold.String(text)
 			for word := range wordsOf(folded) {
-				counts[word]++
+				if counts[word] > 0 || len(counts) < mostCounted {
+					counts[word]++
+				}
 			}
 			if strings.Contains(folded, searched) {
 				page.Found++
