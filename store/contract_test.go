@@ -403,6 +403,7 @@ func streamsAreKept(t *testing.T, s *Store) {
 	require.NoError(t, raw(s).Exec("UPDATE passages SET updated = ?, seconds = 75 WHERE id = ?", old, begun.ID).Error)
 	rs.flows.forget(z.ID)
 	left := map[string][]tally.Bin{"want": {{Value: 75, Count: 1}}}
+	assert.Error(t, errOf(rs.Flow(ended, z.ID, nil)), "whoever went away meanwhile spoils nothing")
 	assert.Equal(t, Flow{Seen: 4, Left: left}, flow(from), "nobody has gone on with it")
 	n, err := rs.ForgetUnfinished(t.Context(), now().Add(-24*time.Hour))
 	require.NoError(t, err)

@@ -66,6 +66,7 @@ func (rs *Responses) flowing(ctx context.Context, quiz uint, f func(*flowing)) e
 	x.used = now()
 	rs.flows.Unlock() // what is written from now on is followed
 	if err := x.read(func() error { return rs.readFlowing(ctx, quiz, x) }); err != nil {
+		rs.flows.forget(quiz) // or it would follow for nothing
 		return err
 	}
 	x.mu.Lock()

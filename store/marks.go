@@ -46,6 +46,9 @@ type mark struct {
 // Who said who they are, as readMarks has it.
 const said = "yes"
 
+// mostMarks is how many marks wait: where more come, the tally is read anew when it is asked.
+const mostMarks = 1 << 16
+
 // marks wait until the tally is brought up to date.
 type marks struct {
 	sync.Mutex
@@ -73,9 +76,14 @@ func (x *indexes) mark(quiz uint, one mark) {
 	x.Lock()
 	mine := x.of[quiz]
 	x.Unlock()
-	if mine != nil {
-		mine.marks.Lock()
-		defer mine.marks.Unlock()
+	if mine == nil {
+		return
+	}
+	mine.marks.Lock()
+	defer mine.marks.Unlock()
+	if len(mine.marks.list) == mostMarks {
+		go x.forget(quiz) // which waits for whoever reads it
+	} else {
 		mine.marks.list = append(mine.marks.list, one)
 	}
 }
