@@ -218,7 +218,7 @@ func TestRespondentsSmallThings(t *testing.T) {
 	kept, err := a.store.Responses.Newest(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	require.Len(t, kept, 1)
-	assert.Contains(t, kept[0].Contacts, store.Contact{WorkspaceID: kept[0].WorkspaceID, ResponseID: kept[0].ID, Field: "land", Kind: quiz.Country, Value: "IE"})
+	assert.Contains(t, kept[0].Contacts, store.Contact{WorkspaceID: kept[0].WorkspaceID, ResponseID: kept[0].ID, Field: "land", Kind: quiz.Country, Value: "IE", QuizID: z.ID, Number: 1})
 
 	one := quiztest.New("lead")
 	one.Ask("want", quiz.Single, "hive", "jar")

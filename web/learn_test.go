@@ -208,6 +208,24 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	b.run(`document.querySelector("[aria-label=Until]").value = 20; document.querySelector("[aria-label=Until]").dispatchEvent(new Event("change", { bubbles: true }))`)
 	b.until("until a day", `document.querySelector(".slicer").textContent.includes("from 2026-06-12 to 2026-06-21")`)
 	assert.Equal(t, 10, big())
+	// A press on the fourth of sixty days, and on the bar of the higher score.
+	b.click(`.slicer > a`)
+	b.until("all days", `location.search === ""`)
+	b.run(`(() => {
+		const days = document.querySelector(".days svg"), box = days.getBoundingClientRect();
+		days.dispatchEvent(new MouseEvent("click", { bubbles: true, clientX: box.left + (3.5 / 60) * box.width }));
+	})()`)
+	b.until("one day", `document.querySelector(".slicer").textContent.includes("of 2026-06-04")`)
+	assert.Equal(t, 1, big())
+	b.click(`.slicer > a`)
+	b.until("all days", `location.search === ""`)
+	b.run(`document.querySelector(".scalefound a:last-of-type").dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true }))`)
+	b.until("those with the score", `document.querySelector(".chip")?.textContent.includes("Need 3")`)
+	assert.Equal(t, 40, big())
+	// The file that goes out is that of what is shown.
+	b.run(`fetch(document.querySelector(".files a[download]").href).then((r) => r.text()).then((text) => (window.file = text))`)
+	b.until("the file", `!!window.file`)
+	assert.Equal(t, 41, strings.Count(read[string](b, `window.file`), "\r\n"))
 	for _, wide := range []int64{768, 1280} {
 		tab := a.newTabOf(t, wide, 800, true)
 		tab.signIn()

@@ -289,8 +289,8 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	assert.Equal(
 		t,
 		[]store.Contact{
-			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Kind: quiz.Email, Value: "ann@example.org"},
-			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Kind: quiz.Name, Value: "Ann Weaver"},
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Kind: quiz.Email, Value: "ann@example.org", QuizID: z.ID, Number: 1},
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Kind: quiz.Name, Value: "Ann Weaver", QuizID: z.ID, Number: 1},
 		},
 		whole.Contacts,
 	)

@@ -103,7 +103,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			address, _ := j.goal(filler, b.Address, b.Signpost, true) // a button that leads nowhere is not shown
 			view.Address = template.URL(j.outward(address))           // checked by goal: http, https, mailto or tel
 			if j.rehearsal == nil && !parted {
-				view.Press = j.place(pressedPlace) + "?block=" + passage.LandingKey(j.program, r) + "." + key
+				view.Press = pressedPlace + "?block=" + passage.LandingKey(j.program, r) + "." + key
 			}
 		}
 		if b.Kind == quiz.BillBlock {

@@ -23,6 +23,7 @@ type scaleFigure struct {
 	Line           string     // path
 	Cuts           string     // path
 	Ticks          []scaleTick
+	Hits           []scaleHit // what is pressed: a bar from top to bottom
 	Mean, Expected string
 	Rows           []rowFigure // the same as a table
 	Spread         string      // the standard deviation
@@ -31,6 +32,13 @@ type scaleFigure struct {
 
 // The bars of a band: all of them, where none decides by the scale.
 type bandBars struct{ Class, Path string }
+
+// A scaleHit is where a press adds a range of scores to the sentence, or takes it away.
+type scaleHit struct {
+	X, Width float64
+	Address  string
+	Label    string
+}
 
 type scaleTick struct {
 	X    float64
@@ -114,6 +122,7 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 				row.Expected, row.Mark = ui.Percent(due[i]), 100*due[i]
 			}
 			f.Rows = append(f.Rows, row)
+			f.Hits = append(f.Hits, scaleHit{x, wide, row.Address, of.label + ": " + ui.Percent(row.Part)})
 		}
 	}
 	for i := range bars {

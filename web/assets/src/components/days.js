@@ -7,6 +7,7 @@ export default () => ({
   init() {
     this.words = this.$root.querySelector("output").textContent;
     for (const handle of this.handles()) this.say(handle);
+    this.take();
   },
   /** The handles, the earlier first. */
   handles() {
@@ -26,11 +27,23 @@ export default () => ({
     const [from, to] = this.handles();
     this.say(this.$el);
     this.words = `${this.day(from, false)} to ${this.day(to, true)}`;
+    this.take();
   },
-  send() {
+  /** A press on a day chooses that alone. @param {MouseEvent} event */
+  press(event) {
+    const { left, width } = this.$el.getBoundingClientRect();
+    const { low, high } = this.$refs;
+    low.value = high.value = String(Math.floor(((event.clientX - left) / width) * (Number(low.max) + 1)));
+    this.send();
+  },
+  /** Puts the days into the form. */
+  take() {
     const [from, to] = this.handles();
     this.$refs.from.value = from.value === from.min ? "" : this.day(from, false);
     this.$refs.to.value = to.value === to.max ? "" : this.day(to, true);
+  },
+  send() {
+    this.take();
     this.$root.requestSubmit();
   },
 });
