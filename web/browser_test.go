@@ -265,7 +265,9 @@ func (b *tab) press(selector, keys string, options ...chromedp.KeyOption) {
 // fill replaces what is in a field by typing.
 func (b *tab) fill(selector, text string) {
 	b.t.Helper()
-	b.do(chromedp.Focus(chromedp.CSS(selector)))
+	// What is there may just be replaced by the same: it is looked for until it has the focus.
+	b.until(selector+" has the focus", fmt.Sprintf(
+		`(() => { const field = document.querySelector(%q); field?.focus(); return !!field && document.activeElement === field; })()`, selector))
 	if read[string](b, `document.activeElement.value`) != "" {
 		b.run(`document.activeElement.select()`)
 		b.do(chromedp.KeyEvent("\b"))

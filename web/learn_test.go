@@ -210,7 +210,7 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	assert.Equal(t, 10, big())
 	// A press on the fourth of sixty days, and on the bar of the higher score.
 	b.click(`.slicer > a`)
-	b.until("all days", `location.search === ""`)
+	b.until("all days", `location.search === "" && !!document.querySelector("[aria-label=From]")?.ariaValueText`)
 	b.run(`(() => {
 		const days = document.querySelector(".days svg"), box = days.getBoundingClientRect();
 		days.dispatchEvent(new MouseEvent("click", { bubbles: true, clientX: box.left + (3.5 / 60) * box.width }));
@@ -218,7 +218,7 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	b.until("one day", `document.querySelector(".slicer").textContent.includes("of 2026-06-04")`)
 	assert.Equal(t, 1, big())
 	b.click(`.slicer > a`)
-	b.until("all days", `location.search === ""`)
+	b.until("all days", `location.search === "" && !!document.querySelector("[aria-label=From]")?.ariaValueText`)
 	b.run(`document.querySelector(".scalefound a:last-of-type").dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true }))`)
 	b.until("those with the score", `document.querySelector(".chip")?.textContent.includes("Need 3")`)
 	assert.Equal(t, 40, big())
