@@ -480,14 +480,25 @@ func responsesAreKept(t *testing.T, s *Store) {
 	rs := s.Responses
 	list := many(t, s, r, 30)
 	n := 0
-	require.NoError(t, rs.Each(t.Context(), z.ID, func(one *Response) bool {
+	enough := errors.New("enough")
+	assert.ErrorIs(t, rs.EachOf(t.Context(), z.ID, nil, func(one *Response) error {
 		assert.Equal(t, n+1, one.Number)
 		assert.Equal(t, list[n].Answers, one.Answers)
-		assert.Equal(t, list[n].Source, one.Facts().Source)
-		n++
-		return n < 20
-	}))
+		assert.Equal(t, list[n].Source, one.Source)
+		if n++; n == 20 {
+			return enough
+		}
+		return nil
+	}, func() error { return nil }), enough)
 	assert.Equal(t, 20, n)
+	n = 25
+	require.NoError(t, rs.NewestOf(t.Context(), z.ID, nil, 5, func(one *Response) error {
+		assert.Equal(t, n+1, one.Number)
+		assert.Equal(t, list[n].Source, one.Facts().Source, "with what is known of the visitor")
+		n++
+		return nil
+	}))
+	assert.Equal(t, 30, n)
 	last, err := rs.Last(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 30, last)
@@ -541,7 +552,7 @@ func figuresAreRight(t *testing.T, s *Store) {
 	look := func(when string) {
 		t.Helper()
 		want, split := []int(nil), map[string]int{}
-		require.NoError(t, rs.Each(t.Context(), z.ID, func(one *Response) bool {
+		require.NoError(t, rs.EachOf(t.Context(), z.ID, nil, func(one *Response) error {
 			in, has := false, false
 			for _, a := range one.Answers {
 				in = in || a.Question == "crop" && a.Answer == "pears"
@@ -551,8 +562,8 @@ func figuresAreRight(t *testing.T, s *Store) {
 				want = append(want, one.Number)
 				split[one.Outcome]++
 			}
-			return true
-		}))
+			return nil
+		}, func() error { return nil }))
 		list, all, err := rs.Find(t.Context(), z.ID, []tally.Part{pears, trees}, tally.Order{}, 0, 1000)
 		require.NoError(t, err)
 		assert.Equal(t, want, numbersOf(list), when)

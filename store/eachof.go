@@ -41,10 +41,22 @@ func (rs *Responses) EachOf(
 	if err != nil {
 		return err
 	}
-	return rs.eachNumbered(ctx, quiz, numbers, f, between)
+	read := func(numbers []int, into []Response) ([]Response, error) {
+		contacts, err := rs.contactsOf(ctx, quiz, numbers)
+		if err != nil {
+			return nil, err
+		}
+		list, err := rs.together(ctx, quiz, among(numbers), "''", into)
+		for i := range list {
+			list[i].Contacts = contacts[list[i].ID]
+		}
+		return list, err
+	}
+	return ahead(ctx, numbers, read, f, between)
 }
 
-// NewestOf is EachOf with the newest alone, at most so many.
+// NewestOf gives f the newest responses of a quiz that all parts name, at most so many, with
+// what is known of the visitor and without contact, in the order of their numbers.
 func (rs *Responses) NewestOf(ctx context.Context, quiz uint, parts []tally.Part, most int, f func(*Response) error) error {
 	var numbers []int
 	err := rs.Tally(ctx, quiz, func(t *tally.Tally) { numbers = t.Slice(parts...).Page(tally.Order{Falling: true}, 0, most) })
@@ -52,13 +64,17 @@ func (rs *Responses) NewestOf(ctx context.Context, quiz uint, parts []tally.Part
 		return err
 	}
 	slices.Reverse(numbers)
-	return rs.eachNumbered(ctx, quiz, numbers, f, func() error { return nil })
+	read := func(numbers []int, into []Response) ([]Response, error) {
+		return rs.together(ctx, quiz, among(numbers), "visitor", into)
+	}
+	return ahead(ctx, numbers, read, f, func() error { return nil })
 }
 
-func (rs *Responses) eachNumbered(
+// ahead gives f the responses with some numbers, and reads the next ones meanwhile.
+func ahead(
 	ctx context.Context,
-	quiz uint,
 	numbers []int,
+	read func(numbers []int, into []Response) ([]Response, error),
 	f func(*Response) error,
 	between func() error,
 ) error {
@@ -76,7 +92,7 @@ func (rs *Responses) eachNumbered(
 		for some := range slices.Chunk(numbers, readTogether) {
 			into, one := <-used, make(chan chunk, 1)
 			go func() {
-				list, err := rs.together(ctx, quiz, some, into)
+				list, err := read(some, into)
 				one <- chunk{list, err}
 			}()
 			select {
@@ -141,15 +157,18 @@ var togetherColumns = []string{
 	"finished", `"end"`, "outcome", "landing", "country", "language", "device", "source", "medium", "campaign", "address",
 }
 
-// together reads responses by their numbers into the memory of a list.
-func (rs *Responses) together(ctx context.Context, quiz uint, numbers []int, list []Response) ([]Response, error) {
-	contacts, err := rs.contactsOf(ctx, quiz, numbers)
-	if err != nil {
-		return nil, err
-	}
+// together reads some responses that count into the memory of a list, without contact, in the
+// order of their numbers. The visitor is a column, or "”" where nothing is asked of it.
+func (rs *Responses) together(
+	ctx context.Context,
+	quiz uint,
+	which func(*gorm.DB) *gorm.DB,
+	visitor string,
+	list []Response,
+) ([]Response, error) {
 	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
-	rows, err := among(numbers)(rs.db(context.WithoutCancel(ctx)).Model(&Response{}).
-		Select("id, number, release_id, seconds, packed, "+asOne(togetherColumns...)).
+	rows, err := which(rs.db(context.WithoutCancel(ctx)).Model(&Response{}).
+		Select("id, number, release_id, seconds, packed, "+asOne(append(slices.Clone(togetherColumns), visitor)...)).
 		Where("quiz_id = ? AND NOT beside", quiz)).Order("number").Rows()
 	if err != nil {
 		return nil, found(err, "reading the responses of quiz %d", quiz)
@@ -171,7 +190,6 @@ func (rs *Responses) together(ctx context.Context, quiz uint, numbers []int, lis
 		if r.Scores, r.Answers, r.Asked, err = unpackInto(r.Scores, r.Answers, r.Asked, r.Packed); err != nil {
 			return nil, fmt.Errorf("the response %d: %w", r.Number, err)
 		}
-		r.Contacts = contacts[r.ID]
 	}
 	return list[:n], errors.Join(found(rows.Err(), "reading the responses of quiz %d", quiz), ctx.Err())
 }
@@ -182,7 +200,8 @@ const keptTime = "2006-01-02 15:04:05.999999999-07:00"
 // part fills in the texts that were read as one.
 func (r *Response) part(text string) (err error) {
 	var finished string
-	err = apart(text, &finished, &r.End, &r.Outcome, &r.Landing, &r.Country, &r.Language, &r.Device, &r.Source, &r.Medium, &r.Campaign, &r.Address)
+	err = apart(text, &finished, &r.End, &r.Outcome, &r.Landing, &r.Country, &r.Language, &r.Device, &r.Source, &r.Medium, &r.Campaign, &r.Address,
+		&r.Visitor)
 	if err != nil {
 		return fmt.Errorf("the response %d: %w", r.Number, err)
 	}

@@ -176,7 +176,7 @@ func (rs *Responses) readSegments(ctx context.Context, quiz uint, x *index, newe
 				return err
 			}
 		}
-		if err := rs.addTo(ctx, quiz, x, max(first, x.tally.Last()+1), last); err != nil {
+		if err := rs.addTo(ctx, quiz, x, max(first, x.tally.Last()+1), min(last, newest)); err != nil {
 			return err
 		}
 		if whole {
@@ -205,21 +205,30 @@ func (rs *Responses) keepSegment(ctx context.Context, quiz uint, segment int, t 
 
 // addTo adds the responses with numbers from one to another.
 func (rs *Responses) addTo(ctx context.Context, quiz uint, x *index, from, to int) error {
-	var failed error
 	var e tally.Entry
-	err := rs.eachWhole(ctx, quiz, from, to, func(r *Response) bool {
-		kinds := x.kinds[r.ReleaseID]
-		if kinds == nil {
-			if kinds, failed = rs.kindsOf(ctx, r.ReleaseID); failed != nil {
-				return false
-			}
-			x.kinds[r.ReleaseID] = kinds
+	var list []Response
+	for ; from <= to; from += readTogether {
+		within := func(q *gorm.DB) *gorm.DB {
+			return q.Where("number BETWEEN ? AND ?", from, min(from+readTogether-1, to))
 		}
-		r.enter(&e, kinds)
-		x.tally.Add(&e)
-		return true
-	})
-	return errors.Join(failed, err)
+		var err error
+		if list, err = rs.together(ctx, quiz, within, "''", list); err != nil {
+			return err
+		}
+		for i := range list {
+			r := &list[i]
+			kinds := x.kinds[r.ReleaseID]
+			if kinds == nil {
+				if kinds, err = rs.kindsOf(ctx, r.ReleaseID); err != nil {
+					return err
+				}
+				x.kinds[r.ReleaseID] = kinds
+			}
+			r.enter(&e, kinds)
+			x.tally.Add(&e)
+		}
+	}
+	return nil
 }
 
 // kindsOf returns the kinds of a release's questions by their keys.

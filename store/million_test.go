@@ -87,7 +87,7 @@ func BenchmarkResponses(b *testing.B) {
 		b.Run(of.name+"/reading all", func(b *testing.B) {
 			n := 0
 			for b.Loop() {
-				require.NoError(b, rs.Each(b.Context(), season, func(*Response) bool { n++; return true }))
+				require.NoError(b, rs.EachOf(b.Context(), season, nil, func(*Response) error { n++; return nil }, func() error { return nil }))
 			}
 			b.ReportMetric(float64(n)/b.Elapsed().Seconds(), "responses/s")
 			b.ReportMetric(float64(info.Size())/float64(all), "bytes/response")

@@ -183,19 +183,17 @@ func (rs *Responses) AddResponses(ctx context.Context, list []*Response, begun .
 	for _, r := range list {
 		r.WorkspaceID = rs.in
 	}
-	for _, p := range begun {
-		defer rs.flows.forget(p.QuizID)
-	}
-	return found(
-		rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: func(tx *gorm.DB) error {
-			last := numbers{}
-			for _, r := range list {
-				if err := last.give(tx, r); err != nil {
-					return err
-				}
+	err := rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: func(tx *gorm.DB) error {
+		last := numbers{}
+		for _, r := range list {
+			if err := last.give(tx, r); err != nil {
+				return err
 			}
-			return errors.Join(rs.disk.createResponses(tx, list), create(tx, begun))
-		}}),
-		"keeping responses",
-	)
+		}
+		return errors.Join(rs.disk.createResponses(tx, list), create(tx, begun))
+	}})
+	for _, p := range begun {
+		rs.flows.forget(p.QuizID)
+	}
+	return found(err, "keeping responses")
 }

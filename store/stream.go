@@ -213,10 +213,11 @@ func (p *Passage) Departure() Departure {
 
 // AddDepartures keeps departures, as they come from elsewhere.
 func (rs *Responses) AddDepartures(ctx context.Context, list []Departure) error {
+	err := rs.db(ctx).Transaction(func(tx *gorm.DB) error { return create(tx, list) })
 	for _, d := range list {
-		defer rs.flows.forget(d.QuizID)
+		rs.flows.forget(d.QuizID)
 	}
-	return found(rs.db(ctx).Transaction(func(tx *gorm.DB) error { return create(tx, list) }), "keeping departures")
+	return found(err, "keeping departures")
 }
 
 // A Flow is what is known of those who have not finished.
