@@ -23,9 +23,8 @@ const (
 
 // EachOf gives f the responses of a quiz that all parts name at this moment, in the order of
 // their numbers and with contact, until it fails. Each is good until f returns. After some it
-// calls between: there is time to wait for whoever takes them, as nothing is being read
-// then but the next few, which are kept until they are asked for. It holds the numbers of
-// all, and so many responses as are read ahead.
+// calls between: there is time to wait for whoever takes them, since no more is read than the
+// next few. It holds the numbers of all, and so many responses as are read ahead.
 func (rs *Responses) EachOf(
 	ctx context.Context,
 	quiz uint,

@@ -628,3 +628,48 @@ func TestViewsAreKept(t *testing.T) {
 		}
 	}
 }
+
+// What decided is told by the rule that took somebody, also where it asks for the visitor; an
+// answer is called the same in the sentence, the figures and the list.
+func TestTheSameNamesEverywhere(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("cold", "hot")
+	m.Ask("land", quiz.Country)
+	m.Ask("crop", quiz.Single, "apples", "pears")
+	m.Ask("yard", quiz.Location).Table = "yards"
+	is := func(value string) *quiz.Test { return &quiz.Test{Op: quiz.Is, Value: quiz.Words(value)} }
+	m.Decide(quiz.Step{
+		Kind:    quiz.TableStep,
+		Columns: map[string]*quiz.Column{"by": {Subject: quiz.Subject{Visitor: "source"}}},
+		Rules:   map[string]*quiz.TableRule{"one": {Cells: map[string]*quiz.Test{"by": is("letter")}, Outcome: "hot"}},
+	})
+	m.Decision.Otherwise = "cold"
+	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}}))
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	var list []*store.Response
+	for i := range 40 {
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "cold", Finished: time.Now(), Visitor: "{}",
+			Answers: []store.ResponseAnswer{{Question: "land", Answer: "IE"}, {Question: "crop", Answer: []string{"apples", "pears"}[i%2]}, {Question: "yard", Answer: "n1"}}}
+		if i%4 == 0 {
+			one.Visitor, one.Outcome = `{"source":"letter"}`, "hot"
+		}
+		list = append(list, one)
+	}
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), list))
+	c := a.client(t).signIn()
+	page := func(query string) string {
+		_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn%s", z.ID, query))
+		return strings.Join(strings.Fields(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(html.UnescapeString(page), " ")), " ")
+	}
+	measures := page("/measures")
+	assert.Regexp(t, `letter”?: “hot” 25 % 10 `, measures, "ten came by the letter")
+	assert.Contains(t, measures, "Otherwise 75 % 30")
+	all := page("?columns=answer.land&columns=answer.yard&columns=answer.crop")
+	assert.Regexp(t, `Ireland 100 % 40.*North yard 100 % 40.*No\. 40 Ireland North yard pears`, all)
+	chosen := page("?answer.land=IE&answer.yard=n1&answer.crop=apples&vs.answer.crop=pears")
+	assert.Contains(t, chosen, "who answered “Ireland” to “land”")
+	assert.Contains(t, chosen, "who answered “North yard” to “yard”")
+	assert.Contains(t, chosen, "compared with those who answered “pears” to “crop”")
+	assert.Contains(t, page("?answer.crop=apples"), "with those who answered “pears” to “crop”", "and that is offered")
+}

@@ -193,3 +193,37 @@ func TestWhatIsPressed(t *testing.T) {
 		assert.Len(t, all.Slice().Split(tally.Property{Kind: tally.Pressed}), 2)
 	}))
 }
+
+// Who leaves at a page that asks nothing left at the question behind it, and who leaves as they
+// are asked who they are left behind all questions: nobody is lost.
+func TestWhereTheyLeft(t *testing.T) {
+	a := newApp(t)
+	m := quiztest.New("fit")
+	m.Ask("crop", quiz.Single, "apples", "pears")
+	m.Ask("pause", quiz.Interlude).Label = "Half way"
+	m.Ask("soon", quiz.Single, "now", "later")
+	m.Decision.Otherwise = "fit"
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	var gone []store.Departure
+	for place, n := range map[string]int{"crop": 1, "pause": 2, "soon": 3, "your-contact": 4, "asked before": 5} {
+		for range n {
+			gone = append(gone, store.Departure{QuizID: z.ID, ReleaseID: r.ID, Place: place, Seconds: 10 * n, Ended: time.Now()})
+		}
+	}
+	require.NoError(t, a.store.Responses.AddDepartures(t.Context(), gone))
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), []*store.Response{{
+		QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "fit", Finished: time.Now(), Visitor: "{}",
+		Answers: []store.ResponseAnswer{{Question: "crop", Answer: "apples"}, {Question: "soon", Answer: "now"}},
+	}}))
+	c := a.client(t).signIn()
+	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
+	page = strings.Join(strings.Fields(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(html.UnescapeString(page), " ")), " ")
+	for _, told := range []string{
+		"began 100 % 16", "11 asked · 1 left (9 %), half of them after 10 s", "10 asked · 5 left (50 %), half of them after 30 s",
+		"left behind the questions 4", "left where nothing is asked any more 5", "6 % 1",
+	} {
+		assert.Contains(t, page, told)
+	}
+}

@@ -23,8 +23,8 @@ type Out struct {
 	Words     bool // a second line with words, in CSV
 }
 
-// Write writes the responses of the slice, and calls after some of them: then nothing is
-// read, and what has been written can be sent. A workbook has a sheet with the questions and
+// Write writes the responses of the slice, and calls after some of them: what has been written
+// then can be sent. A workbook has a sheet with the questions and
 // one with the figures behind the responses. The file is whole where err is nil.
 func (o Out) Write(ctx context.Context, to io.Writer, after func(written int) error) error {
 	table, with := NewTable(o.Shown, o.Releases), rows.Options{Name: "Responses", Words: o.Words}

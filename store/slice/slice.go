@@ -76,7 +76,10 @@ func (s Slice) All(but ...string) []tally.Part {
 	return list
 }
 
-// time takes the days of the sentence, both included.
+// timed is how a time stands in a sentence, where it is more than a day.
+const timed = "2006-01-02T15:04:05"
+
+// time takes the days of the sentence, both included, or times (UTC).
 func (s Slice) time(fields url.Values) (wrong []string) {
 	part := tally.Part{Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: math.MaxInt64}
 	for _, field := range []string{"from", "to"} {
@@ -85,6 +88,11 @@ func (s Slice) time(fields url.Values) (wrong []string) {
 			continue
 		}
 		at, err := time.Parse(time.DateOnly, text)
+		last := at.Unix() + day - 1
+		if err != nil {
+			at, err = time.Parse(timed, text)
+			last = at.Unix()
+		}
 		if err != nil {
 			wrong = append(wrong, fmt.Sprintf("%s=%s is no day, as 2026-10-01 is one", field, text))
 			continue
@@ -92,7 +100,7 @@ func (s Slice) time(fields url.Values) (wrong []string) {
 		if s.Asked.Set(field, text); field == "from" {
 			part.From = at.Unix()
 		} else {
-			part.To = at.Unix() + day - 1
+			part.To = last
 		}
 		s.Parts["from"] = part
 	}

@@ -38,6 +38,8 @@ func TestRead(t *testing.T) {
 		"amount.hives=3..":                     {Of: tally.Property{Kind: tally.Amount, Key: "hives"}, From: millions(3), To: math.MaxInt64},
 		"amount.since=1970-01-02..1970-01-11":  {Of: tally.Property{Kind: tally.Amount, Key: "since"}, From: millions(1), To: millions(10)},
 		"from=1970-01-02":                      {Of: tally.Property{Kind: tally.Finished}, From: 86_400, To: math.MaxInt64},
+		"from=1970-01-02T10:20:30":             {Of: tally.Property{Kind: tally.Finished}, From: 86_400 + 37_230, To: math.MaxInt64},
+		"to=1970-01-02T00:00:05":               {Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: 86_405},
 		"to=1970-01-02&source=&from=":          {Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: 2*86_400 - 1},
 		"from=1970-01-02&to=1970-01-02&from=x": {Of: tally.Property{Kind: tally.Finished}, From: 86_400, To: 2*86_400 - 1},
 	} {

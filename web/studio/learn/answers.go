@@ -1,12 +1,10 @@
 package learn
 
 import (
-	"cmp"
 	"math"
 	"slices"
 	"strconv"
 
-	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/inference"
 	"omphalos/core/program"
@@ -43,7 +41,7 @@ func (r *reading) question(i int, key string) questionFigure {
 			f.Rows = append(f.Rows, r.answer(&f, answer, asked.Answers[answer].Label))
 		}
 	case asked.Kind == quiz.Country, asked.Kind == quiz.Location, asked.Kind == quiz.Consent:
-		f.Rows = r.named(&f, asked)
+		f.Rows = r.named(&f)
 	case asked.Kind.Numeric(), asked.Kind == quiz.Date:
 		r.amounts(&f, asked)
 	default:
@@ -112,19 +110,12 @@ func (r *reading) expect(row *rowFigure, key, name string) {
 // mostNamed is how many places or countries are shown of those that were chosen.
 const mostNamed = 12
 
-func (r *reading) named(f *questionFigure, asked *quiz.Question) []rowFigure {
+func (r *reading) named(f *questionFigure) []rowFigure {
 	var list []rowFigure
 	of := tally.Property{Kind: tally.Answer, Key: f.Key}
 	counts := append(r.in.Split(of), r.onlyThere(of)...)
 	for _, c := range counts[:min(len(counts), mostNamed)] {
-		label := c.Value
-		switch asked.Kind {
-		case quiz.Country:
-			label = atlas.Name(c.Value, "en")
-		case quiz.Location:
-			label = cmp.Or(r.place(asked.Table, c.Value), c.Value)
-		}
-		list = append(list, r.answer(f, c.Value, label))
+		list = append(list, r.answer(f, c.Value, r.slice.answer(f.Key, c.Value)))
 	}
 	return list
 }

@@ -1,9 +1,11 @@
 package learn
 
 import (
+	"cmp"
 	"strconv"
 	"strings"
 
+	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/store/slice"
@@ -16,23 +18,50 @@ type chip struct{ Words, Drop string }
 func (s *sentence) chips() []chip {
 	var list []chip
 	for _, field := range slice.Fields(s.Asked) {
-		kind, key, _ := strings.Cut(field, ".")
-		values := s.Asked[field]
-		switch kind {
-		case "answer":
-			key, row, _ := strings.Cut(key, ".")
-			list = append(list, chip{"who answered " + s.answers(key, values) + " to " + s.question(key, row), s.without(field)})
-		case "amount":
-			list = append(list, chip{"who answered " + rangeWords(values[0]) + " to " + s.question(key, ""), s.without(field)})
-		case "score":
-			name := key
-			if scale := s.quiz.Scales[key]; scale != nil {
-				name = scale.Name
-			}
-			list = append(list, chip{"with " + name + " " + rangeWords(values[0]), s.without(field)})
+		if words := s.said(field, s.Asked[field]); words != "" {
+			list = append(list, chip{words, s.without(field)})
 		}
 	}
 	return list
+}
+
+// said says a part about answers or scores, "" where the field is of another kind.
+func (s *sentence) said(field string, values []string) string {
+	kind, key, _ := strings.Cut(field, ".")
+	switch kind {
+	case "answer":
+		key, row, _ := strings.Cut(key, ".")
+		names := make([]string, len(values))
+		for i, value := range values {
+			names[i] = "“" + s.answer(key, value) + "”"
+		}
+		return "who answered " + strings.Join(names, " or ") + " to " + s.question(key, row)
+	case "amount":
+		return "who answered " + rangeWords(values[0]) + " to " + s.question(key, "")
+	case "score":
+		name := key
+		if scale := s.quiz.Scales[key]; scale != nil {
+			name = scale.Name
+		}
+		return "with " + name + " " + rangeWords(values[0])
+	}
+	return ""
+}
+
+// answer is what an answer to a question is called: by its words, of a country by its name, of
+// a place by that of its row.
+func (s *sentence) answer(key, value string) string {
+	asked := s.quiz.Questions[key]
+	switch {
+	case asked == nil:
+	case asked.Answers[value] != nil:
+		return asked.Answers[value].Label
+	case asked.Kind == quiz.Country:
+		return atlas.Name(value, "en")
+	case asked.Kind == quiz.Location:
+		return cmp.Or(s.place(asked.Table, value), value)
+	}
+	return value
 }
 
 func (s *sentence) question(key, row string) string {
@@ -46,17 +75,6 @@ func (s *sentence) question(key, row string) string {
 	return "“" + asked.Label + "”"
 }
 
-func (s *sentence) answers(key string, values []string) string {
-	names := make([]string, len(values))
-	for i, value := range values {
-		names[i] = value
-		if asked := s.quiz.Questions[key]; asked != nil && asked.Answers[value] != nil {
-			names[i] = "“" + asked.Answers[value].Label + "”"
-		}
-	}
-	return strings.Join(names, " or ")
-}
-
 // rangeWords says "10..18" as it is read.
 func rangeWords(text string) string {
 	low, high, _ := strings.Cut(text, "..")
@@ -68,7 +86,7 @@ func rangeWords(text string) string {
 
 // timeWords says the days of the sentence.
 func (s *sentence) timeWords() string {
-	from, to := s.Asked.Get("from"), s.Asked.Get("to")
+	from, to := strings.Replace(s.Asked.Get("from"), "T", " ", 1), strings.Replace(s.Asked.Get("to"), "T", " ", 1)
 	switch {
 	case from == "" && to == "":
 		return "of any time"

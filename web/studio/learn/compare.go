@@ -11,6 +11,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/inference"
+	"omphalos/core/quiz"
 	"omphalos/store/slice"
 	"omphalos/store/tally"
 	"omphalos/web/ui"
@@ -31,7 +32,7 @@ func (s *sentence) against(query url.Values) {
 		of := strings.TrimPrefix(field, "vs.")
 		switch {
 		case value == "others" && field == "vs" && len(s.Parts) > 0, value == "before" && field == "vs" && before:
-		case field != "vs" && s.Asked.Has(of) && s.other(of, value).Parts[of].Of.Kind != "":
+		case field != "vs" && s.Asked.Has(of) && of != "from" && of != "to" && s.other(of, value).Parts[of].Of.Kind != "":
 		default:
 			continue
 		}
@@ -87,8 +88,11 @@ type versus struct {
 	Chosen         bool
 }
 
-// mostVersus is how many other values of a part are offered.
-const mostVersus = 6
+// mostVersus is how many other values of a part are offered, mostOffers how many altogether.
+const (
+	mostVersus = 6
+	mostOffers = 60
+)
 
 // offers are the slices that this one can be compared with. Where it is all responses, it is
 // one part of them against the others.
@@ -116,7 +120,17 @@ func (s *sentence) offers(list []facet) []versus {
 			}
 		}
 	}
-	return offers
+	for _, field := range slice.Fields(s.Asked) {
+		key, ofAnswers := strings.CutPrefix(field, "answer.")
+		if asked := s.quiz.Questions[key]; ofAnswers && asked != nil {
+			for _, answer := range quiz.InOrder(asked.Answers) {
+				if !slices.Contains(s.Asked[field], answer) {
+					offer("with those "+s.said(field, []string{answer}), "vs."+field, answer, s.alone())
+				}
+			}
+		}
+	}
+	return offers[:min(len(offers), mostOffers)]
 }
 
 // versusWords says what the slice is compared with.
@@ -140,11 +154,7 @@ func (s *sentence) versusWords(list []facet) string {
 		}
 		return "those " + f.one + s.asking(tally.Kind(field), s.value)
 	}
-	if kind, key, keyed := strings.Cut(field, "."); keyed && kind == "answer" {
-		key, row, _ := strings.Cut(key, ".")
-		return "those who answered " + s.answers(key, []string{s.value}) + " to " + s.question(key, row)
-	}
-	return "those with " + s.value
+	return "those " + s.said(field, []string{s.value})
 }
 
 // A beside is a figure of the other slice, with how far both differ.

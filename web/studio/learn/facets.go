@@ -16,19 +16,20 @@ import (
 
 // facets are the parts of the sentence that every quiz has, in their order.
 var facets = []struct {
-	kind           tally.Kind
-	any, one, many string // what the sentence says before it
+	kind tally.Kind
+	any  string // what the sentence says where none is chosen
+	one  string // what it says before those that are
 }{
-	{tally.Release, "to any release", "to ", "to "},
-	{tally.Source, "from any source", "from ", "from "},
-	{tally.Medium, "by any medium", "by ", "by "},
-	{tally.Campaign, "of any campaign", "of ", "of "},
-	{tally.Device, "on any device", "on a ", "on a "},
-	{tally.Country, "in any country", "in ", "in "},
-	{tally.Language, "in any language", "in ", "in "},
-	{tally.Outcome, "with any outcome", "with ", "with "},
-	{tally.Contact, "with or without a contact", "with ", "with "},
-	{tally.Pressed, "whatever they pressed", "who pressed ", "who pressed "},
+	{tally.Release, "to any release", "to "},
+	{tally.Source, "from any source", "from "},
+	{tally.Medium, "by any medium", "by "},
+	{tally.Campaign, "of any campaign", "of "},
+	{tally.Device, "on any device", "on a "},
+	{tally.Country, "in any country", "in "},
+	{tally.Language, "in any language", "in "},
+	{tally.Outcome, "with any outcome", "with "},
+	{tally.Contact, "with or without a contact", "with "},
+	{tally.Pressed, "whatever they pressed", "who pressed "},
 }
 
 // A facet is a part of the sentence with what can be chosen there.

@@ -107,7 +107,6 @@ type reading struct {
 	tally *tally.Tally
 	in    tally.Slice
 	count int
-	place func(table, key string) string
 
 	before []string   // questions that are not asked any more
 	versus *comparing // nil where nothing is compared
@@ -131,7 +130,7 @@ func expected(ctx context.Context, p *program.Program) *odds.Odds {
 
 func (r *reading) figures() figures {
 	f := figures{Count: r.count, All: r.tally.All(), Few: r.count < fewest}
-	f.Outcomes, f.Flow = r.outcomes(), r.flow
+	f.Outcomes = r.outcomes()
 	r.stays = r.times()
 	for i, key := range r.keys {
 		if r.quiz.Questions[key].Kind == quiz.Interlude {
@@ -147,6 +146,7 @@ func (r *reading) figures() figures {
 		f.Questions = append(f.Questions, one)
 	}
 	r.reaches(f.Questions)
+	f.Flow = r.flow
 	f.Landings = r.landings()
 	f.Contact, f.Went = r.later()
 	for _, key := range quiz.InOrder(r.quiz.Scales) {

@@ -24,6 +24,8 @@ type flow struct {
 	Told                  bool // of those who left, too
 	Seen, Began, Finished int
 	Under                 int    // who are under way
+	AtContact             int    // who left behind the questions, as they were asked who they are
+	Elsewhere             int    // who left at what is not asked any more, or before that was kept
 	BeganPart             string // of those who saw it, with its interval
 	FinishedPart          string // of those who began and are not under way
 	FinishedRange         string
@@ -72,14 +74,14 @@ func (f flow) with(finished int) flow {
 
 // gone is how many have left.
 func (f *flow) gone() (n int) {
-	for place := range f.left {
-		n += f.leftAt(place)
+	for _, bins := range f.left {
+		n += countOf(bins)
 	}
 	return n
 }
 
-func (f *flow) leftAt(place string) (n int) {
-	for _, b := range f.left[place] {
+func countOf(bins []tally.Bin) (n int) {
+	for _, b := range bins {
 		n += b.Count
 	}
 	return n
@@ -88,8 +90,8 @@ func (f *flow) leftAt(place string) (n int) {
 // less is the flow without those of another that are part of it.
 func (f flow) less(other flow) flow {
 	rest := flow{Told: f.Told && other.Told, Seen: f.Seen - other.Seen, Under: f.Under - other.Under, left: map[string][]tally.Bin{}}
-	for place := range f.left {
-		rest.left[place] = []tally.Bin{{Count: f.leftAt(place) - other.leftAt(place)}}
+	for place, bins := range f.left {
+		rest.left[place] = []tally.Bin{{Count: countOf(bins) - countOf(other.left[place])}}
 	}
 	return rest
 }
@@ -139,33 +141,54 @@ type reach struct {
 }
 
 const (
-	streamWide   = 84.0
 	streamMiddle = 46.0
 	streamMost   = 76.0
 )
+
+// leftAlong says of each question who left there, by after how many seconds; who left at a page
+// that asks nothing left at the question behind it. Those who left elsewhere are counted.
+func (r *reading) leftAlong(list []questionFigure) [][]tally.Bin {
+	f := &r.flow
+	along, at := make([][]tally.Bin, len(list)), map[string]int{}
+	behind := len(list)
+	for i := len(r.keys) - 1; i >= 0; i-- {
+		if k := slices.IndexFunc(list, func(q questionFigure) bool { return q.Key == r.keys[i] }); k >= 0 {
+			behind = k
+		}
+		if !slices.Contains(r.before, r.keys[i]) {
+			at[r.keys[i]] = behind
+		}
+	}
+	for place, bins := range f.left {
+		i, known := at[place]
+		switch {
+		case known && i < len(list):
+			along[i] = together(along[i], bins)
+		case place == contactPlace || known: // it is behind all questions
+			f.AtContact += countOf(bins)
+		default:
+			f.Elsewhere += countOf(bins)
+		}
+	}
+	return along
+}
 
 // reaches draws the stream along the questions.
 func (r *reading) reaches(list []questionFigure) {
 	if past := slices.IndexFunc(list, func(q questionFigure) bool { return q.Past }); past >= 0 {
 		list = list[:past]
 	}
-	f := r.flow
-	here, most := f.Finished, 0.0
-	order := map[string]int{}
-	for i := range list {
-		order[list[i].Key] = i
-	}
+	f := &r.flow
+	left := r.leftAlong(list)
+	here, most := f.Finished+f.AtContact, 0.0
 	from := make([]int, len(list)+1) // how many are still there before each question
-	for place := range f.left {
-		if _, known := order[place]; !known && place != contactPlace {
-			continue // at a question that is not asked any more
-		}
-		here += f.leftAt(place)
+	for i := range list {
+		here += countOf(left[i])
 	}
 	worst := -1
 	asked := make([]int, len(list))
 	for i, q := range list {
-		left := f.leftAt(q.Key)
+		left := countOf(left[i])
 		from[i] = here
 		here -= left
 		// Whoever left further on was asked this as often as those who finished were.
@@ -180,8 +203,8 @@ func (r *reading) reaches(list []questionFigure) {
 	}
 	scale := streamMost / float64(from[0])
 	for i := range list {
-		q := &list[i]
-		left := f.leftAt(q.Key)
+		q, bins := &list[i], left[i]
+		left := countOf(bins)
 		s := &reach{
 			All:    band(float64(from[i])*scale, float64(from[i+1])*scale),
 			Asked:  band(float64(asked[i])*scale, float64(asked[i]-left)*scale),
@@ -191,7 +214,7 @@ func (r *reading) reaches(list []questionFigure) {
 			edge := streamMiddle - float64(from[i])*scale/2
 			s.Leave = fmt.Sprintf("M%.1f 34C%.1f 40 %.1f 52 %.1f 74", edge+2, edge-8, max(edge-12, 2), max(edge-14, 1))
 			s.Broad = max(1.5, min(float64(left)*scale, 12))
-			if after, known := inference.Median(f.left[q.Key]); known {
+			if after, known := inference.Median(bins); known {
 				s.After = duration(after)
 			}
 		}

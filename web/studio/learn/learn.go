@@ -166,7 +166,6 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		r.keys = append(in.quiz.QuestionKeys(), in.before...)
 		r.count = r.in.Count()
 		r.flow = finished(r.count)
-		r.place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
 		page.Facets, page.Strip = sl.facets(t, r.in), sl.strip(t, r.in)
 		if sl.versus != "" {
 			r.versus = &comparing{in: sl.those(t, r.in)}

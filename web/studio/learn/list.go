@@ -28,7 +28,6 @@ type list struct {
 	Rows    []responseRow
 	Choices []columnChoice
 	Hidden  []hidden // the fields of the address but the columns
-	Sorted  string   // what it is sorted by, "" for the newest first
 	Plain   string   // address of the newest first
 	Newer   string   // addresses, "" where there are none
 	Older   string
@@ -109,7 +108,7 @@ func (in *sliced) list(of listed, page *learnPage) bool {
 	}
 	l.Hidden = in.slice.hide("columns")
 	if order.By.Kind != "" {
-		l.Sorted, l.Plain = by, in.slice.listed("sort", "")
+		l.Plain = in.slice.listed("sort", "")
 	}
 	if len(found) > 0 {
 		leads := func(field string, number int) string {
@@ -255,8 +254,8 @@ func (in *sliced) said(of rows.Column, cell rows.Cell) string {
 	kind, key, _ := strings.Cut(of.Key, ".")
 	key, _, _ = strings.Cut(key, ".")
 	label := func(value string) string {
-		if asked := in.ever.Questions[key]; kind == "answer" && asked != nil && asked.Answers[value] != nil {
-			return asked.Answers[value].Label
+		if kind == "answer" {
+			return in.slice.answer(key, value)
 		}
 		_, name := in.slice.named(tally.Kind(of.Key), value)
 		return name

@@ -7,6 +7,7 @@ import (
 	"math"
 	"net/http"
 	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -17,7 +18,6 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
-	"omphalos/web/ui"
 )
 
 // How a quiz measures: how far the questions of a scale say the same, and what decided. It is
@@ -250,7 +250,7 @@ func (m *measurer) decided(q *quiz.Quiz) []decided {
 			all += n
 		}
 		one := row(q.StepSentence(step.Key), all)
-		for k := range parts(&step, q.Decision.Steps[step.Key]) {
+		for k := range parts(&step) {
 			one.Rows = append(one.Rows, row(partWords(q, &step, k), m.steps[i][k]))
 		}
 		list = append(list, one)
@@ -262,36 +262,46 @@ func (m *measurer) decided(q *quiz.Quiz) []decided {
 }
 
 // parts is how many rules, bands or contenders a step has.
-func parts(s *program.Step, of *quiz.Step) int {
+func parts(s *program.Step) int {
 	switch s.Kind {
 	case quiz.TableStep:
 		return len(s.Rules)
 	case quiz.LeaderStep:
 		return len(s.Contenders)
-	case quiz.RuleStep:
-		return 0
 	}
-	return len(of.Cuts) + 1
+	return len(s.Cuts) // of a rule none
 }
 
+// partWords says a part of a step: what it asks, and what it leads to.
 func partWords(q *quiz.Quiz, s *program.Step, k int) string {
 	of := q.Decision.Steps[s.Key]
+	leads := func(outcome int) string {
+		if outcome == program.None {
+			return ": goes on"
+		}
+		key := quiz.InOrder(q.Outcomes)[outcome]
+		return ": “" + cmp.Or(q.Outcomes[key].Name, key) + "”"
+	}
 	switch s.Kind {
 	case quiz.TableStep:
-		return "rule " + ui.Count(k+1)
+		var asks []string
+		for _, cell := range s.Rules[k].Cells {
+			asks = append(asks, q.Sentence(cell.Source))
+		}
+		return cmp.Or(strings.Join(asks, " and "), "whoever is left") + leads(s.Rules[k].Outcome)
 	case quiz.LeaderStep:
 		key := quiz.InOrder(of.Contenders)[k]
 		if scale := q.Scales[key]; scale != nil {
-			return cmp.Or(scale.Name, key)
+			key = cmp.Or(scale.Name, key)
 		}
-		return key
+		return key + leads(s.Contenders[k].Outcome)
 	}
-	cuts := of.CutKeys()
-	switch {
-	case k == 0 && len(cuts) > 0:
-		return "below " + of.Cuts[cuts[0]].At.Words()
+	switch cuts := of.CutKeys(); {
+	case len(cuts) == 0:
+		return "any score" + leads(s.Cuts[k].Outcome)
 	case k == 0:
-		return "any score"
+		return "below " + of.Cuts[cuts[0]].At.Words() + leads(s.Cuts[k].Outcome)
+	default:
+		return "from " + of.Cuts[cuts[k-1]].At.Words() + leads(s.Cuts[k].Outcome)
 	}
-	return "from " + of.Cuts[cuts[k-1]].At.Words()
 }

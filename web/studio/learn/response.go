@@ -29,6 +29,8 @@ type responsePage struct {
 	Explanation passage.Explanation
 	Totals      []total
 	Stays       map[string]string // how long they stayed at each question
+	Others      map[string]string // the answers that they did not give
+	Sheet       string            // address of the sheet that they went through
 	Lands       string
 	Contact     []contactLine
 	Quotes      []quote
@@ -73,6 +75,7 @@ func (s *Room) response(c *gin.Context) {
 		return
 	}
 	page.Frame = s.Frame(c, z.Title, "learn", z)
+	page.Sheet = fmt.Sprintf("%s/versions/%d", desk.Address(z), page.Release)
 	if err := s.beside(c, z, page); err != nil {
 		s.Fail(c, err)
 		return
@@ -212,7 +215,17 @@ func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage,
 	in.Place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
 	in.Zone = func(calendar string) *time.Location { return store.Diary{Store: s.Store}.Zone(ctx, calendar) }
 	page := &responsePage{Response: r, Release: release.Number, Explanation: passage.Explain(program, in), Lands: landsAt(q, r)}
-	page.Stays = map[string]string{}
+	page.Stays, page.Others = map[string]string{}, map[string]string{}
+	for key, asked := range q.Questions {
+		var others []string
+		for _, answer := range quiz.InOrder(asked.Answers) {
+			given := func(a store.ResponseAnswer) bool { return a.Question == key && a.Answer == answer }
+			if asked.Kind != quiz.Grid && !slices.ContainsFunc(r.Answers, given) {
+				others = append(others, asked.Answers[answer].Label)
+			}
+		}
+		page.Others[key] = strings.Join(others, ", ")
+	}
 	for _, s := range r.Asked {
 		if s.Seconds >= 0 {
 			page.Stays[s.Question] = duration(int64(s.Seconds))

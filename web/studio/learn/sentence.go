@@ -17,14 +17,21 @@ type sentence struct {
 	address  string // of the room
 	quiz     *quiz.Quiz
 	releases []store.Release
+	place    func(table, key string) string // what a place is called
 
 	view          url.Values // how responses are listed
 	versus, value string     // the field and the value that name the slice it is compared with
 }
 
-func sentenceAt(address string, q *quiz.Quiz, releases []store.Release, query url.Values) *sentence {
+func sentenceAt(
+	address string,
+	q *quiz.Quiz,
+	releases []store.Release,
+	place func(table, key string) string,
+	query url.Values,
+) *sentence {
 	read, _ := slice.Read(releases, query)
-	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, view: viewOf(query)}
+	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, place: place, view: viewOf(query)}
 	s.against(query)
 	return s
 }

@@ -55,7 +55,8 @@ func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &sliced{shown, sentenceAt(desk.Address(z)+"/learn", shown.ever, releases, c.Request.URL.Query())}, nil
+	place := func(table, key string) string { return s.Store.Definitions.PlaceName(c.Request.Context(), table, key) }
+	return &sliced{shown, sentenceAt(desk.Address(z)+"/learn", shown.ever, releases, place, c.Request.URL.Query())}, nil
 }
 
 // shownOf reads what is shown of a quiz with some releases, the newest first.
