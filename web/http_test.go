@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"html"
 	"io"
 	"net/http"
 	"net/http/cookiejar"
@@ -63,6 +64,19 @@ func (c *client) get(path string) (*http.Response, string) {
 	r, err := http.NewRequest(http.MethodGet, c.app.URL+path, nil)
 	require.NoError(c.t, err)
 	return c.send(r)
+}
+
+// says returns what is read on a page: its words, without what marks them.
+func (c *client) says(path string) string {
+	c.t.Helper()
+	_, page := c.get(path)
+	return plainly(page)
+}
+
+var marked = regexp.MustCompile(`<[^>]*>`)
+
+func plainly(page string) string {
+	return strings.Join(strings.Fields(html.UnescapeString(marked.ReplaceAllString(page, " "))), " ")
 }
 
 func (c *client) form(path string, pairs ...string) (*http.Response, string) {

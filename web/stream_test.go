@@ -86,7 +86,7 @@ func TestTheStream(t *testing.T) {
 		"source=letter&vs=others": {"saw it 5", "began 80 % 4", "50 % 2 0 points"},
 	} {
 		figures := regexp.MustCompile(`(?s)<dl class="flow">(.*?)</dl>`).FindString(page(query))
-		figures = strings.Join(strings.Fields(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(figures, " ")), " ")
+		figures = plainly(figures)
 		for _, words := range told {
 			assert.Contains(t, figures, words, query)
 		}
@@ -175,8 +175,7 @@ func TestWhatIsPressed(t *testing.T) {
 
 	c := a.client(t).signIn()
 	page := func(query string) string {
-		_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn?%s", z.ID, query))
-		return strings.Join(strings.Fields(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(html.UnescapeString(page), " ")), " ")
+		return c.says(fmt.Sprintf("/studio/quizzes/%d/learn?%s", z.ID, query))
 	}
 	all := page("")
 	assert.Contains(t, all, "left a contact 33 % 1")
@@ -218,8 +217,7 @@ func TestWhereTheyLeft(t *testing.T) {
 		Answers: []store.ResponseAnswer{{Question: "crop", Answer: "apples"}, {Question: "soon", Answer: "now"}},
 	}}))
 	c := a.client(t).signIn()
-	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
-	page = strings.Join(strings.Fields(regexp.MustCompile(`<[^>]*>`).ReplaceAllString(html.UnescapeString(page), " ")), " ")
+	page := c.says(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
 	for _, told := range []string{
 		"began 100 % 16", "11 asked · 1 left (9 %), half of them after 10 s", "10 asked · 5 left (50 %), half of them after 30 s",
 		"left behind the questions 4", "left where nothing is asked any more 5", "6 % 1",
