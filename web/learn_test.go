@@ -351,7 +351,7 @@ func TestTwoSlices(t *testing.T) {
 	apples := page("answer.crop=apples&vs.answer.crop=pears")
 	assert.Contains(t, apples, "compared with those who answered “pears” to “crop”")
 	assert.Contains(t, apples, "Compared with those who answered “pears” to “crop”: 100 responses")
-	assert.Contains(t, apples, "<li>hot: 100 % against 0 %, very likely not chance.</li>")
+	assert.Contains(t, apples, "<li>hot more often: 100 % against 0 %, very likely not chance.</li>")
 	assert.Contains(t, apples, "+100 points (+96 to +100), very likely not chance", "Newcombe, of 200 of 200 and 0 of 100")
 	assert.NotContains(t, apples, "believe a difference")
 	others := page("source=letter&vs=others")

@@ -276,3 +276,26 @@ func BenchmarkTally(b *testing.B) {
 	})
 	b.ReportMetric(float64(t.Size()), "bytes")
 }
+
+// What comes later is counted like the rest, and is not in a segment that is kept: that would
+// tell of the day on which it was written.
+func TestMarksAreNotKept(t *testing.T) {
+	var list []Entry
+	for n := 1; n <= 70_000; n++ {
+		list = append(list, Entry{Number: n, Sets: []Member{{crop, []string{"apples", "pears"}[n%2]}}})
+	}
+	all := filled(list)
+	contact := Property{Kind: Contact}
+	for n := 1; n <= 70_000; n += 10 {
+		all.Mark(contact, "yes", n)
+	}
+	with := Part{Of: contact, Values: []string{"yes"}}
+	assert.Equal(t, 7000, all.Slice(with).Count())
+	assert.Equal(t, []Count{{"pears", 7000}}, all.Slice(with).Split(crop), "the odd ones")
+	read := New()
+	require.NoError(t, read.Load(0, all.Seal(0)))
+	assert.Equal(t, 65_535, read.All())
+	assert.Zero(t, read.Slice(with).Count())
+	all.Remove(11)
+	assert.Equal(t, 6999, all.Slice(with).Count())
+}

@@ -193,7 +193,11 @@ func (v *comparing) share(what string, count1, all1, count2, all2 int) *beside {
 		return b
 	}
 	b.Words = fmt.Sprintf("%s points (%s to %s)", points(difference), points(low), points(high))
-	says := fmt.Sprintf("%s: %s against %s", what, ui.Percent(part(count1, all1)), ui.Percent(b.Part))
+	often := "more often"
+	if difference < 0 {
+		often = "less often"
+	}
+	says := fmt.Sprintf("%s %s: %s against %s", what, often, ui.Percent(part(count1, all1)), ui.Percent(b.Part))
 	v.looks = append(v.looks, look{inference.TwoProportions(count1, all1, count2, all2), v.asked, says, b, math.Abs(difference)})
 	return b
 }

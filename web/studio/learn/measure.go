@@ -206,7 +206,7 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 		if r, low, high, known := items.Rest(n); known && len(places) > 1 {
 			row.Rest, row.Range = short(r), short(low)+" to "+short(high)
 			switch {
-			case high < 0:
+			case high < 0 && r <= -nothing:
 				row.Says = "Goes against the others."
 			case high < nothing && !apart:
 				row.Says = "Says nothing of what the others say."
