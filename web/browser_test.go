@@ -210,9 +210,9 @@ const patience = 20 * time.Second
 
 func (b *tab) do(actions ...chromedp.Action[chromedp.Void]) {
 	b.t.Helper()
-	ctx, cancel := b.within()
-	defer cancel()
-	require.NoError(b.t, chromedp.Do(ctx, actions...))
+	for _, action := range actions {
+		get(b, action)
+	}
 }
 
 // within bounds what is done in a tab, but for the first time, which opens it.
@@ -228,8 +228,17 @@ func get[T any](b *tab, action chromedp.Action[T]) T {
 	ctx, cancel := b.within()
 	defer cancel()
 	value, err := chromedp.Run(ctx, action)
+	for replaced(err) && ctx.Err() == nil {
+		value, err = chromedp.Run(ctx, action)
+	}
 	require.NoError(b.t, err)
 	return value
+}
+
+// replaced tells whether an action found an element that the page had taken out before
+// the action came to it. Nothing has been done then, and it is looked for again.
+func replaced(err error) bool {
+	return err != nil && strings.Contains(err.Error(), "with given id")
 }
 
 func (b *tab) open(path string) {
