@@ -350,5 +350,5 @@ func (rs *Responses) Index(ctx context.Context) error {
 			return found(err, "counting who left the quiz %d", id)
 		}
 	}
-	return nil
+	return rs.LeadTally(ctx, func(*tally.Tally) {})
 }

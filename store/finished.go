@@ -84,9 +84,12 @@ func (n numbers) give(tx *gorm.DB, r *Response) error {
 	return nil
 }
 
-// countFrom takes up the count of responses' IDs, which no other process goes on with.
+// countFrom takes up the counts of IDs, with which no other process goes on.
 func (d *disk) countFrom(db *gorm.DB) error {
-	return db.Raw("SELECT coalesce(max(id), 0) FROM responses -- of any workspace_id").Scan(&d.responses).Error
+	if err := db.Raw("SELECT coalesce(max(id), 0) FROM responses -- of any workspace_id").Scan(&d.responses).Error; err != nil {
+		return err
+	}
+	return db.Raw("SELECT coalesce(max(id), 0) FROM leads -- of any workspace_id").Scan(&d.leads).Error
 }
 
 func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
@@ -103,12 +106,7 @@ func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
 	var contacts []Contact
 	var consents []Consent
 	var presses []Press
-	var leads []*Lead
 	for _, r := range list {
-		if r.Lead != nil {
-			r.Lead.ResponseID = r.ID
-			leads = append(leads, r.Lead)
-		}
 		for i := range r.Consents {
 			r.Consents[i].ResponseID, r.Consents[i].Given = r.ID, r.Finished
 		}
@@ -124,8 +122,10 @@ func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
 	if err := create(tx, contacts); err != nil {
 		return err
 	}
-	if err := create(tx, leads); err != nil {
-		return err
+	if len(list) > 0 {
+		if err := d.bringLeads(tx, list[0].WorkspaceID, list); err != nil {
+			return err
+		}
 	}
 	if err := create(tx, presses); err != nil {
 		return err

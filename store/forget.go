@@ -98,7 +98,7 @@ func (rs *Responses) forgetQuiz(ctx context.Context, id uint) error {
 			if err := rs.db(ctx).Where("response IN ?", responseNumbers(some)).Delete(&Booking{}).Error; err != nil {
 				return err
 			}
-			if err := rs.db(ctx).Where(of.passage+" IN ?", some).Delete(of.model).Error; err != nil {
+			if err := rs.forgetSome(ctx, of.model, of.passage, some); err != nil {
 				return err
 			}
 		}
@@ -111,6 +111,28 @@ func (rs *Responses) forgetQuiz(ctx context.Context, id uint) error {
 	rs.indexes.forget(id)
 	rs.flows.forget(id)
 	return nil
+}
+
+// forgetSome deletes responses or passages, and leads that have no response any more.
+func (rs *Responses) forgetSome(ctx context.Context, model any, column string, passages []string) error {
+	var leads []uint
+	err := rs.db(ctx).Transaction(func(tx *gorm.DB) (err error) {
+		if _, are := model.(*Response); are {
+			var ids []uint
+			if err := tx.Model(model).Where(column+" IN ?", passages).Pluck("id", &ids).Error; err != nil {
+				return err
+			}
+			if leads, err = leadsOf(tx, ids); err != nil {
+				return err
+			}
+		}
+		if err := tx.Where(column+" IN ?", passages).Delete(model).Error; err != nil {
+			return err
+		}
+		return rs.settle(tx, leads...)
+	})
+	rs.leads.touch(leads...)
+	return err
 }
 
 // forgetQuiz deletes what was written of a quiz, and leaves the trace.

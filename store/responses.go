@@ -46,7 +46,7 @@ type Response struct {
 	Contacts []Contact        `gorm:"constraint:OnDelete:CASCADE"`
 	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
 	Presses  []Press          `gorm:"constraint:OnDelete:CASCADE"`
-	Lead     *Lead            // nil where nothing has come of it yet
+	Lead     *Lead            `gorm:"-"` // whose it is, nil where nobody said; of one that comes from elsewhere what it brings along
 
 	facts *program.Visitor // read already, or nil
 }
@@ -88,20 +88,6 @@ type Consent struct {
 	Privacy     string // address of the notice, "" for none
 	Given       time.Time
 }
-
-// A Lead is what has come of a response since.
-type Lead struct {
-	WorkspaceID WorkspaceID `gorm:"not null"`
-	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
-	State       string      // Won, Lost, or what people call theirs
-	Changed     time.Time
-}
-
-// The states in which a lead can end.
-const (
-	Won  = "won"
-	Lost = "lost"
-)
 
 // A ResponseScore is what a scale came to.
 type ResponseScore struct {
@@ -164,8 +150,10 @@ func (rs *Responses) Outcomes(ctx context.Context, quiz uint) ([]OutcomeCount, e
 // Response returns one response of a quiz by its number, whole.
 func (rs *Responses) Response(ctx context.Context, quiz uint, number int) (*Response, error) {
 	var r Response
-	err := rs.db(ctx).Preload("Consents").Preload("Contacts").Preload("Lead").
-		Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
+	err := rs.db(ctx).Preload("Consents").Preload("Contacts").Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
+	if err == nil {
+		r.Lead, err = rs.leadOf(ctx, r.ID)
+	}
 	return &r, found(err, "the response %d", number)
 }
 
@@ -194,6 +182,11 @@ func (rs *Responses) AddResponses(ctx context.Context, list []*Response, begun .
 	}})
 	for _, p := range begun {
 		rs.flows.forget(p.QuizID)
+	}
+	for _, r := range list {
+		if err == nil && r.Lead != nil {
+			rs.leads.touch(r.Lead.ID)
+		}
 	}
 	return found(err, "keeping responses")
 }

@@ -57,6 +57,7 @@ type Responses struct {
 	indexes indexes
 	flows   flows
 	sights  sights
+	leads   leads
 }
 
 // People is the way to those who may sign in.
@@ -79,7 +80,10 @@ type disk struct {
 	writer   *gorm.DB // on a connection of its own, for writeGroups alone
 	passages *Memory[Passage]
 
-	responses uint // the largest ID of one, for the writer alone
+	responses, leads uint // the largest ID of one, for the writer alone
+	rulings          *lru.Cache[uint, *ruling]
+	settled          sync.Map       // *LeadSettings by WorkspaceID
+	turns            map[turnOf]int // for the writer alone
 
 	opened sync.Mutex
 	stores map[WorkspaceID]*Store
@@ -115,7 +119,7 @@ func Open(file string) (*Store, error) {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
 	d := &disk{file: file, main: db, writer: own, stores: map[WorkspaceID]*Store{},
-		queue: make(chan *entry, longestQueue), written: make(chan struct{})}
+		queue: make(chan *entry, longestQueue), written: make(chan struct{}), rulings: newRulings(), turns: map[turnOf]int{}}
 	d.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
 	if err := d.countFrom(db); err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)

@@ -119,6 +119,9 @@ func (e *entry) finish(d *disk, err error) {
 		rs := d.workspace(e.passage.WorkspaceID).Responses
 		rs.flows.wrote(e.passage, over)
 		if e.response != nil && !e.late {
+			if l := e.response.Lead; l != nil {
+				rs.leads.touch(l.ID)
+			}
 			rs.markContact(e.response.QuizID, e.response.Number, e.response.Contacts)
 		}
 	}

@@ -37,7 +37,7 @@ func TestDemoWithManyResponses(t *testing.T) {
 		for n := range more {
 			r, err := s.Responses.Response(t.Context(), season.ID, n+1)
 			require.NoError(t, err)
-			assert.Len(t, r.Contacts, len(r.Consents)*2)
+			assert.LessOrEqual(t, len(r.Consents)*2, len(r.Contacts))
 			if len(r.Contacts) > 0 {
 				left++
 			}

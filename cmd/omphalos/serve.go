@@ -196,6 +196,11 @@ func tend(ctx context.Context, s *store.Store, after time.Duration) {
 		} else if n > 0 {
 			slog.Info("deleted quizzes are gone for good", "quizzes", n)
 		}
+		if n, err = s.Responses.ForgetLeads(ctx, time.Now()); err != nil && ctx.Err() == nil {
+			slog.Error("forgetting leads", "error", err)
+		} else if n > 0 {
+			slog.Info("leads are forgotten, as is settled", "leads", n)
+		}
 		if err := s.Responses.Index(ctx); err != nil && ctx.Err() == nil {
 			slog.Error("counting responses", "error", err)
 		}

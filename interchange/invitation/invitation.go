@@ -19,6 +19,7 @@ type Appointment struct {
 	Length time.Duration
 	Made   time.Time
 	Link   string // where it is given back, "" for nowhere
+	Day    bool   // it is of the whole day on which it starts, in UTC
 }
 
 // Write writes the appointment as a calendar with one event.
@@ -26,8 +27,12 @@ func (a Appointment) Write(w io.Writer) error {
 	event := ical.NewEvent()
 	event.Props.SetText(ical.PropUID, a.ID)
 	event.Props.SetDateTime(ical.PropDateTimeStamp, a.Made.UTC())
-	event.Props.SetDateTime(ical.PropDateTimeStart, a.Start.UTC())
-	event.Props.SetDateTime(ical.PropDateTimeEnd, a.Start.Add(a.Length).UTC())
+	if a.Day {
+		event.Props.SetDate(ical.PropDateTimeStart, a.Start.UTC())
+	} else {
+		event.Props.SetDateTime(ical.PropDateTimeStart, a.Start.UTC())
+		event.Props.SetDateTime(ical.PropDateTimeEnd, a.Start.Add(a.Length).UTC())
+	}
 	event.Props.SetText(ical.PropSummary, oneLine(a.Title))
 	if a.Place != "" {
 		event.Props.SetText(ical.PropLocation, oneLine(a.Place))

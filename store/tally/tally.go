@@ -51,6 +51,16 @@ const (
 	Pressed Kind = "pressed" // of what was shown at the end
 )
 
+// The kinds of leads, beside those that they have in common with responses.
+const (
+	State    Kind = "state"
+	Owner    Kind = "owner"    // the number of a user, "0" for nobody
+	Quiz     Kind = "quiz"     // its number
+	Standing Kind = "standing" // of the outcome
+	Next     Kind = "next"     // the day of the next step, in days since 1970
+	Reach    Kind = "reach"    // thousandths of the ruler
+)
+
 func (k Kind) later() bool { return k == Contact || k == Pressed }
 
 // The kinds with columns.
@@ -64,7 +74,7 @@ const (
 
 // Column tells whether the kind has values that are numbers.
 func (k Kind) Column() bool {
-	return k == Finished || k == Seconds || k == Score || k == Amount || k == Spent
+	return k == Finished || k == Seconds || k == Score || k == Amount || k == Spent || k == Next || k == Reach
 }
 
 // Rest is the value under which further values of a property are counted where a segment has
@@ -150,6 +160,16 @@ func (t *Tally) Add(e *Entry) {
 		}
 		c.add(n, v.Value)
 	}
+}
+
+// Put adds one that may be there already: it then has what the entry says, and nothing else.
+func (t *Tally) Put(e *Entry) {
+	last := max(t.last, e.Number)
+	if t.all.Contains(uint32(e.Number)) {
+		t.Remove(e.Number)
+	}
+	t.Add(e)
+	t.last = last
 }
 
 // Mark says that a response has a value of a property of which more may come later.
@@ -263,6 +283,19 @@ func (s Slice) And(p Part) Slice {
 
 // Without returns the responses of the slice that another of the same Tally has not.
 func (s Slice) Without(other Slice) Slice { return Slice{s.tally, roaring.AndNot(s.set, other.set)} }
+
+// Among returns the responses of the slice with some numbers.
+func (s Slice) Among(numbers []int) Slice {
+	some := roaring.New()
+	for _, n := range numbers {
+		some.Add(uint32(n))
+	}
+	some.And(s.set)
+	return Slice{s.tally, some}
+}
+
+// Has tells whether a response is in the slice.
+func (s Slice) Has(number int) bool { return s.set.Contains(uint32(number)) }
 
 // Count returns how many responses there are.
 func (s Slice) Count() int { return int(s.set.GetCardinality()) }

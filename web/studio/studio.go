@@ -11,6 +11,7 @@ import (
 
 	"omphalos/store"
 	"omphalos/web/studio/desk"
+	"omphalos/web/studio/leads"
 	"omphalos/web/studio/learn"
 	"omphalos/web/studio/pictures"
 	"omphalos/web/studio/quizzes"
@@ -34,6 +35,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with des
 		rehearse.New(d).Routes(),
 		release.New(d, sheet).Routes(),
 		learn.New(d).Routes(),
+		leads.New(d).Routes(),
 	}
 	ui.Serve(r, d.Outside(), d.Tell)
 	in := r.Group("", d.SignedIn)
@@ -42,6 +44,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with des
 	ui.Serve(in, pictures.New(d).Long(), d.Tell)
 	ui.Serve(in, quizzes.New(d).Long(), d.Tell)
 	ui.Serve(in, learn.New(d).Long(), d.Tell)
+	ui.Serve(in, leads.New(d).Long(), d.Tell)
 	in = in.Group("", inTime(d.Tell))
 	for _, routes := range rooms {
 		ui.Serve(in, routes, d.Tell)

@@ -113,6 +113,7 @@ var functions = template.FuncMap{
 	"icon":      icon,
 	"ago":       Ago,
 	"stamp":     func(t time.Time) string { return t.Format("2006-01-02 15:04") },
+	"brief":     brief,
 	"iso":       func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 	"dict":      dict,
 	"either":    either,
@@ -169,6 +170,14 @@ func dict(pairs ...any) (map[string]any, error) {
 		m[key] = pairs[i+1]
 	}
 	return m, nil
+}
+
+// brief writes a time as it stands in a list: the year only where it is not this one.
+func brief(t time.Time) string {
+	if t.Year() != time.Now().Year() {
+		return t.Format("2 Jan 2006")
+	}
+	return t.Format("2 Jan 15:04")
 }
 
 // either returns what stands where something is so, or where it is not: in the value of an

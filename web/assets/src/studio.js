@@ -5,6 +5,7 @@ import chooser from "./components/chooser.js";
 import days from "./components/days.js";
 import dropin from "./components/dropin.js";
 import framing from "./components/framing.js";
+import leads from "./components/leads.js";
 import live from "./components/live.js";
 import many from "./components/many.js";
 import map from "./components/map.js";
@@ -15,7 +16,22 @@ import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
 
-const components = { aims, chooser, days, dropin, framing, live, many, map, product, rename, rulefile, snippet, stage };
+const components = {
+  aims,
+  chooser,
+  days,
+  dropin,
+  framing,
+  leads,
+  live,
+  many,
+  map,
+  product,
+  rename,
+  rulefile,
+  snippet,
+  stage,
+};
 for (const [name, component] of Object.entries(components)) {
   Alpine.data(name, component);
 }

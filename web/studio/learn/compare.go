@@ -14,6 +14,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/store/slice"
 	"omphalos/store/tally"
+	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
 )
 
@@ -96,7 +97,7 @@ const (
 
 // offers are the slices that this one can be compared with. Where it is all responses, it is
 // one part of them against the others.
-func (s *sentence) offers(list []facet) []versus {
+func (s *sentence) offers(list []desk.Facet) []versus {
 	var offers []versus
 	offer := func(words, field, value string, fields url.Values) {
 		fields.Set(field, value)
@@ -114,9 +115,9 @@ func (s *sentence) offers(list []facet) []versus {
 			switch {
 			case len(s.Parts) == 0:
 				fields := url.Values{f.Field: {o.Value}}
-				offer(f.one+o.Name+" with all others", "vs", "others", fields)
+				offer(f.Before+o.Name+" with all others", "vs", "others", fields)
 			case len(chosen) > 0 && !slices.Contains(chosen, o.Value):
-				offer("with those "+f.one+o.Name, "vs."+f.Field, o.Value, s.alone())
+				offer("with those "+f.Before+o.Name, "vs."+f.Field, o.Value, s.alone())
 			}
 		}
 	}
@@ -134,7 +135,7 @@ func (s *sentence) offers(list []facet) []versus {
 }
 
 // versusWords says what the slice is compared with.
-func (s *sentence) versusWords(list []facet) string {
+func (s *sentence) versusWords(list []desk.Facet) string {
 	switch s.value {
 	case "others":
 		return "all others"
@@ -149,10 +150,10 @@ func (s *sentence) versusWords(list []facet) string {
 		}
 		for _, o := range f.Options {
 			if o.Value == s.value {
-				return "those " + f.one + o.Name
+				return "those " + f.Before + o.Name
 			}
 		}
-		return "those " + f.one + s.asking(tally.Kind(field), s.value)
+		return "those " + f.Before + s.asking(tally.Kind(field), s.value)
 	}
 	return "those " + s.said(field, []string{s.value})
 }

@@ -12,6 +12,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/store/slice"
 	"omphalos/store/tally"
+	"omphalos/web/studio/desk"
 )
 
 // facets are the parts of the sentence that every quiz has, in their order.
@@ -32,37 +33,16 @@ var facets = []struct {
 	{tally.Pressed, "whatever they pressed", "who pressed "},
 }
 
-// A facet is a part of the sentence with what can be chosen there.
-type facet struct {
-	Field   string
-	Words   string
-	Set     bool
-	Options []facetOption
-	Hidden  []hidden // the other fields of the address
-	Clear   string   // address without it
-
-	one string // what is said before a name
-}
-
-type facetOption struct {
-	Value, Name string
-	Count       int
-	Chosen      bool
-}
-
-// A hidden field goes along with a form.
-type hidden struct{ Name, Value string }
-
 // hide lists all fields of the address but some.
-func (s *sentence) hide(but ...string) []hidden {
-	var list []hidden
+func (s *sentence) hide(but ...string) []desk.Hidden {
+	var list []desk.Hidden
 	fields := s.clone()
 	for _, field := range slice.Fields(fields) {
 		if slices.Contains(but, field) {
 			continue
 		}
 		for _, value := range fields[field] {
-			list = append(list, hidden{field, value})
+			list = append(list, desk.Hidden{Name: field, Value: value})
 		}
 	}
 	return list
@@ -73,8 +53,8 @@ const mostOptions = 24
 
 // facets are the parts of the sentence: those that tell responses apart, and those that are
 // set.
-func (s *sentence) facets(t *tally.Tally, in tally.Slice) []facet {
-	var list []facet
+func (s *sentence) facets(t *tally.Tally, in tally.Slice) []desk.Facet {
+	var list []desk.Facet
 	for _, f := range facets {
 		field := string(f.kind)
 		others := in
@@ -87,19 +67,19 @@ func (s *sentence) facets(t *tally.Tally, in tally.Slice) []facet {
 		if alike && len(chosen) == 0 {
 			continue
 		}
-		one := facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: s.hide(field), Clear: s.without(field), one: f.one}
+		one := desk.Facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: s.hide(field), Clear: s.without(field), Before: f.one}
 		var names []string
 		for _, c := range counts[:min(len(counts), mostOptions)] {
 			value, name := s.named(f.kind, c.Value)
-			option := facetOption{value, name, c.Count, slices.Contains(chosen, value)}
+			option := desk.Option{Value: value, Name: name, Count: c.Count, Chosen: slices.Contains(chosen, value)}
 			if option.Chosen {
 				names = append(names, name)
 			}
 			one.Options = append(one.Options, option)
 		}
 		for _, value := range chosen { // what nobody has, or few
-			if !slices.ContainsFunc(one.Options, func(o facetOption) bool { return o.Value == value }) {
-				one.Options = append(one.Options, facetOption{value, s.asking(f.kind, value), 0, true})
+			if !slices.ContainsFunc(one.Options, func(o desk.Option) bool { return o.Value == value }) {
+				one.Options = append(one.Options, desk.Option{Value: value, Name: s.asking(f.kind, value), Chosen: true})
 				names = append(names, s.asking(f.kind, value))
 			}
 		}

@@ -71,8 +71,8 @@ type learnPage struct {
 	Recents []recent
 	From    string
 	To      string
-	Hidden  []hidden // the fields of the address but the days
-	Facets  []facet
+	Hidden  []desk.Hidden // the fields of the address but the days
+	Facets  []desk.Facet
 	Chips   []chip
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip

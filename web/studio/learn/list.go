@@ -27,9 +27,9 @@ type list struct {
 	Columns []column
 	Rows    []responseRow
 	Choices []columnChoice
-	Hidden  []hidden // the fields of the address but the columns
-	Plain   string   // address of the newest first
-	Newer   string   // addresses, "" where there are none
+	Hidden  []desk.Hidden // the fields of the address but the columns
+	Plain   string        // address of the newest first
+	Newer   string        // addresses, "" where there are none
 	Older   string
 	Further string // what comes next in another order
 }

@@ -1,14 +1,12 @@
 package learn
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"net/http"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -196,25 +194,12 @@ func (s *Room) readContact(ctx context.Context, r *store.Response, field, value 
 }
 
 func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage, error) {
-	release, err := s.Store.Definitions.ReleaseByID(ctx, r.ReleaseID)
+	walked, err := s.Walked(ctx, r)
 	if err != nil {
 		return nil, err
 	}
-	q, err := release.Read()
-	if err != nil {
-		return nil, err
-	}
-	program, err := program.CompileReleased(q)
-	if err != nil {
-		return nil, err
-	}
-	in, err := r.Input(program)
-	if err != nil {
-		return nil, err
-	}
-	in.Place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
-	in.Zone = func(calendar string) *time.Location { return store.Diary{Store: s.Store}.Zone(ctx, calendar) }
-	page := &responsePage{Response: r, Release: release.Number, Explanation: passage.Explain(program, in), Lands: landsAt(q, r)}
+	q, in := walked.Quiz, walked.Input
+	page := &responsePage{Response: r, Release: walked.Release, Explanation: walked.Explanation, Lands: landsAt(q, r), Outcome: walked.Outcome}
 	page.Stays, page.Others = map[string]string{}, map[string]string{}
 	for key, asked := range q.Questions {
 		var others []string
@@ -231,16 +216,6 @@ func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage,
 			page.Stays[s.Question] = duration(int64(s.Seconds))
 		}
 	}
-	if o := q.Outcomes[r.Outcome]; o != nil {
-		i := slices.Index(quiz.InOrder(q.Outcomes), r.Outcome)
-		page.Outcome = desk.Share{
-			Outcome:  r.Outcome,
-			Name:     cmp.Or(o.Name, r.Outcome),
-			Letter:   q.Letter(r.Outcome),
-			Class:    desk.Hue(i),
-			Standing: string(o.Standing),
-		}
-	}
 	for _, c := range r.Contacts {
 		if f := q.Ask(c.Field); f != nil && f.Kind != quiz.Consent { // told with its words and time below
 			page.Contact = append(page.Contact, contactLine{f.Label, c.Value, c.Field})
@@ -253,9 +228,9 @@ func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage,
 		}
 		page.Contact = append(page.Contact, contactLine{"Agreed to", line + ")", ""})
 	}
-	w := passage.NewWalker(program)
-	filler := passage.NewFiller(program, in, w.Walk(in), store.ResponseNumber(r.Passage))
-	for i, key := range program.ScaleKeys() {
+	w := passage.NewWalker(walked.Program)
+	filler := passage.NewFiller(walked.Program, in, w.Walk(in), store.ResponseNumber(r.Passage))
+	for i, key := range walked.Program.ScaleKeys() {
 		if q.Scales[key].Kind != quiz.Money {
 			continue
 		}
@@ -264,7 +239,7 @@ func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage,
 			lines[k].Words, lines[k].Detail = filler.Plainly(lines[k].Words), filler.Plainly(lines[k].Detail)
 		}
 		if len(lines) > 0 {
-			page.Quotes = append(page.Quotes, quote{q.Scales[key].Name, lines, program.ScoreText(i, all)})
+			page.Quotes = append(page.Quotes, quote{q.Scales[key].Name, lines, walked.Program.ScoreText(i, all)})
 		}
 	}
 	for _, reached := range page.Explanation.Scales {

@@ -32,7 +32,7 @@ const (
 type wordsPage struct {
 	desk.Frame
 	Back, Address string
-	Hidden        []hidden
+	Hidden        []desk.Hidden
 	Number, Label string
 	Search        string
 	Count, Found  int // texts, and those that are searched for

@@ -1,0 +1,243 @@
+package store
+
+import (
+	"context"
+	"slices"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+	"gorm.io/gorm"
+
+	"omphalos/core/decimal"
+	"omphalos/core/odds"
+	"omphalos/core/program"
+)
+
+// A ruling is how a release sorts respondents.
+type ruling struct {
+	ruler    odds.Ruler
+	scale    string // its key, "" where there is none
+	text     func(decimal.Decimal) string
+	standing map[string]string // of outcomes, by their keys
+}
+
+// A turnOf is a rule that brings leads to several people by turns.
+type turnOf struct {
+	in   WorkspaceID
+	rule int
+}
+
+// mostRulings is how many are remembered.
+const mostRulings = 256
+
+func newRulings() *lru.Cache[uint, *ruling] {
+	cache, _ := lru.New[uint, *ruling](mostRulings) // never fails
+	return cache
+}
+
+// ruling returns how a release sorts. One that can't be read sorts nobody.
+func (d *disk) ruling(tx *gorm.DB, release uint) (*ruling, error) {
+	if known, is := d.rulings.Get(release); is {
+		return known, nil
+	}
+	var r Release
+	if err := tx.Take(&r, release).Error; err != nil {
+		return nil, found(err, "the release %d", release)
+	}
+	made := &ruling{standing: map[string]string{}}
+	if q, err := r.Read(); err == nil {
+		for key, o := range q.Outcomes {
+			made.standing[key] = string(o.Standing)
+		}
+		if p, err := program.CompileReleased(q); err == nil {
+			if by, has := odds.RulerOf(p); has {
+				made.ruler, made.scale = by, p.ScaleKeys()[by.Scale]
+				made.text = func(score decimal.Decimal) string { return p.ScoreText(by.Scale, score) }
+			}
+		}
+	}
+	d.rulings.Add(release, made)
+	return made, nil
+}
+
+// bringLeads makes leads of the responses of a workspace in which somebody said who they are,
+// or adds these to the leads that they are of. Responses come in the order in which they were
+// finished, and know their leads afterwards.
+func (d *disk) bringLeads(tx *gorm.DB, in WorkspaceID, list []*Response) error {
+	list = slices.DeleteFunc(slices.Clone(list), func(r *Response) bool { return !personal(r.Contacts) })
+	if len(list) == 0 {
+		return nil
+	}
+	known, err := leadsByKey(tx, list)
+	if err != nil {
+		return err
+	}
+	settings, err := d.leadSettings(tx, in)
+	if err != nil {
+		return err
+	}
+	turn := func(rule int) int {
+		at := turnOf{in, rule}
+		d.turns[at]++
+		return d.turns[at] - 1
+	}
+	var fresh, touched []*Lead
+	var links []LeadResponse
+	var keys []LeadKey
+	var events []LeadEvent
+	for _, r := range list {
+		by, err := d.ruling(tx, r.ReleaseID)
+		if err != nil {
+			return err
+		}
+		theirs := keysOf(r.Contacts)
+		var l *Lead
+		for _, key := range theirs {
+			if l = known[key]; l != nil {
+				break
+			}
+		}
+		before := l
+		if l == nil {
+			d.leads++
+			l = &Lead{ID: d.leads, State: settings.first(), Changed: r.Finished, First: r.Finished}
+			if r.Lead != nil {
+				l.State, l.Changed, l.OwnerID, l.Next = r.Lead.State, r.Lead.Changed, r.Lead.OwnerID, r.Lead.Next
+				for _, e := range r.Lead.Events {
+					e.LeadID = l.ID
+					events = append(events, e)
+				}
+			}
+			fresh = append(fresh, l)
+		} else if !slices.Contains(fresh, l) && !slices.Contains(touched, l) {
+			touched = append(touched, l)
+		}
+		var newest Lead
+		newest.name(r.Contacts)
+		l.renamed(newest)
+		l.follows(r, by)
+		l.Responses++
+		if before == nil && l.OwnerID == 0 {
+			if l.OwnerID = settings.owner(l, turn); l.OwnerID != 0 {
+				events = append(events, owned(l, 0, l.OwnerID, 0, r.Finished))
+			}
+		}
+		for _, key := range theirs {
+			if known[key] == nil {
+				known[key] = l
+				keys = append(keys, LeadKey{Key: key, LeadID: l.ID})
+			}
+		}
+		links = append(links, LeadResponse{ResponseID: r.ID, LeadID: l.ID})
+		r.Lead = l
+	}
+	if err := create(tx, fresh); err != nil {
+		return err
+	}
+	for _, l := range touched {
+		if err := tx.Save(l).Error; err != nil {
+			return err
+		}
+	}
+	if err := create(tx, links); err != nil {
+		return err
+	}
+	if err := create(tx, keys); err != nil {
+		return err
+	}
+	return create(tx, events)
+}
+
+// renamed takes over what somebody says of themselves now, and keeps what they do not say.
+func (l *Lead) renamed(now Lead) {
+	for _, field := range []struct {
+		to   *string
+		with string
+	}{{&l.Name, now.Name}, {&l.Company, now.Company}, {&l.Email, now.Email}, {&l.Phone, now.Phone}} {
+		if field.with != "" {
+			*field.to = field.with
+		}
+	}
+}
+
+// leadsByKey returns the leads that are known by the keys of some responses.
+func leadsByKey(tx *gorm.DB, list []*Response) (map[string]*Lead, error) {
+	known, byID := map[string]*Lead{}, map[uint]*Lead{} // a lead that two keys name is one
+	var keys []string
+	for _, r := range list {
+		keys = append(keys, keysOf(r.Contacts)...)
+	}
+	slices.Sort(keys)
+	for some := range slices.Chunk(slices.Compact(keys), chunks[0]) {
+		var there []LeadKey
+		if err := tx.Where("key IN ?", filled(some)).Find(&there).Error; err != nil {
+			return nil, err
+		}
+		if len(there) == 0 {
+			continue
+		}
+		ids := make([]uint, len(there))
+		for i, k := range there {
+			ids[i] = k.LeadID
+		}
+		var leads []*Lead
+		if err := tx.Where("id IN ?", ids).Find(&leads).Error; err != nil {
+			return nil, err
+		}
+		for _, l := range leads {
+			if byID[l.ID] == nil {
+				byID[l.ID] = l
+			}
+		}
+		for _, k := range there {
+			known[k.Key] = byID[k.LeadID]
+		}
+	}
+	return known, nil
+}
+
+// adoptTogether is how many responses are made leads in one commit.
+const adoptTogether = 1000
+
+// adopt makes leads of responses that came before there were any, and fills in those of which
+// only the state was known.
+func (rs *Responses) adopt(ctx context.Context) error {
+	for last := uint(0); ; {
+		var ids []uint
+		err := rs.db(ctx).Model(&Contact{}).
+			Where("response_id > ? AND kind IN ? AND value <> '' AND response_id NOT IN (?)", last, personalKinds,
+				rs.db(ctx).Model(&LeadResponse{}).Select("response_id").Where("lead_responses.response_id = contacts.response_id")).
+			Distinct("response_id").Order("response_id").Limit(adoptTogether).Pluck("response_id", &ids).Error
+		if err != nil {
+			return found(err, "looking for leads")
+		}
+		if len(ids) == 0 {
+			break
+		}
+		last = ids[len(ids)-1]
+		err = rs.disk.alone(ctx, rs, func(tx *gorm.DB) error {
+			var list []*Response
+			if err := tx.Preload("Contacts").Where("id IN ?", ids).Order("id").Find(&list).Error; err != nil {
+				return err
+			}
+			return rs.disk.bringLeads(tx, rs.in, list)
+		})
+		if err != nil {
+			return found(err, "making leads")
+		}
+	}
+	return rs.fillIn(ctx)
+}
+
+// fillIn settles the leads of which only the state was known.
+func (rs *Responses) fillIn(ctx context.Context) error {
+	for {
+		var ids []uint
+		err := rs.db(ctx).Model(&Lead{}).Where("responses = 0").Limit(adoptTogether).Pluck("id", &ids).Error
+		if err != nil || len(ids) == 0 {
+			return found(err, "looking for leads")
+		}
+		if err := rs.disk.alone(ctx, rs, func(tx *gorm.DB) error { return rs.settle(tx, ids...) }); err != nil {
+			return found(err, "filling in leads")
+		}
+	}
+}

@@ -1,0 +1,117 @@
+/**
+ * x-data="leads": the room of leads. Its links and forms are those of a page; here the page that
+ * comes is put in the place of what is there, so that the list stays where it was scrolled to. The
+ * keyboard goes through the list, and leads that come appear by themselves (data-stamp).
+ */
+const newsEach = 5000; // ms
+
+export default () => ({
+  said: "Pick all",
+  picked: false,
+  asking: 0,
+  timer: 0,
+  init() {
+    this.tell();
+    this.timer = window.setInterval(() => this.look(), newsEach);
+  },
+  destroy() {
+    clearInterval(this.timer);
+  },
+
+  // The list.
+  rows() {
+    return /** @type {HTMLTableRowElement[]} */ ([...(this.$refs.rows?.rows ?? [])]);
+  },
+  picks() {
+    return this.rows().map((row) => /** @type {HTMLInputElement} */ (row.querySelector("[name=ids]")));
+  },
+  tell() {
+    const n = this.picks().filter((pick) => pick.checked).length;
+    this.picked = n > 0 || !!this.$refs.all?.checked;
+    this.said = this.$refs.all?.checked ? "All of them" : n ? `${n} picked` : "Pick all";
+  },
+  pickEvery() {
+    for (const pick of this.picks()) pick.checked = this.$el.checked;
+    this.tell();
+  },
+  keepForm() {
+    this.$el.form.requestSubmit();
+  },
+
+  // Pages in the place of what is there.
+  async go(address, options = {}) {
+    const mine = ++this.asking;
+    const answer = await fetch(address, options).catch(() => null);
+    if (!answer || mine !== this.asking) return;
+    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const fresh = page.getElementById("main");
+    if (!fresh || mine !== this.asking) return;
+    const focused = document.activeElement?.closest("[data-digit]")?.getAttribute("data-digit");
+    document.querySelector(".flash")?.remove();
+    const flash = page.querySelector(".flash");
+    if (flash) document.getElementById("main").before(flash);
+    history.replaceState(null, "", answer.url);
+    document.getElementById("main").replaceChildren(...fresh.childNodes);
+    document.querySelector(".people [aria-current]")?.scrollIntoView({ block: "nearest" });
+    if (focused) /** @type {HTMLElement} */ (document.querySelector(`[data-digit="${focused}"]`))?.focus();
+  },
+  /** @param {SubmitEvent} event */
+  send(event) {
+    const form = /** @type {HTMLFormElement} */ (event.target);
+    if (form.method !== "post") return;
+    event.preventDefault();
+    const fields = new URLSearchParams(/** @type {any} */ (new FormData(form, event.submitter)));
+    this.go(form.action, { method: "POST", body: fields });
+  },
+  /** Whoever has come or changed is shown, unless something is being typed, chosen or picked. */
+  async look() {
+    if (document.hidden || this.busy()) return;
+    const answer = await fetch("/studio/leads/news", { headers: { Accept: "application/json" } }).catch(() => null);
+    if (!answer?.ok) return;
+    const { stamp } = await answer.json();
+    if (String(stamp) !== this.$root.dataset.stamp && !this.busy() && this.$root.isConnected) this.go(location.href);
+  },
+  busy() {
+    const typed = [...this.$root.querySelectorAll("textarea,input[type=date],input[type=search]")].some(
+      (field) => field.value !== field.defaultValue,
+    );
+    return typed || this.picks().some((pick) => pick.checked) || !!this.$root.querySelector(".facet[open]");
+  },
+
+  // The keyboard.
+  /** @param {KeyboardEvent} event */
+  key(event) {
+    const at = /** @type {HTMLElement} */ (event.target);
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "Escape" && at.matches("input,textarea")) return at.blur();
+    if (at.matches("input:not([type=checkbox]),textarea,select")) return;
+    const rows = this.rows();
+    const now = rows.findIndex((row) => row.hasAttribute("aria-current"));
+    const does = {
+      j: () => this.see(rows[now + 1] ?? rows[now]),
+      k: () => this.see(rows[Math.max(now - 1, 0)]),
+      x: () => this.pick(rows[now]),
+      n: () => this.$refs.note?.focus(),
+      "/": () => this.$refs.search?.focus(),
+      u: () => this.takeBack(),
+    }[event.key];
+    const state = /^[1-9]$/.test(event.key) && this.$root.querySelector(`[data-digit="${event.key}"]`);
+    if (!does && !state) return;
+    event.preventDefault();
+    if (does) does();
+    else state.click();
+  },
+  see(row) {
+    const link = row?.querySelector(".who a");
+    if (link) this.go(link.href);
+  },
+  pick(row) {
+    const pick = row?.querySelector("[name=ids]");
+    if (pick) pick.checked = !pick.checked;
+    this.tell();
+  },
+  takeBack() {
+    const form = /** @type {HTMLFormElement} */ (document.querySelector(".flash form"));
+    if (form) this.go(form.action, { method: "POST" });
+  },
+});
