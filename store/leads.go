@@ -5,6 +5,10 @@ import (
 	"time"
 	"unicode"
 
+	"golang.org/x/text/cases"
+	"golang.org/x/text/unicode/norm"
+	"gorm.io/gorm"
+
 	"omphalos/core/quiz"
 )
 
@@ -34,11 +38,22 @@ type Lead struct {
 	Source, Medium, Campaign  string
 	Country, Language, Device string
 
+	Words string `gorm:"not null"` // the name, the company, the address and the number as they are searched: a line each
+
 	First, Latest time.Time // responses
 	Responses     int       `gorm:"not null"`
 
 	Events []LeadEvent `gorm:"-"` // that come along with a response from elsewhere
 }
+
+// BeforeSave takes down by which words a lead is found.
+func (l *Lead) BeforeSave(*gorm.DB) error {
+	l.Words = folded(strings.Join([]string{l.Name, l.Company, l.Email, l.Phone}, "\n"))
+	return nil
+}
+
+// folded writes words as they are searched.
+func folded(words string) string { return norm.NFC.String(cases.Fold().String(words)) }
 
 // Called is what a lead is called: by name, or by what else they said.
 func (l *Lead) Called() string {

@@ -77,8 +77,10 @@ func (rs *Responses) LeadTally(ctx context.Context, f func(*tally.Tally)) error 
 	return nil
 }
 
-// followLeads brings the tally up to date.
+// followLeads brings the tally up to date, even where nobody waits for it any more: who asks next
+// would begin anew.
 func (rs *Responses) followLeads(ctx context.Context) error {
+	ctx = context.WithoutCancel(ctx)
 	x := &rs.leads
 	x.RLock()
 	read := x.tally != nil
@@ -96,6 +98,7 @@ func (rs *Responses) followLeads(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
+		made.Sort(tally.Property{Kind: tally.Finished})
 		x.tally = made
 		return nil
 	}
@@ -128,7 +131,7 @@ var leadColumns = []string{"state", "owner_id", "next", "quiz_id", "outcome", "s
 	"country", "language", "device", "unixepoch(latest)"}
 
 func (rs *Responses) readLeads(ctx context.Context) (*tally.Tally, error) {
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&Lead{}).Select("id, " + asOne(leadColumns...)).Order("id").Rows()
+	rows, err := rs.db(ctx).Model(&Lead{}).Select("id, " + asOne(leadColumns...)).Order("id").Rows()
 	if err != nil {
 		return nil, err
 	}
@@ -153,9 +156,6 @@ func (rs *Responses) readLeads(ctx context.Context) (*tally.Tally, error) {
 		l.OwnerID, l.QuizID = uint(by), uint(of)
 		l.enterAt(&e, seconds)
 		t.Add(&e)
-		if ctx.Err() != nil {
-			return nil, ctx.Err()
-		}
 	}
 	return t, rows.Err()
 }
@@ -194,17 +194,26 @@ func (l *Lead) enterAt(e *tally.Entry, latest int64) {
 // mostFound is how many leads a search looks at: who has more in common is not told apart by it.
 const mostFound = 20_000
 
-// SearchLeads returns the leads in whose name, company, address or number some words stand,
-// the newest first.
+// SearchLeads returns the leads in whose name, company, address or number all of some words stand.
 func (rs *Responses) SearchLeads(ctx context.Context, words string) ([]int, error) {
 	asked := rs.db(ctx).Model(&Lead{})
-	for _, word := range strings.Fields(words) {
-		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(word) + "%"
-		asked = asked.Where(`(name || char(10) || company || char(10) || email || char(10) || phone) LIKE ? ESCAPE '\'`, like)
+	for _, word := range strings.Fields(folded(words)) {
+		asked = asked.Where("instr(words, ?)", word)
 	}
 	var ids []int
-	err := asked.Order("id DESC").Limit(mostFound).Pluck("id", &ids).Error
+	err := asked.Limit(mostFound).Pluck("id", &ids).Error
 	return ids, found(err, "searching leads")
+}
+
+// Namesakes returns other leads with the same name, at most so many.
+func (rs *Responses) Namesakes(ctx context.Context, l *Lead, most int) ([]Lead, error) {
+	name := folded(l.Name)
+	if name == "" {
+		return nil, nil
+	}
+	var list []Lead
+	err := rs.db(ctx).Where("words >= ? AND words < ? AND id <> ?", name+"\n", name+"\x0b", l.ID).Order("id DESC").Limit(most).Find(&list).Error
+	return list, found(err, "looking for namesakes")
 }
 
 // Leads returns leads by their IDs, in their order; those that are gone are left out.

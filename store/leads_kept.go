@@ -100,7 +100,7 @@ func (rs *Responses) anonymous(ctx context.Context, lead uint) error {
 		if err := tx.Where("lead_id = ? AND kind <> ?", lead, Stated).Delete(&LeadEvent{}).Error; err != nil {
 			return err
 		}
-		none := map[string]any{"name": "", "company": "", "email": "", "phone": ""}
+		none := map[string]any{"name": "", "company": "", "email": "", "phone": "", "words": ""}
 		return tx.Model(&Lead{}).Where("id = ?", lead).Updates(none).Error
 	})
 	rs.leads.touch(lead)

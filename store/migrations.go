@@ -85,7 +85,7 @@ var migrations = []*gormigrate.Migration{
 		"CREATE UNIQUE INDEX views_quiz ON views (quiz_id, name)",
 	)},
 	{ID: "2026-11-26-leads", Migrate: statements(
-		"CREATE TABLE fresh_leads (id integer PRIMARY KEY, workspace_id integer NOT NULL, state text NOT NULL, changed datetime, owner_id integer NOT NULL DEFAULT 0, next text NOT NULL DEFAULT '', objected numeric NOT NULL DEFAULT false, name text NOT NULL DEFAULT '', company text NOT NULL DEFAULT '', email text NOT NULL DEFAULT '', phone text NOT NULL DEFAULT '', quiz_id integer NOT NULL DEFAULT 0, release_id integer NOT NULL DEFAULT 0, number integer NOT NULL DEFAULT 0, outcome text NOT NULL DEFAULT '', standing text NOT NULL DEFAULT '', reach integer NOT NULL DEFAULT -1, score text NOT NULL DEFAULT '', source text NOT NULL DEFAULT '', medium text NOT NULL DEFAULT '', campaign text NOT NULL DEFAULT '', country text NOT NULL DEFAULT '', language text NOT NULL DEFAULT '', device text NOT NULL DEFAULT '', first datetime, latest datetime, responses integer NOT NULL DEFAULT 0)",
+		"CREATE TABLE fresh_leads (id integer PRIMARY KEY, workspace_id integer NOT NULL, state text NOT NULL, changed datetime, owner_id integer NOT NULL DEFAULT 0, next text NOT NULL DEFAULT '', objected numeric NOT NULL DEFAULT false, name text NOT NULL DEFAULT '', company text NOT NULL DEFAULT '', email text NOT NULL DEFAULT '', phone text NOT NULL DEFAULT '', quiz_id integer NOT NULL DEFAULT 0, release_id integer NOT NULL DEFAULT 0, number integer NOT NULL DEFAULT 0, outcome text NOT NULL DEFAULT '', standing text NOT NULL DEFAULT '', reach integer NOT NULL DEFAULT -1, score text NOT NULL DEFAULT '', source text NOT NULL DEFAULT '', medium text NOT NULL DEFAULT '', campaign text NOT NULL DEFAULT '', country text NOT NULL DEFAULT '', language text NOT NULL DEFAULT '', device text NOT NULL DEFAULT '', first datetime, latest datetime, responses integer NOT NULL DEFAULT 0, words text NOT NULL DEFAULT '')",
 		"CREATE TABLE lead_responses (workspace_id integer NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, lead_id integer NOT NULL REFERENCES fresh_leads(id) ON DELETE CASCADE, PRIMARY KEY (response_id)) WITHOUT ROWID",
 		"CREATE TABLE lead_keys (workspace_id integer NOT NULL, key text NOT NULL, lead_id integer NOT NULL REFERENCES fresh_leads(id) ON DELETE CASCADE, PRIMARY KEY (workspace_id, key)) WITHOUT ROWID",
 		"CREATE TABLE lead_events (id integer PRIMARY KEY, workspace_id integer NOT NULL, lead_id integer NOT NULL REFERENCES fresh_leads(id) ON DELETE CASCADE, kind text NOT NULL, before text NOT NULL, after text NOT NULL, user_id integer NOT NULL, batch text NOT NULL, made datetime)",
@@ -94,6 +94,7 @@ var migrations = []*gormigrate.Migration{
 		"INSERT INTO lead_responses (workspace_id, response_id, lead_id) SELECT workspace_id, response_id, response_id FROM leads",
 		"DROP TABLE leads",
 		"ALTER TABLE fresh_leads RENAME TO leads",
+		"CREATE INDEX leads_words ON leads (words, workspace_id)",
 		"CREATE INDEX lead_responses_lead ON lead_responses (lead_id)",
 		"CREATE INDEX lead_keys_lead ON lead_keys (lead_id)",
 		"CREATE INDEX lead_events_lead ON lead_events (lead_id, id)",

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -287,4 +288,40 @@ func TestSettingsOfLeads(t *testing.T) {
 	_, page = c.get(fmt.Sprintf("/studio/quizzes/%d/learn/1", a.quiz.ID))
 	assert.NotContains(t, page, "maren@")
 	assert.Contains(t, page, "Cherries")
+}
+
+// BenchmarkLeads is the room with a million leads: the list, filtered, sorted, a page further on,
+// searched, and with one open.
+func BenchmarkLeads(b *testing.B) {
+	quiet(b)
+	a := newLeads(b)
+	c := a.client(b).signIn()
+	require.NoError(b, a.database(b).Exec(`
+		WITH RECURSIVE n(i) AS (SELECT 100 UNION ALL SELECT i + 1 FROM n WHERE i < 1000099)
+		INSERT INTO leads (id, workspace_id, state, changed, owner_id, name, company, email, quiz_id, release_id, number, outcome, standing, reach, score,
+			source, country, language, device, first, latest, responses, words)
+		SELECT i, 1, CASE i % 7 WHEN 0 THEN 'won' WHEN 1 THEN 'lost' WHEN 2 THEN 'talks' ELSE 'new' END, '2026-11-01 00:00:00+00:00', i % 3,
+			'Name ' || i, 'Farm ' || (i * 7919 % 100003), 'name' || i || '@example.org', 1, 1, i, CASE i % 3 WHEN 0 THEN 'team' ELSE 'spring' END,
+			CASE i % 3 WHEN 0 THEN 'fit' ELSE 'keep warm' END, i * 7907 % 1001, '12', CASE i % 4 WHEN 0 THEN 'letter' WHEN 1 THEN 'fair' ELSE '' END,
+			CASE i % 5 WHEN 0 THEN 'IE' ELSE 'NL' END, 'en', 'phone', datetime('2026-01-01', i || ' seconds'), datetime('2026-01-01', i * 25 || ' seconds'), 1,
+			'name ' || i || char(10) || 'farm ' || (i * 7919 % 100003) || char(10) || 'name' || i || '@example.org' || char(10)
+		FROM n`).Error)
+	began := time.Now()
+	require.NoError(b, a.store.Responses.Index(b.Context()))
+	b.ReportMetric(time.Since(began).Seconds(), "read-s")
+	b.ReportMetric(0, "ns/op")
+	for _, query := range []string{"", "?state=new&source=letter", "?state=won&sort=-reach&country=IE", "?state=new&after=500000", "?search=farm+4711", "?lead=4712"} {
+		b.Run(query, func(b *testing.B) {
+			var took []float64
+			c.get("/studio/leads" + query)
+			for b.Loop() {
+				began := time.Now()
+				answer, _ := c.get("/studio/leads" + query)
+				require.Equal(b, http.StatusOK, answer.StatusCode)
+				took = append(took, float64(time.Since(began).Milliseconds()))
+			}
+			slices.Sort(took)
+			b.ReportMetric(took[len(took)*95/100], "p95-ms")
+		})
+	}
 }

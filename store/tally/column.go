@@ -10,9 +10,10 @@ import (
 type column struct {
 	given  *roaring.Bitmap
 	chunks map[uint32]*chunk // by segment
+	sorted []placed          // all of them by their numbers, see Tally.Sort; nil where that is not kept
 }
 
-func newColumn() *column { return &column{roaring.New(), map[uint32]*chunk{}} }
+func newColumn() *column { return &column{given: roaring.New(), chunks: map[uint32]*chunk{}} }
 
 // A chunk is the numbers of a segment. As long as numbers are added it holds them raw; a
 // sealed one has the distinct numbers in order, and for each place the place of its number
@@ -35,6 +36,23 @@ func (c *column) add(n uint32, value int64) {
 		at.raw = append(at.raw, make([]int64, low+1-len(at.raw))...)
 	}
 	at.raw[low] = value
+	if c.sorted != nil {
+		one := placed{n, value}
+		i, _ := slices.BinarySearchFunc(c.sorted, one, placed.compare)
+		c.sorted = slices.Insert(c.sorted, i, one)
+	}
+}
+
+// remove takes the number of a response away.
+func (c *column) remove(n uint32) {
+	value, has := c.value(n)
+	if !has {
+		return
+	}
+	c.given.Remove(n)
+	if i, is := slices.BinarySearchFunc(c.sorted, placed{n, value}, placed.compare); is {
+		c.sorted = slices.Delete(c.sorted, i, i+1)
+	}
 }
 
 // seal puts a segment's numbers into their small form.
@@ -66,7 +84,7 @@ func (c *chunk) at(low uint32) int64 {
 }
 
 func (c *column) size() int {
-	size := int(c.given.GetSizeInBytes())
+	size := int(c.given.GetSizeInBytes()) + 16*cap(c.sorted)
 	for _, at := range c.chunks {
 		size += 8*cap(at.raw) + 8*len(at.values) + 2*len(at.codes)
 	}

@@ -90,10 +90,63 @@ func (h *lastFirst) Pop() any {
 	return last
 }
 
+// Sort keeps the numbers in the order of a column from now on, so that a page of many is found
+// at once.
+func (t *Tally) Sort(by Property) {
+	c := t.columns[by]
+	if c == nil {
+		c = newColumn()
+		t.columns[by] = c
+	}
+	c.sorted = make([]placed, 0, c.given.GetCardinality())
+	c.each(c.given, func(n uint32, value int64) bool {
+		c.sorted = append(c.sorted, placed{n, value})
+		return true
+	})
+	slices.SortFunc(c.sorted, placed.compare)
+}
+
+func (a placed) compare(b placed) int {
+	return cmp.Or(cmp.Compare(a.value, b.value), cmp.Compare(a.number, b.number))
+}
+
+// sparse is how many of a slice are looked at one by one, rather than along the order of all.
+var sparse = uint64(20_000)
+
+// along goes along the order of all, and tells whether there is one.
+func (s Slice) along(c *column, by Order, after Mark, most int) (page []int, is bool) {
+	if c.sorted == nil || s.set.GetCardinality() < sparse {
+		return nil, false
+	}
+	value, valued := c.value(uint32(after))
+	if after != 0 && !valued {
+		return nil, false
+	}
+	at, step := 0, 1
+	if by.Falling {
+		at, step = len(c.sorted)-1, -1
+	}
+	if after != 0 {
+		at, _ = slices.BinarySearchFunc(c.sorted, placed{uint32(after), value}, placed.compare)
+		at += step
+	}
+	for ; at >= 0 && at < len(c.sorted); at += step {
+		if n := c.sorted[at].number; s.set.Contains(n) {
+			if page = append(page, int(n)); len(page) == most {
+				return page, true
+			}
+		}
+	}
+	return nil, false // those without a value come behind
+}
+
 func (s Slice) byColumn(by Order, after Mark, most int) []int {
 	c := s.tally.columns[by.By]
 	if c == nil {
 		c = newColumn()
+	}
+	if page, is := s.along(c, by, after, most); is {
+		return page
 	}
 	without := roaring.AndNot(s.set, c.given)
 	var page []int

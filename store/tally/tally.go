@@ -204,7 +204,7 @@ func (t *Tally) Remove(number int) {
 		}
 	}
 	for _, c := range t.columns {
-		c.given.Remove(n)
+		c.remove(n)
 	}
 }
 

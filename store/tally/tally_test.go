@@ -3,6 +3,7 @@ package tally
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"testing"
 
@@ -298,4 +299,61 @@ func TestMarksAreNotKept(t *testing.T) {
 	assert.Zero(t, read.Slice(with).Count())
 	all.Remove(11)
 	assert.Equal(t, 6999, all.Slice(with).Count())
+}
+
+// A tally in which things change is as one that was made of what they are now, and a sorted
+// column gives the pages that sorting them all gives.
+func TestPut(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		of, state := Property{Kind: Finished}, Property{Kind: State}
+		changed, now := New(), map[int]Entry{}
+		if rapid.Bool().Draw(t, "sorted from the beginning") {
+			changed.Sort(of)
+		}
+		sparseOnce(t)
+		for range rapid.IntRange(1, 60).Draw(t, "changes") {
+			n := rapid.IntRange(1, 20).Draw(t, "number")
+			if rapid.IntRange(0, 4).Draw(t, "gone") == 0 {
+				changed.Remove(n)
+				delete(now, n)
+				continue
+			}
+			e := Entry{Number: n, Sets: []Member{{state, rapid.SampledFrom([]string{"new", "won"}).Draw(t, "state")}}}
+			if rapid.Bool().Draw(t, "valued") {
+				e.Values = []Value{{of, rapid.Int64Range(0, 6).Draw(t, "value")}}
+			}
+			changed.Put(&e)
+			now[n] = e
+		}
+		changed.Sort(of)
+		fresh := New()
+		for _, n := range slices.Sorted(maps.Keys(now)) {
+			e := now[n]
+			fresh.Add(&e)
+		}
+		assert.Equal(t, fresh.All(), changed.All())
+		for _, slice := range [][]Part{nil, {{Of: state, Values: []string{"won"}}}} {
+			a, b := fresh.Slice(slice...), changed.Slice(slice...)
+			assert.Equal(t, a.Split(state), b.Split(state))
+			assert.ElementsMatch(t, a.Values(of, 1), b.Values(of, 1))
+			for _, falling := range []bool{false, true} {
+				order, after := Order{By: of, Falling: falling}, Mark(0)
+				for range 4 {
+					want := a.Page(order, after, 5)
+					assert.Equal(t, want, b.Page(order, after, 5))
+					if len(want) == 0 {
+						break
+					}
+					after = Mark(want[len(want)-1])
+				}
+			}
+		}
+	})
+}
+
+// sparseOnce has a sorted column used however few there are.
+func sparseOnce(t *rapid.T) {
+	before := sparse
+	sparse = 0
+	t.Cleanup(func() { sparse = before })
 }

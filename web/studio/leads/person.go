@@ -95,7 +95,7 @@ func (s *Room) open(ctx context.Context, in *sentence, id uint) (*person, error)
 	for _, e := range history {
 		p.History = append(p.History, in.told(e))
 	}
-	return p, s.alike(ctx, in, p)
+	return p, s.alike(ctx, p)
 }
 
 // given tells a response of a lead.
@@ -166,17 +166,9 @@ func (in *sentence) told(e store.LeadEvent) event {
 // mostAlike is how many leads of the same name are offered to be put together.
 const mostAlike = 8
 
-// alike finds leads that may be the same person: those with the same name or company.
-func (s *Room) alike(ctx context.Context, in *sentence, p *person) error {
-	if p.Name == "" {
-		return nil
-	}
-	ids, err := s.Store.Responses.SearchLeads(ctx, p.Name)
-	if err != nil {
-		return err
-	}
-	ids = slices.DeleteFunc(ids, func(id int) bool { return uint(id) == p.ID })
-	list, err := s.Store.Responses.Leads(ctx, ids[:min(len(ids), mostAlike)])
+// alike finds leads that may be the same person.
+func (s *Room) alike(ctx context.Context, p *person) error {
+	list, err := s.Store.Responses.Namesakes(ctx, p.Lead, mostAlike)
 	for _, l := range list {
 		words := l.Called()
 		for _, more := range []string{l.Company, l.Email, l.Phone} {
