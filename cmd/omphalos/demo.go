@@ -7,8 +7,8 @@ import (
 	"net"
 	"net/netip"
 	"os"
-	"strconv"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 

@@ -69,6 +69,7 @@ func root() *cobra.Command {
 		scoreCommand(),
 		oddsCommand(),
 		rehearseCommand(),
+		replayCommand(),
 		schemaCommand(),
 		exportCommand(),
 		importCommand(),

@@ -79,6 +79,9 @@ func fold(s string) string {
 // Code returns the code of a country that is named by it, in capitals or not, or by its name
 // in one of the languages that are read.
 func Code(text string) (code string, known bool) {
+	if _, known = slices.BinarySearch(Codes(), text); known { // as most tables have it
+		return text, true
+	}
 	code, known = names()[fold(text)]
 	return code, known
 }

@@ -49,7 +49,7 @@ func Score(p *program.Program, in io.Reader, out io.Writer, o Options) (good, ba
 	}
 	var read func() error
 	if o.From == JSONL {
-		read = s.readLines(in)
+		read = readLines(in, s.send, s.take)
 	} else {
 		var names []string
 		if names, read, err = csvBatches(in, s.send, s.take); err != nil {
@@ -206,11 +206,11 @@ func (s *scorer) write(out io.Writer) (good, bad int, err error) {
 }
 
 // readLines reads JSON Lines: an object a line, empty lines left out.
-func (s *scorer) readLines(in io.Reader) func() error {
+func readLines(in io.Reader, send func(*batch) bool, free func() *batch) func() error {
 	return func() error {
 		lines := bufio.NewScanner(in)
 		lines.Buffer(make([]byte, 0, 1<<16), 4<<20)
-		b := s.take()
+		b := free()
 		n := 0
 		for lines.Scan() {
 			n++
@@ -220,13 +220,13 @@ func (s *scorer) readLines(in io.Reader) func() error {
 			}
 			b.add(n, []string{string(text)}, nil)
 			if b.full() {
-				if !s.send(b) {
+				if !send(b) {
 					return nil
 				}
-				b = s.take()
+				b = free()
 			}
 		}
-		s.send(b)
+		send(b)
 		if err := lines.Err(); err != nil {
 			return fmt.Errorf("reading the table after line %d: %w", n, err)
 		}
