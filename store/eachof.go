@@ -41,15 +41,11 @@ func (rs *Responses) EachOf(
 		return err
 	}
 	read := func(numbers []int, into []Response) ([]Response, error) {
-		contacts, err := rs.contactsOf(ctx, quiz, numbers)
+		list, err := rs.together(ctx, quiz, among(numbers), "''", into)
 		if err != nil {
 			return nil, err
 		}
-		list, err := rs.together(ctx, quiz, among(numbers), "''", into)
-		for i := range list {
-			list[i].Contacts = contacts[list[i].ID]
-		}
-		return list, err
+		return list, rs.addContacts(ctx, quiz, numbers, list)
 	}
 	return ahead(ctx, numbers, read, f, between)
 }
@@ -57,8 +53,7 @@ func (rs *Responses) EachOf(
 // NewestOf gives f the newest responses of a quiz that all parts name, at most so many, with
 // what is known of the visitor and without contact, in the order of their numbers.
 func (rs *Responses) NewestOf(ctx context.Context, quiz uint, parts []tally.Part, most int, f func(*Response) error) error {
-	var numbers []int
-	err := rs.Tally(ctx, quiz, func(t *tally.Tally) { numbers = t.Slice(parts...).Page(tally.Order{Falling: true}, 0, most) })
+	numbers, err := rs.NewestNumbers(ctx, quiz, parts, most)
 	if err != nil {
 		return err
 	}
@@ -67,6 +62,45 @@ func (rs *Responses) NewestOf(ctx context.Context, quiz uint, parts []tally.Part
 		return rs.together(ctx, quiz, among(numbers), "visitor", into)
 	}
 	return ahead(ctx, numbers, read, f, func() error { return nil })
+}
+
+// A Reading says what is read of responses beside their answers.
+type Reading struct{ Visitor, Contacts bool }
+
+// EachTogether gives f the newest responses of a quiz that all parts name, at most so many: some at
+// a time, in several goroutines. They are good until f returns. After some it calls between with
+// how many were given.
+func (rs *Responses) EachTogether(
+	ctx context.Context,
+	quiz uint,
+	parts []tally.Part,
+	most int,
+	with Reading,
+	f func([]Response) error,
+	between func(done int) error,
+) error {
+	numbers, err := rs.NewestNumbers(ctx, quiz, parts, most)
+	if err != nil {
+		return err
+	}
+	slices.Reverse(numbers)
+	read := func(numbers []int, into []Response) ([]Response, error) {
+		visitor := "''"
+		if with.Visitor {
+			visitor = "visitor"
+		}
+		list, err := rs.together(ctx, quiz, among(numbers), visitor, into)
+		if err == nil && with.Contacts {
+			err = rs.addContacts(ctx, quiz, numbers, list)
+		}
+		if err == nil {
+			err = f(list)
+		}
+		return list, err
+	}
+	done := 0
+	one := func(*Response) error { done++; return nil }
+	return ahead(ctx, numbers, read, one, func() error { return between(done) })
 }
 
 // ahead gives f the responses with some numbers, and reads the next ones meanwhile.
@@ -222,6 +256,15 @@ func among(numbers []int) func(*gorm.DB) *gorm.DB {
 	}
 }
 
+// addContacts reads what the respondents of some responses said of themselves.
+func (rs *Responses) addContacts(ctx context.Context, quiz uint, numbers []int, list []Response) error {
+	contacts, err := rs.contactsOf(ctx, quiz, numbers)
+	for i := range list {
+		list[i].Contacts = contacts[list[i].ID]
+	}
+	return err
+}
+
 // contactsOf reads what respondents said of themselves, by the IDs of their responses.
 func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (map[uint][]Contact, error) {
 	rows, err := among(numbers)(rs.db(ctx).Model(&Contact{}).Select("response_id", "field", "kind", "value").Where("quiz_id = ?", quiz)).Rows()
@@ -238,4 +281,11 @@ func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (
 		by[c.ResponseID] = append(by[c.ResponseID], c)
 	}
 	return by, found(rows.Err(), "reading contacts")
+}
+
+// NewestNumbers returns the numbers of the newest responses of a quiz that all parts name, at most so many,
+// the newest first.
+func (rs *Responses) NewestNumbers(ctx context.Context, quiz uint, parts []tally.Part, most int) (numbers []int, err error) {
+	err = rs.Tally(ctx, quiz, func(t *tally.Tally) { numbers = t.Slice(parts...).Page(tally.Order{Falling: true}, 0, most) })
+	return numbers, err
 }

@@ -70,6 +70,8 @@ type LeadResponse struct {
 	WorkspaceID WorkspaceID `gorm:"not null"`
 	ResponseID  uint        `gorm:"primaryKey;autoIncrement:false"`
 	LeadID      uint        `gorm:"not null"`
+	QuizID      uint        `gorm:"not null"` // of the response, as its number is
+	Number      int         `gorm:"not null"`
 }
 
 // A LeadKey is an address or a telephone number by which a lead is known again.

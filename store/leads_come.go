@@ -127,7 +127,7 @@ func (d *disk) bringLeads(tx *gorm.DB, in WorkspaceID, list []*Response) error {
 				keys = append(keys, LeadKey{Key: key, LeadID: l.ID})
 			}
 		}
-		links = append(links, LeadResponse{ResponseID: r.ID, LeadID: l.ID})
+		links = append(links, LeadResponse{ResponseID: r.ID, LeadID: l.ID, QuizID: r.QuizID, Number: r.Number})
 		r.Lead = l
 	}
 	if err := create(tx, fresh); err != nil {

@@ -267,3 +267,39 @@ func (rs *Responses) leadOf(ctx context.Context, response uint) (*Lead, error) {
 	}
 	return &list[0], nil
 }
+
+// EndedOf returns, by the numbers of a quiz's responses from one on, the states of those whose lead
+// is in one of some states.
+func (rs *Responses) EndedOf(ctx context.Context, quiz uint, from int, states []string) (map[int]string, error) {
+	of := map[int]string{}
+	if len(states) == 0 {
+		return of, nil
+	}
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).Select("lead_responses.number, leads.state").
+		Joins("JOIN leads ON leads.id = lead_responses.lead_id AND leads.workspace_id = lead_responses.workspace_id").
+		Where("lead_responses.quiz_id = ? AND lead_responses.number >= ? AND leads.state IN ?", quiz, from, states).Rows()
+	if err != nil {
+		return nil, found(err, "looking for what has come of the leads of quiz %d", quiz)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var n int
+		var state string
+		if err := rows.Scan(&n, &state); err != nil {
+			return nil, found(err, "reading what has come of leads")
+		}
+		of[n] = state
+	}
+	return of, found(rows.Err(), "reading what has come of leads")
+}
+
+// NamesOf returns the names that respondents of a quiz gave, by the numbers of their responses.
+func (rs *Responses) NamesOf(ctx context.Context, of uint, numbers []int) (map[int]string, error) {
+	var list []Contact
+	err := rs.db(ctx).Where("quiz_id = ? AND number IN ? AND kind = ?", of, numbers, quiz.Name).Find(&list).Error
+	names := map[int]string{}
+	for _, c := range list {
+		names[c.Number] = c.Value
+	}
+	return names, found(err, "reading names")
+}

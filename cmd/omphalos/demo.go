@@ -246,7 +246,27 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if err != nil {
 		return err
 	}
-	return answerSeason(ctx, s, [2]*store.Release{r, second}, z.Slug, responses-leadResponses)
+	if err := answerSeason(ctx, s, [2]*store.Release{r, second}, z.Slug, responses-leadResponses); err != nil {
+		return err
+	}
+	return stricter(ctx, s, z.ID)
+}
+
+// stricter changes the season's draft: who would land elsewhere is asked before it is released.
+func stricter(ctx context.Context, s *store.Store, id uint) error {
+	for _, patch := range []string{
+		`[{"op":"replace","path":"/questions/budget/answers/little/adds/promise","value":2}]`,
+		`[{"op":"replace","path":"/decision/steps/bands/cuts/hot/at","value":22}]`,
+	} {
+		z, err := s.Definitions.Quiz(ctx, id)
+		if err != nil {
+			return err
+		}
+		if _, _, err := s.Definitions.Edit(ctx, id, z.Revision, []byte(patch), 1); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // colleagues of the demo's marketer work its leads.

@@ -11,30 +11,25 @@ type Player struct {
 	seen    []bool // by question before: it stood on the passage
 	inputs  []passage.Input
 	read    []bool // by version: its input is there
-	sums    Sums
+	sums    *Sums
 }
 
 // Player returns a new one.
 func (r *Replay) Player() *Player {
-	p := &Player{replay: r, walkers: make([]*passage.Walker, len(r.versions)), seen: make([]bool, len(r.Before.Questions)),
+	p := &Player{replay: r, sums: r.Sums(), walkers: make([]*passage.Walker, len(r.versions)), seen: make([]bool, len(r.Before.Questions)),
 		inputs: make([]passage.Input, len(r.versions)), read: make([]bool, len(r.versions))}
 	for i, version := range r.versions {
 		p.walkers[i] = passage.NewWalker(version)
 	}
-	p.begin()
 	return p
-}
-
-func (p *Player) begin() {
-	p.sums = Sums{Flow: map[Move]int{}, Moves: make([]int, len(p.replay.Changes)), Blamed: make([]int, len(p.replay.Changes))}
 }
 
 // Take returns what has been played since the last time, the movers in the order in which they
 // were played.
 func (p *Player) Take() *Sums {
 	sums := p.sums
-	p.begin()
-	return &sums
+	p.sums = p.replay.Sums()
+	return sums
 }
 
 // Play walks a response. With tries it also looks whom each change moves by itself.
@@ -53,9 +48,12 @@ func (p *Player) Play(r Response, tries bool) {
 	}
 	after := p.walk(r, 1)
 	now := passage.OutcomeKey(p.replay.After, after)
-	s := &p.sums
+	s := p.sums
 	s.Count++
 	s.Flow[Move{was, now}]++
+	if r.Group != "" {
+		s.count(r.Group, Move{was, now}, 1)
+	}
 	for _, i := range after.Seen {
 		if p.replay.After.Asks(i) && !p.asked(r, i) {
 			s.Touched++

@@ -9,6 +9,7 @@
 package replay
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -112,6 +113,26 @@ func (r *Replay) version(of *quiz.Quiz, patch []edit.Op) int {
 // and those with single changes.
 func (r *Replay) Programs() []*program.Program { return r.versions }
 
+// Visitor tells whether some version asks what is known of the visitor.
+func (r *Replay) Visitor() bool {
+	return slices.ContainsFunc(r.versions, func(p *program.Program) bool { return bytes.Contains(p.Quiz.Write(), []byte(`"visitor":`)) })
+}
+
+// Contacts tells whether some version asks who somebody is before it decides.
+func (r *Replay) Contacts() bool {
+	return slices.ContainsFunc(r.versions, func(p *program.Program) bool {
+		if c := p.Quiz.Contact; c != nil && c.Place != quiz.AfterResult {
+			return true
+		}
+		for i := range p.Questions {
+			if p.Question(i).Kind.Personal() {
+				return true
+			}
+		}
+		return false
+	})
+}
+
 // words are what nobody is moved by.
 var words = []string{
 	"label", "text", "heading", "title", "name", "button", "note", "picture", "description", "placeholder", "help", "reason", "look",
@@ -137,6 +158,7 @@ func moves(at quiz.Pointer) bool {
 type Response struct {
 	Number int
 	Was    string                          // the outcome that they got; "" to have the version before tell it
+	Group  string                          // of which they are counted by themselves, too; "" for none
 	Asked  func(question string) bool      // whether they were asked; nil where the version before tells it
 	Input  func(version int) passage.Input // by the position of a program in Programs
 }
@@ -158,12 +180,18 @@ const Several = -1
 type Sums struct {
 	Count   int
 	Flow    map[Move]int
-	Touched int   // who would be asked something that they were not asked
-	Moves   []int // by change: whom it moves by itself
-	Tried   int   // responses for which that was looked at
-	Blamed  []int // by change: who lands elsewhere because of it
-	Several int   // who lands elsewhere because of several
+	Groups  map[string]map[Move]int // flows of groups
+	Touched int                     // who would be asked something that they were not asked
+	Moves   []int                   // by change: whom it moves by itself
+	Tried   int                     // responses for which that was looked at
+	Blamed  []int                   // by change: who lands elsewhere because of it
+	Several int                     // who lands elsewhere because of several
 	Movers  []Mover
+}
+
+// Sums returns empty ones, to which others can be added.
+func (r *Replay) Sums() *Sums {
+	return &Sums{Flow: map[Move]int{}, Groups: map[string]map[Move]int{}, Moves: make([]int, len(r.Changes)), Blamed: make([]int, len(r.Changes))}
 }
 
 // Moved is how many land elsewhere.
@@ -177,12 +205,14 @@ func (s *Sums) Moved() int {
 
 // Add adds what another part of the responses came to; of movers as many as are wanted.
 func (s *Sums) Add(other *Sums, most int) {
-	if s.Flow == nil {
-		s.Flow, s.Moves, s.Blamed = map[Move]int{}, make([]int, len(other.Moves)), make([]int, len(other.Blamed))
-	}
 	s.Count, s.Touched, s.Tried, s.Several = s.Count+other.Count, s.Touched+other.Touched, s.Tried+other.Tried, s.Several+other.Several
 	for move, n := range other.Flow {
 		s.Flow[move] += n
+	}
+	for group, flow := range other.Groups {
+		for move, n := range flow {
+			s.count(group, move, n)
+		}
 	}
 	for i := range other.Moves {
 		s.Moves[i] += other.Moves[i]
@@ -191,4 +221,12 @@ func (s *Sums) Add(other *Sums, most int) {
 	s.Movers = append(s.Movers, other.Movers...)
 	slices.SortFunc(s.Movers, func(a, b Mover) int { return b.Number - a.Number })
 	s.Movers = s.Movers[:min(len(s.Movers), most)]
+}
+
+// count counts moves within a group.
+func (s *Sums) count(group string, move Move, n int) {
+	if s.Groups[group] == nil {
+		s.Groups[group] = map[Move]int{}
+	}
+	s.Groups[group][move] += n
 }

@@ -143,7 +143,7 @@ func TestReplayIsWalkingTwice(t *testing.T) {
 		require.NoError(t, err)
 		assert.Len(t, r.Changes, changed)
 		chance := rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1))
-		want, sums := map[Move]int{}, &Sums{}
+		want, sums := map[Move]int{}, r.Sums()
 		whole, parts := r.Player(), r.Player()
 		for n := range 20 {
 			in := quiztest.RandomAnswers(chance, r.Before)

@@ -48,7 +48,7 @@ func Replay(of *replay.Replay, in io.Reader, o ReplayOptions) (*replay.Sums, int
 		}
 		read = fromCSV
 	}
-	all, bad := &replay.Sums{}, 0
+	all, bad := of.Sums(), 0
 	var mine sync.Mutex
 	var workers sync.WaitGroup
 	for range runtime.GOMAXPROCS(0) {

@@ -14,6 +14,7 @@ import rename from "./components/rename.js";
 import rulefile from "./components/rulefile.js";
 import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
+import walk from "./components/walk.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
 
 const components = {
@@ -31,6 +32,7 @@ const components = {
   rulefile,
   snippet,
   stage,
+  walk,
 };
 for (const [name, component] of Object.entries(components)) {
   Alpine.data(name, component);

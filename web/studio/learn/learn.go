@@ -55,7 +55,7 @@ func (s *Room) Long() []ui.Route {
 	for _, f := range rows.Formats {
 		routes = append(routes, ui.Get("/quizzes/:quiz/learn/responses."+string(f), s.export(f)))
 	}
-	return append(routes, ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words),
+	return append(routes, ui.Get("/quizzes/:quiz/learn/replay", s.replay), ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words),
 		ui.Get("/quizzes/:quiz/learn/pictures/:file", s.picture))
 }
 
@@ -78,14 +78,15 @@ type learnPage struct {
 	Strip   *strip
 	Files   []file
 	Views   []keptView
-	Keep    string     // where the sentence is kept
-	Query   string     // the sentence as fields
-	Chart   pair       // of the outcomes
-	Streams pair       // of how far they came
-	Measure string     // address of how the quiz measures
-	Offers  []versus   // with what it can be compared
-	Versus  comparison // of no words where nothing is
-	Adopt   string     // where what was answered is taken over
+	Keep    string // where the sentence is kept
+	Query   string // the sentence as fields
+	Chart   pair   // of the outcomes
+	Streams pair   // of how far they came
+	Measure string // address of how the quiz measures
+	whatIf
+	Offers []versus   // with what it can be compared
+	Versus comparison // of no words where nothing is
+	Adopt  string     // where what was answered is taken over
 }
 
 // A came is how many came by a link and finished.
@@ -186,6 +187,7 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		page.Clear = sl.address
 	}
 	page.Chart, page.Streams = sl.charted("outcomes"), sl.charted("stream")
+	page.whatIf = sl.whatIf("")
 	page.Adopt, page.Measure, page.Files = sl.beside("adopt"), sl.beside("measures"), sl.files()
 	return err
 }
