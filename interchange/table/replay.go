@@ -97,7 +97,6 @@ type layout struct {
 	columns         [][]placed // by version
 	outcome, number int        // -1 for none
 	several         []int      // cells with several picks, as they are taken out
-	words           []string   // the second line that a table may have, which says what the columns are
 }
 
 // ofVisitor are the columns of responses that tell of the visitor.
