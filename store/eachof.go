@@ -84,6 +84,18 @@ func (rs *Responses) EachTogether(
 		return err
 	}
 	slices.Reverse(numbers)
+	return rs.EachNumbered(ctx, quiz, numbers, with, f, between)
+}
+
+// EachNumbered is EachTogether for the responses with some numbers, which rise.
+func (rs *Responses) EachNumbered(
+	ctx context.Context,
+	quiz uint,
+	numbers []int,
+	with Reading,
+	f func([]Response) error,
+	between func(done int) error,
+) error {
 	read := func(numbers []int, into []Response) ([]Response, error) {
 		visitor := "''"
 		if with.Visitor {

@@ -1,10 +1,12 @@
 package scorecard
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"gonum.org/v1/gonum/mat"
 )
@@ -166,29 +168,56 @@ var ridges = []float64{0.1, 0.3, 1, 3, 10, 30, 100}
 const folds = 10
 
 // Choose fits weights with the ridge that tells best how those end who were left out, and returns
-// for each case what is said of it by a fit without its part: what a score promises for people who
-// are yet to come. Cases are dealt by chance, the same way for the same seed. The error wraps ErrFew.
-func Choose(cases []Case, columns int, seed uint64) (f *Fit, without []float64, err error) {
+// for each case what is said of it by a fit without its part, and which part that is: what a score
+// promises for people who are yet to come. Scores of different parts can't be compared but by their
+// Places. Cases are dealt by chance, the same way for the same seed. The error wraps ErrFew.
+func Choose(cases []Case, columns int, seed uint64) (f *Fit, without []float64, part []int, err error) {
 	var all Tally
 	for _, c := range cases {
 		all = all.with(c.Won)
 	}
 	if all.Won < Fewest || all.Lost < Fewest {
-		return nil, nil, fmt.Errorf("%w: %d won and %d lost, of %d each", ErrFew, all.Won, all.Lost, Fewest)
+		return nil, nil, nil, fmt.Errorf("%w: %d won and %d lost, of %d each", ErrFew, all.Won, all.Lost, Fewest)
 	}
-	part := deal(cases, seed)
+	part = deal(cases, seed)
 	best, ridge := math.Inf(-1), 0.0
 	for _, r := range ridges {
 		scores, likely, err := leftOut(cases, columns, part, r)
 		if err != nil {
-			return nil, nil, err
+			return nil, nil, nil, err
 		}
 		if likely > best {
 			best, ridge, without = likely, r, scores
 		}
 	}
 	f, err = Learn(cases, columns, ridge)
-	return f, without, err
+	return f, without, part, err
+}
+
+// Places returns how high each score stands among those of its part: 0 to 1, ties in the middle. A
+// fit that has not seen a part is off for all of it in the same way, and against how it ended:
+// scores of several parts beside each other would look worse than they are.
+func Places(scores []float64, part []int) []float64 {
+	places := make([]float64, len(scores))
+	for k := range folds {
+		var of []int
+		for i := range scores {
+			if part[i] == k {
+				of = append(of, i)
+			}
+		}
+		slices.SortFunc(of, func(a, b int) int { return cmp.Compare(scores[a], scores[b]) })
+		for i := 0; i < len(of); {
+			first := i
+			for i < len(of) && scores[of[i]] == scores[of[first]] {
+				i++
+			}
+			for _, at := range of[first:i] {
+				places[at] = float64(first+i) / 2 / float64(len(of))
+			}
+		}
+	}
+	return places
 }
 
 // deal deals cases into parts, the won and the lost each evenly.

@@ -17,22 +17,8 @@ type Question struct {
 // questions together reach as far as they are meant to. The least of a question with one answer is 0;
 // of others an answer may take away. By column.
 func Points(weights []float64, questions []Question, reach float64) []int {
-	flat := slices.Clone(weights)
-	for _, q := range questions {
-		if q.Ordered {
-			straighten(flat, q)
-		}
-	}
-	wide := 0.0
-	for _, q := range questions {
-		low, high := ends(flat, q)
-		wide += high - low
-	}
+	flat, per := scaled(weights, questions, reach)
 	points := make([]int, len(weights))
-	if wide == 0 {
-		return points
-	}
-	per := reach / wide
 	for _, q := range questions {
 		low, _ := ends(flat, q)
 		for _, column := range q.Columns {
@@ -44,6 +30,29 @@ func Points(weights []float64, questions []Question, reach float64) []int {
 		}
 	}
 	return points
+}
+
+// PerWeight is how many points stand for a weight of 1; see Points.
+func PerWeight(weights []float64, questions []Question, reach float64) float64 {
+	_, per := scaled(weights, questions, reach)
+	return per
+}
+
+// scaled returns the weights with those in order made straight, and the points for one.
+func scaled(weights []float64, questions []Question, reach float64) (flat []float64, per float64) {
+	flat = slices.Clone(weights)
+	wide := 0.0
+	for _, q := range questions {
+		if q.Ordered {
+			straighten(flat, q)
+		}
+		low, high := ends(flat, q)
+		wide += high - low
+	}
+	if wide == 0 {
+		return flat, 0
+	}
+	return flat, reach / wide
 }
 
 // ends are the least and the most that a question adds.

@@ -114,7 +114,7 @@ func TestTheWeightsThatMadeTheData(t *testing.T) {
 	within, looked := 0, 0
 	for run := range 100 {
 		cases := drawn(rand.New(rand.NewPCG(uint64(run), 4)), 900, -0.5, truth)
-		f, _, err := Choose(cases, 9, 1)
+		f, _, _, err := Choose(cases, 9, 1)
 		require.NoError(t, err)
 		column := 0
 		for _, weights := range truth {
@@ -129,6 +129,24 @@ func TestTheWeightsThatMadeTheData(t *testing.T) {
 		}
 	}
 	assert.InDelta(t, 0.95, float64(within)/float64(looked), 0.025, "%d of %d", within, looked)
+}
+
+// A score that sorts as what stands already is no worse for being learned: of people in two groups,
+// those who were left out keep their order.
+func TestWhoIsLeftOutIsJudgedFairly(t *testing.T) {
+	cases := drawn(rand.New(rand.NewPCG(9, 9)), 200, -0.5, [][]float64{{0, 1}})
+	_, without, part, err := Choose(cases, 2, 1)
+	require.NoError(t, err)
+	var hand []float64
+	var won []bool
+	for _, c := range cases {
+		hand, won = append(hand, float64(c.Columns[0])), append(won, c.Won)
+	}
+	d, is := Differ(Places(hand, part), Places(without, part), won)
+	require.True(t, is)
+	assert.Zero(t, d.By)
+	raw, _ := Differ(hand, without, won)
+	assert.Negative(t, raw.By, "which scores beside each other are not")
 }
 
 // The fit is where gonum's minimiser comes to, and scores say how likely an end is.
@@ -160,7 +178,7 @@ func TestFitAgainstAMinimiser(t *testing.T) {
 	for i, w := range append([]float64{f.Base}, f.Weights...) {
 		assert.InDelta(t, found.X[i], w, 2e-3)
 	}
-	_, _, err = Choose(cases[:20], 6, 1)
+	_, _, _, err = Choose(cases[:20], 6, 1)
 	assert.ErrorIs(t, err, ErrFew)
 	_, err = Learn(cases[:1], 6, 1)
 	assert.ErrorIs(t, err, ErrFew)

@@ -55,7 +55,8 @@ func (s *Room) Long() []ui.Route {
 	for _, f := range rows.Formats {
 		routes = append(routes, ui.Get("/quizzes/:quiz/learn/responses."+string(f), s.export(f)))
 	}
-	return append(routes, ui.Get("/quizzes/:quiz/learn/replay", s.replay), ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words),
+	return append(routes, ui.Get("/quizzes/:quiz/learn/replay", s.replay),
+		ui.Get("/quizzes/:quiz/learn/won", s.won), ui.Post("/quizzes/:quiz/learn/won/adopt", ui.Form, s.takeOver), ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words),
 		ui.Get("/quizzes/:quiz/learn/pictures/:file", s.picture))
 }
 
