@@ -1,0 +1,41 @@
+package web_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// Cuts are found for what is wanted, with what they would have done to leads that were won and lost,
+// and taken over.
+func TestAim(t *testing.T) {
+	t.Parallel()
+	a := newLeads(t)
+	a.ended(t, 40) // 20 with 8 points: cherries 4, me 3, little 1; 20 with 4: apples 3, little 1
+	c := a.client(t).signIn()
+	said := c.says("/studio/quizzes/1/learn/aim")
+	assert.Contains(t, said, "Over 43 responses of all , walked through the draft")
+	assert.NotContains(t, said, "Take these cuts over", "nothing is wanted yet")
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/quizzes/1/learn/aim")
+	b.click(`[name="way"][value="wins"]`)
+	b.fill(`[name="part"]`, "49")
+	b.run(`document.querySelector("main form .button").click()`)
+	b.until("cuts are found", `[...document.querySelectorAll("button")].some((b) => b.textContent === "Take these cuts over")`)
+	row := read[string](b, `[...document.querySelectorAll("tr")].find((tr) => tr.textContent.includes("A team of bees")).textContent.replace(/\s+/g, " ")`)
+	assert.Contains(t, row, "0 → 15", "three in four of the twenty with 8 points were won")
+	assert.Contains(t, row, "0 → 5")
+	assert.Contains(t, row, "49 %")
+	b.axe("Aim")
+	b.run(`[...document.querySelectorAll("button")].find((b) => b.textContent === "Take these cuts over").click()`)
+	b.until("it is told", `document.querySelector(".flash")?.textContent.includes("The draft has these cuts now")`)
+	cuts := a.draft(t, 1).Decision.Steps["bands"].Cuts
+	assert.Equal(t, "8", cuts["hot"].At.String())
+	assert.Less(t, cuts["warm"].At, cuts["hot"].At)
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/replay"), "Cut of Promise 21 → 8", "and the replay tells who moves")
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/aim?way=shares&share.0=90&share.1=9&share.2=1&scores=exact"), "Over all passages")
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/aim?source=fair"), "Nobody has come to the bands yet.")
+	a.edit(t, 1, `[{"op":"remove","path":"/decision/steps/bands"}]`)
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/aim"), "no bands with a cut")
+}
