@@ -68,7 +68,6 @@ type aimed struct {
 	Before, After string // shares
 	From, FromNow string // the score at which it begins
 	Won, Lost     [2]int // before, after
-	before, after float64
 }
 
 // An aimRuler is how scores are distributed, with the cuts as they are and as they would be.

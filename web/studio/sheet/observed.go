@@ -17,17 +17,9 @@ const mostObserved = 2048
 
 // observed counts the newest responses as the draft takes them.
 func (s *Room) observed(ctx context.Context, sh *Sheet) (*odds.Odds, error) {
-	last, err := s.Store.Responses.Last(ctx, sh.Quiz.ID)
+	list, _, err := s.newestOf(ctx, sh)
 	if err != nil {
 		return nil, err
-	}
-	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered, " ", last) // one that is deleted changes it, too
-	list, known := s.newest.Get(of)
-	if !known {
-		if list, err = s.Store.Responses.Newest(ctx, sh.Quiz.ID, mostObserved); err != nil {
-			return nil, err
-		}
-		s.newest.Add(of, list)
 	}
 	inputs := make([]passage.Input, len(list))
 	reader := store.NewReader(sh.program)
@@ -35,4 +27,21 @@ func (s *Room) observed(ctx context.Context, sh *Sheet) (*odds.Odds, error) {
 		inputs[i] = reader.Input(&list[i])
 	}
 	return odds.Observe(sh.program, inputs), nil
+}
+
+// newestOf returns the newest responses, and a mark that is another whenever they are others.
+func (s *Room) newestOf(ctx context.Context, sh *Sheet) ([]store.Response, string, error) {
+	last, err := s.Store.Responses.Last(ctx, sh.Quiz.ID)
+	if err != nil {
+		return nil, "", err
+	}
+	of := fmt.Sprint(sh.Quiz.ID, " ", sh.Answered, " ", last) // one that is deleted changes it, too
+	list, known := s.newest.Get(of)
+	if !known {
+		if list, err = s.Store.Responses.Newest(ctx, sh.Quiz.ID, mostObserved); err != nil {
+			return nil, "", err
+		}
+		s.newest.Add(of, list)
+	}
+	return list, of, nil
 }

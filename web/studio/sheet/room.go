@@ -25,12 +25,14 @@ type Room struct {
 	keys     *lru.Cache[string, map[string]bool]  // by quiz and release: keys of its questions
 	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
 	newest   *lru.Cache[string, []store.Response] // by quiz, number of responses and the last of them: the newest
+	fates    *lru.Cache[string, []string]         // by quiz, revision and the newest of its responses: where these would land
 }
 
 // New returns the room at a desk.
 func New(d *desk.Desk) *Room {
 	s := &Room{Desk: d.With(pictures.Templates, templates)}
 	s.keys, _ = lru.New[string, map[string]bool](mostNewest)
+	s.fates, _ = lru.New[string, []string](mostFates)
 	s.newest, _ = lru.New[string, []store.Response](mostNewest)
 	s.rendered, _ = lru.New[string, []*rendered](mostRendered)
 	return s

@@ -31,6 +31,7 @@ type Sheet struct {
 	Findings []finding.Finding
 	Observed bool       // the odds are told by what respondents answered
 	Answered int        // how many responses there are
+	Moves    *movesPart // nil where it is not wanted, or not known, who would land elsewhere
 	odds     *odds.Odds // that are shown; nil where they can't be told
 	possible *odds.Odds // what passages can come to, whichever odds are shown; nil as odds
 	program  *program.Program
@@ -87,6 +88,11 @@ func (s *Room) sheet(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, desk.Address(z))
 		return
 	}
+	if mode := c.Query("moves"); mode != "" {
+		s.SetCookie(c, movesCookie, mode, desk.Address(z), viewTime)
+		c.Redirect(http.StatusSeeOther, desk.Address(z))
+		return
+	}
 	if c.Query("eyes") != "" {
 		s.lookAs(c, z)
 		c.Redirect(http.StatusSeeOther, desk.Address(z)+"#part-eyes")
@@ -129,6 +135,11 @@ func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 	sh, err := s.read(c, z, eyes(c), oddsMode(c) == "observed")
 	if err != nil {
 		return nil, err
+	}
+	if sh.Answered > 0 && sh.program != nil && movesWanted(c) {
+		if sh.Moves, err = s.moves(c.Request.Context(), sh); err != nil {
+			return nil, err
+		}
 	}
 	return sh, s.rehearsed(c.Request.Context(), sh)
 }
