@@ -58,7 +58,7 @@ func (c LeadChange) check(s *LeadSettings) error {
 }
 
 // ChangeLeads changes leads together, and returns the batch by which UndoLeads takes it back.
-// The error wraps one of the reasons, or ErrNotFound where a user is none.
+// The error wraps one of the reasons, or ErrNotFound where none of the leads, or no such user, is there.
 func (rs *Responses) ChangeLeads(ctx context.Context, ids []int, to LeadChange, user uint) (batch string, err error) {
 	if len(ids) > mostChanged {
 		return "", ErrMany
@@ -76,13 +76,17 @@ func (rs *Responses) ChangeLeads(ctx context.Context, ids []int, to LeadChange, 
 		}
 	}
 	batch = Token()
-	at := now()
+	at, there := now(), 0
 	err = rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		return rs.inChunks(tx, ids, func(l *Lead) ([]LeadEvent, bool) {
+			there++
 			events := l.change(to, user, batch, at)
 			return events, len(events) > 0
 		})
 	})
+	if err == nil && there == 0 {
+		err = gorm.ErrRecordNotFound
+	}
 	rs.touched(ids)
 	return batch, found(err, "changing leads")
 }

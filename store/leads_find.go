@@ -303,3 +303,31 @@ func (rs *Responses) NamesOf(ctx context.Context, of uint, numbers []int) (map[i
 	}
 	return names, found(err, "reading names")
 }
+
+// LeadOf returns the lead that somebody is known as by an e-mail address or a telephone number.
+func (rs *Responses) LeadOf(ctx context.Context, text string) (*Lead, error) {
+	var k LeadKey
+	keys := keysOf([]Contact{{Kind: quiz.Email, Value: text}, {Kind: quiz.Phone, Value: text}})
+	if err := rs.db(ctx).Where("key IN ?", keys).Take(&k).Error; err != nil {
+		return nil, found(err, "the lead known as %q", text)
+	}
+	return rs.Lead(ctx, k.LeadID)
+}
+
+// LeadsAmong returns the leads to whom responses of a quiz belong that all parts name.
+func (rs *Responses) LeadsAmong(ctx context.Context, of uint, parts []tally.Part) ([]int, error) {
+	var links []LeadResponse
+	if err := rs.db(ctx).Select("number", "lead_id").Where("quiz_id = ?", of).Find(&links).Error; err != nil {
+		return nil, found(err, "looking for the leads of quiz %d", of)
+	}
+	ids := []int{}
+	err := rs.Tally(ctx, of, func(t *tally.Tally) {
+		slice := t.Slice(parts...)
+		for _, l := range links {
+			if slice.Has(l.Number) {
+				ids = append(ids, int(l.LeadID))
+			}
+		}
+	})
+	return ids, err
+}

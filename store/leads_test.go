@@ -110,6 +110,8 @@ func leadsAreKept(t *testing.T, s *Store) {
 		_, err := rs.ChangeLeads(ctx, []int{1}, bad, joss)
 		assert.Error(t, err)
 	}
+	_, err = rs.ChangeLeads(ctx, []int{99}, LeadChange{State: &won}, joss)
+	assert.ErrorIs(t, err, ErrNotFound)
 
 	// Two are put together and parted again.
 	require.NoError(t, rs.MergeLeads(ctx, 1, 3, joss))

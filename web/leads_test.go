@@ -167,6 +167,10 @@ func TestALeadIsOnePerson(t *testing.T) {
 	assert.Contains(t, plainly(page), "They are one lead now")
 	assert.Contains(t, c.says("/studio/leads?lead=2"), "3 responses")
 	assert.Contains(t, c.says("/studio/leads?lead=2"), "put together with Iwan Petit")
+	page = c.done("/studio/leads/person/1/merge", "known", "nobody@example.org", "back", "lead=1")
+	assert.Contains(t, plainly(page), "Nothing was put together")
+	page = c.done("/studio/leads/person/2/merge", "known", "IWAN@petit.example", "back", "lead=2")
+	assert.Contains(t, plainly(page), "This is the same lead already.")
 	page = c.done("/studio/leads/person/2/part", "quiz", "1", "number", "4", "back", "lead=2")
 	assert.Contains(t, plainly(page), "Iwan Petit is a lead of its own now")
 	page = c.done("/studio/leads/views", "name", "  By   letter ", "back", "source=letter&state=new&nonsense=1")
@@ -192,6 +196,37 @@ func TestALeadIsOnePerson(t *testing.T) {
 		assert.Equal(t, http.StatusNotFound, response.StatusCode)
 	}
 	assert.Equal(t, 3, a.count(t, "leads"))
+}
+
+// Leads are named by what they answered, too, as the responses of a quiz are.
+func TestLeadsByWhatTheyAnswered(t *testing.T) {
+	t.Parallel()
+	a := newLeads(t)
+	c := a.client(t).signIn()
+	names := func(query string) (list []string) {
+		_, body := c.get("/studio/leads/leads.csv?sort=finished&" + query)
+		table, err := csv.NewReader(strings.NewReader(body)).ReadAll()
+		require.NoError(t, err)
+		for _, row := range table[1:] {
+			list = append(list, row[1])
+		}
+		return list
+	}
+	all := []string{"Maren Okafor", "Iwan Petit", "Noor van Dijk"}
+	assert.Equal(t, all, names(""))
+	assert.Equal(t, all[1:], names("quiz=1&answer.crop=apples"))
+	assert.Equal(t, all[2:], names("quiz=1&answer.crop=apples&answer.decides=me"))
+	assert.Equal(t, all[:1], names("quiz=1&amount.hectares=10.."))
+	assert.Equal(t, all[2:], names("quiz=1&answer.crop=apples&search=noor"))
+	assert.Empty(t, names("quiz=1&answer.crop=pears"))
+	assert.Equal(t, all, names("answer.crop=pears"), "without a quiz it asks nothing")
+	assert.Empty(t, names("quiz=99&answer.crop=pears"))
+	assert.Equal(t, all, names("quiz=1&score.nothing=x&answer.=&reach=high&to=soon&next=nonsense"), "what can't be read asks nothing")
+	said := c.says("/studio/leads?quiz=1&answer.crop=apples")
+	assert.Contains(t, said, "who answered “Apples” to “What do you grow most of?”")
+	assert.Contains(t, said, "2 of 3 leads")
+	_, page := c.get("/studio/quizzes/1/learn?answer.crop=apples&outcome=wild")
+	assert.Contains(t, page, "/studio/leads?answer.crop=apples&amp;outcome=1%2Fwild&amp;quiz=1")
 }
 
 // Leads are taken out as they are read by others: tables, cards, a calendar, everything about one.

@@ -34,8 +34,6 @@ func TestShots(t *testing.T) {
 	file := func(name string) string { return filepath.Join(*shots, name+".png") }
 
 	b := demo.newTab(t)
-	b.open("/studio/sign-in")
-	b.shot(file("sign-in"), false)
 	b.signIn()
 	b.open("/studio")
 	b.shot(file("quizzes"), false)
@@ -62,8 +60,14 @@ func TestShots(t *testing.T) {
 	b.shot(file("catalogue"), false)
 	b.open("/studio/calendars?calendar=visits")
 	b.shot(file("calendars"), true)
-	b.open("/studio/places")
-	b.shot(file("places"), false)
+	b.open("/studio/leads?state=talks&state=new")
+	b.run(`document.querySelector(".people .who a").click()`)
+	b.until("somebody is open", `!!document.querySelector(".states")`)
+	b.shot(file("leads"), false)
+	b.open("/studio/quizzes/5/learn/replay")
+	b.shot(file("replay"), false)
+	b.open("/studio/quizzes/5/learn/won")
+	b.shot(file("won"), false)
 	b.open("/studio/quizzes/1")
 	b.fill(`[data-path="/questions/crop/label"]`, "What grows on your land, mostly?")
 	b.fill(`[data-path="/questions/crop/answers/berries/adds/readiness"]`, "5")
@@ -94,19 +98,6 @@ func TestShots(t *testing.T) {
 		p.click("[name=go][value=on]")
 	}
 	p.shot(file("result"), false)
-
-	p.open("/q/a-day-at-the-bee-yard?start=now")
-	for _, choose := range []string{"[value=hives]", "[value=friends]", ""} {
-		if choose != "" {
-			p.do(chromedp.WaitVisible(chromedp.CSS(choose)))
-			p.run("document.querySelector('" + choose + "').click()")
-		}
-		p.click("[name=go][value=on]")
-		p.do(chromedp.Sleep(300 * time.Millisecond))
-	}
-	p.do(chromedp.WaitVisible(chromedp.CSS(".gridrow")))
-	p.run(`document.querySelectorAll(".gridrow").forEach((row, i) => row.querySelectorAll("input")[2 - i % 2].click())`)
-	p.shot(file("grid"), false)
 }
 
 // pieces takes the pictures of the guide: parts of the rooms, as light files.

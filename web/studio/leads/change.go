@@ -212,13 +212,24 @@ func (s *Room) merge(c *gin.Context) {
 		return
 	}
 	other, err := strconv.ParseUint(c.PostForm("other"), 10, 64)
+	if known := strings.TrimSpace(c.PostForm("known")); known != "" {
+		var l *store.Lead
+		if l, err = s.Store.Responses.LeadOf(c.Request.Context(), known); err == nil {
+			other = uint64(l.ID)
+		}
+	}
 	if err != nil {
-		s.Say(c, "Nothing was put together: choose with whom.", "")
+		s.Say(c, "Nothing was put together: choose with whom, or type the address or number that they gave.", "")
 		s.back(c, nil)
 		return
 	}
 	err = s.Store.Responses.MergeLeads(c.Request.Context(), l.ID, uint(other), s.User(c))
-	if err != nil && !errors.Is(err, store.ErrSame) {
+	switch {
+	case errors.Is(err, store.ErrSame):
+		s.Say(c, "This is the same lead already.", "")
+		s.back(c, nil)
+		return
+	case err != nil:
 		s.Fail(c, err)
 		return
 	}

@@ -64,6 +64,8 @@ type leadsPage struct {
 	Hidden   []desk.Hidden // the fields of the sentence but the days
 	Search   string
 	Facets   []desk.Facet
+	Chips    []chip
+	Forgets  string // how many leads go within the next days, "" where nothing does
 	Clear    string // address of all leads, "" where it is those
 	Views    []keptView
 	Query    string // the sentence as fields
@@ -148,10 +150,15 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	if err != nil {
 		return nil, err
 	}
-	if in.fields.Get("search") != "" || len(in.parts) > 0 {
+	if in.fields.Get("search") != "" || len(in.parts) > 0 || in.within != nil {
 		page.Clear = in.address
 	}
-	page.Files = in.files()
+	page.Files, page.Chips = in.files(), in.chips()
+	if n, on, err := s.Store.Responses.LeadsToForget(ctx, today()); err != nil {
+		return nil, err
+	} else if on && n > 0 {
+		page.Forgets = forgetWords(n, in.settings.Keep)
+	}
 	if open > 0 {
 		page.Back = in.at("lead", "")
 		page.Open, err = s.open(ctx, in, uint(open))
@@ -183,7 +190,7 @@ func (s *Room) row(ctx context.Context, in *sentence, l *store.Lead, open int) (
 	}
 	state := in.settings.State(l.State)
 	return row{
-		Lead: l, Address: in.keeping("lead", strconv.FormatUint(uint64(l.ID), 10)), Current: int(l.ID) == open,
+		Lead: l, Address: in.at("lead", strconv.FormatUint(uint64(l.ID), 10)), Current: int(l.ID) == open,
 		Outcome: by.outcomes[l.Outcome], Ruler: by.drawn(l), State: state, Hue: hueOf(in.settings, state), Owner: in.names[l.OwnerID],
 		Day: dayOf(l.Next), Due: due(l.Next, today()), Quiz: in.quizzes[l.QuizID],
 	}, nil

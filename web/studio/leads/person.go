@@ -38,7 +38,8 @@ type given struct {
 	Outcome     desk.Share
 	Asked       []reply
 	Why         []string
-	Unread      bool // its release can't be read any more
+	Went        string // the address of a redirect
+	Unread      bool   // its release can't be read any more
 }
 
 // A reply is an answer with what it adds to the scale by which respondents are sorted, or to
@@ -101,7 +102,7 @@ func (s *Room) open(ctx context.Context, in *sentence, id uint) (*person, error)
 // given tells a response of a lead.
 func (s *Room) given(ctx context.Context, in *sentence, r *store.Response) given {
 	g := given{Quiz: fmt.Sprintf("/studio/quizzes/%d/learn/%d", r.QuizID, r.Number), Title: in.quizzes[r.QuizID],
-		Number: r.Number, QuizID: r.QuizID, Finished: r.Finished}
+		Number: r.Number, QuizID: r.QuizID, Finished: r.Finished, Went: r.Address}
 	w, err := s.Walked(ctx, r)
 	if err != nil {
 		g.Unread = true

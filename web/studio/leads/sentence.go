@@ -32,7 +32,9 @@ type sentence struct {
 	names    map[uint]string // of users, also of those who are gone
 	quizzes  map[uint]string // titles
 	outcomes map[string]string
+	within   *within // what is asked of responses, nil for nothing
 	search   func(ctx context.Context, words string) ([]int, error)
+	among    func(ctx context.Context, quiz uint, parts []tally.Part) ([]int, error)
 }
 
 // facets are the parts of the sentence, in their order.
@@ -73,7 +75,8 @@ func (s *Room) sentenceAt(c *gin.Context) (*sentence, error) {
 // sentenceOf reads a sentence. What it does not understand it leaves out.
 func (s *Room) sentenceOf(ctx context.Context, query url.Values) (*sentence, error) {
 	in := &sentence{address: "/studio/leads", fields: url.Values{}, parts: map[string]tally.Part{}, quizzes: map[uint]string{},
-		outcomes: map[string]string{}, search: s.Store.Responses.SearchLeads}
+		outcomes: map[string]string{}, search: s.Store.Responses.SearchLeads,
+		among: s.Store.Responses.LeadsAmong}
 	var err error
 	if in.settings, err = s.Store.Responses.LeadSettings(ctx); err != nil {
 		return nil, err
@@ -102,6 +105,9 @@ func (s *Room) sentenceOf(ctx context.Context, query url.Values) (*sentence, err
 		in.take(string(f.kind), query[string(f.kind)])
 	}
 	in.days(query)
+	if err := s.readWithin(ctx, in, query); err != nil {
+		return nil, err
+	}
 	for _, field := range []string{"search", "sort", "parts"} {
 		if value := strings.TrimSpace(query.Get(field)); value != "" {
 			in.fields.Set(field, value)
@@ -169,17 +175,27 @@ func (in *sentence) days(query url.Values) {
 	}
 }
 
-// found are the leads of the search, nil where there is none.
-func (in *sentence) found(ctx context.Context) ([]int, error) {
+// found are the leads of the search and of what is asked of their responses, nil where nothing is.
+func (in *sentence) found(ctx context.Context) (ids []int, err error) {
 	words := in.fields.Get("search")
-	if words == "" {
-		return nil, nil
+	if words != "" {
+		if ids, err = in.search(ctx, words); err != nil {
+			return nil, err
+		}
+		ids = append([]int{}, ids...)
 	}
-	ids, err := in.search(ctx, words)
-	if ids == nil {
-		ids = []int{}
+	if in.within == nil {
+		return ids, nil
 	}
-	return ids, err
+	answered, err := in.among(ctx, in.within.quiz, in.within.slice.All())
+	if words == "" || err != nil {
+		return answered, err
+	}
+	has := map[int]bool{}
+	for _, id := range answered {
+		has[id] = true
+	}
+	return slices.DeleteFunc(ids, func(id int) bool { return !has[id] }), nil
 }
 
 // slice are the leads of the sentence, but for some of its fields.
@@ -298,9 +314,6 @@ func (in *sentence) hide(but ...string) []desk.Hidden {
 	}
 	return list
 }
-
-// keeping is the address with another field beside the sentence.
-func (in *sentence) keeping(field, value string) string { return in.at(field, value) }
 
 // at is the address with a field set, or without it where the value is "".
 func (in *sentence) at(field, value string) string {

@@ -13,6 +13,7 @@ import (
 	"omphalos/core/atlas"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 type settingsPage struct {
@@ -107,7 +108,7 @@ func forgetWords(n int, keep store.Retention) string {
 	if n == 0 {
 		return "Within the next seven days no lead comes of that age."
 	}
-	return fmt.Sprintf("Within the next seven days %d of them will be %s.", n, what)
+	return fmt.Sprintf("Within the next seven days %s will be %s.", ui.Plural(n, "lead", "leads"), what)
 }
 
 // settle keeps the settings of the form.

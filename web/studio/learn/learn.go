@@ -86,6 +86,7 @@ type learnPage struct {
 	Streams pair   // of how far they came
 	Measure string // address of how the quiz measures
 	whatIf
+	Leads  string     // address of the leads of the slice
 	Offers []versus   // with what it can be compared
 	Versus comparison // of no words where nothing is
 	Adopt  string     // where what was answered is taken over
@@ -189,7 +190,7 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		page.Clear = sl.address
 	}
 	page.Chart, page.Streams = sl.charted("outcomes"), sl.charted("stream")
-	page.whatIf = sl.whatIf("")
+	page.whatIf, page.Leads = sl.whatIf(""), sl.leads(z.ID)
 	page.Adopt, page.Measure, page.Files = sl.beside("adopt"), sl.beside("measures"), sl.files()
 	return err
 }

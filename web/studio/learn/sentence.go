@@ -104,3 +104,22 @@ func (s *sentence) alone() url.Values {
 	}
 	return fields
 }
+
+// leads is the address of the leads that the slice's responses are of, as far as that can be asked
+// of leads.
+func (s *sentence) leads(id uint) string {
+	of := strconv.FormatUint(uint64(id), 10)
+	fields := url.Values{"quiz": {of}}
+	for field, values := range s.Asked {
+		switch kind, _, keyed := strings.Cut(field, "."); {
+		case field == "outcome":
+			for _, value := range values {
+				fields.Add(field, of+"/"+value)
+			}
+		case keyed && (kind == "answer" || kind == "amount" || kind == "score"),
+			slices.Contains([]string{"from", "to", "source", "medium", "campaign", "device", "country", "language"}, field):
+			fields[field] = values
+		}
+	}
+	return "/studio/leads?" + fields.Encode()
+}

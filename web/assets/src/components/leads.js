@@ -42,7 +42,8 @@ export default () => ({
   async go(address, options = {}) {
     const mine = ++this.asking;
     const answer = await fetch(address, options).catch(() => null);
-    if (!answer || mine !== this.asking) return;
+    if (mine !== this.asking) return;
+    if (!answer) return void (options.method && this.tellFailed());
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
     const fresh = page.getElementById("main");
     if (!fresh || mine !== this.asking) return;
@@ -54,6 +55,14 @@ export default () => ({
     document.getElementById("main").replaceChildren(...fresh.childNodes);
     document.querySelector(".people [aria-current]")?.scrollIntoView({ block: "nearest" });
     if (focused) /** @type {HTMLElement} */ (document.querySelector(`[data-digit="${focused}"]`))?.focus();
+  },
+  tellFailed() {
+    const flash = document.createElement("div");
+    flash.className = "flash";
+    flash.setAttribute("role", "alert");
+    flash.textContent = "Not connected: nothing was changed. Try again in a moment.";
+    document.querySelector(".flash")?.remove();
+    document.getElementById("main").before(flash);
   },
   /** @param {SubmitEvent} event */
   send(event) {
@@ -88,7 +97,7 @@ export default () => ({
     const rows = this.rows();
     const now = rows.findIndex((row) => row.hasAttribute("aria-current"));
     const does = {
-      j: () => this.see(rows[now + 1] ?? rows[now]),
+      j: () => (rows[now + 1] ? this.see(rows[now + 1]) : this.further()),
       k: () => this.see(rows[Math.max(now - 1, 0)]),
       x: () => this.pick(rows[now]),
       n: () => this.$refs.note?.focus(),
@@ -104,6 +113,14 @@ export default () => ({
   see(row) {
     const link = row?.querySelector(".who a");
     if (link) this.go(link.href);
+  },
+  /** Behind the last of a page comes the first of the next. */
+  async further() {
+    const link = /** @type {HTMLAnchorElement} */ (this.$root.querySelector("a[rel=next]"));
+    if (!link) return;
+    await this.go(link.href);
+    const first = /** @type {HTMLAnchorElement} */ (document.querySelector(".people .who a"));
+    if (first) location.replace(first.href);
   },
   pick(row) {
     const pick = row?.querySelector("[name=ids]");
