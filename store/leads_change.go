@@ -77,12 +77,10 @@ func (rs *Responses) ChangeLeads(ctx context.Context, ids []int, to LeadChange, 
 	}
 	batch = Token()
 	at, there := now(), 0
-	err = rs.db(ctx).Transaction(func(tx *gorm.DB) error {
-		return rs.inChunks(tx, ids, func(l *Lead) ([]LeadEvent, bool) {
-			there++
-			events := l.change(to, user, batch, at)
-			return events, len(events) > 0
-		})
+	err = rs.inChunks(ctx, ids, func(l *Lead) ([]LeadEvent, bool) {
+		there++
+		events := l.change(to, user, batch, at)
+		return events, len(events) > 0
 	})
 	if err == nil && there == 0 {
 		err = gorm.ErrRecordNotFound
@@ -91,33 +89,37 @@ func (rs *Responses) ChangeLeads(ctx context.Context, ids []int, to LeadChange, 
 	return batch, found(err, "changing leads")
 }
 
-// inChunks lets f change leads, and keeps those that it says have changed, with what it tells.
-func (rs *Responses) inChunks(tx *gorm.DB, ids []int, f func(*Lead) (tells []LeadEvent, changed bool)) error {
-	for len(ids) > 0 {
-		some := ids[:min(len(ids), readTogether)]
-		ids = ids[len(some):]
-		var list []Lead
-		if err := tx.Where("id IN ?", some).Order("id").Find(&list).Error; err != nil {
-			return err
-		}
-		var events []LeadEvent
-		for i := range list {
-			l := &list[i]
-			of, changed := f(l)
-			events = append(events, of...)
-			if !changed {
-				continue
-			}
-			if err := tx.Exec("UPDATE leads SET state = ?, changed = ?, owner_id = ?, next = ?, objected = ? WHERE id = ? AND workspace_id = ?",
-				l.State, l.Changed, l.OwnerID, l.Next, l.Objected, l.ID, rs.in).Error; err != nil {
-				return err
-			}
-		}
-		if err := create(tx, events); err != nil {
+// inChunks lets f change leads, and keeps those that it says have changed, with what it tells: some in
+// each commit, so that no respondent waits for many.
+func (rs *Responses) inChunks(ctx context.Context, ids []int, f func(*Lead) (tells []LeadEvent, changed bool)) error {
+	for some := range slices.Chunk(ids, atATime) {
+		if err := rs.db(ctx).Transaction(func(tx *gorm.DB) error { return rs.changeSome(tx, some, f) }); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+func (rs *Responses) changeSome(tx *gorm.DB, ids []int, f func(*Lead) ([]LeadEvent, bool)) error {
+	var list []Lead
+	if err := tx.Where("id IN ?", ids).Order("id").Find(&list).Error; err != nil {
+		return err
+	}
+	var events []LeadEvent
+	for i := range list {
+		l := &list[i]
+		of, changed := f(l)
+		events = append(events, of...)
+		if !changed {
+			continue
+		}
+		err := tx.Exec("UPDATE leads SET state = ?, changed = ?, owner_id = ?, next = ?, objected = ? WHERE id = ? AND workspace_id = ?",
+			l.State, l.Changed, l.OwnerID, l.Next, l.Objected, l.ID, rs.in).Error
+		if err != nil {
+			return err
+		}
+	}
+	return create(tx, events)
 }
 
 func (rs *Responses) touched(ids []int) {
@@ -173,12 +175,10 @@ func (rs *Responses) UndoLeads(ctx context.Context, batch string) (int, error) {
 		}
 		of[e.LeadID] = append(of[e.LeadID], e)
 	}
-	err := rs.db(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := rs.inChunks(tx, ids, func(l *Lead) ([]LeadEvent, bool) { l.back(of[l.ID]); return nil, true }); err != nil {
-			return err
-		}
-		return tx.Where("batch = ?", batch).Delete(&LeadEvent{}).Error
-	})
+	err := rs.inChunks(ctx, ids, func(l *Lead) ([]LeadEvent, bool) { l.back(of[l.ID]); return nil, true })
+	if err == nil {
+		err = rs.db(ctx).Where("batch = ?", batch).Delete(&LeadEvent{}).Error
+	}
 	rs.touched(ids)
 	return len(ids), found(err, "taking back what was changed")
 }

@@ -13,7 +13,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/atlas"
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/store"
@@ -35,37 +34,6 @@ type sentence struct {
 	within   *within // what is asked of responses, nil for nothing
 	search   func(ctx context.Context, words string) ([]int, error)
 	among    func(ctx context.Context, quiz uint, parts []tally.Part) ([]int, error)
-}
-
-// facets are the parts of the sentence, in their order.
-var facets = []struct {
-	kind tally.Kind
-	any  string // what the sentence says where none is chosen
-	one  string // what it says before those that are
-	rare bool   // it is offered where all parts are asked for
-}{
-	{tally.Quiz, "of all quizzes", "of ", false},
-	{tally.Standing, "of any standing", "that are ", false},
-	{tally.Outcome, "with any outcome", "with ", true},
-	{tally.State, "in any state", "that are ", false},
-	{tally.Owner, "in anybody’s hands", "in the hands of ", false},
-	{tally.Next, "whenever due", "due ", false},
-	{tally.Source, "from any source", "from ", false},
-	{tally.Country, "in any country", "in ", false},
-	{tally.Reach, "with any score", "in the ", true},
-	{tally.Medium, "by any medium", "by ", true},
-	{tally.Campaign, "of any campaign", "of ", true},
-	{tally.Language, "in any language", "in ", true},
-	{tally.Device, "on any device", "on a ", true},
-}
-
-// more tells whether all parts of the sentence are asked for.
-func (in *sentence) more() bool { return in.fields.Get("parts") == "all" }
-
-// spans are the values of parts that are ranges, with what they are called.
-var spans = map[tally.Kind][]struct{ value, name string }{
-	tally.Next:  {{"due", "today or before"}, {"week", "within a week"}, {"later", "later"}},
-	tally.Reach: {{"750..1000", "highest quarter of scores"}, {"500..1000", "upper half of scores"}, {"0..499", "lower half of scores"}},
 }
 
 func (s *Room) sentenceAt(c *gin.Context) (*sentence, error) {
@@ -213,94 +181,6 @@ func (in *sentence) slice(t *tally.Tally, found []int, but ...string) tally.Slic
 	return all
 }
 
-const mostOptions = 40
-
-// facets are the parts of the sentence: those that tell leads apart, and those that are set.
-func (in *sentence) facets(t *tally.Tally, slice tally.Slice, found []int) []desk.Facet {
-	var list []desk.Facet
-	for _, f := range facets {
-		field := string(f.kind)
-		chosen := in.fields[field]
-		if f.rare && len(chosen) == 0 && !in.more() {
-			continue
-		}
-		others := slice
-		if len(chosen) > 0 {
-			others = in.slice(t, found, field)
-		}
-		one := desk.Facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: in.hide(field), Clear: in.without(field), Before: f.one}
-		counts := in.counts(f.kind, others)
-		if len(chosen) == 0 && (len(counts) == 0 || len(counts) == 1 && !f.kind.Column() && counts[0].Count == others.Count()) {
-			continue
-		}
-		var names []string
-		for _, c := range counts[:min(len(counts), mostOptions)] {
-			option := desk.Option{Value: c.Value, Name: in.named(f.kind, c.Value), Count: c.Count, Chosen: slices.Contains(chosen, c.Value)}
-			if option.Chosen {
-				names = append(names, option.Name)
-			}
-			one.Options = append(one.Options, option)
-		}
-		for _, value := range chosen { // what nobody has, or few
-			if !slices.ContainsFunc(one.Options, func(o desk.Option) bool { return o.Value == value }) {
-				one.Options = append(one.Options, desk.Option{Value: value, Name: in.named(f.kind, value), Chosen: true})
-				names = append(names, in.named(f.kind, value))
-			}
-		}
-		if one.Set {
-			one.Words = f.one + strings.Join(names, " or ")
-		}
-		list = append(list, one)
-	}
-	return list
-}
-
-// counts are the values of a part with how many leads have them.
-func (in *sentence) counts(kind tally.Kind, of tally.Slice) []tally.Count {
-	property := tally.Property{Kind: kind}
-	if !kind.Column() {
-		return of.Split(property)
-	}
-	var list []tally.Count
-	for _, s := range spans[kind] {
-		from, to, _ := span(kind, s.value, time.Now().UTC())
-		if n := of.And(tally.Part{Of: property, From: from, To: to}).Count(); n > 0 {
-			list = append(list, tally.Count{Value: s.value, Count: n})
-		}
-	}
-	return list
-}
-
-// named is what a value is called.
-func (in *sentence) named(kind tally.Kind, value string) string {
-	for _, s := range spans[kind] {
-		if s.value == value {
-			return s.name
-		}
-	}
-	switch id, _ := strconv.ParseUint(value, 10, 64); kind {
-	case tally.Quiz:
-		return "“" + cmp.Or(in.quizzes[uint(id)], "a quiz that is deleted") + "”"
-	case tally.Outcome:
-		return "“" + cmp.Or(in.outcomes[value], value) + "”"
-	case tally.Owner:
-		return in.nameOf(uint(id))
-	case tally.State:
-		return in.settings.State(value).Name
-	case tally.Country:
-		return atlas.Name(value, "en")
-	}
-	return value
-}
-
-// nameOf is what a user is called.
-func (in *sentence) nameOf(user uint) string {
-	if user == 0 {
-		return "nobody"
-	}
-	return cmp.Or(in.names[user], "somebody who has left")
-}
-
 // hide lists the fields of the address but some.
 func (in *sentence) hide(but ...string) []desk.Hidden {
 	var list []desk.Hidden
@@ -375,55 +255,4 @@ func (in *sentence) recents(now time.Time) []desk.Option {
 			Chosen: in.fields.Get("from") == from && !in.fields.Has("to")})
 	}
 	return append(list, desk.Option{Value: in.without("from", "to"), Name: "any time", Chosen: !in.fields.Has("from") && !in.fields.Has("to")})
-}
-
-// A column of the list, with the address that sorts by it, "" where that can't be.
-type column struct{ Name, Sort, Order string }
-
-// sortable are the columns that sort, with whether the most comes first.
-var sortable = []struct {
-	key, name string
-	by        tally.Kind
-	falling   bool
-}{
-	{"", "Who", "", false},
-	{"reach", "Score", tally.Reach, true},
-	{"finished", "Reached", tally.Finished, true},
-	{"state", "State", tally.State, false},
-	{"owner", "With", tally.Owner, false},
-	{"next", "Next", tally.Next, false},
-	{"source", "Source", tally.Source, false},
-}
-
-// order is how the leads are sorted: by the newest where nothing that is known is said.
-func (in *sentence) order() (by string, order tally.Order) {
-	key, falling := strings.CutPrefix(in.fields.Get("sort"), "-")
-	for _, c := range sortable {
-		if c.key == key && key != "" {
-			return key, tally.Order{By: tally.Property{Kind: c.by}, Falling: falling}
-		}
-	}
-	return "finished", tally.Order{By: tally.Property{Kind: tally.Finished}, Falling: true}
-}
-
-func (in *sentence) columns(by string, order tally.Order) []column {
-	var list []column
-	for _, c := range sortable {
-		one := column{Name: c.name}
-		if c.key != "" {
-			next := c.key
-			if c.falling {
-				next = "-" + next
-			}
-			if c.key == by {
-				one.Order = "ascending"
-				if next = "-" + c.key; order.Falling {
-					one.Order, next = "descending", c.key
-				}
-			}
-			one.Sort = in.at("sort", next)
-		}
-		list = append(list, one)
-	}
-	return list
 }

@@ -1,0 +1,238 @@
+package learn
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/decimal"
+	"omphalos/core/edit"
+	"omphalos/core/odds"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+	"omphalos/store"
+	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
+)
+
+// An aimed band is what it takes now and what it would take.
+type aimed struct {
+	Key           desk.Share
+	Field         string // of the wanted share
+	Wanted        string
+	Before, After string // shares
+	From, FromNow string // the score at which it begins
+	Won, Lost     [2]int // before, after
+}
+
+// An aimRuler is how scores are distributed, with the cuts as they are and as they would be.
+type aimRuler struct {
+	Bars      []aimBar
+	Now, Then []aimCut
+	Low, High string
+}
+
+type aimBar struct{ X, Y, Width, Height float64 }
+
+type aimCut struct {
+	X    float64
+	Text string
+}
+
+func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, []edit.Op, error) {
+	ctx := c.Request.Context()
+	page := &aimPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("aim"), Chips: in.slice.words(), Hidden: in.slice.hide(),
+		Way: c.DefaultQuery("way", byShares), Source: c.DefaultQuery("scores", "observed"), Wanted: c.Query("wanted"), Part: c.DefaultQuery("part", "30")}
+	q, problems, err := z.Checked()
+	if err != nil {
+		return nil, nil, err
+	}
+	p, err := program.CompileDraft(q, problems)
+	if err != nil {
+		page.Wrong = "The draft can’t be walked yet: its findings say what is missing."
+		return page, nil, nil
+	}
+	key, step := firstBands(q)
+	if step == nil || step.Scale == "" || len(step.Cuts) == 0 {
+		page.Wrong = "The draft’s decision has no bands with a cut: there is nothing to aim. Add bands of a score on the sheet."
+		return page, nil, nil
+	}
+	page.Scale = q.Scales[step.Scale].Name
+	seen, err := s.sight(ctx, z, in, p, p.ScaleIndex[step.Scale])
+	if err != nil {
+		return nil, nil, err
+	}
+	page.Count, page.Few, page.Ends = seen.count, seen.count < fewest, len(seen.won)+len(seen.lost) > 0
+	points := pointsOf(seen.all)
+	if page.Source == "exact" {
+		if o := expected(ctx, p); o != nil && o.Scores[step.Scale] != nil {
+			points = o.Scores[step.Scale].Decided()
+		}
+	}
+	other := "exact"
+	if page.Source == "exact" {
+		other = "observed"
+	}
+	page.Other = in.aimAt(c, "scores", other)
+	page.Adopt = strings.Replace(c.Request.URL.String(), "/aim", "/aim/adopt", 1)
+	if len(points) == 0 {
+		return page, nil, nil
+	}
+	weeks := max(seen.newest.Sub(seen.oldest).Hours()/(24*7), 1.0/7)
+	page.Week = fmt.Sprintf("%.0f", float64(seen.count)/weeks)
+	return page, page.place(c, q, key, step, points, seen, weeks), nil
+}
+
+// place fills in what the bands take now, what is wanted, and what the nearest cuts would take. It
+// returns what moves the draft's cuts there.
+func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Step, points []odds.Point, seen *sighting, weeks float64) (ops []edit.Op) {
+	cuts := step.CutKeys()
+	now := []decimal.Decimal{decimal.Min}
+	outcomes := []string{step.Lowest}
+	for _, k := range cuts {
+		now, outcomes = append(now, step.Cuts[k].At), append(outcomes, step.Cuts[k].Outcome)
+	}
+	before := sharesAt(points, now)
+	wanted, asked := p.wanted(c, before, weeks, seen.count)
+	at, after := now, before
+	if asked {
+		found, shares, err := (&odds.Scale{Points: points}).Aim(wanted)
+		if err != nil {
+			p.Wrong = "There are fewer different scores than bands: take a cut away on the sheet, or weigh the answers more finely."
+		} else {
+			at, after = append([]decimal.Decimal{decimal.Min}, found...), shares
+		}
+	}
+	for i, k := range cuts {
+		if at[i+1] != now[i+1] {
+			p.Ready = true
+			ops = append(ops, edit.Op{Op: "add", Path: quiz.At("decision", "steps", key, "cuts", k, "at"), Value: at[i+1]})
+		}
+	}
+	for i := len(outcomes) - 1; i >= 0; i-- {
+		one := aimed{Key: shownOutcome(q, outcomes[i]), Field: "share." + strconv.Itoa(i), Before: ui.Percent(before[i]), After: ui.Percent(after[i]),
+			From: "the lowest", FromNow: "the lowest", Wanted: strconv.FormatFloat(math.Round(wanted[i]*1000)/10, 'f', -1, 64)}
+		if outcomes[i] == "" {
+			one.Key.Name = "goes on to the next step"
+		}
+		if i > 0 {
+			one.From, one.FromNow = at[i].String(), now[i].String()
+		}
+		one.Won = [2]int{inBand(seen.won, now, i), inBand(seen.won, at, i)}
+		one.Lost = [2]int{inBand(seen.lost, now, i), inBand(seen.lost, at, i)}
+		p.Lines = append(p.Lines, one)
+	}
+	p.Ruler = aimRulerOf(points, now[1:], at[1:])
+	return ops
+}
+
+// wanted are the shares that are wanted of the bands, from the lowest, and whether any were asked for.
+// Those that are not named keep their proportions.
+func (p *aimPage) wanted(c *gin.Context, before []float64, weeks float64, count int) (list []float64, asked bool) {
+	list = slices.Clone(before)
+	top := len(list) - 1
+	highest := -1.0
+	switch p.Way {
+	case byWeek:
+		if n, err := strconv.ParseFloat(strings.TrimSpace(p.Wanted), 64); err == nil && n >= 0 && count > 0 {
+			highest = min(n*weeks/float64(count), 1)
+		}
+	case byWins:
+		if n, err := strconv.ParseFloat(strings.TrimSpace(p.Part), 64); err == nil && n >= 0 && n <= 100 && c.Query("way") != "" {
+			highest = n / 100
+		}
+	default:
+		sum := 0.0
+		for i := range list {
+			if n, err := strconv.ParseFloat(strings.TrimSpace(c.Query("share."+strconv.Itoa(i))), 64); err == nil && n >= 0 {
+				list[i], asked = n/100, true
+			}
+			sum += list[i]
+		}
+		if asked && sum > 0 {
+			for i := range list {
+				list[i] /= sum
+			}
+		}
+		return list, asked
+	}
+	if highest < 0 {
+		return list, false
+	}
+	others := 1 - before[top]
+	for i := range top {
+		if list[i] = (1 - highest) / float64(top); others > 0 {
+			list[i] = before[i] / others * (1 - highest)
+		}
+	}
+	list[top] = highest
+	return list, true
+}
+
+// sharesAt are the shares of the bands that begin at some scores.
+func sharesAt(points []odds.Point, from []decimal.Decimal) []float64 {
+	list, all := make([]float64, len(from)), 0.0
+	for _, p := range points {
+		list[bandOver(from, p.Score)] += p.Share
+		all += p.Share
+	}
+	for i := range list {
+		list[i] /= max(all, math.SmallestNonzeroFloat64)
+	}
+	return list
+}
+
+// bandOver is the band of a score.
+func bandOver(from []decimal.Decimal, score decimal.Decimal) int {
+	i := len(from) - 1
+	for i > 0 && score < from[i] {
+		i--
+	}
+	return i
+}
+
+// inBand counts those in a band.
+func inBand(counts map[decimal.Decimal]int, from []decimal.Decimal, band int) (n int) {
+	for score, many := range counts {
+		if bandOver(from, score) == band {
+			n += many
+		}
+	}
+	return n
+}
+
+// aimRulerOf draws the distribution in bars of one width, with the cuts.
+func aimRulerOf(points []odds.Point, now, then []decimal.Decimal) aimRuler {
+	low, high := points[0].Score, points[len(points)-1].Score
+	for _, cut := range slices.Concat(now, then) {
+		low, high = min(low, cut), max(high, cut)
+	}
+	wide := max((high - low).Float64(), 1e-6)
+	bars := min(aimBars, max(len(points), 2))
+	heights := make([]float64, bars)
+	place := func(score decimal.Decimal) float64 { return (score - low).Float64() / wide }
+	for _, p := range points {
+		heights[min(int(place(p.Score)*float64(bars)), bars-1)] += p.Share
+	}
+	most := slices.Max(heights)
+	r := aimRuler{Low: low.String(), High: high.String()}
+	each := aimWide / float64(bars)
+	for i, h := range heights {
+		if h > 0 {
+			r.Bars = append(r.Bars, aimBar{float64(i) * each, aimHigh * (1 - h/most), each - 1, aimHigh * h / most})
+		}
+	}
+	for _, of := range []struct {
+		cuts []decimal.Decimal
+		to   *[]aimCut
+	}{{now, &r.Now}, {then, &r.Then}} {
+		for _, cut := range of.cuts {
+			*of.to = append(*of.to, aimCut{aimWide * place(cut), cut.String()})
+		}
+	}
+	return r
+}
