@@ -2,9 +2,7 @@ package leads
 
 import (
 	"cmp"
-	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"omphalos/core/atlas"
@@ -58,28 +56,16 @@ func (in *sentence) facets(t *tally.Tally, slice tally.Slice, found []int) []des
 		if len(chosen) > 0 {
 			others = in.slice(t, found, field)
 		}
-		one := desk.Facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: in.hide(field), Clear: in.without(field), Before: f.one}
 		counts := in.counts(f.kind, others)
 		if len(chosen) == 0 && (len(counts) == 0 || len(counts) == 1 && !f.kind.Column() && counts[0].Count == others.Count()) {
 			continue
 		}
-		var names []string
+		one := desk.Facet{Field: field, Words: f.any, Hidden: in.hide(field), Clear: in.without(field), Before: f.one}
+		var options []desk.Option
 		for _, c := range counts[:min(len(counts), mostOptions)] {
-			option := desk.Option{Value: c.Value, Name: in.named(f.kind, c.Value), Count: c.Count, Chosen: slices.Contains(chosen, c.Value)}
-			if option.Chosen {
-				names = append(names, option.Name)
-			}
-			one.Options = append(one.Options, option)
+			options = append(options, desk.Option{Value: c.Value, Name: in.named(f.kind, c.Value), Count: c.Count})
 		}
-		for _, value := range chosen { // what nobody has, or few
-			if !slices.ContainsFunc(one.Options, func(o desk.Option) bool { return o.Value == value }) {
-				one.Options = append(one.Options, desk.Option{Value: value, Name: in.named(f.kind, value), Chosen: true})
-				names = append(names, in.named(f.kind, value))
-			}
-		}
-		if one.Set {
-			one.Words = f.one + strings.Join(names, " or ")
-		}
+		one.Offer(options, chosen, func(value string) string { return in.named(f.kind, value) })
 		list = append(list, one)
 	}
 	return list

@@ -9,6 +9,7 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/store/slice"
+	"omphalos/web/studio/desk"
 )
 
 // A chip is a part of the sentence that was added by a press on a figure.
@@ -100,24 +101,19 @@ func (s *sentence) timeWords() string {
 	return "from " + from + " to " + to
 }
 
-// A span of time that is often asked for.
-type recent struct {
-	Words, Address string
-	Chosen         bool
-}
-
 // recents are the last days, counted from today.
-func (s *sentence) recents(today decimal.Decimal) []recent {
-	var list []recent
+func (s *sentence) recents(today decimal.Decimal) []desk.Option {
+	var list []desk.Option
 	for _, n := range []int64{7, 30, 90} {
 		from := quiz.DayText(today - decimal.FromInt(n-1))
 		fields := s.clone()
 		fields.Set("from", from)
 		fields.Del("to")
-		list = append(list, recent{
-			"the last " + strconv.FormatInt(n, 10) + " days", s.at(fields),
-			s.Asked.Get("from") == from && !s.Asked.Has("to"),
+		list = append(list, desk.Option{
+			Value: s.at(fields), Name: "the last " + strconv.FormatInt(n, 10) + " days",
+			Chosen: s.Asked.Get("from") == from && !s.Asked.Has("to"),
 		})
 	}
-	return append(list, recent{"any time", s.without("from", "to"), !s.Asked.Has("from") && !s.Asked.Has("to")})
+	return append(list, desk.Option{Value: s.without("from", "to"), Name: "any time",
+		Chosen: !s.Asked.Has("from") && !s.Asked.Has("to")})
 }

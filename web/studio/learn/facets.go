@@ -67,25 +67,13 @@ func (s *sentence) facets(t *tally.Tally, in tally.Slice) []desk.Facet {
 		if alike && len(chosen) == 0 {
 			continue
 		}
-		one := desk.Facet{Field: field, Words: f.any, Set: len(chosen) > 0, Hidden: s.hide(field), Clear: s.without(field), Before: f.one}
-		var names []string
+		one := desk.Facet{Field: field, Words: f.any, Hidden: s.hide(field), Clear: s.without(field), Before: f.one}
+		var options []desk.Option
 		for _, c := range counts[:min(len(counts), mostOptions)] {
 			value, name := s.named(f.kind, c.Value)
-			option := desk.Option{Value: value, Name: name, Count: c.Count, Chosen: slices.Contains(chosen, value)}
-			if option.Chosen {
-				names = append(names, name)
-			}
-			one.Options = append(one.Options, option)
+			options = append(options, desk.Option{Value: value, Name: name, Count: c.Count})
 		}
-		for _, value := range chosen { // what nobody has, or few
-			if !slices.ContainsFunc(one.Options, func(o desk.Option) bool { return o.Value == value }) {
-				one.Options = append(one.Options, desk.Option{Value: value, Name: s.asking(f.kind, value), Chosen: true})
-				names = append(names, s.asking(f.kind, value))
-			}
-		}
-		if one.Set {
-			one.Words = f.one + strings.Join(names, " or ")
-		}
+		one.Offer(options, chosen, func(value string) string { return s.asking(f.kind, value) })
 		list = append(list, one)
 	}
 	return list

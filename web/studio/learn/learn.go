@@ -70,7 +70,7 @@ type learnPage struct {
 	figures
 	Of      int // number of the release whose sheet is shown, 0 for the draft
 	Time    string
-	Recents []recent
+	Recents []desk.Option // by their addresses
 	From    string
 	To      string
 	Hidden  []desk.Hidden // the fields of the address but the days

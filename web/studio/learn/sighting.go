@@ -7,17 +7,12 @@ import (
 	"sync"
 	"time"
 
-	"github.com/gin-gonic/gin"
-
 	"omphalos/core/decimal"
-	"omphalos/core/edit"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
-	"omphalos/web/studio/desk"
-	"omphalos/web/ui"
 )
 
 // mostPointsAimed is how many different scores are told apart: of more, neighbours are one.

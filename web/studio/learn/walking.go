@@ -7,19 +7,14 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
-	"strconv"
-	"strings"
 	"sync"
 
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/passage"
-	"omphalos/core/quiz"
 	"omphalos/core/replay"
 	"omphalos/store"
-	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
-	"omphalos/web/ui"
 )
 
 // replayAll tells how far it has come, a line each, and then shows what it came to.

@@ -1,25 +1,13 @@
 package learn
 
 import (
-	"bytes"
-	"cmp"
-	"context"
 	"fmt"
-	"net/http"
-	"slices"
 	"strconv"
 	"strings"
-	"sync"
 
-	"github.com/gin-gonic/gin"
-
-	"omphalos/core/passage"
 	"omphalos/core/quiz"
-	"omphalos/core/replay"
 	"omphalos/store"
-	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
-	"omphalos/web/ui"
 )
 
 // The rooms that ask what would be, each with the slice.

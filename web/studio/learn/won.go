@@ -1,28 +1,18 @@
 package learn
 
 import (
-	"context"
 	"errors"
 	"fmt"
-	"math"
 	"net/http"
-	"slices"
 	"strings"
-	"sync"
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/decimal"
-	"omphalos/core/edit"
-	"omphalos/core/inference"
-	"omphalos/core/odds"
-	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/core/scorecard"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
-	"omphalos/web/ui"
 )
 
 // Leads that were won and lost say which answers speak for winning, which points would have sorted
