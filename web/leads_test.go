@@ -115,6 +115,7 @@ func TestLeadsByKeyboard(t *testing.T) {
 	b.opens("Iwan Petit")
 	b.keys("k")
 	b.opens("Noor van Dijk")
+	b.run(`document.querySelectorAll(".person details").forEach((d) => { d.open = true; })`)
 	b.axe("A lead")
 	assert.Contains(t, b.text(".person"), "Promise of")
 	b.keys("3")
@@ -127,6 +128,13 @@ func TestLeadsByKeyboard(t *testing.T) {
 	b.fill("[name=note]", "Called back at nine; wants twelve hives.")
 	b.run(`document.activeElement.form.requestSubmit()`)
 	b.until("it is kept", `document.querySelector(".happened")?.textContent.includes("wants twelve hives")`)
+	b.fill("[name=note]", "Half a note")
+	b.keys(kb.Escape)
+	b.keys("j")
+	b.opens("Iwan Petit")
+	b.keys("k")
+	b.opens("Noor van Dijk")
+	b.until("what was being written is there", `document.querySelector("[name=note]").value === "Half a note"`)
 	b.run(`{ const to = document.querySelector(".hands [name=owner]"); to.value = [...to.options].find((o) => o.text === "Joss").value; to.dispatchEvent(new Event("change", { bubbles: true })); }`)
 	b.until("in Joss’s hands", `document.querySelector("tr[aria-current]").textContent.includes("Joss")`)
 
@@ -134,6 +142,7 @@ func TestLeadsByKeyboard(t *testing.T) {
 	a.comes(t, "Sunniva Ekberg", "sunniva@northfold.example", map[string]string{"crop": "apples"})
 	b.until("she appears", `document.querySelector(".people .who a").textContent === "Sunniva Ekberg"`)
 	b.opens("Noor van Dijk") // still
+	assert.Equal(t, "Half a note", b.value("[name=note]"))
 
 	// Many at once, and back.
 	b.keys("k")
@@ -142,7 +151,7 @@ func TestLeadsByKeyboard(t *testing.T) {
 	b.keys("j")
 	b.opens("Noor van Dijk")
 	b.keys("x")
-	assert.Contains(t, b.text(".manyleads"), "picked")
+	b.until("both are picked", `document.querySelector(".manyleads").textContent.includes("2 picked")`)
 	b.run(`document.querySelector("[name=all]").click(); document.querySelector("#many [name=state]").value = "talks"; document.querySelector("#many .button").click()`)
 	b.until("all are in talks", `[...document.querySelectorAll(".people .leadstate")].every((s) => s.textContent === "in talks")`)
 	b.keys("u")

@@ -61,7 +61,7 @@ func streamsOf(before, after *quiz.Quiz, flow map[replay.Move]int) streams {
 	right, rightTo := stands(after, is, per)
 	for i := range right {
 		if n := right[i].Count - was[right[i].Outcome]; n != 0 {
-			right[i].More = fmt.Sprintf("(%+d)", n)
+			right[i].More = minus(fmt.Sprintf("(%+d)", n))
 		}
 	}
 	s.Before, s.After = left, right

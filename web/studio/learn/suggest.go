@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"omphalos/core/decimal"
 	"omphalos/core/edit"
@@ -102,7 +103,7 @@ func (l *learner) questions(page *wonPage, in *sliced, q *quiz.Quiz, scale strin
 			if all := l.given[column]; all.All() == 0 {
 				continue // nobody says anything of it
 			}
-			row.Suggested, row.Off = fmt.Sprint(points[column]), fmt.Sprintf("± %.0f", 1.96*fit.Errors[column]*per)
+			row.Suggested, row.Off = minus(fmt.Sprint(points[column])), fmt.Sprintf("± %.0f", 1.96*fit.Errors[column]*per)
 			if row.Suggested != row.Yours {
 				row.Patch = desk.PatchText([]edit.Op{addsOp(one.Key, row.Answer, scale, points[column])})
 				page.Draft, one.Differs = true, true
@@ -118,10 +119,10 @@ func (l *learner) amount(q *quiz.Quiz, scale string, i int, fit *scorecard.Fit, 
 	one := spoken{Number: 1 + slices.Index(q.QuestionKeys(), key), Key: key, Label: q.Questions[key].Label,
 		Says: fmt.Sprintf("answered with %g to %g", l.low[column], l.high[column])}
 	factor, _ := factorOf(q.Questions[key], scale)
-	row := spokenRow{Label: "each one more", Won: l.given[column].Won, All: 0, Yours: decimal.Decimal(math.Round(factor * float64(decimal.One))).String()}
+	row := spokenRow{Label: "each one more", Won: l.given[column].Won, All: 0, Yours: decimal.Decimal(math.Round(factor * float64(decimal.One))).Words()}
 	if wide := l.high[column] - l.low[column]; fit != nil && wide > 0 && per > 0 {
 		to := decimal.Decimal(math.Round(fit.Weights[column]*per/wide*100)) * (decimal.One / 100)
-		row.Suggested, row.Off = to.String(), fmt.Sprintf("± %.2f", 1.96*fit.Errors[column]*per/wide)
+		row.Suggested, row.Off = to.Words(), fmt.Sprintf("± %.2f", 1.96*fit.Errors[column]*per/wide)
 		if row.Suggested != row.Yours {
 			row.Patch = desk.PatchText([]edit.Op{factorOp(key, scale, to)})
 		}
@@ -172,14 +173,14 @@ func (l *learner) question(in *sliced, q *quiz.Quiz, scale string, i int, shape 
 	for k, answer := range l.keys[i] {
 		with := l.given[shape.Columns[k]]
 		a := q.Questions[key].Answers[answer]
-		row := spokenRow{Label: a.Label, Answer: answer, Won: with.Won, All: with.All(), Yours: a.Adds[scale].String(), Class: "speaks"}
+		row := spokenRow{Label: a.Label, Answer: answer, Won: with.Won, All: with.All(), Yours: a.Adds[scale].Words(), Class: "speaks"}
 		if with.All() > 0 {
 			low, high := inference.Wilson(with.Won, with.All())
 			others := scorecard.Tally{Won: l.asked[i].Won - with.Won, Lost: l.asked[i].Lost - with.Lost}
 			o := scorecard.Compare(with, others)
 			row.Share, row.Range = ui.Percent(float64(with.Won)/float64(with.All())), ui.Percent(low)+" to "+ui.Percent(high)
 			row.Odds = fmt.Sprintf("%.1f (%.1f–%.1f)", o.Ratio, o.Low, o.High)
-			row.Evidence = fmt.Sprintf("%+.2f", evidence[k].Weight)
+			row.Evidence = minus(fmt.Sprintf("%+.2f", evidence[k].Weight))
 			row.Width = min(abs(evidence[k].Weight), 2) * 25
 			if row.Left = 50; evidence[k].Weight < 0 {
 				row.Left, row.Class = 50-row.Width, "speaks against"
@@ -192,6 +193,9 @@ func (l *learner) question(in *sliced, q *quiz.Quiz, scale string, i int, shape 
 	}
 	return one
 }
+
+// minus writes a figure with a true minus.
+func minus(text string) string { return strings.ReplaceAll(text, "-", "−") }
 
 func abs(v float64) float64 { return max(v, -v) }
 

@@ -130,7 +130,7 @@ func judged(yours, learned []float64, won []bool) string {
 	if !is {
 		return ""
 	}
-	by := fmt.Sprintf("by %.2f (%.2f to %.2f in 19 of 20 cases)", d.By, d.Low, d.High)
+	by := minus(fmt.Sprintf("by %.2f (%.2f to %.2f in 19 of 20 cases)", d.By, d.Low, d.High))
 	switch {
 	case d.By == 0:
 		return "The suggestion sorts them as your points do."

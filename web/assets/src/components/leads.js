@@ -11,7 +11,11 @@ export default () => ({
   asking: 0,
   timer: 0,
   init() {
-    this.tell();
+    this.$nextTick(() => {
+      this.tell();
+      const note = this.$refs.note;
+      if (note && !note.value) note.value = sessionStorage.getItem(this.noted()) ?? "";
+    });
     this.timer = window.setInterval(() => this.look(), newsEach);
   },
   destroy() {
@@ -38,21 +42,38 @@ export default () => ({
     this.$el.form.requestSubmit();
   },
 
+  // A note that is being written stays with its lead until it is kept.
+  noted() {
+    return `note of lead ${this.$refs.note.dataset.lead}`;
+  },
+  keepNote() {
+    sessionStorage.setItem(this.noted(), this.$refs.note.value);
+  },
+
   // Pages in the place of what is there.
   async go(address, options = {}) {
     const mine = ++this.asking;
     const answer = await fetch(address, options).catch(() => null);
     if (mine !== this.asking) return;
-    if (!answer) return void (options.method && this.tellFailed());
+    if (!answer) {
+      if (options.method) this.tellFailed();
+      if (this.$refs.note?.value) this.keepNote();
+      return;
+    }
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
     const fresh = page.getElementById("main");
-    if (!fresh || mine !== this.asking) return;
+    if (!fresh || mine !== this.asking || (options.calm && this.busy())) return;
+    const picked = options.method ? [] : this.picks().flatMap((pick) => (pick.checked ? pick.value : []));
     const focused = document.activeElement?.closest("[data-digit]")?.getAttribute("data-digit");
     document.querySelector(".flash")?.remove();
     const flash = page.querySelector(".flash");
     if (flash) document.getElementById("main").before(flash);
     history.replaceState(null, "", answer.url);
     document.getElementById("main").replaceChildren(...fresh.childNodes);
+    for (const id of picked) {
+      const pick = /** @type {HTMLInputElement} */ (document.querySelector(`[name=ids][form=many][value="${id}"]`));
+      if (pick) pick.checked = true;
+    }
     document.querySelector(".people [aria-current]")?.scrollIntoView({ block: "nearest" });
     if (focused) /** @type {HTMLElement} */ (document.querySelector(`[data-digit="${focused}"]`))?.focus();
   },
@@ -70,6 +91,7 @@ export default () => ({
     if (form.method !== "post") return;
     event.preventDefault();
     const fields = new URLSearchParams(/** @type {any} */ (new FormData(form, event.submitter)));
+    if (fields.has("note")) sessionStorage.removeItem(this.noted());
     this.go(form.action, { method: "POST", body: fields });
   },
   /** Whoever has come or changed is shown, unless something is being typed, chosen or picked. */
@@ -78,13 +100,15 @@ export default () => ({
     const answer = await fetch("/studio/leads/news", { headers: { Accept: "application/json" } }).catch(() => null);
     if (!answer?.ok) return;
     const { stamp } = await answer.json();
-    if (String(stamp) !== this.$root.dataset.stamp && !this.busy() && this.$root.isConnected) this.go(location.href);
+    if (String(stamp) !== this.$root.dataset.stamp && !this.busy() && this.$root.isConnected)
+      this.go(location.href, { calm: true });
   },
   busy() {
-    const typed = [...this.$root.querySelectorAll("textarea,input[type=date],input[type=search]")].some(
+    const typed = [...this.$root.querySelectorAll("input[type=date],input[type=search]")].some(
       (field) => field.value !== field.defaultValue,
     );
-    return typed || this.picks().some((pick) => pick.checked) || !!this.$root.querySelector(".facet[open]");
+    const writing = document.activeElement?.matches("textarea,input:not([type=checkbox]),select");
+    return typed || writing || this.picks().some((pick) => pick.checked) || !!this.$root.querySelector(".facet[open]");
   },
 
   // The keyboard.
