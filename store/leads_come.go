@@ -111,10 +111,17 @@ func (d *disk) bringLeads(tx *gorm.DB, in WorkspaceID, list []*Response) error {
 		} else if !slices.Contains(fresh, l) && !slices.Contains(touched, l) {
 			touched = append(touched, l)
 		}
-		var newest Lead
-		newest.name(r.Contacts)
-		l.renamed(newest)
-		l.follows(r, by)
+		if r.Finished.Before(l.Latest) { // of a file, perhaps: it tells what newer ones do not
+			l.name(r.Contacts)
+		} else {
+			var newest Lead
+			newest.name(r.Contacts)
+			l.renamed(newest)
+			l.follows(r, by)
+		}
+		if r.Finished.Before(l.First) {
+			l.First = r.Finished
+		}
 		l.Responses++
 		if before == nil && l.OwnerID == 0 {
 			if l.OwnerID = settings.owner(l, turn); l.OwnerID != 0 {

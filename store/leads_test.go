@@ -80,6 +80,14 @@ func leadsAreKept(t *testing.T, s *Store) {
 	assert.Equal(t, []any{"Alder Farm", "hot", "fit", 1000, "10", New, "IE", 4}, []any{ada.Company, ada.Outcome, ada.Standing, ada.Reach, ada.Score, ada.State, ada.Country, ada.Number})
 	assert.Equal(t, at, ada.First.UTC())
 
+	// What comes late tells what newer responses do not, and no more.
+	keep(left(z, r, at.Add(-time.Hour), 1, "mail=ada@example.org", "phone=+353 20 912 3456", "firm=Old Farm"))
+	ada, err = rs.Lead(ctx, 1)
+	require.NoError(t, err)
+	assert.Equal(t, []any{"Alder Farm", "+353 20 912 3456", "hot", 4, 3}, []any{ada.Company, ada.Phone, ada.Outcome, ada.Number, ada.Responses})
+	assert.Equal(t, at.Add(-time.Hour), ada.First.UTC())
+	require.NoError(t, rs.DeleteResponse(ctx, z.ID, 7, 1))
+
 	// They are counted, and follow what is changed; that is taken back.
 	counts := func(of tally.Kind) (list []tally.Count) {
 		require.NoError(t, rs.LeadTally(ctx, func(c *tally.Tally) { list = c.Slice().Split(tally.Property{Kind: of}) }))

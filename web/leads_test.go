@@ -223,6 +223,9 @@ func TestLeadsByWhatTheyAnswered(t *testing.T) {
 	}
 	all := []string{"Maren Okafor", "Iwan Petit", "Noor van Dijk"}
 	assert.Equal(t, all, names(""))
+	today := time.Now().UTC().Format(time.DateOnly)
+	assert.Equal(t, all, names("from="+today+"&to="+today))
+	assert.Empty(t, names("to=2020-01-01"))
 	assert.Equal(t, all[1:], names("quiz=1&answer.crop=apples"))
 	assert.Equal(t, all[2:], names("quiz=1&answer.crop=apples&answer.decides=me"))
 	assert.Equal(t, all[:1], names("quiz=1&amount.hectares=10.."))

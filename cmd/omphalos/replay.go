@@ -116,6 +116,9 @@ func replayedText(out io.Writer, r *replay.Replay, s *replay.Sums) error {
 			fmt.Fprintf(w, "%s\t%s\t%d\n", c.Sentence, alone, s.Blamed[i])
 		}
 		fmt.Fprintf(w, "several together\t\t%d\n", s.Several)
+		if s.Earlier > 0 {
+			fmt.Fprintf(w, "an earlier version\t\t%d\n", s.Earlier)
+		}
 	}
 	if len(s.Movers) > 0 {
 		fmt.Fprintln(w, "\nnumber\tbefore\tafter\tbecause of")
@@ -133,6 +136,8 @@ func because(r *replay.Replay, m replay.Mover) string {
 		return ""
 	case m.Blame == replay.Several:
 		return "several changes together"
+	case m.Blame == replay.Earlier:
+		return "an earlier version"
 	}
 	return r.Changes[m.Blame].Sentence
 }

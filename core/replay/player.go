@@ -35,12 +35,13 @@ func (p *Player) Take() *Sums {
 // Play walks a response. With tries it also looks whom each change moves by itself.
 func (p *Player) Play(r Response, tries bool) {
 	clear(p.read)
+	walked := p.walk(r, 0)
+	base := passage.OutcomeKey(p.replay.Before, walked)
 	was := r.Was
-	if was == "" || r.Asked == nil {
-		walked := p.walk(r, 0)
-		if was == "" {
-			was = passage.OutcomeKey(p.replay.Before, walked)
-		}
+	if was == "" {
+		was = base
+	}
+	if r.Asked == nil {
 		clear(p.seen)
 		for _, i := range walked.Seen {
 			p.seen[i] = true
@@ -63,7 +64,7 @@ func (p *Player) Play(r Response, tries bool) {
 	if tries {
 		s.Tried++
 		for i := range p.replay.Changes {
-			if at := p.replay.Changes[i].plus; at >= 0 && p.outcome(r, at) != was {
+			if at := p.replay.Changes[i].plus; at >= 0 && p.outcome(r, at) != base {
 				s.Moves[i]++
 			}
 		}
@@ -71,10 +72,16 @@ func (p *Player) Play(r Response, tries bool) {
 	if now == was {
 		return
 	}
-	blame := p.blame(r, Move{was, now})
-	if blame == Several {
+	blame := Earlier
+	if now != base {
+		blame = p.blame(r, Move{base, now})
+	}
+	switch blame {
+	case Earlier:
+		s.Earlier++
+	case Several:
 		s.Several++
-	} else {
+	default:
 		s.Blamed[blame]++
 	}
 	s.Movers = append(s.Movers, Mover{r.Number, Move{was, now}, blame})

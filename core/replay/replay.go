@@ -2,8 +2,10 @@
 // which of the changes between the two versions is to blame.
 //
 // A change is taken by itself in two ways. Put alone into the version before, it tells how many it
-// moves. Taken out of the version after, it is to blame for those who would then be where they
-// were. Whom several changes move together, none of which does it alone, are told as that.
+// moves. Taken out of the version after, it is to blame for those who would then be where the version
+// before has them. Whom several changes move together, none of which does it alone, are told as that;
+// and so are those who got something else than the version before gives, for they came by an earlier
+// one.
 //
 // What a version asks that somebody was not asked counts as skipped.
 package replay
@@ -170,11 +172,14 @@ type Move struct{ Before, After string }
 type Mover struct {
 	Number int
 	Move
-	Blame int // position of the change, or Several
+	Blame int // position of the change, or Several, or Earlier
 }
 
-// Several changes move somebody together.
-const Several = -1
+// What is to blame beside single changes.
+const (
+	Several = -1 // changes together
+	Earlier = -2 // somebody got something by an earlier version that the one before would not give
+)
 
 // Sums are what a replay came to.
 type Sums struct {
@@ -186,6 +191,7 @@ type Sums struct {
 	Tried   int                     // responses for which that was looked at
 	Blamed  []int                   // by change: who lands elsewhere because of it
 	Several int                     // who lands elsewhere because of several
+	Earlier int                     // who would land there by the version before, too
 	Movers  []Mover
 }
 
@@ -196,7 +202,7 @@ func (r *Replay) Sums() *Sums {
 
 // Moved is how many land elsewhere.
 func (s *Sums) Moved() int {
-	n := s.Several
+	n := s.Several + s.Earlier
 	for _, blamed := range s.Blamed {
 		n += blamed
 	}
@@ -205,7 +211,8 @@ func (s *Sums) Moved() int {
 
 // Add adds what another part of the responses came to; of movers as many as are wanted.
 func (s *Sums) Add(other *Sums, most int) {
-	s.Count, s.Touched, s.Tried, s.Several = s.Count+other.Count, s.Touched+other.Touched, s.Tried+other.Tried, s.Several+other.Several
+	s.Count, s.Touched, s.Tried = s.Count+other.Count, s.Touched+other.Touched, s.Tried+other.Tried
+	s.Several, s.Earlier = s.Several+other.Several, s.Earlier+other.Earlier
 	for move, n := range other.Flow {
 		s.Flow[move] += n
 	}

@@ -100,6 +100,22 @@ func TestSeveralAreToBlame(t *testing.T) {
 	assert.Equal(t, 1, s.Moved())
 }
 
+// Who came by an earlier version and got something else than the version before gives is told apart:
+// no change between the two is to blame.
+func TestEarlierVersions(t *testing.T) {
+	r, err := New(sized(t, 2, 14), sized(t, 2, 16))
+	require.NoError(t, err)
+	list := answered(r) // 12, 14, 17, 10, 12, 15: before hot from 14, after from 16
+	list[0].Was = "hot" // by an earlier one, whose cut was lower
+	list[1].Was = "cold"
+	s := played(r, list)
+	assert.Equal(t, map[Move]int{{"hot", "cold"}: 2, {"cold", "cold"}: 3, {"hot", "hot"}: 1}, s.Flow)
+	assert.Equal(t, []int{1, 1, 0}, []int{s.Earlier, s.Blamed[0], s.Several})
+	assert.Equal(t, 2, s.Moves[0], "of those that the version before has as hot")
+	assert.Equal(t, Earlier, s.Movers[0].Blame)
+	assert.Equal(t, 2, s.Moved())
+}
+
 // What changes words alone moves nobody, and is no change here.
 func TestWordsMoveNobody(t *testing.T) {
 	after := sized(t, 2, 14)

@@ -21,6 +21,7 @@ type replayed struct {
 	Figures      []change
 	Changes      []changed
 	Several      int
+	Earlier      int // who came by an earlier release, which gave something else
 	Tried        int // responses for which changes were tried by themselves, 0 for all
 	Touched      int
 	Movers       []mover
@@ -47,7 +48,8 @@ type mover struct {
 
 // filled fills in what the walk came to.
 func (s *Room) filled(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Replay, page *replayPage, sums *replay.Sums) error {
-	page.Count, page.Moved, page.Touched, page.Several = sums.Count, sums.Moved(), sums.Touched, sums.Several
+	page.Count, page.Moved, page.Touched = sums.Count, sums.Moved(), sums.Touched
+	page.Several, page.Earlier = sums.Several, sums.Earlier
 	page.Part, page.Few = float64(page.Moved)/float64(max(page.Count, 1)), page.Count < fewest
 	before, after := in.quiz, r.After.Quiz
 	page.Streams = streamsOf(before, after, sums.Flow)
@@ -73,7 +75,11 @@ func (s *Room) filled(ctx context.Context, z *store.Quiz, in *sliced, r *replay.
 	for _, m := range sums.Movers {
 		one := mover{Name: cmp.Or(names[m.Number], fmt.Sprintf("No. %d", m.Number)), Address: in.slice.of(m.Number),
 			From: shownOutcome(before, m.Before), To: shownOutcome(after, m.After), Because: "several changes together"}
-		if m.Blame != replay.Several {
+		switch m.Blame {
+		case replay.Several:
+		case replay.Earlier:
+			one.Because = "changes before " + page.Before
+		default:
 			one.Because = r.Changes[m.Blame].Sentence
 		}
 		page.Movers = append(page.Movers, one)
