@@ -1,8 +1,10 @@
 package odds
 
 import (
+	"cmp"
 	"errors"
 	"math"
+	"slices"
 
 	"omphalos/core/decimal"
 )
@@ -57,4 +59,69 @@ func (s *Scale) Aim(wanted []float64) (cuts []decimal.Decimal, shares []float64,
 		i = j
 	}
 	return cuts, shares, nil
+}
+
+// PointsOf returns the scores that were counted with their shares of all, the least first. Of more
+// than so many different ones, neighbours are one, at the least of them.
+func PointsOf(counts map[decimal.Decimal]int, most int) []Point {
+	all := 0
+	var points []Point
+	for score, n := range counts {
+		points = append(points, Point{Score: score, Share: float64(n)})
+		all += n
+	}
+	for i := range points {
+		points[i].Share /= float64(all)
+	}
+	slices.SortFunc(points, func(a, b Point) int { return cmp.Compare(a.Score, b.Score) })
+	together := (len(points) + most - 1) / most
+	if together <= 1 {
+		return points
+	}
+	var fewer []Point
+	for some := range slices.Chunk(points, together) {
+		one := Point{Score: some[0].Score}
+		for _, p := range some {
+			one.Share += p.Share
+		}
+		fewer = append(fewer, one)
+	}
+	return fewer
+}
+
+// BandAt returns which band a score is in, of those that begin at some scores: the first begins at
+// decimal.Min.
+func BandAt(from []decimal.Decimal, score decimal.Decimal) int {
+	i := len(from) - 1
+	for i > 0 && score < from[i] {
+		i--
+	}
+	return i
+}
+
+// SharesAt returns the shares of the bands that begin at some scores, of those who have one.
+func SharesAt(points []Point, from []decimal.Decimal) []float64 {
+	list, all := make([]float64, len(from)), 0.0
+	for _, p := range points {
+		list[BandAt(from, p.Score)] += p.Share
+		all += p.Share
+	}
+	for i := range list {
+		list[i] /= max(all, math.SmallestNonzeroFloat64)
+	}
+	return list
+}
+
+// WithHighest returns shares of which the last is a part of all, and the others are in the proportions
+// that they had.
+func WithHighest(shares []float64, part float64) []float64 {
+	list, top := slices.Clone(shares), len(shares)-1
+	others := 1 - shares[top]
+	for i := range top {
+		if list[i] = (1 - part) / float64(top); others > 0 {
+			list[i] = shares[i] / others * (1 - part)
+		}
+	}
+	list[top] = part
+	return list
 }

@@ -69,3 +69,37 @@ func TestNoOtherCutsComeNearer(t *testing.T) {
 		}
 	})
 }
+
+// Shares of bands are those that counting gives; what is wanted of the highest leaves the others
+// their proportions; of many scores neighbours are one, and nobody is lost.
+func TestSharesOfBands(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		counts, all := map[decimal.Decimal]int{}, 0
+		for range rapid.IntRange(1, 40).Draw(t, "scores") {
+			n := rapid.IntRange(1, 9).Draw(t, "count")
+			counts[decimal.FromInt(rapid.Int64Range(-5, 20).Draw(t, "score"))] += n
+			all += n
+		}
+		from := []decimal.Decimal{decimal.Min, decimal.FromInt(rapid.Int64Range(-5, 8).Draw(t, "warm")), decimal.FromInt(rapid.Int64Range(8, 20).Draw(t, "hot"))}
+		shares := odds.SharesAt(odds.PointsOf(counts, 1000), from)
+		above := 0
+		for score, n := range counts {
+			if score >= from[2] {
+				above += n
+			}
+		}
+		assert.InDelta(t, float64(above)/float64(all), shares[2], 1e-9)
+		assert.InDelta(t, 1, shares[0]+shares[1]+shares[2], 1e-9)
+		part := rapid.Float64Range(0, 1).Draw(t, "part")
+		wanted := odds.WithHighest(shares, part)
+		assert.InDelta(t, 1, wanted[0]+wanted[1]+wanted[2], 1e-9)
+		assert.InDelta(t, part, wanted[2], 1e-12)
+		assert.InDelta(t, shares[0]*wanted[1], shares[1]*wanted[0], 1e-9)
+		fewer, sum := odds.PointsOf(counts, 3), 0.0
+		assert.LessOrEqual(t, len(fewer), 3)
+		for _, p := range fewer {
+			sum += p.Share
+		}
+		assert.InDelta(t, 1, sum, 1e-9)
+	})
+}

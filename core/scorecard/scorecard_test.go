@@ -1,6 +1,7 @@
 package scorecard
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -12,6 +13,12 @@ import (
 	"gonum.org/v1/gonum/optimize"
 	"gonum.org/v1/gonum/stat"
 	"pgregory.net/rapid"
+
+	"omphalos/core/decimal"
+	"omphalos/core/passage"
+	"omphalos/core/program"
+	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
 )
 
 // Values from memory of Siddiqi, Credit Risk Scorecards 2006, exhibit 6.2 (age).
@@ -212,4 +219,56 @@ func TestLeaks(t *testing.T) {
 	assert.True(t, Leaks(Tally{40, 0}, Tally{60, 80}))
 	assert.False(t, Leaks(Tally{40, 2}, Tally{60, 80}))
 	assert.False(t, Leaks(Tally{3, 0}, Tally{60, 80}), "few are no sign")
+}
+
+// A quiz whose leads are known: what answers say, which points are suggested, and what leaks.
+func TestLearner(t *testing.T) {
+	m := quiztest.New("cold", "hot")
+	m.Scale("need", quiz.Sum)
+	m.Ask("crop", quiz.Single, "apples need=6", "pears need=0", "plums need=3")
+	m.Ask("signed", quiz.YesNo, "yes", "no").ShowWhen = &quiz.Condition{
+		Subject: quiz.Subject{Answer: "crop"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("pears")},
+	}
+	m.Ask("trees", quiz.Number).Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(100)}
+	factor := decimal.One / 100
+	m.Questions["trees"].Weigh = map[string]*quiz.Weighing{"need": {Factor: &factor}}
+	m.Bands("need", "cold", "4=hot")
+	q, err := quiz.Read(m.Write())
+	require.NoError(t, err)
+	p, err := program.Compile(q)
+	require.NoError(t, err)
+	walker := passage.NewWalker(p)
+	learn := func(n int, ordered ...string) *Learned {
+		l := NewLearner(p, ordered)
+		for i := range n {
+			crop := []string{"apples", "pears", "plums"}[i%3]
+			won := crop == "pears" || crop == "plums" && i%2 == 0
+			in := passage.Input{Answers: make(program.Answers, 3)}
+			in.Answers[0], _ = p.Read(0, program.Typed{Values: []string{crop}})
+			in.Answers[2], _ = p.Read(2, program.Typed{Values: []string{fmt.Sprint(i % 50)}})
+			l.Take(n-i, in, walker.Walk(in), won)
+		}
+		return l.Learn()
+	}
+	few := learn(30)
+	assert.Nil(t, few.Suggested)
+	assert.Equal(t, Tally{15, 15}, few.All)
+	assert.Less(t, few.Yours.Area, 0.3, "they are the wrong way round")
+	of := learn(180)
+	require.NotNil(t, of.Better)
+	assert.Positive(t, of.Better.Low, "the suggestion is better, and that is no chance")
+	require.Len(t, of.Questions, 3)
+	crop := of.Questions[0]
+	assert.Equal(t, []decimal.Decimal{0, 6 * decimal.One}, []decimal.Decimal{crop.Answers[0].Points, crop.Answers[1].Points}, "as far as they reached")
+	assert.Greater(t, crop.Answers[2].Points, crop.Answers[0].Points)
+	assert.True(t, crop.Answers[1].Leaks)
+	assert.True(t, of.Questions[1].Leaks, "only those who were won were asked whether they have signed")
+	trees := of.Questions[2]
+	assert.Equal(t, []float64{0, 49}, []float64{trees.Low, trees.High})
+	assert.True(t, trees.Number && trees.Answers[0].Suggested)
+	assert.InDelta(t, 0, trees.Answers[0].Points.Float64(), 0.05, "trees say nothing")
+	straight := learn(180, "crop").Questions[0].Answers
+	points := []decimal.Decimal{straight[0].Points, straight[1].Points, straight[2].Points}
+	assert.True(t, slices.IsSorted(points), points)
+	assert.Equal(t, of, learn(180), "the same each time")
 }

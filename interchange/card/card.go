@@ -2,6 +2,7 @@
 package card
 
 import (
+	"cmp"
 	"fmt"
 	"io"
 	"strings"
@@ -32,15 +33,13 @@ func Write(to io.Writer, cards ...Card) error {
 
 func (c Card) fields() vcard.Card {
 	v := vcard.Card{}
-	called := c.Name
-	for _, other := range []string{c.Company, c.Email, c.Phone, "Nobody"} { // a card has to be called something
-		if called == "" {
-			called = other
-		}
+	called := ""
+	for _, words := range []string{c.Name, c.Company, c.Email, c.Phone, "Nobody"} { // a card has to be called something
+		called = cmp.Or(called, line(words))
 	}
-	v.SetValue(vcard.FieldFormattedName, line(called))
-	if c.Name != "" {
-		v.SetName(nameOf(line(c.Name)))
+	v.SetValue(vcard.FieldFormattedName, called)
+	if name := line(c.Name); name != "" {
+		v.SetName(nameOf(name))
 	}
 	set := func(field, value string) {
 		if value = line(value); value != "" {
@@ -50,10 +49,10 @@ func (c Card) fields() vcard.Card {
 	set(vcard.FieldUID, c.UID)
 	set(vcard.FieldOrganization, structured(c.Company))
 	set(vcard.FieldEmail, c.Email)
-	if c.Phone != "" {
+	if line(c.Phone) != "" {
 		v.Add(vcard.FieldTelephone, &vcard.Field{Value: "tel:" + strings.ReplaceAll(line(c.Phone), " ", "-"), Params: vcard.Params{"VALUE": {"uri"}}})
 	}
-	if c.Country != "" {
+	if line(c.Country) != "" {
 		v.AddAddress(&vcard.Address{Country: line(c.Country)})
 	}
 	if len(c.Categories) > 0 {

@@ -27,6 +27,7 @@ func TestACard(t *testing.T) {
 	} { // RFC 6350, sections 3 and 6
 		assert.Contains(t, strings.Split(text, "\r\n"), line)
 	}
+	assert.Contains(t, written(t, Card{Name: " \t", Phone: " "}), "FN:Nobody", "blanks are no name")
 	assert.Contains(t, written(t, Card{Email: "a@example.org"}), "FN:a@example.org", "a card has to be called something")
 }
 

@@ -19,6 +19,9 @@ const (
 	byWins   = "wins"
 )
 
+// mostPointsAimed is how many different scores are told apart: of more, neighbours are one.
+const mostPointsAimed = 1500
+
 type aimPage struct {
 	desk.Frame
 	whatIf

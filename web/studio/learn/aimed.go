@@ -67,7 +67,7 @@ func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, []edi
 		return nil, nil, err
 	}
 	page.Count, page.Few, page.Ends = seen.count, seen.count < fewest, len(seen.won)+len(seen.lost) > 0
-	points := pointsOf(seen.all)
+	points := odds.PointsOf(seen.all, mostPointsAimed)
 	if page.Source == "exact" {
 		if o := expected(ctx, p); o != nil && o.Scores[step.Scale] != nil {
 			points = o.Scores[step.Scale].Decided()
@@ -96,7 +96,7 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 	for _, k := range cuts {
 		now, outcomes = append(now, step.Cuts[k].At), append(outcomes, step.Cuts[k].Outcome)
 	}
-	before := sharesAt(points, now)
+	before := odds.SharesAt(points, now)
 	wanted, asked := p.wanted(c, before, weeks, seen.count)
 	at, after := now, before
 	if asked {
@@ -134,7 +134,6 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 // Those that are not named keep their proportions.
 func (p *aimPage) wanted(c *gin.Context, before []float64, weeks float64, count int) (list []float64, asked bool) {
 	list = slices.Clone(before)
-	top := len(list) - 1
 	highest := -1.0
 	switch p.Way {
 	case byWeek:
@@ -163,42 +162,13 @@ func (p *aimPage) wanted(c *gin.Context, before []float64, weeks float64, count 
 	if highest < 0 {
 		return list, false
 	}
-	others := 1 - before[top]
-	for i := range top {
-		if list[i] = (1 - highest) / float64(top); others > 0 {
-			list[i] = before[i] / others * (1 - highest)
-		}
-	}
-	list[top] = highest
-	return list, true
-}
-
-// sharesAt are the shares of the bands that begin at some scores.
-func sharesAt(points []odds.Point, from []decimal.Decimal) []float64 {
-	list, all := make([]float64, len(from)), 0.0
-	for _, p := range points {
-		list[bandOver(from, p.Score)] += p.Share
-		all += p.Share
-	}
-	for i := range list {
-		list[i] /= max(all, math.SmallestNonzeroFloat64)
-	}
-	return list
-}
-
-// bandOver is the band of a score.
-func bandOver(from []decimal.Decimal, score decimal.Decimal) int {
-	i := len(from) - 1
-	for i > 0 && score < from[i] {
-		i--
-	}
-	return i
+	return odds.WithHighest(before, highest), true
 }
 
 // inBand counts those in a band.
 func inBand(counts map[decimal.Decimal]int, from []decimal.Decimal, band int) (n int) {
 	for score, many := range counts {
-		if bandOver(from, score) == band {
+		if odds.BandAt(from, score) == band {
 			n += many
 		}
 	}

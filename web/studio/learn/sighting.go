@@ -1,22 +1,16 @@
 package learn
 
 import (
-	"cmp"
 	"context"
-	"slices"
 	"sync"
 	"time"
 
 	"omphalos/core/decimal"
-	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
-
-// mostPointsAimed is how many different scores are told apart: of more, neighbours are one.
-const mostPointsAimed = 1500
 
 // A sighting is the scores of those who come to the bands, and how the leads among them ended.
 type sighting struct {
@@ -86,30 +80,4 @@ func (g *sighting) take(score decimal.Decimal, end string, at time.Time) {
 	if at.After(g.newest) {
 		g.newest = at
 	}
-}
-
-// pointsOf are the scores with their shares, the least first.
-func pointsOf(counts map[decimal.Decimal]int) []odds.Point {
-	all := 0
-	var points []odds.Point
-	for score, n := range counts {
-		points = append(points, odds.Point{Score: score, Share: float64(n)})
-		all += n
-	}
-	for i := range points {
-		points[i].Share /= float64(all)
-	}
-	slices.SortFunc(points, func(a, b odds.Point) int { return cmp.Compare(a.Score, b.Score) })
-	if together := (len(points) + mostPointsAimed - 1) / max(mostPointsAimed, 1); together > 1 {
-		var fewer []odds.Point
-		for some := range slices.Chunk(points, together) {
-			one := odds.Point{Score: some[0].Score}
-			for _, p := range some {
-				one.Share += p.Share
-			}
-			fewer = append(fewer, one)
-		}
-		points = fewer
-	}
-	return points
 }

@@ -11,7 +11,6 @@ import (
 	"omphalos/core/inference"
 	"omphalos/core/quiz"
 	"omphalos/core/scorecard"
-	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
 )
 
@@ -25,7 +24,6 @@ type spoken struct {
 	One, Ordered bool
 	Turn         string // address where its points rise or fall, or need not
 	Rows         []spokenRow
-	Differs      bool
 }
 
 type spokenRow struct {
@@ -39,165 +37,93 @@ type spokenRow struct {
 	Yours         string
 	Suggested     string
 	Off           string // by how much the suggestion may be off
-	Patch         string // takes it over, "" where it is so already
+	Over          bool   // it can be taken over
 }
 
-// questions fills in what each answer says, and which points are suggested.
-func (l *learner) questions(page *wonPage, in *sliced, q *quiz.Quiz, scale string, fit *scorecard.Fit, all scorecard.Tally) {
-	var shapes []scorecard.Question
-	var asked []int
-	reach := 0.0
-	for i := range l.program.Questions {
-		if l.first[i] < 0 {
-			continue
-		}
-		kind, key := l.program.Question(i).Kind, l.program.Key(i)
-		if l.number(i) {
-			if factor, is := factorOf(q.Questions[key], scale); is && l.given[l.first[i]].All() > 0 {
-				column := l.first[i]
-				reach += abs(factor) * (l.high[column] - l.low[column])
-				shapes = append(shapes, scorecard.Question{Columns: []int{column}, Counts: []int{l.given[column].All()}})
-				asked = append(asked, i)
-			}
-			continue
-		}
-		shape := scorecard.Question{One: kind != quiz.Several, Ordered: slices.Contains(l.ordered, key)}
-		low, high, sum := 0.0, 0.0, [2]float64{}
-		for k, answer := range l.keys[i] {
-			column := l.first[i] + k
-			shape.Columns, shape.Counts = append(shape.Columns, column), append(shape.Counts, l.given[column].All())
-			adds := q.Questions[key].Answers[answer].Adds[scale].Float64()
-			if k == 0 {
-				low, high = adds, adds
-			}
-			low, high = min(low, adds), max(high, adds)
-			sum[0], sum[1] = sum[0]+min(adds, 0), sum[1]+max(adds, 0)
-		}
-		if !shape.One {
-			low, high = sum[0], sum[1]
-		}
-		reach += high - low
-		shapes, asked = append(shapes, shape), append(asked, i)
+// told tells what the answers to a question say.
+func (page *wonPage) told(in *sliced, l *scorecard.Learner, of scorecard.Said) spoken {
+	key, asked := l.Program.Key(of.Question), l.Program.Question(of.Question)
+	one := spoken{Number: 1 + slices.Index(l.Program.Quiz.QuestionKeys(), key), Key: key, Label: asked.Label, One: of.One && !of.Number, Ordered: of.Ordered,
+		Turn: page.turn(in, key)}
+	if of.Number {
+		one.Says = fmt.Sprintf("answered with %g to %g", of.Low, of.High)
+	} else {
+		one.Value, one.Says = fmt.Sprintf("%.2f", of.Value), valueWords(of.Value)
 	}
-	var points []int
-	per := 0.0
-	if fit != nil && scale != "" {
-		points = scorecard.Points(fit.Weights, shapes, reach)
-		per = scorecard.PerWeight(fit.Weights, shapes, reach)
-	}
-	for n, i := range asked {
-		if l.number(i) {
-			one := l.amount(q, scale, i, fit, per)
-			if one.Rows[0].Patch != "" {
-				page.Draft, one.Differs = true, true
-			}
-			page.Questions = append(page.Questions, one)
-			continue
-		}
-		one := l.question(in, q, scale, i, shapes[n], all)
-		for k := range one.Rows {
-			if points == nil {
-				continue
-			}
-			row, column := &one.Rows[k], l.first[i]+k
-			if all := l.given[column]; all.All() == 0 {
-				continue // nobody says anything of it
-			}
-			row.Suggested, row.Off = minus(fmt.Sprint(points[column])), fmt.Sprintf("± %.0f", 1.96*fit.Errors[column]*per)
-			if row.Suggested != row.Yours {
-				row.Patch = desk.PatchText([]edit.Op{addsOp(one.Key, row.Answer, scale, points[column])})
-				page.Draft, one.Differs = true, true
-			}
-		}
-		page.Questions = append(page.Questions, one)
-	}
-}
-
-// amount is what a question with a number says: how many points each one more stands for.
-func (l *learner) amount(q *quiz.Quiz, scale string, i int, fit *scorecard.Fit, per float64) spoken {
-	key, column := l.program.Key(i), l.first[i]
-	one := spoken{Number: 1 + slices.Index(q.QuestionKeys(), key), Key: key, Label: q.Questions[key].Label,
-		Says: fmt.Sprintf("answered with %g to %g", l.low[column], l.high[column])}
-	factor, _ := factorOf(q.Questions[key], scale)
-	row := spokenRow{Label: "each one more", Won: l.given[column].Won, All: 0, Yours: decimal.Decimal(math.Round(factor * float64(decimal.One))).Words()}
-	if wide := l.high[column] - l.low[column]; fit != nil && wide > 0 && per > 0 {
-		to := decimal.Decimal(math.Round(fit.Weights[column]*per/wide*100)) * (decimal.One / 100)
-		row.Suggested, row.Off = to.Words(), fmt.Sprintf("± %.2f", 1.96*fit.Errors[column]*per/wide)
-		if row.Suggested != row.Yours {
-			row.Patch = desk.PatchText([]edit.Op{factorOp(key, scale, to)})
-		}
-	}
-	one.Rows = []spokenRow{row}
-	return one
-}
-
-// factorOp has a question's number multiplied.
-func factorOp(question, scale string, by decimal.Decimal) edit.Op {
-	return edit.Op{Op: "add", Path: quiz.At("questions", question, "weigh", scale, "factor"), Value: by}
-}
-
-// addsOp gives an answer points.
-func addsOp(question, answer, scale string, points int) edit.Op {
-	return edit.Op{Op: "add", Path: quiz.At("questions", question, "answers", answer, "adds", scale), Value: points}
-}
-
-// question is what the answers to a question say.
-func (l *learner) question(in *sliced, q *quiz.Quiz, scale string, i int, shape scorecard.Question, all scorecard.Tally) spoken {
-	key := l.program.Key(i)
-	one := spoken{Number: 1 + slices.Index(q.QuestionKeys(), key), Key: key, Label: q.Questions[key].Label, One: shape.One, Ordered: shape.Ordered}
-	turned := slices.DeleteFunc(slices.Clone(l.ordered), func(k string) bool { return k == key })
-	if !shape.Ordered {
-		turned = append(turned, key)
-	}
-	fields := in.slice.clone()
-	fields["ordered"] = turned
-	one.Turn = in.slice.address + "/won?" + fields.Encode()
-	var parts []scorecard.Tally
-	for _, column := range shape.Columns {
-		parts = append(parts, l.given[column])
-	}
-	evidence, value := scorecard.Weigh(parts)
-	if !shape.One { // several can be given: each answer against not giving it
-		value = 0
-		for k, column := range shape.Columns {
-			with := l.given[column]
-			two, v := scorecard.Weigh([]scorecard.Tally{with, {Won: l.asked[i].Won - with.Won, Lost: l.asked[i].Lost - with.Lost}})
-			evidence[k] = two[0]
-			value = max(value, v)
-		}
-	}
-	one.Value, one.Says = fmt.Sprintf("%.2f", value), valueWords(value)
-	if scorecard.Leaks(l.asked[i], all) {
+	if of.Leaks {
 		one.Leaks = "Only leads that were won were asked this: it says how they ended, and not who they were. Leave it out."
 	}
-	for k, answer := range l.keys[i] {
-		with := l.given[shape.Columns[k]]
-		a := q.Questions[key].Answers[answer]
-		row := spokenRow{Label: a.Label, Answer: answer, Won: with.Won, All: with.All(), Yours: a.Adds[scale].Words(), Class: "speaks"}
-		if with.All() > 0 {
-			low, high := inference.Wilson(with.Won, with.All())
-			others := scorecard.Tally{Won: l.asked[i].Won - with.Won, Lost: l.asked[i].Lost - with.Lost}
-			o := scorecard.Compare(with, others)
-			row.Share, row.Range = ui.Percent(float64(with.Won)/float64(with.All())), ui.Percent(low)+" to "+ui.Percent(high)
-			row.Odds = fmt.Sprintf("%.1f (%.1f–%.1f)", o.Ratio, o.Low, o.High)
-			row.Evidence = minus(fmt.Sprintf("%+.2f", evidence[k].Weight))
-			row.Width = min(abs(evidence[k].Weight), 2) * 25
-			if row.Left = 50; evidence[k].Weight < 0 {
-				row.Left, row.Class = 50-row.Width, "speaks against"
-			}
-			if scorecard.Leaks(with, all) && one.Leaks == "" && with.Won > 20 {
-				one.Leaks = "Everybody who answered “" + a.Label + "” was won. Is it known before the end?"
-			}
+	for _, a := range of.Answers {
+		row := rowOfAnswer(a)
+		if !of.Number {
+			row.Label = asked.Answers[a.Key].Label
+		}
+		if a.Leaks && one.Leaks == "" {
+			one.Leaks = "Everybody who answered “" + row.Label + "” was won. Is it known before the end?"
+		}
+		if a.Suggested && a.Points != a.Yours {
+			row.Over, page.Draft = true, true
+			page.ops = append(page.ops, taking{key, a.Key, pointsOp(key, a.Key, l.Scale, a.Points)})
 		}
 		one.Rows = append(one.Rows, row)
 	}
 	return one
 }
 
+// rowOfAnswer tells what those say who gave an answer.
+func rowOfAnswer(a scorecard.Answer) spokenRow {
+	row := spokenRow{Answer: a.Key, Won: a.Won, Yours: a.Yours.Words(), Class: "speaks", Left: 50}
+	if a.Suggested {
+		row.Suggested, row.Off = a.Points.Words(), fmt.Sprintf("± %.0f", a.Off)
+	}
+	if a.Key == "" {
+		row.Label = "each one more"
+		if a.Suggested {
+			row.Off = fmt.Sprintf("± %.2f", a.Off)
+		}
+		return row
+	}
+	if row.All = a.All(); row.All == 0 {
+		return row
+	}
+	low, high := inference.Wilson(a.Won, row.All)
+	row.Share, row.Range = ui.Percent(float64(a.Won)/float64(row.All)), ui.Percent(low)+" to "+ui.Percent(high)
+	row.Odds = fmt.Sprintf("%.1f (%.1f–%.1f)", a.Odds.Ratio, a.Odds.Low, a.Odds.High)
+	row.Evidence = minus(fmt.Sprintf("%+.2f", a.Weight))
+	row.Width = min(math.Abs(a.Weight), 2) * 25
+	if a.Weight < 0 {
+		row.Left, row.Class = 50-row.Width, "speaks against"
+	}
+	return row
+}
+
+// turn is the address where the points of a question rise or fall along its answers, or need not.
+func (page *wonPage) turn(in *sliced, key string) string {
+	turned := slices.DeleteFunc(slices.Clone(page.ordered), func(k string) bool { return k == key })
+	if len(turned) == len(page.ordered) {
+		turned = append(turned, key)
+	}
+	fields := in.slice.clone()
+	fields["ordered"] = turned
+	return in.slice.address + "/won?" + fields.Encode()
+}
+
+// A taking is an edit that takes the points of an answer over.
+type taking struct {
+	question, answer string
+	op               edit.Op
+}
+
+// pointsOp gives an answer points, or a number so many for each one more.
+func pointsOp(question, answer, scale string, points decimal.Decimal) edit.Op {
+	if answer == "" {
+		return edit.Op{Op: "add", Path: quiz.At("questions", question, "weigh", scale, "factor"), Value: points}
+	}
+	return edit.Op{Op: "add", Path: quiz.At("questions", question, "answers", answer, "adds", scale), Value: points}
+}
+
 // minus writes a figure with a true minus.
 func minus(text string) string { return strings.ReplaceAll(text, "-", "−") }
-
-func abs(v float64) float64 { return max(v, -v) }
 
 // valueWords says what an information value means (Siddiqi 2006).
 func valueWords(value float64) string {

@@ -8,9 +8,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/decimal"
 	"omphalos/core/edit"
-	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
@@ -40,38 +38,14 @@ func (s *Room) takeOver(c *gin.Context) {
 		return
 	}
 	var ops []edit.Op
-	scale := s.scaleNamed(z, page.Scale)
-	for _, q := range page.Questions {
-		for _, row := range q.Rows {
-			if row.Patch == "" || c.PostForm("question") != "" && (c.PostForm("question") != q.Key || c.PostForm("answer") != row.Answer) {
-				continue
-			}
-			points, err := decimal.Parse(row.Suggested)
-			switch {
-			case err != nil:
-			case row.Answer == "":
-				ops = append(ops, factorOp(q.Key, scale, points))
-			default:
-				ops = append(ops, addsOp(q.Key, row.Answer, scale, int(points/decimal.One)))
-			}
+	for _, one := range page.ops {
+		question, asked := c.GetPostForm("question")
+		if !asked || question == one.question && c.PostForm("answer") == one.answer {
+			ops = append(ops, one.op)
 		}
 	}
 	back := strings.Replace(adoptAt(in, ordered(c)), "/won/adopt", "/won", 1)
 	s.edited(c, z, ops, back, fmt.Sprintf("The draft has the points of %s now. It can be undone on the sheet.", ui.Plural(len(ops), "answer", "answers")))
-}
-
-// scaleNamed is the key of the draft's scale with a name.
-func (s *Room) scaleNamed(z *store.Quiz, name string) string {
-	q, err := z.Document()
-	if err != nil {
-		return ""
-	}
-	for _, key := range quiz.InOrder(q.Scales) {
-		if q.Scales[key].Name == name {
-			return key
-		}
-	}
-	return ""
 }
 
 // edited changes the draft, says so, and leads back.

@@ -1,7 +1,6 @@
 package learn
 
 import (
-	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -9,7 +8,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/program"
-	"omphalos/core/quiz"
 	"omphalos/core/scorecard"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
@@ -34,6 +32,9 @@ type wonPage struct {
 	Questions []spoken
 	Adopt     string // where points are taken over
 	Draft     bool   // something can be taken over
+
+	ordered []string
+	ops     []taking
 }
 
 // A sorted score is how well it sorts.
@@ -62,7 +63,7 @@ func ordered(c *gin.Context) []string { return c.QueryArray("ordered") }
 func (s *Room) learned(c *gin.Context, z *store.Quiz, in *sliced) (*wonPage, error) {
 	ctx := c.Request.Context()
 	page := &wonPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("won"), Chips: in.slice.words(), Fewest: scorecard.Fewest,
-		Adopt: adoptAt(in, ordered(c))}
+		Adopt: adoptAt(in, ordered(c)), ordered: ordered(c)}
 	q, problems, err := z.Checked()
 	if err != nil {
 		return nil, err
@@ -72,37 +73,30 @@ func (s *Room) learned(c *gin.Context, z *store.Quiz, in *sliced) (*wonPage, err
 		page.Wrong = "The draft can’t be walked yet: its findings say what is missing."
 		return page, nil
 	}
-	l := newLearner(p, ordered(c))
+	l := scorecard.NewLearner(p, page.ordered)
 	if err := s.gather(ctx, z, in, l); err != nil {
 		return nil, err
 	}
-	l.fill(page, in, q)
+	if l.Scale != "" {
+		page.Scale = q.Scales[l.Scale].Name
+	}
+	page.fill(in, l, l.Learn())
 	return page, nil
 }
 
-const learnSeed = 1 // the same suggestion each time
-
-func (l *learner) fill(page *wonPage, in *sliced, q *quiz.Quiz) {
-	won, all := l.ends()
-	page.Wins, page.Losses = all.Won, all.Lost
-	fit, without, part, err := scorecard.Choose(l.cases, l.columns, learnSeed)
-	page.Few = errors.Is(err, scorecard.ErrFew)
-	if err != nil {
-		fit = nil
+// fill tells what was learned.
+func (page *wonPage) fill(in *sliced, l *scorecard.Learner, of *scorecard.Learned) {
+	page.Wins, page.Losses, page.Few = of.All.Won, of.All.Lost, of.Suggested == nil
+	page.Yours = sortedOf("Your points", of.Yours)
+	if of.Suggested != nil {
+		page.Learned = sortedOf("Suggested points", *of.Suggested)
 	}
-	scale := l.scale(q)
-	if scale != "" {
-		page.Scale = q.Scales[scale].Name
+	if of.Better != nil {
+		page.Judged = judged(*of.Better)
 	}
-	yours, _ := scorecard.CurveOf(l.scores, won)
-	page.Yours = sortedOf("Your points", yours)
-	if fit != nil {
-		without = scorecard.Places(without, part)
-		learned, _ := scorecard.CurveOf(without, won)
-		page.Learned = sortedOf("Suggested points", learned)
-		page.Judged = judged(scorecard.Places(l.scores, part), without, won)
+	for _, one := range of.Questions {
+		page.Questions = append(page.Questions, page.told(in, l, one))
 	}
-	l.questions(page, in, q, scale, fit, all)
 }
 
 // curveSide is how wide and high curves are drawn, in pixels.
@@ -124,12 +118,8 @@ func sortedOf(words string, c scorecard.Curve) sorted {
 	}
 }
 
-// judged says whether the suggestion sorts better than what stands, and how sure that is.
-func judged(yours, learned []float64, won []bool) string {
-	d, is := scorecard.Differ(yours, learned, won)
-	if !is {
-		return ""
-	}
+// judged says whether the suggestion is better than what stands, and how sure that is.
+func judged(d scorecard.Difference) string {
 	by := minus(fmt.Sprintf("by %.2f (%.2f to %.2f in 19 of 20 cases)", d.By, d.Low, d.High))
 	switch {
 	case d.By == 0:
