@@ -118,6 +118,8 @@ func TestLeadsByKeyboard(t *testing.T) {
 	b.run(`document.querySelectorAll(".person details").forEach((d) => { d.open = true; })`)
 	b.axe("A lead")
 	assert.Contains(t, b.text(".person"), "Promise of")
+	b.keys("?")
+	b.until("the keys are told", `document.querySelector(".person .keys")?.checkVisibility()`)
 	b.keys("3")
 	b.until("won", `document.querySelector("tr[aria-current] .leadstate").textContent === "won"`)
 	assert.Contains(t, b.text(".flash"), "Noor van Dijk: now “won”")

@@ -127,6 +127,7 @@ export default () => ({
       n: () => this.$refs.note?.focus(),
       "/": () => this.$refs.search?.focus(),
       u: () => this.takeBack(),
+      "?": () => this.help(),
     }[event.key];
     const state = /^[1-9]$/.test(event.key) && this.$root.querySelector(`[data-digit="${event.key}"]`);
     if (!does && !state) return;
@@ -150,6 +151,13 @@ export default () => ({
     const pick = row?.querySelector("[name=ids]");
     if (pick) pick.checked = !pick.checked;
     this.tell();
+  },
+  help() {
+    const keys = this.$refs.keys;
+    if (!keys) return;
+    keys.open = true;
+    keys.scrollIntoView({ block: "nearest" });
+    keys.querySelector("summary").focus({ preventScroll: true });
   },
   takeBack() {
     const form = /** @type {HTMLFormElement} */ (document.querySelector(".flash form"));
