@@ -133,16 +133,28 @@ func (rs *Responses) LeadOf(ctx context.Context, text string) (*Lead, error) {
 
 // LeadsAmong returns the leads to whom responses of a quiz belong that all parts name.
 func (rs *Responses) LeadsAmong(ctx context.Context, of uint, parts []tally.Part) ([]int, error) {
-	var links []LeadResponse
-	if err := rs.db(ctx).Select("number", "lead_id").Where("quiz_id = ?", of).Find(&links).Error; err != nil {
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).Select("number, lead_id").Where("quiz_id = ?", of).Rows()
+	if err != nil {
 		return nil, found(err, "looking for the leads of quiz %d", of)
 	}
+	defer rows.Close()
+	var links [][2]int // the number of a response, and whose it is
+	for rows.Next() {
+		var link [2]int
+		if err := rows.Scan(&link[0], &link[1]); err != nil {
+			return nil, found(err, "reading the leads of quiz %d", of)
+		}
+		links = append(links, link)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, found(err, "reading the leads of quiz %d", of)
+	}
 	ids := []int{}
-	err := rs.Tally(ctx, of, func(t *tally.Tally) {
+	err = rs.Tally(ctx, of, func(t *tally.Tally) {
 		slice := t.Slice(parts...)
-		for _, l := range links {
-			if slice.Has(l.Number) {
-				ids = append(ids, int(l.LeadID))
+		for _, link := range links {
+			if slice.Has(link[0]) {
+				ids = append(ids, link[1])
 			}
 		}
 	})

@@ -8,6 +8,7 @@ import (
 	"math/rand/v2"
 	"slices"
 
+	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -242,27 +243,35 @@ func deal(cases []Case, seed uint64) []int {
 // leftOut scores each case by a fit of the other parts, and returns how likely the ends are by that.
 func leftOut(cases []Case, columns int, part []int, ridge float64) (scores []float64, likely float64, err error) {
 	scores = make([]float64, len(cases))
+	var work errgroup.Group // the parts side by side
 	for k := range folds {
-		var others []Case
-		for i := range cases {
-			if part[i] != k {
-				others = append(others, cases[i])
+		work.Go(func() error {
+			var others []Case
+			for i := range cases {
+				if part[i] != k {
+					others = append(others, cases[i])
+				}
 			}
-		}
-		f, err := Learn(others, columns, ridge)
-		if err != nil {
-			return nil, 0, err
-		}
-		for i := range cases {
-			if part[i] != k {
-				continue
+			f, err := Learn(others, columns, ridge)
+			if err != nil {
+				return err
 			}
-			scores[i] = f.Score(&cases[i])
-			if cases[i].Won {
-				likely -= math.Log1p(math.Exp(-scores[i]))
-			} else {
-				likely -= math.Log1p(math.Exp(scores[i]))
+			for i := range cases {
+				if part[i] == k {
+					scores[i] = f.Score(&cases[i])
+				}
 			}
+			return nil
+		})
+	}
+	if err := work.Wait(); err != nil {
+		return nil, 0, err
+	}
+	for i := range cases {
+		if cases[i].Won {
+			likely -= math.Log1p(math.Exp(-scores[i]))
+		} else {
+			likely -= math.Log1p(math.Exp(scores[i]))
 		}
 	}
 	return scores, likely, nil

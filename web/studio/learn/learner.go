@@ -10,7 +10,7 @@ import (
 )
 
 // mostLearned is how many leads are learned from, of the newest.
-const mostLearned = 10_000
+const mostLearned = 5_000
 
 // gather walks the leads of the slice that were won and lost through a quiz.
 func (s *Room) gather(ctx context.Context, z *store.Quiz, in *sliced, l *scorecard.Learner) error {
