@@ -164,6 +164,22 @@ func TestLeadsByKeyboard(t *testing.T) {
 	b.keys(kb.Enter)
 	b.until("one is found", `document.querySelectorAll(".people .who").length === 1`)
 	assert.Equal(t, "Maren Okafor", b.who())
+
+	// Two are put together, and one is erased.
+	b.keys(kb.Escape)
+	b.keys("j")
+	b.opens("Maren Okafor")
+	b.run(`document.querySelectorAll(".person details").forEach((d) => { d.open = true; })`)
+	b.fill(".person [name=known]", "iwan@petit.example")
+	b.keys(kb.Enter)
+	b.until("they are one", `document.querySelector(".flash")?.textContent.includes("They are one lead now")`)
+	assert.Contains(t, b.text(".happened"), "put together with Iwan Petit")
+	b.run(`document.querySelectorAll(".person details").forEach((d) => { d.open = true; })`)
+	b.click(".person [name=sure]")
+	b.run(`document.querySelector(".person [name=sure]").form.requestSubmit()`)
+	b.until("they are erased", `document.querySelector(".flash")?.textContent.includes("They are erased, with 2 responses")`)
+	b.open("/studio/leads")
+	assert.Equal(t, "Sunniva Ekberg, Noor van Dijk", b.who())
 }
 
 // A lead is put together with another, parted again, and erased; a view is kept.

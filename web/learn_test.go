@@ -201,10 +201,11 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	b.until("since a day", `document.querySelector(".slicer").textContent.includes("since 2026-06-11")`)
 	assert.Equal(t, 50, big())
 	// A handle of the strip, by keyboard: of 60 days the earlier one stands at the eleventh.
-	assert.Equal(t, "2026-06-11", read[string](b, `document.querySelector("[aria-label=From]").ariaValueText`))
+	b.until("the strip is alive", `document.querySelector("[aria-label=From]").ariaValueText === "2026-06-11"`)
 	b.press("[aria-label=From]", kb.ArrowRight)
 	b.until("a day later", `document.querySelector(".slicer").textContent.includes("since 2026-06-12")`)
 	assert.Equal(t, 49, big())
+	b.until("the strip is alive", `document.querySelector("[aria-label=From]").ariaValueText === "2026-06-12"`)
 	b.run(`document.querySelector("[aria-label=Until]").value = 20; document.querySelector("[aria-label=Until]").dispatchEvent(new Event("change", { bubbles: true }))`)
 	b.until("until a day", `document.querySelector(".slicer").textContent.includes("from 2026-06-12 to 2026-06-21")`)
 	assert.Equal(t, 10, big())
