@@ -284,10 +284,14 @@ func (b *tab) fill(selector, text string) {
 	b.do(chromedp.KeyEvent(text))
 }
 
-// run runs a script in the page.
+// run runs a script in the page. One that leads away from it has run, whatever is heard of it.
 func (b *tab) run(script string) {
 	b.t.Helper()
-	get(b, chromedp.Evaluate[chromedp.Void](script))
+	ctx, cancel := b.within()
+	defer cancel()
+	if _, err := chromedp.Run(ctx, chromedp.Evaluate[chromedp.Void](script)); err == nil || !strings.Contains(err.Error(), "navigated or closed") {
+		require.NoError(b.t, err)
+	}
 }
 
 // read evaluates an expression in the page.
