@@ -81,6 +81,7 @@ func (d *disk) bringLeads(tx *gorm.DB, in WorkspaceID, list []*Response) error {
 		return d.turns[at] - 1
 	}
 	var fresh, touched []*Lead
+	taken := map[*Lead]bool{} // into one of them
 	var links []LeadResponse
 	var keys []LeadKey
 	var events []LeadEvent
@@ -108,9 +109,10 @@ func (d *disk) bringLeads(tx *gorm.DB, in WorkspaceID, list []*Response) error {
 				}
 			}
 			fresh = append(fresh, l)
-		} else if !slices.Contains(fresh, l) && !slices.Contains(touched, l) {
+		} else if !taken[l] {
 			touched = append(touched, l)
 		}
+		taken[l] = true
 		if r.Finished.Before(l.Latest) { // of a file, perhaps: it tells what newer ones do not
 			l.name(r.Contacts)
 		} else {
@@ -221,9 +223,10 @@ func (rs *Responses) adopt(ctx context.Context) error {
 			break
 		}
 		last = ids[len(ids)-1]
-		err = rs.disk.alone(ctx, rs, func(tx *gorm.DB) error {
+		err = rs.alone(ctx, func(tx *gorm.DB) error {
 			var list []*Response
-			if err := tx.Preload("Contacts").Where("id IN ?", ids).Order("id").Find(&list).Error; err != nil {
+			known := tx.Model(&LeadResponse{}).Select("response_id") // since they were looked for
+			if err := tx.Preload("Contacts").Where("id IN ? AND id NOT IN (?)", ids, known.Where("response_id IN ?", ids)).Order("id").Find(&list).Error; err != nil {
 				return err
 			}
 			return rs.disk.bringLeads(tx, rs.in, list)
@@ -243,7 +246,7 @@ func (rs *Responses) fillIn(ctx context.Context) error {
 		if err != nil || len(ids) == 0 {
 			return found(err, "looking for leads")
 		}
-		if err := rs.disk.alone(ctx, rs, func(tx *gorm.DB) error { return rs.settle(tx, ids...) }); err != nil {
+		if err := rs.alone(ctx, func(tx *gorm.DB) error { return rs.settle(tx, ids...) }); err != nil {
 			return found(err, "filling in leads")
 		}
 	}

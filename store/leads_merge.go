@@ -41,7 +41,7 @@ func (rs *Responses) MergeLeads(ctx context.Context, into, from uint, user uint)
 // which it returns. Whoever gives the same address again is still the first.
 func (rs *Responses) PartLead(ctx context.Context, lead, quiz uint, number int, user uint) (*Lead, error) {
 	var made *Lead
-	err := rs.disk.alone(ctx, rs, func(tx *gorm.DB) error {
+	err := rs.alone(ctx, func(tx *gorm.DB) error {
 		var before Lead
 		if err := tx.Take(&before, lead).Error; err != nil {
 			return err
@@ -71,9 +71,21 @@ func (rs *Responses) PartLead(ctx context.Context, lead, quiz uint, number int, 
 	return rs.Lead(ctx, made.ID)
 }
 
-// alone has the writer do something by itself: where IDs are given that it counts.
-func (d *disk) alone(ctx context.Context, rs *Responses, f func(tx *gorm.DB) error) error {
-	return rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: f})
+// alone has the writer do something by itself: where IDs are given that it counts. What f refuses
+// is refused to whoever asked, and not to those who are written in the same commit.
+func (rs *Responses) alone(ctx context.Context, f func(tx *gorm.DB) error) error {
+	var refused error
+	err := rs.write(ctx, &entry{passage: &Passage{WorkspaceID: rs.in}, gone: true, alone: func(tx *gorm.DB) error {
+		const before = "alone"
+		if err := tx.SavePoint(before).Error; err != nil {
+			return err
+		}
+		if refused = f(tx); refused != nil {
+			return tx.RollbackTo(before).Error
+		}
+		return nil
+	}})
+	return errors.Join(err, refused)
 }
 
 // settle makes leads say what their responses say: those that have none are gone.
