@@ -2,6 +2,7 @@ package store
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"os"
 	"strings"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gorm.io/gorm"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
@@ -131,6 +133,9 @@ func leadsAreKept(t *testing.T, s *Store) {
 	assert.ErrorIs(t, rs.MergeLeads(ctx, 1, 1, joss), ErrSame)
 	_, err = rs.PartLead(ctx, parted.ID, z.ID, 6, joss)
 	assert.ErrorIs(t, err, ErrSame, "of one response nothing is parted")
+	kept := rs.alone(ctx, func(tx *gorm.DB) error { return errors.Join(tx.Where("1 = 1").Delete(&Lead{}).Error, ErrSame) })
+	assert.ErrorIs(t, kept, ErrSame)
+	assert.Equal(t, []string{"Ada: 2", "Bo Birch: 2", "Cleo: 1"}, called(t, s), "what was refused has written nothing")
 
 	// Found by words, corrected, erased.
 	ids, err := rs.SearchLeads(ctx, "alder FARM")

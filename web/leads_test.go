@@ -259,6 +259,29 @@ func TestLeadsByWhatTheyAnswered(t *testing.T) {
 	assert.Contains(t, page, "/studio/leads?answer.crop=apples&amp;outcome=1%2Fwild&amp;quiz=1")
 }
 
+// Who searches again keeps the days and loses the old words, and who opens a lead of a later page
+// stays on that page.
+func TestTheSentenceOfLeadsIsKept(t *testing.T) {
+	t.Parallel()
+	a := newLeads(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open("/studio/leads?search=iwan&from=2020-01-01")
+	assert.Equal(t, "Iwan Petit", b.who())
+	b.fill("[type=search]", "noor")
+	b.press("[type=search]", kb.Enter)
+	b.until("the second search is done", `document.querySelector(".people .who a").textContent === "Noor van Dijk"`)
+	assert.Equal(t, "?from=2020-01-01&search=noor", read[string](b, "location.search"))
+	b.open("/studio/leads?after=3")
+	assert.Equal(t, "Iwan Petit, Maren Okafor", b.who())
+	b.click(".people .who a")
+	b.opens("Iwan Petit")
+	assert.Equal(t, "Iwan Petit, Maren Okafor", b.who())
+	b.keys("3")
+	b.until("won", `document.querySelector("tr[aria-current] .leadstate").textContent === "won"`)
+	assert.Equal(t, "Iwan Petit, Maren Okafor", b.who())
+}
+
 // Leads are taken out as they are read by others: tables, cards, a calendar, everything about one.
 func TestLeadsAreTakenOut(t *testing.T) {
 	t.Parallel()

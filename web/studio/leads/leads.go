@@ -60,6 +60,7 @@ type leadsPage struct {
 	From, To string
 	Hidden   []desk.Hidden // the fields of the sentence but the days
 	Search   string
+	Searched []desk.Hidden // the fields of the sentence but the search
 	Facets   []desk.Facet
 	Chips    []chip
 	Forgets  string // how many leads go within the next days, "" where nothing does
@@ -100,14 +101,14 @@ const perPage = 50
 func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	ctx := c.Request.Context()
 	page := &leadsPage{Frame: s.Frame(c, "Leads", "leads", nil), Stamp: s.Store.Responses.LeadStamp(), Most: mostChanged,
-		Time: in.timeWords(), From: in.fields.Get("from"), To: in.fields.Get("to"), Hidden: in.hide("from", "to"), Search: in.fields.Get("search"), Typed: c.Query("typed")}
+		Time: in.timeWords(), From: in.fields.Get("from"), To: in.fields.Get("to"), Hidden: in.hide("from", "to"),
+		Search: in.fields.Get("search"), Searched: in.hide("search"), Typed: c.Query("typed")}
 	found, err := in.found(ctx)
 	if err != nil {
 		return nil, err
 	}
 	by, order := in.order()
-	after := c.Query("after")
-	mark, _ := strconv.Atoi(after) // what is no number asks for the first
+	mark, _ := strconv.Atoi(in.after) // what is no number asks for the first
 	var ids []int
 	open, _ := strconv.Atoi(c.Query("lead"))
 	err = s.Store.Responses.LeadTally(ctx, func(t *tally.Tally) {
@@ -123,7 +124,7 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 		ids = ids[:perPage]
 		page.Further = in.at("after", strconv.Itoa(ids[perPage-1]))
 	}
-	if after != "" {
+	if in.after != "" {
 		page.Fewer = in.at("after", "")
 	}
 	list, err := s.Store.Responses.Leads(ctx, ids)
@@ -142,7 +143,7 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 		page.More = in.at("parts", "all")
 	}
 	page.Recents, page.States, page.Owners = in.recents(today()), in.states(""), in.owners(0)
-	page.Query = in.fields.Encode()
+	page.Query = in.page().Encode()
 	page.Views, err = s.views(ctx, in)
 	if err != nil {
 		return nil, err
@@ -157,7 +158,7 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 		page.Forgets = forgetWords(n, in.settings.Keep)
 	}
 	if open > 0 {
-		page.Back = in.at("lead", "")
+		page.Back = in.to(in.page())
 		page.Open, err = s.open(ctx, in, uint(open))
 	}
 	return page, err

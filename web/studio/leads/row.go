@@ -31,8 +31,10 @@ func (s *Room) row(ctx context.Context, in *sentence, l *store.Lead, open int) (
 		return row{}, err
 	}
 	state := in.settings.State(l.State)
+	beside := in.page()
+	beside.Set("lead", strconv.FormatUint(uint64(l.ID), 10))
 	return row{
-		Lead: l, Address: in.at("lead", strconv.FormatUint(uint64(l.ID), 10)), Current: int(l.ID) == open,
+		Lead: l, Address: in.to(beside), Current: int(l.ID) == open,
 		Outcome: by.outcomes[l.Outcome], Ruler: by.drawn(l), State: state, Hue: hueOf(in.settings, state), Owner: in.names[l.OwnerID],
 		Day: dayOf(l.Next), Due: due(l.Next, today()), Quiz: in.quizzes[l.QuizID],
 	}, nil

@@ -25,6 +25,7 @@ import (
 type sentence struct {
 	address  string
 	fields   url.Values // those that were understood
+	after    string     // the lead that the page of the list comes after, "" for the first page
 	parts    map[string]tally.Part
 	settings *store.LeadSettings
 	users    []store.User
@@ -37,7 +38,11 @@ type sentence struct {
 }
 
 func (s *Room) sentenceAt(c *gin.Context) (*sentence, error) {
-	return s.sentenceOf(c.Request.Context(), c.Request.URL.Query())
+	in, err := s.sentenceOf(c.Request.Context(), c.Request.URL.Query())
+	if err == nil {
+		in.after = c.Query("after")
+	}
+	return in, err
 }
 
 // sentenceOf reads a sentence. What it does not understand it leaves out.
@@ -195,17 +200,23 @@ func (in *sentence) hide(but ...string) []desk.Hidden {
 	return list
 }
 
-// at is the address with a field set, or without it where the value is "".
+// at is the address of the first page with a field set, or without it where the value is "".
 func (in *sentence) at(field, value string) string {
-	fields := url.Values{}
-	for name, values := range in.fields {
-		fields[name] = values
-	}
+	fields := maps.Clone(in.fields)
 	fields.Set(field, value)
 	if value == "" {
 		fields.Del(field)
 	}
 	return in.to(fields)
+}
+
+// page are the fields of the address of the page, without the lead that is open.
+func (in *sentence) page() url.Values {
+	fields := maps.Clone(in.fields)
+	if in.after != "" {
+		fields.Set("after", in.after)
+	}
+	return fields
 }
 
 func (in *sentence) to(fields url.Values) string {
