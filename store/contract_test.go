@@ -531,7 +531,11 @@ func responsesAreKept(t *testing.T, s *Store) {
 	in, err := newest[0].Input(p)
 	require.NoError(t, err)
 	kept := Record(p, in, passage.NewWalker(p).Walk(in))
-	assert.Equal(t, NewReader(p).Input(&newest[0]), in)
+	reader := NewReader(p)
+	for i := range newest {
+		assert.Equal(t, reader.Input(&newest[i]), reader.Next(&newest[i]), "into memory that has held another")
+	}
+	assert.Equal(t, reader.Next(&newest[0]), in)
 	assert.ElementsMatch(t, newest[0].Answers, kept.Answers)
 }
 

@@ -12,6 +12,8 @@ type Reader struct {
 	program *program.Program
 	contact map[string]bool
 	known   map[single]program.Value
+	last    program.Answers // see Next
+	nobody  program.Visitor // of responses that were read without
 }
 
 // A single answer is one to a question that takes one.
@@ -25,7 +27,7 @@ const mostKnown = 1 << 14
 
 // NewReader returns a Reader for a program.
 func NewReader(p *program.Program) *Reader {
-	rd := &Reader{p, map[string]bool{}, map[single]program.Value{}}
+	rd := &Reader{program: p, contact: map[string]bool{}, known: map[single]program.Value{}}
 	for _, key := range p.ContactKeys() {
 		rd.contact[key] = true
 	}
@@ -34,7 +36,24 @@ func NewReader(p *program.Program) *Reader {
 
 // Input returns what a passage through the program is computed from. It must not be changed.
 func (rd *Reader) Input(r *Response) passage.Input {
-	in := passage.Input{Answers: make(program.Answers, len(rd.program.Questions)), Visitor: r.Facts()}
+	return rd.input(r, make(program.Answers, len(rd.program.Questions)))
+}
+
+// Next is Input that is good until the next.
+func (rd *Reader) Next(r *Response) passage.Input {
+	if rd.last == nil {
+		rd.last = make(program.Answers, len(rd.program.Questions))
+	}
+	clear(rd.last)
+	return rd.input(r, rd.last)
+}
+
+// input reads a response into answers of which none is given yet.
+func (rd *Reader) input(r *Response, into program.Answers) passage.Input {
+	in := passage.Input{Answers: into, Visitor: &rd.nobody}
+	if r.facts != nil || len(r.Visitor) > 0 {
+		in.Visitor = r.Facts()
+	}
 	for _, c := range r.Contacts {
 		if rd.contact[c.Field] {
 			in.Contact = with(in.Contact, c.Field, c.Value)

@@ -109,7 +109,7 @@ func (s *Room) measure(ctx context.Context, id uint, in *sliced, p *program.Prog
 	reader, walker := store.NewReader(p), passage.NewWalker(p)
 	most := max(500, min(mostMeasured, mostPoints/max(1, len(p.Questions)*len(p.Scales))))
 	err := s.Store.Responses.NewestOf(ctx, id, in.slice.All(), most, func(r *store.Response) error {
-		m.add(walker, walker.Walk(reader.Input(r)))
+		m.add(walker, walker.Walk(reader.Next(r)))
 		return nil
 	})
 	if err != nil {

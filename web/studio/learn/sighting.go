@@ -53,7 +53,7 @@ func (s *Room) sight(ctx context.Context, z *store.Quiz, in *sliced, p *program.
 		seen.mine.Lock()
 		defer seen.mine.Unlock()
 		for i := range list {
-			r := walker.Walk(reader.Input(&list[i]))
+			r := walker.Walk(reader.Next(&list[i]))
 			if r.End != program.Decided {
 				continue
 			}

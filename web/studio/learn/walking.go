@@ -98,7 +98,7 @@ func (s *Room) play(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Re
 				Asked: func(question string) bool {
 					return slices.ContainsFunc(one.Asked, func(s store.Stop) bool { return s.Question == question })
 				},
-				Input: func(version int) passage.Input { return w.readers[version].Input(one) },
+				Input: func(version int) passage.Input { return w.readers[version].Next(one) },
 			}, one.Number >= from)
 		}
 		mine.Lock()

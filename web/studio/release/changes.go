@@ -126,7 +126,7 @@ func (s *Room) walked(ctx context.Context, id uint, public *quiz.Quiz, draft *pr
 	each := 1 / float64(len(list))
 	for i := range list {
 		was := list[i].Outcome
-		gets := passage.OutcomeKey(draft, walker.Walk(reader.Input(&list[i])))
+		gets := passage.OutcomeKey(draft, walker.Walk(reader.Next(&list[i])))
 		before[was] += each
 		after[gets] += each
 		if was != gets {

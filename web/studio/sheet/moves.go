@@ -48,7 +48,7 @@ func (s *Room) moves(ctx context.Context, sh *Sheet) (*movesPart, error) {
 	fates := make([]string, len(list))
 	before, known := s.fates.Get(fateOf(sh.Quiz, sh.Quiz.Revision-1, last))
 	for i := range list {
-		fates[i] = passage.OutcomeKey(sh.program, walker.Walk(reader.Input(&list[i])))
+		fates[i] = passage.OutcomeKey(sh.program, walker.Walk(reader.Next(&list[i])))
 		if fates[i] != list[i].Outcome {
 			m.Moved++
 		}
