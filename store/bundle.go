@@ -82,6 +82,11 @@ func looksUpOf(q *quiz.Quiz) looksUp {
 			}
 		}
 	}
+	for _, f := range q.FollowUps {
+		for _, block := range f.Blocks {
+			sign(block.Signpost)
+		}
+	}
 	return u
 }
 

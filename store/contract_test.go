@@ -44,6 +44,9 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 		"passages":          passagesAreKept,
 		"streams":           streamsAreKept,
 		"leads":             leadsAreKept,
+		"deliveries":        deliveriesAreKept,
+		"lists":             listsAreKept,
+		"access":            accessIsBounded,
 		"responses":         responsesAreKept,
 		"figures":           figuresAreRight,
 		"appointments":      appointmentsAreKept,
@@ -66,7 +69,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 
 // scoped are the tables of which every row belongs to a workspace.
 var scoped = regexp.MustCompile(
-	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|calendars|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations|departures|sights|views|presses|lead_responses|lead_keys|lead_events|settings)\\b",
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|calendars|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations|departures|sights|views|presses|lead_responses|lead_keys|lead_events|settings|deliveries|receivers|lists|subscriptions|unsubscribed|access_tokens)\\b",
 )
 
 // A watch sees that no statement reaches beyond a workspace.
@@ -322,11 +325,12 @@ func passagesAreKept(t *testing.T, s *Store) {
 			typed,
 			[]Contact{{Field: "mail", Value: "ann@example.org"}},
 			[]Consent{{Field: "ok", Words: "Write to me"}},
+			nil,
 		),
 	)
 	require.NoError(
 		t,
-		rs.AddContact(t.Context(), back, typed, []Contact{{Field: "mail", Value: "other@example.org"}}, nil),
+		rs.AddContact(t.Context(), back, typed, []Contact{{Field: "mail", Value: "other@example.org"}}, nil, nil),
 		"what is there stays",
 	)
 	s.passages.Clear()

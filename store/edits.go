@@ -49,6 +49,20 @@ func (d *Definitions) Edit(
 	patch []byte,
 	user uint,
 ) (*Quiz, *edit.Change, error) {
+	z, change, err := d.edit(ctx, id, revision, patch, user)
+	if err == nil {
+		d.wornTogether(ctx, z, string(change.Patch), user)
+	}
+	return z, change, err
+}
+
+func (d *Definitions) edit(
+	ctx context.Context,
+	id uint,
+	revision int,
+	patch []byte,
+	user uint,
+) (*Quiz, *edit.Change, error) {
 	var change *edit.Change
 	z, err := d.change(ctx, id, revision, func(z *Quiz) (keep, error) {
 		var err error
@@ -182,6 +196,9 @@ func (d *Definitions) step(
 		z.Done += by
 		return nil, nil
 	})
+	if err == nil {
+		d.wornTogether(ctx, z, patch(&e), e.UserID)
+	}
 	return z, &e, err
 }
 

@@ -89,7 +89,10 @@ func (d *disk) countFrom(db *gorm.DB) error {
 	if err := db.Raw("SELECT coalesce(max(id), 0) FROM responses -- of any workspace_id").Scan(&d.responses).Error; err != nil {
 		return err
 	}
-	return db.Raw("SELECT coalesce(max(id), 0) FROM leads -- of any workspace_id").Scan(&d.leads).Error
+	if err := db.Raw("SELECT coalesce(max(id), 0) FROM leads -- of any workspace_id").Scan(&d.leads).Error; err != nil {
+		return err
+	}
+	return db.Raw("SELECT coalesce(max(id), 0) FROM deliveries -- of any workspace_id").Scan(&d.deliveries).Error
 }
 
 func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
@@ -130,7 +133,14 @@ func (d *disk) createResponses(tx *gorm.DB, list []*Response) error {
 	if err := create(tx, presses); err != nil {
 		return err
 	}
-	return create(tx, consents)
+	if err := create(tx, consents); err != nil {
+		return err
+	}
+	var out []Delivery
+	for _, r := range list {
+		out = append(out, d.due(r, r.FollowUps, r.Finished)...)
+	}
+	return d.put(tx, out)
 }
 
 // count adds responses to the counts of their outcomes.

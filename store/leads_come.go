@@ -156,6 +156,25 @@ func (d *disk) bringLeads(tx *gorm.DB, in WorkspaceID, list []*Response) error {
 	return create(tx, events)
 }
 
+// leadOfLate makes a lead of a response in which somebody said only afterwards who they are, or
+// lets the lead that it is of say so too. It returns the lead, 0 for none.
+func (rs *Responses) leadOfLate(tx *gorm.DB, r *Response) (uint, error) {
+	ids, err := leadsOf(tx, []uint{r.ID})
+	if err != nil {
+		return 0, err
+	}
+	if len(ids) > 0 {
+		return ids[0], rs.settle(tx, ids...)
+	}
+	if err := tx.Where("response_id = ?", r.ID).Find(&r.Contacts).Error; err != nil {
+		return 0, err
+	}
+	if err := rs.disk.bringLeads(tx, rs.in, []*Response{r}); err != nil || r.Lead == nil {
+		return 0, err
+	}
+	return r.Lead.ID, nil
+}
+
 // renamed takes over what somebody says of themselves now, and keeps what they do not say.
 func (l *Lead) renamed(now Lead) {
 	for _, field := range []struct {

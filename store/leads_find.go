@@ -52,6 +52,24 @@ func (rs *Responses) Leads(ctx context.Context, ids []int) ([]Lead, error) {
 	return list, nil
 }
 
+// LeadsIn counts the leads that are in one of some states.
+func (rs *Responses) LeadsIn(ctx context.Context, states []string) (int, error) {
+	var n int64
+	err := rs.db(ctx).Model(&Lead{}).Where("state IN ?", states).Count(&n).Error
+	return int(n), found(err, "counting leads by their state")
+}
+
+// LeadsAfter returns leads by their IDs, those after one, at most so many; of a state where one
+// is said.
+func (rs *Responses) LeadsAfter(ctx context.Context, after uint, state string, most int) ([]Lead, error) {
+	asked := rs.db(ctx).Where("id > ? AND responses > 0", after).Order("id").Limit(most)
+	if state != "" {
+		asked = asked.Where("state = ?", state)
+	}
+	var list []Lead
+	return list, found(asked.Find(&list).Error, "listing the leads")
+}
+
 // Lead returns a lead.
 func (rs *Responses) Lead(ctx context.Context, id uint) (*Lead, error) {
 	var l Lead

@@ -58,8 +58,8 @@ func (rs *Responses) ForgetLeads(ctx context.Context, at time.Time) (all int, er
 	}
 }
 
-// anonymous takes out of a lead's responses whatever says who somebody is: contact, consents,
-// texts in their own words and what is known of their device. How the responses count stays.
+// anonymous takes out of a lead's responses whatever says who somebody is: contact, consents, what
+// went out and lists, texts in their own words and what is known of their device. How the responses count stays.
 func (rs *Responses) anonymous(ctx context.Context, lead uint) error {
 	quizzes := map[uint]bool{}
 	err := rs.db(ctx).Transaction(func(tx *gorm.DB) error {
@@ -75,7 +75,7 @@ func (rs *Responses) anonymous(ctx context.Context, lead uint) error {
 			if err != nil {
 				return err
 			}
-			for _, of := range []any{&Contact{}, &Consent{}} {
+			for _, of := range []any{&Contact{}, &Consent{}, &Delivery{}, &Subscription{}} {
 				if err := tx.Where("response_id = ?", r.ID).Delete(of).Error; err != nil {
 					return err
 				}

@@ -101,6 +101,25 @@ var migrations = []*gormigrate.Migration{
 		"CREATE INDEX lead_events_lead ON lead_events (lead_id, id)",
 		"CREATE INDEX lead_events_batch ON lead_events (batch)",
 	)},
+	{ID: "2026-11-26-outbox", Migrate: statements(
+		"CREATE TABLE deliveries (id integer PRIMARY KEY, workspace_id integer NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, quiz_id integer NOT NULL, number integer NOT NULL, release_id integer NOT NULL, follow_up text NOT NULL, step text NOT NULL, kind text NOT NULL, lane text NOT NULL, key text NOT NULL, state text NOT NULL, due datetime NOT NULL, first datetime NOT NULL, claimed datetime, tries integer NOT NULL, why text NOT NULL, recipient text NOT NULL, about text NOT NULL, made datetime NOT NULL, ended datetime)",
+		"CREATE UNIQUE INDEX deliveries_response ON deliveries (response_id, follow_up, step)",
+		"CREATE INDEX deliveries_due ON deliveries (lane, due) WHERE state = 'waiting' AND claimed IS NULL",
+		"CREATE INDEX deliveries_state ON deliveries (workspace_id, state, id)",
+		"CREATE INDEX deliveries_quiz ON deliveries (workspace_id, quiz_id, follow_up, state)",
+		"CREATE TABLE receivers (workspace_id integer NOT NULL, key text NOT NULL, kind text NOT NULL, name text NOT NULL, address text NOT NULL, headers text NOT NULL, secret text NOT NULL, former text NOT NULL, former_until datetime, type text NOT NULL, body text NOT NULL, paused numeric NOT NULL, made datetime, PRIMARY KEY (workspace_id, key))",
+		"CREATE TABLE lists (workspace_id integer NOT NULL, key text NOT NULL, name text NOT NULL, once numeric NOT NULL, subject text NOT NULL, text text NOT NULL, receiver text NOT NULL, address text NOT NULL, made datetime, PRIMARY KEY (workspace_id, key))",
+		"CREATE TABLE subscriptions (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, list text NOT NULL, address text NOT NULL, hash text NOT NULL, name text NOT NULL, state text NOT NULL, token text NOT NULL, response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, quiz_id integer NOT NULL, number integer NOT NULL, words text NOT NULL, privacy text NOT NULL, given datetime, asked datetime, confirmed datetime, ended datetime)",
+		"CREATE UNIQUE INDEX subscriptions_address ON subscriptions (workspace_id, list, address)",
+		"CREATE INDEX subscriptions_hash ON subscriptions (workspace_id, hash)",
+		"CREATE INDEX subscriptions_response ON subscriptions (response_id)",
+		"CREATE UNIQUE INDEX subscriptions_token ON subscriptions (token)",
+		"CREATE TABLE unsubscribed (workspace_id integer NOT NULL, hash text NOT NULL, made datetime, PRIMARY KEY (workspace_id, hash)) WITHOUT ROWID",
+	)},
+	{ID: "2026-11-26-access", Migrate: statements(
+		"CREATE TABLE access_tokens (id integer PRIMARY KEY AUTOINCREMENT, workspace_id integer NOT NULL, name text NOT NULL, hash text NOT NULL, scopes text NOT NULL, ends datetime NOT NULL, used datetime, made datetime NOT NULL, user_id integer NOT NULL)",
+		"CREATE UNIQUE INDEX access_tokens_hash ON access_tokens (hash)",
+	)},
 }
 
 //go:embed schema-2026-11-25.sql

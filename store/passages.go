@@ -8,6 +8,7 @@ import (
 	"encoding/binary"
 	"encoding/json"
 	"errors"
+	"maps"
 	"regexp"
 	"strings"
 	"time"
@@ -173,6 +174,20 @@ func (p *Passage) Typed() map[string]program.Typed {
 	return typed
 }
 
+// KeepQuery adds parameters of the visitor's address to what is kept of them.
+func (p *Passage) KeepQuery(query map[string]string) {
+	if len(query) == 0 {
+		return
+	}
+	v := p.Facts()
+	v.Query = maps.Clone(v.Query)
+	if v.Query == nil {
+		v.Query = map[string]string{}
+	}
+	maps.Copy(v.Query, query)
+	p.Visitor = toJSON(v)
+}
+
 // Facts returns what is known of the visitor.
 func (p *Passage) Facts() *program.Visitor { return facts(p.Visitor) }
 
@@ -250,22 +265,30 @@ func (rs *Responses) FinishWithin(
 }
 
 // AddContact adds what a respondent said of themselves after the result, in one
-// commit, once: a response that has it already stays as it is. The error is as SaveTyped's.
+// commit, once: a response that has it already stays as it is. What goes out because of it is
+// kept beside it. The error is as SaveTyped's.
 func (rs *Responses) AddContact(
 	ctx context.Context,
 	p *Passage,
 	typed map[string]program.Typed,
 	contacts []Contact,
 	consents []Consent,
+	followUps []Delivery,
 ) error {
 	next := p.with(typed, true)
 	number := 0
-	err := rs.write(ctx, &entry{passage: next, alone: func(tx *gorm.DB) error {
+	var lead uint
+	err := rs.write(ctx, &entry{passage: next, alone: func(tx *gorm.DB) (err error) {
 		var r Response
-		if err := tx.Select("id", "number").Where("passage = ?", p.ID).Take(&r).Error; err != nil {
+		if err := tx.Where("passage = ?", p.ID).Take(&r).Error; err != nil {
 			return err
 		}
 		number = r.Number
+		if r.Visitor != next.Visitor {
+			if err := tx.Model(&Response{}).Where("id = ?", r.ID).Update("visitor", next.Visitor).Error; err != nil {
+				return err
+			}
+		}
 		for i := range contacts {
 			contacts[i].ResponseID, contacts[i].QuizID, contacts[i].Number = r.ID, p.QuizID, r.Number
 		}
@@ -278,14 +301,20 @@ func (rs *Responses) AddContact(
 			}
 		}
 		if len(contacts) > 0 {
-			return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&contacts).Error
+			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&contacts).Error; err != nil {
+				return err
+			}
 		}
-		return nil
+		if lead, err = rs.leadOfLate(tx, &r); err != nil {
+			return err
+		}
+		return rs.disk.put(tx, rs.disk.due(&r, followUps, next.Updated))
 	}})
 	if err != nil {
 		return found(err, "keeping contact")
 	}
 	rs.markContact(p.QuizID, number, contacts)
+	rs.leads.touch(lead)
 	*p = *next
 	return nil
 }

@@ -39,14 +39,15 @@ type Response struct {
 	Country, Language, Device string
 	Visitor                   string // JSON of passage.Visitor: all of them
 
-	Packed   []byte           // the scores and the answers, see pack
-	Scores   []ResponseScore  `gorm:"-"`
-	Answers  []ResponseAnswer `gorm:"-"`
-	Asked    []Stop           `gorm:"-"` // the questions on the passage, with those that were skipped
-	Contacts []Contact        `gorm:"constraint:OnDelete:CASCADE"`
-	Consents []Consent        `gorm:"constraint:OnDelete:CASCADE"`
-	Presses  []Press          `gorm:"constraint:OnDelete:CASCADE"`
-	Lead     *Lead            `gorm:"-"` // whose it is, nil where nobody said; of one that comes from elsewhere what it brings along
+	Packed    []byte           // the scores and the answers, see pack
+	Scores    []ResponseScore  `gorm:"-"`
+	Answers   []ResponseAnswer `gorm:"-"`
+	Asked     []Stop           `gorm:"-"` // the questions on the passage, with those that were skipped
+	Contacts  []Contact        `gorm:"constraint:OnDelete:CASCADE"`
+	Consents  []Consent        `gorm:"constraint:OnDelete:CASCADE"`
+	Presses   []Press          `gorm:"constraint:OnDelete:CASCADE"`
+	FollowUps []Delivery       `gorm:"-"` // that go out, of one that is being kept
+	Lead      *Lead            `gorm:"-"` // whose it is, nil where nobody said; of one that comes from elsewhere what it brings along
 
 	facts *program.Visitor // read already, or nil
 }
@@ -137,6 +138,14 @@ func (rs *Responses) List(ctx context.Context, quiz uint, at Page, most int) ([]
 	if at.After > 0 {
 		slices.Reverse(list)
 	}
+	return list, found(err, "listing the responses of quiz %d", quiz)
+}
+
+// ListAfter returns a quiz's responses by their numbers, those after one, with contact, at most
+// so many.
+func (rs *Responses) ListAfter(ctx context.Context, quiz uint, number, most int) ([]Response, error) {
+	var list []Response
+	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND number > ?", quiz, number).Order("number").Limit(most).Find(&list).Error
 	return list, found(err, "listing the responses of quiz %d", quiz)
 }
 

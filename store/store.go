@@ -1,9 +1,10 @@
-// Package store keeps workspaces in one SQLite file. There are three ways in:
+// Package store keeps workspaces in one SQLite file. There are four ways in:
 //
 //   - Definitions: quizzes with their drafts, edits and releases, pictures, products,
 //     signposts and places;
 //   - Responses: passages, responses, and the figures of them;
-//   - People: who may sign in, and their sessions.
+//   - People: who may sign in, and their sessions;
+//   - Outbox: what goes out when somebody lands, to whom, and what became of it.
 //
 // Each way leads into one workspace: a statement that was made for none does not run, see
 // WorkspaceID. It is the only room that knows the database. Documents are kept as the JSON
@@ -39,6 +40,7 @@ type Store struct {
 	Definitions *Definitions
 	Responses   *Responses
 	People      *People
+	Outbox      *Outbox
 
 	*disk
 }
@@ -60,6 +62,9 @@ type Responses struct {
 	leads   leads
 }
 
+// Outbox is the way to what goes out.
+type Outbox struct{ room }
+
 // People is the way to those who may sign in.
 type People struct{ room }
 
@@ -80,14 +85,15 @@ type disk struct {
 	writer   *gorm.DB // on a connection of its own, for writeGroups alone
 	passages *Memory[Passage]
 
-	responses, leads uint // the largest ID of one, for the writer alone
-	rulings          *lru.Cache[uint, *ruling]
-	settled          sync.Map       // *LeadSettings by WorkspaceID
-	turns            map[turnOf]int // for the writer alone
+	responses, leads, deliveries uint // the largest ID of one, for the writer alone
+	rulings                      *lru.Cache[uint, *ruling]
+	settled                      sync.Map       // *LeadSettings by WorkspaceID
+	turns                        map[turnOf]int // for the writer alone
 
 	opened sync.Mutex
 	stores map[WorkspaceID]*Store
 
+	rang    bell        // when something was put into an outbox
 	queue   chan *entry // what waits to be written
 	written chan struct{}
 	closing sync.RWMutex
@@ -119,7 +125,7 @@ func Open(file string) (*Store, error) {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
 	d := &disk{file: file, main: db, writer: own, stores: map[WorkspaceID]*Store{},
-		queue: make(chan *entry, longestQueue), written: make(chan struct{}), rulings: newRulings(), turns: map[turnOf]int{}}
+		rang: make(bell, 1), queue: make(chan *entry, longestQueue), written: make(chan struct{}), rulings: newRulings(), turns: map[turnOf]int{}}
 	d.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
 	if err := d.countFrom(db); err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
@@ -136,7 +142,7 @@ func (d *disk) workspace(in WorkspaceID) *Store {
 	s := d.stores[in]
 	if s == nil {
 		at := room{d, in}
-		s = &Store{Definitions: &Definitions{room: at, broke: culprits()}, Responses: &Responses{room: at}, People: &People{at}, disk: d}
+		s = &Store{Definitions: &Definitions{room: at, broke: culprits()}, Responses: &Responses{room: at}, People: &People{at}, Outbox: &Outbox{at}, disk: d}
 		d.stores[in] = s
 	}
 	return s

@@ -3,6 +3,7 @@ package store
 import (
 	"fmt"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -29,6 +30,13 @@ func released(t testing.TB) (*Store, *Release) {
 	if _, timed := t.(*testing.B); !timed {
 		watched(t, s)
 	}
+	_, r := releasedIn(t, s)
+	return s, r
+}
+
+// releasedIn releases a quiz of one question.
+func releasedIn(t testing.TB, s *Store) (*Quiz, *Release) {
+	t.Helper()
 	m := quiztest.New("fit")
 	m.Ask("crop", quiz.Single, "a", "b")
 	q, err := quiz.Read(m.Write())
@@ -37,7 +45,7 @@ func released(t testing.TB) (*Store, *Release) {
 	require.NoError(t, err)
 	r, err := s.Definitions.Release(t.Context(), z.ID, z.Revision, 1)
 	require.NoError(t, err)
-	return s, r
+	return z, r
 }
 
 // patience bounds what is waited for.
@@ -244,17 +252,23 @@ func TestTheQueueIsBounded(t *testing.T) {
 
 // BenchmarkFinish finishes passages from 64 goroutines, beside one GORM insert each.
 func BenchmarkFinish(b *testing.B) {
-	b.Run("store", func(b *testing.B) {
-		s, r := released(b)
-		b.SetParallelism(32)
-		b.RunParallel(func(pb *testing.PB) {
-			for pb.Next() {
-				if _, err := s.Responses.Finish(b.Context(), Begin("", r, "quiz", program.Visitor{}), given, answered()); err != nil {
-					b.Fatal(err)
+	finish := func(out ...Delivery) func(*testing.B) {
+		return func(b *testing.B) {
+			s, r := released(b)
+			b.SetParallelism(32)
+			b.RunParallel(func(pb *testing.PB) {
+				for pb.Next() {
+					one := answered()
+					one.FollowUps = slices.Clone(out)
+					if _, err := s.Responses.Finish(b.Context(), Begin("", r, "quiz", program.Visitor{}), given, one); err != nil {
+						b.Fatal(err)
+					}
 				}
-			}
-		})
-	})
+			})
+		}
+	}
+	b.Run("store", finish())
+	b.Run("with-a-call", finish(Delivery{FollowUp: "crm", Kind: quiz.CallFollowUp, Lane: "call/crm", About: "crm"}))
 	b.Run("one-insert", func(b *testing.B) {
 		db, err := gorm.Open(
 			sqlite.Open(

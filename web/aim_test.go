@@ -29,7 +29,7 @@ func TestAim(t *testing.T) {
 	assert.Contains(t, row, "49 %")
 	b.axe("Aim")
 	b.run(`[...document.querySelectorAll("button")].find((b) => b.textContent === "Take these cuts over").click()`)
-	b.until("it is told", `document.querySelector(".flash")?.textContent.includes("The draft has these cuts now")`)
+	b.until("it is told", `document.querySelector(".flash")?.textContent.includes("In the draft now: ")`)
 	cuts := a.draft(t, 1).Decision.Steps["bands"].Cuts
 	assert.Equal(t, "8", cuts["hot"].At.String())
 	assert.Less(t, cuts["warm"].At, cuts["hot"].At)

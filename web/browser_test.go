@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
+	"net"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
@@ -22,8 +23,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/quiz"
+	"omphalos/outbox"
 	"omphalos/store"
 	"omphalos/web"
+	"omphalos/web/player"
+	"omphalos/web/standin"
 )
 
 const (
@@ -37,6 +41,8 @@ type app struct {
 	store    *store.Store
 	file     string // of the workspace
 	standIns string // address of the stand-ins
+	services *standin.Services
+	mailPort int // where they take mail
 }
 
 func newApp(t testing.TB) *app {
@@ -67,17 +73,31 @@ func openFile(t testing.TB, file string, with web.Options, front func(http.Handl
 	require.NoError(t, err)
 	require.NoError(t, s.People.PutUser(t.Context(), email, "Quillbrook marketing", password))
 	server := httptest.NewUnstartedServer(nil)
-	beside := httptest.NewServer(web.StandIns("http://" + server.Listener.Addr().String()))
+	base := "http://" + server.Listener.Addr().String()
+	services := standin.New(base)
+	beside := httptest.NewServer(web.StandIns(services))
+	box, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	go func() { _ = services.Mail.Serve(box) }()
 	with.StandIns = beside.URL
+	reaches, err := outbox.ParseReach([]string{"127.0.0.0/8"})
+	require.NoError(t, err)
+	with.Outbox = outbox.New(s, outbox.Options{Base: base, Reaches: reaches, Voice: player.Voice})
+	sending, stop := context.WithCancel(context.Background())
+	sent := make(chan struct{})
+	go func() { with.Outbox.Run(sending); close(sent) }()
 	server.Config.Handler = front(web.New(s, with))
 	server.Start()
 	t.Cleanup(func() {
+		stop()
+		<-sent
+		_ = services.Mail.Close()
 		server.CloseClientConnections()
 		beside.Close()
 		server.Close()
 		require.NoError(t, s.Close())
 	})
-	return &app{server, s, file, beside.URL}
+	return &app{server, s, file, beside.URL, services, box.Addr().(*net.TCPAddr).Port}
 }
 
 // lock holds the workspace as another process would, until it is freed.
@@ -110,7 +130,25 @@ func (a *app) orchard(t testing.TB) *store.Quiz {
 	t.Helper()
 	data, err := os.ReadFile("../cmd/omphalos/demo/orchard.json")
 	require.NoError(t, err)
-	return a.add(t, strings.ReplaceAll(string(data), "http://127.0.0.1:8643", a.standIns))
+	q, err := quiz.Read([]byte(strings.ReplaceAll(string(data), "http://127.0.0.1:8643", a.standIns)))
+	require.NoError(t, err)
+	plain(q)
+	z, err := a.store.Definitions.AddQuiz(t.Context(), q)
+	require.NoError(t, err)
+	return z
+}
+
+// plain takes away what a quiz shows beside its words, for tests of these.
+func plain(q *quiz.Quiz) {
+	q.Opening.Picture = nil
+	q.Look.Made = ""
+	q.Settings.Results = nil
+	for _, asked := range q.Questions {
+		asked.Layout = ""
+		for _, answer := range asked.Answers {
+			answer.Picture = nil
+		}
+	}
 }
 
 func (a *app) add(t testing.TB, document string) *store.Quiz {

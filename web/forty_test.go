@@ -166,7 +166,7 @@ func TestLookAndPace(t *testing.T) {
 
 	p := a.newTab(t)
 	p.open("/q/" + z.Slug)
-	assert.Equal(t, `Chosen, Georgia, serif`, read[string](p, `getComputedStyle(document.body).fontFamily`))
+	assert.Equal(t, `literata, Georgia, serif`, read[string](p, `getComputedStyle(document.body).fontFamily`))
 	assert.Contains(t, read[string](p, `getComputedStyle(document.documentElement).backgroundImage`), "drawing-net.svg")
 	assert.Contains(t, read[string](p, `document.querySelector(".owner img").src`), "drawing-net.svg")
 	assert.True(
@@ -174,7 +174,7 @@ func TestLookAndPace(t *testing.T) {
 		get(
 			p,
 			chromedp.Evaluate[bool](
-				`document.fonts.load("16px Chosen").then((f) => f.length > 0)`,
+				`document.fonts.load("16px literata").then((f) => f.length > 0)`,
 				chromedp.EvalAwaitPromise,
 			),
 		),

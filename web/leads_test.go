@@ -356,6 +356,14 @@ func TestSettingsOfLeads(t *testing.T) {
 	assert.Contains(t, plainly(page), "Say that you are sure")
 	page = c.done("/studio/leads/settings", append(states, "rule.0.quiz", "", "rule.0.country", "Ireland", "rule.0.owner", fmt.Sprint(a.users["Ada"]))...)
 	assert.Contains(t, plainly(page), "is no country")
+	talks := store.InTalks
+	_, err := a.store.Responses.ChangeLeads(t.Context(), []int{1}, store.LeadChange{State: &talks}, 1)
+	require.NoError(t, err)
+	assert.Contains(t, plainly(c.done("/studio/leads/settings", states...)), "1 lead is in a state that is taken out")
+	page = c.done("/studio/leads/settings", append(states, "days", "soon", "rule.0.quiz", "1", "rule.0.country", "ie", "rule.0.percent", "many")...)
+	for _, typed := range []string{`value="soon"`, `value="ie"`, `value="many"`, `name="rule.1.quiz"`} {
+		assert.Contains(t, page, typed, "nothing that was typed is lost")
+	}
 	page = c.done("/studio/leads/settings", append(states, "days", "30", "anonymous", "yes", "sure", "yes",
 		"rule.0.quiz", "1", "rule.0.country", "ie", "rule.0.percent", "10", "rule.0.owner", fmt.Sprint(a.users["Ada"]))...)
 	assert.Contains(t, plainly(page), "The settings are kept.")

@@ -175,7 +175,10 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
 	b.open(at)
 	b.axe("Learn")
-	big := func() int { return read[int](b, `Number(document.querySelector(".big").textContent)`) }
+	big := func() int {
+		b.until("the figure is there", `document.querySelector(".big")`) // a page that is coming has less
+		return read[int](b, `Number(document.querySelector(".big").textContent)`)
+	}
 	assert.Equal(t, 60, big())
 	b.click(`#q-crop .found a[href*="pears"]`)
 	b.until("those who grow pears", `document.querySelector(".slicer").textContent.includes("who answered “pears” to “crop”")`)

@@ -43,7 +43,7 @@ func TestLook(t *testing.T) {
 	c := a.client(t)
 	answer, css := c.get(fmt.Sprintf("/look/%d", r.ID))
 	assert.Equal(t, http.StatusOK, answer.StatusCode)
-	assert.Contains(t, css, "--color-action:#2f6b44;--color-on-action:#ffffff")
+	assert.Contains(t, css, "--color-action:#2f6b44;--color-on-action:#fff8e8")
 	answer, _ = c.get("/look/99")
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode)
 }

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"omphalos/core/finding"
+	"omphalos/core/look"
 )
 
 // fiveColumns is the orchard quiz with five scales and a decision table of five columns.
@@ -133,7 +133,7 @@ func TestTheSheetInTheDark(t *testing.T) {
 			})()`, shade))
 			assert.GreaterOrEqual(
 				t,
-				finding.Contrast(colours[0], colours[1]),
+				look.Contrast(colours[0], colours[1]),
 				4.5,
 				"%s when it is %s: %v",
 				shade,

@@ -26,7 +26,7 @@ func TestHowAQuizIsTaken(t *testing.T) {
 	b.kept()
 	b.until(
 		"it says what is missing",
-		`document.querySelector("#part-look").textContent.trim().replace(/\s+/g, " ").includes("No answer is marked as right yet")`,
+		`document.querySelector("#part-words").textContent.trim().replace(/\s+/g, " ").includes("No answer is marked as right yet")`,
 	)
 	b.do(chromedp.Focus(chromedp.CSS(`[data-path="/questions/crop/answers/berries/label"]`)))
 	b.click(`[aria-label="Mark answer 3 as right"]`)
@@ -34,7 +34,7 @@ func TestHowAQuizIsTaken(t *testing.T) {
 	b.until("why", `document.querySelector('[data-path="/questions/crop/reason"]')`)
 	b.fill(`[data-path="/questions/crop/reason"]`, "Berries *love* bees.")
 	b.kept()
-	b.click("#part-look [data-path='/settings/tapStays']")
+	b.click("#part-words [data-path='/settings/tapStays']")
 	b.kept()
 	b.fill(`[data-path="/settings/timeZone"]`, "Europe/Dublin")
 	b.do(chromedp.KeyEvent(kb.Tab))
@@ -44,7 +44,7 @@ func TestHowAQuizIsTaken(t *testing.T) {
 		b.do(chromedp.KeyEvent(kb.Tab))
 		b.kept()
 	}
-	b.until("both are there", `document.querySelectorAll("#part-look .tag").length === 2`)
+	b.until("both are there", `document.querySelectorAll("#part-words .tag").length === 2`)
 	b.click(`#part-o-plan [data-path$="/noReview"]`)
 	b.kept()
 	assert.True(t, a.draft(t, z.ID).Outcomes["plan"].NoReview, "not with this result")
@@ -79,17 +79,17 @@ func TestHowAQuizIsTaken(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until(
 		"what is no zone is refused",
-		`document.querySelector("#part-look .fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("is not a time zone")`,
+		`document.querySelector("#part-words .fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("is not a time zone")`,
 	)
 	b.fill(`[data-path="/settings/timeZone"]`, "Europe/Dublin")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
-	b.click("#part-look .tag button")
+	b.click("#part-words .tag button")
 	b.kept()
-	b.until("one is left", `document.querySelectorAll("#part-look .tag").length === 1`)
+	b.until("one is left", `document.querySelectorAll("#part-words .tag").length === 1`)
 	b.click("[data-act=undo]")
 	b.kept()
-	b.until("and comes back", `document.querySelectorAll("#part-look .tag").length === 2`)
+	b.until("and comes back", `document.querySelectorAll("#part-words .tag").length === 2`)
 }
 
 // Places are kept one by one and as a file; what is wrong is told, and nothing is changed.

@@ -21,8 +21,6 @@ var shots = flag.String(
 )
 var shotsOf = flag.String("shots-of", "", "address of a running demo")
 
-var shotsBeside = flag.String("shots-beside", "", "address of its stand-ins")
-
 // TestShots takes the pictures of docs/screenshots. make shots runs it.
 func TestShots(t *testing.T) {
 	if *shots == "" {
@@ -75,9 +73,10 @@ func TestShots(t *testing.T) {
 	b.kept()
 	b.open("/studio/quizzes/1/release")
 	b.shot(file("release"), false)
-	b.open(*shotsBeside + "/standin/host?quiz=a-day-at-the-bee-yard&title=A+day+at+the+bee+yard&as=popup&after=0")
-	b.do(chromedp.Sleep(time.Second))
-	b.shot(file("popup"), false)
+	b.open("/studio/outbox")
+	b.run(`document.querySelector("td .link").click()`)
+	b.until("a delivery is open", `document.querySelector("aside")`)
+	b.shot(file("outbox"), false)
 	b.pieces(filepath.Join("assets", "src", "guide"))
 	b.open("/studio/quizzes/5/learn?source=letter")
 	b.shot(file("responses"), false)

@@ -16,7 +16,9 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
+	"omphalos/outbox"
 	"omphalos/store"
+	"omphalos/web/api"
 	"omphalos/web/assets"
 	"omphalos/web/player"
 	"omphalos/web/studio"
@@ -33,6 +35,8 @@ type Options struct {
 	Public    string          // address under which the application is known: "https://quiz.example.org"; "" for the one that is asked
 	Security  string          // address to which security problems are told (RFC 9116): "mailto:…" or "https://…"; "" for none
 	Idle      time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
+	Outbox    *outbox.Worker  // what sends; nil where nothing goes out
+	Reaches   outbox.Reach    // where calls and mail may go
 	StandIns  string          // address of the stand-ins, "" where there are none
 	Ending    <-chan struct{} // closed when what never ends by itself must end; nil for never
 	Parts     bool            // there is a page of the parts that rooms are built from, for those who build them
@@ -73,6 +77,7 @@ func New(s *store.Store, with Options) http.Handler {
 	engine.GET("/robots.txt", func(c *gin.Context) { c.String(http.StatusOK, robots) })
 
 	health(engine, s)
+	api.Mount(engine, s, api.Options{Public: with.Public, Outbox: with.Outbox})
 	if with.Security != "" {
 		engine.GET("/.well-known/security.txt", securityTxt(with))
 	}
@@ -85,6 +90,7 @@ func New(s *store.Store, with Options) http.Handler {
 			Public:   with.Public,
 			Idle:     with.Idle,
 			StandIns: with.StandIns,
+			Outbox:   with.Outbox,
 			Ending:   with.Ending,
 			Lost:     with.Countries == nil,
 			Parts:    with.Parts || with.Sources != "",

@@ -38,7 +38,7 @@ func TestLearningFromWonAndLost(t *testing.T) {
 	t.Parallel()
 	a := newLeads(t)
 	c := a.client(t).signIn()
-	assert.Contains(t, c.says("/studio/quizzes/1/learn/won"), "At least 30 leads that were won and 30 that were lost are needed")
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/won"), "Points are suggested from 30 leads that were won and 30 that were lost on")
 	a.ended(t, 120)
 	b := a.newTab(t)
 	b.signIn()
@@ -51,14 +51,31 @@ func TestLearningFromWonAndLost(t *testing.T) {
 	assert.Contains(t, said, "The suggestion sorts them as your points do.")
 	b.axe("Won and lost")
 	b.run(`[...document.querySelectorAll("tr")].find((tr) => tr.textContent.includes("Cherries")).querySelector("button").click()`)
-	b.until("it is told", `document.querySelector(".flash")?.textContent.includes("The draft has the points of 1 answer now")`)
+	b.until("it is told", `document.querySelector(".flash")?.textContent.includes("In the draft now: ")`)
 	cherries := a.draft(t, 1).Questions["crop"].Answers["cherries"].Adds["promise"]
 	assert.NotEqual(t, "4", cherries.String())
+	one := b.text(".flash")
 	b.run(`[...document.querySelectorAll("button")].find((b) => b.textContent.includes("Take all")).click()`)
-	b.until("all are told", `/points of \d+ answers now/.test(document.querySelector(".flash")?.textContent)`)
+	b.until("all are told", fmt.Sprintf(`(document.querySelector(".flash")?.textContent.trim() ?? %[1]q) !== %[1]q`, one))
 	q := a.draft(t, 1)
 	me, board := q.Questions["decides"].Answers["me"].Adds["promise"], q.Questions["decides"].Answers["board"].Adds["promise"]
 	assert.Greater(t, me, board)
 	assert.Zero(t, me%1_000_000, "points are whole")
 	assert.Contains(t, b.text(".flash"), "undone on the sheet")
+}
+
+// What can't be taken over any more is told, and nothing is changed.
+func TestWhatIsTakenOverTooLateIsTold(t *testing.T) {
+	t.Parallel()
+	a := newLeads(t)
+	c := a.client(t).signIn()
+	before := a.draft(t, 1)
+	take := func(patch string) string {
+		return plainly(c.done("/studio/quizzes/1/learn/won/adopt", "patch", patch))
+	}
+	gone := `[{"op":"add","path":"/questions/crop/answers/quinces/adds/promise","value":2}]`
+	assert.Contains(t, take(gone), "This can’t be kept")
+	assert.Contains(t, take(`[{"op":"add","path":"/questions/crop/answers/cherries/adds/promise","value":"many"}]`), "This can’t be kept")
+	assert.Contains(t, take(`[`), "Later changes are in the way")
+	assert.Equal(t, before, a.draft(t, 1))
 }

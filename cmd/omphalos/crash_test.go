@@ -23,7 +23,15 @@ var kills = flag.Int("kills", 4, "how often the server is killed under load; mak
 // acknowledged is there when it has started again, once, and the file is sound.
 func TestKilledUnderLoad(t *testing.T) {
 	w := newWorkplace(t)
-	address := freeAddress(t)
+	acknowledged := w.killedUnderLoad(t, freeAddress(t), func(acknowledged map[string]bool, kill int) { w.holds(t, acknowledged, kill) })
+	t.Logf("%d finished passages were acknowledged before %d kills", len(acknowledged), *kills)
+	require.NotEmpty(t, acknowledged)
+}
+
+// killedUnderLoad kills the server again and again while passages are finished, and returns
+// the numbers of those that were acknowledged. After each kill something is looked at.
+func (w workplace) killedUnderLoad(t *testing.T, address string, after func(acknowledged map[string]bool, kill int)) map[string]bool {
+	t.Helper()
 	chance := rand.New(rand.NewPCG(3, uint64(*kills)))
 	var mu sync.Mutex
 	acknowledged := map[string]bool{}
@@ -63,10 +71,9 @@ func TestKilledUnderLoad(t *testing.T) {
 		time.Sleep(time.Duration(chance.IntN(400)) * time.Millisecond)
 		server.kill()
 		wait.Wait()
-		w.holds(t, acknowledged, n+1)
+		after(acknowledged, n+1)
 	}
-	t.Logf("%d finished passages were acknowledged before %d kills", len(acknowledged), *kills)
-	require.NotEmpty(t, acknowledged)
+	return acknowledged
 }
 
 // Where the disk is full the respondent gets a page that says to try again, with the

@@ -16,6 +16,7 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/interchange/country"
+	"omphalos/outbox"
 	"omphalos/store"
 	"omphalos/web"
 	"omphalos/web/player"
@@ -89,6 +90,7 @@ func demoCommand() *cobra.Command {
 			with := web.Options{
 				Countries: athome(known.Of),
 				Limits:    player.DefaultLimits,
+				Reaches:   outbox.Reach{Allowed: []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8")}}, // its stand-ins
 				Proxies:   loopback,
 				Sources:   sources,
 			}
@@ -215,6 +217,9 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 		return err
 	}
 	if err := fillTables(ctx, s, standIns); err != nil {
+		return err
+	}
+	if err := connect(ctx, s, standIns); err != nil {
 		return err
 	}
 	if q, err = quiz.Read(keeper); err != nil {

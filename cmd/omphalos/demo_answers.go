@@ -130,6 +130,12 @@ func answerSeason(ctx context.Context, s *store.Store, releases [2]*store.Releas
 		response.Finished = at
 		d.lead(response, now)
 		d.presses(response)
+		if i >= respondents-demoFollowed {
+			if err := d.follow(response); err != nil {
+				close(made)
+				return errors.Join(err, keeping.Wait())
+			}
+		}
 		next.responses = append(next.responses, response)
 		seen[sightOf(begun, at)]++
 		if d.chance.Float64() < [2]float64{0.52, 0.34}[arm] {

@@ -71,6 +71,7 @@ func root() *cobra.Command {
 		rehearseCommand(),
 		replayCommand(),
 		schemaCommand(),
+		describeCommand(),
 		exportCommand(),
 		importCommand(),
 	)

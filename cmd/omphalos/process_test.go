@@ -93,6 +93,12 @@ type workplace struct {
 
 func newWorkplace(t testing.TB) workplace {
 	t.Helper()
+	return newWorkplaceWith(t, func(quiztest.Maker) {})
+}
+
+// newWorkplaceWith is newWorkplace with something else about the quiz.
+func newWorkplaceWith(t testing.TB, and func(quiztest.Maker)) workplace {
+	t.Helper()
 	w := workplace{file: filepath.Join(t.TempDir(), "omphalos.db")}
 	s, err := store.Open(w.file)
 	require.NoError(t, err)
@@ -114,6 +120,7 @@ func newWorkplace(t testing.TB) workplace {
 		m.Ask(fmt.Sprintf("q%d", i), quiz.Single, "a points=1", "b points=2", "c points=3").Required = true
 	}
 	m.Bands("points", "low", "12=high")
+	and(m)
 	z := release(m.Write())
 	w.slug, w.quiz = z.Slug, z.ID
 	return w
@@ -121,7 +128,7 @@ func newWorkplace(t testing.TB) workplace {
 
 func (w workplace) serve(t testing.TB, address string) *process {
 	t.Helper()
-	return begin(t, fmt.Sprintf("serve --workspace %s --listen %s --starts 0 --finishes 0", w.file, address), address)
+	return begin(t, fmt.Sprintf("serve --workspace %s --listen %s --starts 0 --finishes 0 --reach 127.0.0.1", w.file, address), address)
 }
 
 // serveWithin serves from a process that can make no file larger than so many KB, which is

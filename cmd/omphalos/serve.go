@@ -14,6 +14,7 @@ import (
 	"os/signal"
 	"path/filepath"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"syscall"
 	"time"
@@ -22,9 +23,11 @@ import (
 	"golang.org/x/term"
 
 	"omphalos/interchange/country"
+	"omphalos/outbox"
 	"omphalos/store"
 	"omphalos/web"
 	"omphalos/web/player"
+	"omphalos/web/standin"
 )
 
 const defaultListen = "127.0.0.1:8642"
@@ -35,6 +38,7 @@ var loopback = []string{"127.0.0.1", "::1"}
 
 func serveCommand() *cobra.Command {
 	var file, listen, countries, standIns string
+	var reach []string
 	unfinished := unfinishedKept
 	with := web.Options{Limits: player.DefaultLimits, Proxies: loopback}
 	c := &cobra.Command{
@@ -57,6 +61,11 @@ func serveCommand() *cobra.Command {
 				defer known.Close()
 				with.Countries = known.Of
 			}
+			reaches, err := outbox.ParseReach(reach)
+			if err != nil {
+				return err
+			}
+			with.Reaches = reaches
 			if standIns != "" {
 				var err error
 				if standIns, err = standInsAt(listen, standIns); err != nil {
@@ -79,6 +88,8 @@ func serveCommand() *cobra.Command {
 	flags.StringVar(&countries, "countries", "", "database of countries by address, in the MaxMind DB format")
 	flags.StringSliceVar(&with.Proxies, "proxy", with.Proxies,
 		"address or range of a proxy that says who a visitor is")
+	flags.StringSliceVar(&reach, "reach", nil,
+		"address or range that calls and mail may go to beside the open net, such as 10.1.0.0/16")
 	flags.StringVar(&with.Public, "public-address", "",
 		"address under which it is known, such as https://quiz.example.org: the base of every address that it writes out")
 	flags.StringVar(&with.Security, "security-contact", "",
@@ -137,6 +148,7 @@ func serve(
 	failed := make(chan error, 2)
 	ending := make(chan struct{})
 	with.Ending = ending
+	base := cmp.Or(with.Public, "http://"+listener.Addr().String())
 	var beside *http.Server
 	if standIns != "" {
 		other, err := net.Listen("tcp", standIns)
@@ -144,10 +156,23 @@ func serve(
 			return fmt.Errorf("listening on %s for the stand-ins: %w", standIns, err)
 		}
 		with.StandIns = "http://" + other.Addr().String()
-		beside = newServer(web.StandIns(cmp.Or(with.Public, "http://"+listener.Addr().String())))
+		services := standin.New(base)
+		box, err := net.Listen("tcp", mailboxAt(other.Addr()))
+		if err != nil {
+			return fmt.Errorf("listening for the mailbox among the stand-ins: %w", err)
+		}
+		go func() { _ = services.Mail.Serve(box) }() // ends when it is closed
+		defer services.Mail.Close()
+		beside = newServer(web.StandIns(services))
 		go func() { failed <- beside.Serve(other) }()
 		defer beside.Close()
 	}
+	out := outbox.New(s, outbox.Options{Base: base, Reaches: with.Reaches, Voice: player.Voice})
+	with.Outbox = out
+	sending, stopSending := context.WithCancel(ctx)
+	sent := make(chan struct{})
+	go func() { out.Run(sending); close(sent) }()
+	defer func() { stopSending(); <-sent }()
 	server := newServer(web.New(s, with))
 	server.RegisterOnShutdown(func() { close(ending) })
 	go func() { failed <- server.Serve(listener) }()
@@ -210,6 +235,12 @@ func tend(ctx context.Context, s *store.Store, after time.Duration) {
 			return
 		}
 	}
+}
+
+// mailboxAt is where the mailbox among the stand-ins takes mail: at the port after theirs.
+func mailboxAt(standIns net.Addr) string {
+	at := standIns.(*net.TCPAddr)
+	return net.JoinHostPort(at.IP.String(), strconv.Itoa(at.Port+1))
 }
 
 func newServer(handler http.Handler) *http.Server {

@@ -30,7 +30,7 @@ func (a Add) do(t *plan) error {
 	if what != "cuts" {
 		fresh["order"] = t.place(a.Path, a.Beside, "")
 	}
-	key := freeKey(siblings, strings.TrimSuffix(what, "s"))
+	key := freeKey(siblings, strings.ToLower(strings.TrimSuffix(what, "s")))
 	t.made = a.Path.Join(key)
 	t.put(t.made, fresh)
 	if a.Link.Key() == "then" {
@@ -92,6 +92,8 @@ func (a Add) fresh(t *plan, what string, siblings map[string]any) map[string]any
 			kind = string(quiz.ActionBlock)
 		}
 		return map[string]any{"kind": kind, "label": a.Label}
+	case "followUps":
+		return t.freshFollowUp(quiz.FollowUpKind(a.Kind))
 	case "landings":
 		return map[string]any{
 			"kind": string(quiz.PageLanding),

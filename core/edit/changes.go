@@ -66,7 +66,7 @@ func worded(v any) string {
 
 // ranksOf orders places as a respondent travels the quiz; what is gone comes where it was.
 func ranksOf(before, after *quiz.Quiz) func(quiz.Pointer) int {
-	rooms := []string{"title", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact", "pace", "look", "settings"}
+	rooms := []string{"title", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact", "followUps", "pace", "look", "settings"}
 	place := map[quiz.Pointer]int{}
 	for _, q := range []*quiz.Quiz{before, after} { // the newer order counts
 		for i, k := range q.QuestionKeys() {
@@ -74,6 +74,9 @@ func ranksOf(before, after *quiz.Quiz) func(quiz.Pointer) int {
 		}
 		for i, k := range quiz.InOrder(q.Outcomes) {
 			place[quiz.At("outcomes", k)] = i + 1
+		}
+		for i, k := range quiz.InOrder(q.FollowUps) {
+			place[quiz.At("followUps", k)] = i + 1
 		}
 	}
 	return func(at quiz.Pointer) int {

@@ -81,6 +81,8 @@ func listed(path quiz.Pointer) (what string, ok bool) {
 		"/decision/steps/*/columns",
 		"/decision/steps/*/contenders",
 		"/contact/fields",
+		"/followUps",
+		"/followUps/*/blocks",
 	)
 }
 

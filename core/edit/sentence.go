@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"cmp"
 	"encoding/json"
 	"strings"
 
@@ -119,6 +120,8 @@ var tellers = []teller{
 	{"/decision/steps/*/cuts/*/at", func(n naming, op Op, k []string) string { return n.cut(k[2], k[4], op) }},
 	{"/rehearsals/*", func(n naming, op Op, k []string) string { return made(op, say("rehearsal"), n.rehearsal(k[1])) }},
 	{"/rehearsals/*/**", func(n naming, _ Op, k []string) string { return say("rehearsal-changed", n.rehearsal(k[1])) }},
+	{"/followUps/*", func(n naming, op Op, k []string) string { return made(op, say("follow-up"), n.followUp(k[1])) }},
+	{"/followUps/*/blocks/*", func(n naming, op Op, k []string) string { return made(op, say("block"), n.followUp(k[1])) }},
 	{"/contact", func(_ naming, op Op, _ []string) string { return made(op, say("contact-section"), "") }},
 	{"/contact/fields/*", func(n naming, op Op, k []string) string { return made(op, say("field"), n.question(k[2])) }},
 }
@@ -212,6 +215,15 @@ func (n naming) outcome(key string) string {
 	return "{" + key + "}"
 }
 
+func (n naming) followUp(key string) string {
+	for _, q := range []*quiz.Quiz{n.after, n.before} {
+		if f := q.FollowUps[key]; f != nil {
+			return n.quote(cmp.Or(f.Subject, f.Event), key)
+		}
+	}
+	return "{" + key + "}"
+}
+
 func (n naming) rehearsal(key string) string {
 	for _, q := range []*quiz.Quiz{n.after, n.before} {
 		if r := q.Rehearsals[key]; r != nil {
@@ -259,6 +271,8 @@ func (n naming) thing(place quiz.Pointer) string {
 		return n.question(keys[1])
 	case keys[0] == "outcomes":
 		return n.outcome(keys[1])
+	case keys[0] == "followUps":
+		return n.followUp(keys[1])
 	case keys[0] == "scales":
 		return "“" + n.scale(keys[1]) + "”"
 	}

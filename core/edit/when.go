@@ -194,9 +194,13 @@ func (w *whenPlan) change(at string, part, label string) error {
 	return nil
 }
 
-// fresh returns a comparison of what is nearest: the last question before that can be
+// fresh returns a comparison of what is nearest: of follow-ups the outcome, else the last question before that can be
 // compared, the outcome's scale, or the visitor's country.
 func (w *whenPlan) fresh() *quiz.Condition {
+	if w.path.Fits("/followUps/*/when") && len(w.q.Outcomes) > 0 {
+		c := w.compare(quiz.Subject{Outcome: true})
+		return &c
+	}
 	keys := w.q.QuestionKeys()
 	for i := w.q.AskedBefore(w.path) - 1; i >= 0; i-- {
 		asked := w.q.Questions[keys[i]]
@@ -260,6 +264,8 @@ func (w *whenPlan) first(s quiz.Subject) []quiz.Item {
 		return []quiz.Item{{}}
 	case s.Outcome && len(w.q.Outcomes) > 0:
 		return []quiz.Item{{Text: quiz.InOrder(w.q.Outcomes)[0], IsText: true}}
+	case s.Standing:
+		return []quiz.Item{{Text: string(quiz.Fit), IsText: true}}
 	case asked != nil && asked.Kind == quiz.Consent:
 		return []quiz.Item{{Text: "yes", IsText: true}}
 	}

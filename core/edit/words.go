@@ -22,6 +22,7 @@ var sayings = saying.Table{
 	"deleted-questions":     "Deleted %d questions",
 	"expected":              "Changed what is expected of %s",
 	"field":                 "field",
+	"follow-up":             "follow-up",
 	"is-now":                "%s is now “%s”",
 	"is-of-the-kind":        "%s is of the kind “%v” now",
 	"moved":                 "Moved %s",
@@ -66,4 +67,10 @@ var fieldNames = map[string]string{
 	"landings":  "Landing",
 	"pace":      "Pace",
 	"typeface":  "Typeface",
+	"subject":   "Subject",
+	"consent":   "Consent",
+	"wait":      "Delay",
+	"receiver":  "Receiver",
+	"list":      "List",
+	"addresses": "Addresses",
 }

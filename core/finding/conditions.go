@@ -50,6 +50,12 @@ func (f *finder) placed() []placed {
 	if f.q.Contact != nil {
 		add(quiz.At("contact", "when"), f.q.Contact.When, true)
 	}
+	for _, k := range quiz.InOrder(f.q.FollowUps) {
+		add(quiz.At("followUps", k, "when"), f.q.FollowUps[k].When, true)
+		for _, b := range quiz.InOrder(f.q.FollowUps[k].Blocks) {
+			add(quiz.At("followUps", k, "blocks", b, "when"), f.q.FollowUps[k].Blocks[b].When, true)
+		}
+	}
 	return list
 }
 

@@ -17,7 +17,11 @@ type text struct {
 func textsOf(pointer quiz.Pointer, q *quiz.Question) []text {
 	list := []text{{pointer + "/label", q.Label}, {pointer + "/help", q.Help}}
 	for _, k := range quiz.InOrder(q.Answers) {
-		list = append(list, text{pointer.Join("answers", k, "label"), q.Answers[k].Label})
+		list = append(
+			list,
+			text{pointer.Join("answers", k, "label"), q.Answers[k].Label},
+			text{pointer.Join("answers", k, "note"), q.Answers[k].Note},
+		)
 	}
 	return list
 }

@@ -53,6 +53,9 @@ type Outside struct {
 	Product  func(key string) bool
 	Places   func(table string) bool // the table offers a place
 	Calendar func(name string) bool  // there is one, and it has hours
+	Receiver func(key string) bool   // there is one
+	List     func(key string) bool   // there is one
+	Mailless bool                    // no mail goes out, since no server is named
 	Lost     bool                    // the server can't tell the country of a visitor
 	Today    decimal.Decimal         // as quiz.ParseDay gives it, 0 where it is not known
 }
@@ -83,7 +86,7 @@ func in(
 			},
 		)
 	}
-	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons, f.countries, f.halfDone}
+	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons, f.countries, f.halfDone, f.followUps}
 	if p != nil {
 		looks = append(looks, f.rangeEnds, f.rehearsals)
 	}

@@ -1,96 +1,56 @@
 package finding
 
 import (
-	"fmt"
 	"math"
-	"strconv"
 
 	"omphalos/core/edit"
+	"omphalos/core/look"
 	"omphalos/core/quiz"
 )
 
-// Contrast ratios that WCAG 2.2 asks for: of text (1.4.3) and of what is not text (1.4.11).
-const (
-	textContrast  = 4.5
-	shapeContrast = 3
-)
-
-// Contrast returns the contrast ratio of two colours "#rrggbb", 1 to 21: W3C, WCAG
-// 2.2, definitions of relative luminance and contrast ratio. It is 0 for what is no colour.
-func Contrast(a, b string) float64 {
-	x, okA := luminance(a)
-	y, okB := luminance(b)
-	if !okA || !okB {
-		return 0
-	}
-	return (max(x, y) + 0.05) / (min(x, y) + 0.05)
-}
-
-func luminance(colour string) (float64, bool) {
-	r, g, b, ok := channels(colour)
-	if !ok {
-		return 0, false
-	}
-	return 0.2126*linear(r) + 0.7152*linear(g) + 0.0722*linear(b), true
-}
-
-func channels(colour string) (r, g, b float64, ok bool) {
-	if len(colour) != 7 || colour[0] != '#' {
-		return 0, 0, 0, false
-	}
-	n, err := strconv.ParseUint(colour[1:], 16, 32)
-	return float64(n>>16) / 255, float64(n>>8&255) / 255, float64(n&255) / 255, err == nil
-}
-
-func linear(c float64) float64 {
-	if c <= 0.04045 {
-		return c / 12.92
-	}
-	return math.Pow((c+0.055)/1.055, 2.4)
-}
-
-// readable moves a colour toward black or white, whichever is farther from the
-// other, until the contrast is enough.
-func readable(colour, on string, enough float64) string {
-	r, g, b, _ := channels(colour)
-	to := 0.0
-	if Contrast("#000000", on) < Contrast("#ffffff", on) {
-		to = 1
-	}
-	for step := 0.0; step <= 1; step += 0.01 {
-		mix := func(c float64) int { return int(math.Round(255 * (c + (to-c)*step))) }
-		if mixed := fmt.Sprintf("#%02x%02x%02x", mix(r), mix(g), mix(b)); Contrast(mixed, on) >= enough {
-			return mixed
-		}
-	}
-	return fmt.Sprintf("#%02x%02x%02x", int(255*to), int(255*to), int(255*to))
-}
-
+// look notes colours that can't be read, where respondents may see them: words, and what can
+// be pressed. All others are made so that they can.
 func (f *finder) look() {
 	l := f.q.Look
-	if l == nil || l.Paper == "" {
+	if l == nil {
 		return
 	}
-	check := func(field, colour, name string, enough float64) {
-		ratio := Contrast(colour, l.Paper)
-		if colour == "" || ratio == 0 || ratio >= enough {
-			return
+	dress := look.Of(l)
+	for _, at := range []quiz.Pointer{"/look", "/look/dark"} {
+		p, shown := dress.Shown()[at]
+		if !shown {
+			continue
 		}
-		better := readable(colour, l.Paper, enough)
-		f.note(
-			"contrast",
-			quiz.At("look", field),
-			mendWith(say("take-instead", better), put(quiz.At("look", field), better)),
-			"is-hard-to-see",
-			name,
-			colour,
-			l.Paper,
-			math.Floor(ratio*10)/10,
-			enough,
-		)
+		f.contrast(at+"/ink", p.Ink, say("text-in"), look.TextContrast, p.Paper, p.Sheet)
+		f.contrast(at+"/accent", p.Accent, say("a-button-in"), look.ShapeContrast, p.Paper, p.Sheet)
 	}
-	check("ink", l.Ink, say("text-in"), textContrast)
-	check("accent", l.Accent, say("a-button-in"), shapeContrast)
+}
+
+func (f *finder) contrast(at quiz.Pointer, colour string, name string, enough float64, paper, sheet string) {
+	on := paper
+	if look.Contrast(colour, sheet) < look.Contrast(colour, paper) {
+		on = sheet
+	}
+	ratio := look.Contrast(colour, on)
+	if ratio >= enough {
+		return
+	}
+	better := look.Readable(colour, enough, paper, sheet)
+	patch := []edit.Op{put(at, better)}
+	if parent := at.Parent(); parent == "/look/dark" && f.q.Look.Dark == nil {
+		patch = append([]edit.Op{{Op: "add", Path: parent, Value: map[string]any{}}}, patch...)
+	}
+	f.note(
+		"contrast",
+		at,
+		mendWith(say("take-instead", better), patch...),
+		"is-hard-to-see",
+		name,
+		colour,
+		on,
+		math.Floor(ratio*10)/10,
+		enough,
+	)
 }
 
 // pictures without a description are nothing to those who can't see them.
@@ -120,6 +80,9 @@ func (f *finder) pictures() {
 	}
 	if l := f.q.Look; l != nil && l.Shared != nil {
 		check("/look/shared/picture", l.Shared.Picture, say("as-it-is-shared"))
+	}
+	for _, k := range quiz.InOrder(f.q.Sections) {
+		check(quiz.At("sections", k, "picture"), f.q.Sections[k].Picture, say("of-the-section", quote(f.q.Sections[k].Heading, k)))
 	}
 	for _, k := range f.q.QuestionKeys() {
 		q := f.q.Questions[k]

@@ -29,6 +29,7 @@ func keyOf(pointer quiz.Pointer) string {
 		"then",
 		"weigh",
 		"rehearsals",
+		"followUps",
 	}
 	for i := len(parts) - 1; i > 0; i-- {
 		if slices.Contains(kinds, parts[i-1]) {
@@ -40,7 +41,7 @@ func keyOf(pointer quiz.Pointer) string {
 
 // ranks orders pointers as the sheet does.
 func (f *finder) ranks() func(pointer quiz.Pointer) int {
-	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact", "rehearsals"}
+	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact", "followUps", "rehearsals"}
 	place := map[string]int{}
 	for i, k := range f.q.QuestionKeys() {
 		place["questions/"+k] = i + 1

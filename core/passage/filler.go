@@ -49,6 +49,12 @@ func (f *Filler) Plain(name string) string {
 	return strings.Join(values, ", ")
 }
 
+// Values returns what one name stands for in an address.
+func (f *Filler) Values(name string) []string {
+	values, _ := f.look(name, false)
+	return values
+}
+
 // Row fills in the row of a signpost: answers stand as their keys.
 func (f *Filler) Row(text string) string {
 	for _, name := range fillin.Names(text) {
@@ -63,10 +69,7 @@ func (f *Filler) Row(text string) string {
 // as their words with ".label" behind the question's key. The error wraps
 // fillin.ErrScheme or fillin.ErrHost.
 func (f *Filler) Address(a *fillin.Address) (string, error) {
-	return a.Expand(func(name string) []string {
-		values, _ := f.look(name, false)
-		return values
-	})
+	return a.Expand(f.Values)
 }
 
 // look returns the values that a name stands for and whether it stands for anything.
@@ -92,7 +95,7 @@ func (f *Filler) look(name string, words bool) (values []string, known bool) {
 	switch name {
 	case "outcome":
 		if words && f.r.End != program.Unfinished {
-			return one(f.p.Quiz.Outcomes[OutcomeKey(f.p, f.r)].Headline)
+			return one(f.headline())
 		}
 		return one(OutcomeKey(f.p, f.r))
 	case "response", "passage":
@@ -104,6 +107,17 @@ func (f *Filler) look(name string, words bool) (values []string, known bool) {
 		return one(f.total(name))
 	}
 	return f.answer(name, words)
+}
+
+// headline is the outcome's, filled in but for the outcome itself.
+func (f *Filler) headline() string {
+	return fillin.Plain(f.p.Quiz.Outcomes[OutcomeKey(f.p, f.r)].Headline, func(name string) (string, bool) {
+		if name == "outcome" {
+			return "", false
+		}
+		values, known := f.look(name, true)
+		return strings.Join(values, ", "), known
+	})
 }
 
 // country names a country in the quiz's language.

@@ -54,27 +54,22 @@ func AddressOf(p *program.Program, r *Result) *fillin.Address {
 // Blocks returns the keys of the blocks on the landing's page whose conditions
 // hold, in order. It asks about the last Walk, which must have finished.
 func (w *Walker) Blocks() []string {
-	var shown []string
-	l := &w.course.Program.Outcomes[w.result.Outcome].Landings[w.result.Landing]
-	for _, b := range l.Blocks {
+	return w.holding(w.course.Program.Outcomes[w.result.Outcome].Landings[w.result.Landing].Blocks)
+}
+
+// holding returns the keys of those whose conditions hold.
+func (w *Walker) holding(list []program.Block) (keys []string) {
+	for _, b := range list {
 		if b.When.Holds(&w.course) {
-			shown = append(shown, b.Key)
+			keys = append(keys, b.Key)
 		}
 	}
-	return shown
+	return keys
 }
 
 // Products returns the product keys and the tags that the landing shows, as
 // Blocks does.
 func (w *Walker) Products() (named, tags []string) {
 	l := &w.course.Program.Outcomes[w.result.Outcome].Landings[w.result.Landing]
-	holding := func(list []program.Block) (keys []string) {
-		for _, b := range list {
-			if b.When.Holds(&w.course) {
-				keys = append(keys, b.Key)
-			}
-		}
-		return keys
-	}
-	return holding(l.Named), holding(l.Tags)
+	return w.holding(l.Named), w.holding(l.Tags)
 }

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"maps"
 	"slices"
-	"time"
 
 	"omphalos/core/decimal"
 	"omphalos/core/formula"
@@ -39,11 +38,7 @@ func (c *compiler) compile() {
 	q, p := c.q, c.p
 	keys := q.QuestionKeys()
 	sections := quiz.InOrder(q.Sections)
-	if p.zone = time.UTC; q.Settings != nil && q.Settings.TimeZone != "" {
-		if zone, err := time.LoadLocation(q.Settings.TimeZone); err == nil {
-			p.zone = zone
-		}
-	}
+	p.zone = q.Zone()
 	p.Sections = make([]Section, len(sections))
 	for i := len(sections) - 1; i >= 0; i-- {
 		start := len(keys)
@@ -90,6 +85,7 @@ func (c *compiler) compile() {
 			p.Contact = append(p.Contact, field)
 		}
 	}
+	c.followUps()
 }
 
 // shape compiles what a question asks and what its answers add.

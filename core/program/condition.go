@@ -41,6 +41,7 @@ const (
 	OfScale
 	OfFact
 	OfOutcome
+	OfStanding
 )
 
 func (c *compiler) condition(q *quiz.Condition) *Condition {
@@ -75,6 +76,8 @@ func (c *compiler) clause(to *Condition, s quiz.Subject, t quiz.Test) {
 		to.Subject, to.Scale = OfScale, c.p.ScaleIndex[s.Scale]
 	case s.Visitor != "":
 		to.Subject, to.Fact = OfFact, s.Visitor
+	case s.Standing:
+		to.Subject = OfStanding
 	case s.Outcome:
 		to.Subject = OfOutcome
 		c.pickOut(to, t, c.p.outcomeIndex)
@@ -233,8 +236,11 @@ func (c *Condition) clauseHolds(w *Course) bool {
 		return c.Option(int16(w.Outcome))
 	}
 	text := w.Contact[c.Fact]
-	if c.Subject == OfFact {
+	switch c.Subject {
+	case OfFact:
 		text = w.Visitor.Fact(c.Fact)
+	case OfStanding:
+		text = w.standing()
 	}
 	if text == "" {
 		return c.WithoutAnswer()

@@ -186,6 +186,14 @@ func (p *Program) SectionEnd(s int) int {
 	return len(p.Questions)
 }
 
+// standing returns the standing of the outcome, "" for none.
+func (w *Course) standing() string {
+	if w.Outcome == None {
+		return ""
+	}
+	return string(w.Program.Quiz.Outcomes[w.Program.Outcomes[w.Outcome].Key].Standing)
+}
+
 // Land returns the position of the first landing whose condition holds.
 func (w *Course) Land() int {
 	landings := w.Program.Outcomes[w.Outcome].Landings

@@ -26,6 +26,8 @@ type Program struct {
 	Otherwise int    // the outcome where no step names one
 	Outcomes  []Outcome
 
+	FollowUps []FollowUp // that are not turned off
+
 	Contact     []Question // the fields of the contact section
 	ContactWhen *Condition
 
@@ -80,7 +82,7 @@ var unfinished = []string{
 // Check finds in it.
 func CompileDraft(q *quiz.Quiz, problems []quiz.Problem) (*Program, error) {
 	for _, p := range problems {
-		if !slices.Contains(unfinished, p.Code) {
+		if !slices.Contains(unfinished, p.Code) && !slices.Contains(quiz.FollowUpProblems, p.Code) {
 			return nil, fmt.Errorf("compiling the draft: %w", p)
 		}
 	}

@@ -57,6 +57,7 @@ func (q *Quiz) Check() []Problem {
 	for _, k := range InOrder(q.Outcomes) {
 		c.outcome(k, q.Outcomes[k])
 	}
+	c.followUps()
 	return c.problems
 }
 
@@ -101,8 +102,9 @@ func (c *checker) document() {
 		c.fillins("/opening/text", q.Opening.Text, MaxText)
 		c.text("/opening/button", q.Opening.Button, MaxTitle)
 		c.picture("/opening/picture", q.Opening.Picture)
+		word(c, "/opening/layout", q.Opening.Layout, Layouts)
 	}
-	for name, n := range map[string]int{"sections": len(q.Sections), "questions": len(q.Questions), "scales": len(q.Scales), "outcomes": len(q.Outcomes)} {
+	for name, n := range map[string]int{"sections": len(q.Sections), "questions": len(q.Questions), "scales": len(q.Scales), "outcomes": len(q.Outcomes), "followUps": len(q.FollowUps)} {
 		c.many(At(name), n, "a quiz")
 	}
 	if len(q.Questions) == 0 {
@@ -191,6 +193,7 @@ func (c *checker) section(key string, s *Section) {
 	c.key(p, key, false)
 	c.fillins(p+"/heading", s.Heading, MaxLabel)
 	c.fillins(p+"/text", s.Text, MaxText)
+	c.picture(p+"/picture", s.Picture)
 	first := len(c.questions)
 	for i, k := range c.questions {
 		if c.q.Questions[k].Section == key {

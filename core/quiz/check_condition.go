@@ -50,7 +50,7 @@ func (c *checker) part(p Pointer, cond *Condition, here int, outcomes bool, dept
 
 func (c *checker) subject(p Pointer, s Subject, here int, outcomes bool) {
 	named := 0
-	for _, set := range []bool{s.Answer != "", s.Scale != "", s.Visitor != "", s.Outcome} {
+	for _, set := range []bool{s.Answer != "", s.Scale != "", s.Visitor != "", s.Outcome, s.Standing} {
 		if set {
 			named++
 		}
@@ -165,6 +165,10 @@ func (c *checker) fitting(p Pointer, s Subject, t Test) {
 			if _, err := ParseDay(item.String()); err != nil {
 				c.refuse("condition", p+"/value", "told", err)
 			}
+		}
+	case s.Standing:
+		for _, item := range t.Value.Items {
+			c.oneOf(p+"/value", item.String(), "", string(Fit), string(KeepWarm), string(NotAFit))
 		}
 	case s.Outcome:
 		for _, item := range t.Value.Items {

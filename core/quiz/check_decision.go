@@ -174,7 +174,10 @@ func (c *checker) outcome(key string, o *Outcome) {
 	c.fillins(p+"/headline", o.Headline, MaxLabel)
 	c.fillins(p+"/text", o.Text, MaxText)
 	c.picture(p+"/picture", o.Picture)
+	word(c, p+"/layout", o.Layout, Layouts)
 	c.oneOf(p+"/standing", string(o.Standing), "", string(Fit), string(KeepWarm), string(NotAFit))
+	word(c, p+"/showAs", o.ShowAs, ScoreForms)
+	c.shared(p+"/shared", o.Shared)
 	if o.ShowScore != "" && c.q.Scales[o.ShowScore] == nil {
 		c.note("unknown", p+"/showScore", "shows-the-scale-which", clip(o.ShowScore))
 	}
@@ -277,7 +280,7 @@ func (c *checker) leadsTo(p Pointer, s string, parse func(string) (*fillin.Addre
 		return
 	}
 	for _, name := range a.Names() {
-		if !c.fills(name) {
+		if !c.q.Fills(name) {
 			c.note("fillin", p, "stands-for-nothing-in", name)
 		}
 	}

@@ -3,6 +3,7 @@ package quiz
 import (
 	"net/url"
 	"regexp"
+	"slices"
 	"strings"
 
 	"omphalos/core/fillin"
@@ -26,19 +27,60 @@ func (c *checker) look(l *Look) {
 	if l == nil {
 		return
 	}
-	for name, v := range map[string]string{"ink": l.Ink, "paper": l.Paper, "accent": l.Accent} {
-		if v != "" && !colour.MatchString(v) {
-			c.refuse("colour", At("look", name), "is-not-a-colour", clip(v))
-		}
+	c.colours("/look", &l.Colours)
+	if l.Dark != nil {
+		c.colours("/look/dark", l.Dark)
 	}
-	c.oneOf("/look/typeface", string(l.Typeface), "", string(Commissioner), string(Literata), string(Atkinson))
+	if l.Kept != "" {
+		c.key("/look/kept", l.Kept, false)
+	}
+	word(c, "/look/made", l.Made, Mades)
+	word(c, "/look/scheme", l.Scheme, Schemes)
+	word(c, "/look/typeface", l.Typeface, Typefaces)
+	word(c, "/look/headings", l.Headings, Typefaces)
+	word(c, "/look/weight", l.Weight, Weights)
+	word(c, "/look/corners", l.Corners, CornerForms)
+	word(c, "/look/density", l.Density, Densities)
+	word(c, "/look/width", l.Width, Widths)
+	word(c, "/look/align", l.Align, Aligns)
+	word(c, "/look/answers", l.Answers, AnswerForms)
+	word(c, "/look/buttons", l.Buttons, ButtonForms)
+	word(c, "/look/progress", l.Progress, Progresses)
+	word(c, "/look/ornament", l.Ornament, Ornaments)
+	word(c, "/look/layout", l.Layout, Layouts)
 	c.text("/look/owner", l.Owner, MaxTitle)
 	c.picture("/look/logo", l.Logo)
 	c.picture("/look/background", l.Background)
-	if s := l.Shared; s != nil {
-		c.text("/look/shared/title", s.Title, MaxTitle)
-		c.text("/look/shared/text", s.Text, MaxText)
-		c.picture("/look/shared/picture", s.Picture)
+	c.shared("/look/shared", l.Shared)
+}
+
+func (c *checker) shared(pointer Pointer, s *Shared) {
+	if s == nil {
+		return
+	}
+	c.text(pointer+"/title", s.Title, MaxTitle)
+	c.text(pointer+"/text", s.Text, MaxText)
+	c.picture(pointer+"/picture", s.Picture)
+}
+
+func (c *checker) colours(pointer Pointer, l *Colours) {
+	for _, one := range []struct{ name, value string }{
+		{"paper", l.Paper}, {"sheet", l.Sheet}, {"ink", l.Ink}, {"accent", l.Accent}, {"mark", l.Mark},
+	} {
+		if one.value != "" && !colour.MatchString(one.value) {
+			c.refuse("colour", pointer.Join(one.name), "is-not-a-colour", clip(one.value))
+		}
+	}
+}
+
+// word checks that a part is one of those there are, or empty.
+func word[T ~string](c *checker, pointer Pointer, value T, allowed []T) {
+	if value != "" && !slices.Contains(allowed, value) {
+		texts := make([]string, len(allowed))
+		for i, one := range allowed {
+			texts[i] = string(one)
+		}
+		c.oneOf(pointer, string(value), texts...)
 	}
 }
 
@@ -47,6 +89,9 @@ func (c *checker) picture(pointer Pointer, p *Picture) {
 		return
 	}
 	c.text(pointer+"/description", p.Description, MaxLabel)
+	if f := p.Focus; f != nil && (f.X < 0 || f.X > 100 || f.Y < 0 || f.Y > 100) {
+		c.refuse("focus", pointer+"/focus", "is-outside-the-picture", f.X, f.Y)
+	}
 	if !strings.HasPrefix(p.Source, "/") || strings.HasPrefix(p.Source, "//") || strings.Contains(p.Source, `\`) {
 		if err := fillin.CheckAddress(p.Source); err != nil {
 			c.refuse("address", pointer+"/source", "told", err)

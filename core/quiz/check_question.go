@@ -21,6 +21,7 @@ func (c *checker) question(parent Pointer, key string, q *Question) {
 	c.fillins(p+"/help", q.Help, MaxText)
 	c.fillins(p+"/reason", q.Reason, MaxText)
 	c.picture(p+"/picture", q.Picture)
+	word(c, p+"/layout", q.Layout, AnswerLayouts)
 	c.answers(p, q)
 	c.rows(p, q)
 	c.limits(p, q)
@@ -58,6 +59,7 @@ func (c *checker) answers(p Pointer, q *Question) {
 		a, ap := q.Answers[k], p.Join("answers", k)
 		c.key(ap, k, false)
 		c.label(ap+"/label", a.Label)
+		c.fillins(ap+"/note", a.Note, MaxLabel)
 		c.picture(ap+"/picture", a.Picture)
 		c.adds(ap+"/adds", a.Adds)
 		if a.Then != nil {

@@ -24,14 +24,14 @@ func (c *checker) label(pointer Pointer, s string) {
 func (c *checker) fillins(pointer Pointer, s string, most int) {
 	c.text(pointer, s, most)
 	for _, name := range fillin.Names(s) {
-		if !c.fills(name) {
+		if !c.q.Fills(name) {
 			c.note("fillin", pointer, "stands-for-nothing-in", name)
 		}
 	}
 }
 
-// fills tells whether name can be filled in.
-func (c *checker) fills(name string) bool {
+// Fills tells whether a name can be filled in.
+func (q *Quiz) Fills(name string) bool {
 	if fact, found := strings.CutPrefix(name, "visitor."); found {
 		return knownFact(fact)
 	}
@@ -40,10 +40,10 @@ func (c *checker) fills(name string) bool {
 		return true
 	}
 	key, part, dotted := strings.Cut(name, ".")
-	if c.q.Scales[name] != nil {
+	if q.Scales[name] != nil {
 		return true
 	}
-	asked := c.q.Ask(key)
+	asked := q.Ask(key)
 	if asked == nil {
 		return false
 	}

@@ -34,13 +34,15 @@ func (c *Condition) Group() (how string, parts []*Condition) {
 	return "", nil
 }
 
-// A Subject is what a clause looks at: exactly one of the four.
+// A Subject is what a clause looks at: exactly one of the five.
 type Subject struct {
 	Answer  string `json:"answer,omitempty"` // a question's key
 	Row     string `json:"row,omitempty"`    // of a grid
 	Scale   string `json:"scale,omitempty"`
 	Visitor string `json:"visitor,omitempty"` // a fact, see Facts
 	Outcome bool   `json:"outcome,omitempty"` // the outcome itself: in landings and later
+
+	Standing bool `json:"standing,omitempty"` // of the outcome: in landings and later
 }
 
 // OfCountry tells whether a subject is a country: the visitor's, or what a question asks for.

@@ -2,18 +2,35 @@ package quiz
 
 // An Outcome is one of the few results that a respondent can get.
 type Outcome struct {
-	Order     float64  `json:"order"`
-	Name      string   `json:"name"` // private, for the studio
-	Standing  Standing `json:"standing,omitempty"`
-	Headline  string   `json:"headline,omitempty"`
-	Text      string   `json:"text,omitempty"`
-	Picture   *Picture `json:"picture,omitempty"`
-	ShowScore string   `json:"showScore,omitempty"` // the scale that the respondent sees
-	ShowWhy   bool     `json:"showWhy,omitempty"`   // the respondent may see the explanation
-	NoReview  bool     `json:"noReview,omitempty"`  // right answers are not shown with this result
+	Order     float64   `json:"order"`
+	Name      string    `json:"name"` // private, for the studio
+	Standing  Standing  `json:"standing,omitempty"`
+	Headline  string    `json:"headline,omitempty"`
+	Text      string    `json:"text,omitempty"`
+	Picture   *Picture  `json:"picture,omitempty"`
+	Layout    Layout    `json:"layout,omitempty"`
+	ShowScore string    `json:"showScore,omitempty"` // the scale that the respondent sees
+	ShowAs    ScoreForm `json:"showAs,omitempty"`    // how scores are drawn
+	Shared    *Shared   `json:"shared,omitempty"`    // where the outcome is passed on
+	ShowWhy   bool      `json:"showWhy,omitempty"`   // the respondent may see the explanation
+	NoReview  bool      `json:"noReview,omitempty"`  // right answers are not shown with this result
 
 	Landings map[string]*Landing `json:"landings,omitzero"`
 }
+
+// ScoreForm is how scores are drawn for a respondent.
+type ScoreForm string
+
+// The forms of scores; an empty one is OnRuler, of the scale that ShowScore names.
+const (
+	OnRuler   ScoreForm = "ruler"   // the band on a line from the lowest to the highest
+	AsBars    ScoreForm = "bars"    // every scale from its lowest to its highest
+	AsWheel   ScoreForm = "wheel"   // the same, as a wheel
+	AsLeaders ScoreForm = "leaders" // what contended to decide, and how near it came
+)
+
+// ScoreForms lists the forms, in the order in which they are offered.
+var ScoreForms = []ScoreForm{OnRuler, AsBars, AsWheel, AsLeaders}
 
 // Standing is what an outcome says of a lead.
 type Standing string

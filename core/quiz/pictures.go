@@ -22,6 +22,9 @@ func (q *Quiz) Pictures() iter.Seq2[Pointer, *Picture] {
 		if q.Opening != nil {
 			give(q.Opening.Picture, "opening")
 		}
+		for k, s := range q.Sections {
+			give(s.Picture, "sections", k)
+		}
 		for k, asked := range q.Questions {
 			give(asked.Picture, "questions", k)
 			for a, answer := range asked.Answers {
@@ -30,10 +33,18 @@ func (q *Quiz) Pictures() iter.Seq2[Pointer, *Picture] {
 		}
 		for k, o := range q.Outcomes {
 			give(o.Picture, "outcomes", k)
+			if o.Shared != nil {
+				give(o.Shared.Picture, "outcomes", k, "shared")
+			}
 			for l, landing := range o.Landings {
 				for b, block := range landing.Blocks {
 					give(block.Picture, "outcomes", k, "landings", l, "blocks", b)
 				}
+			}
+		}
+		for k, f := range q.FollowUps {
+			for b, block := range f.Blocks {
+				give(block.Picture, "followUps", k, "blocks", b)
 			}
 		}
 		if q.Look != nil && q.Look.Shared != nil {

@@ -77,14 +77,15 @@ func (k Kind) known() bool {
 
 // A Question asks one thing. Which fields apply depends on its Kind.
 type Question struct {
-	Order    float64    `json:"order"`
-	Section  string     `json:"section,omitempty"`
-	Kind     Kind       `json:"kind"`
-	Label    string     `json:"label"`
-	Help     string     `json:"help,omitempty"`
-	Picture  *Picture   `json:"picture,omitempty"`
-	Required bool       `json:"required,omitempty"`
-	ShowWhen *Condition `json:"showWhen,omitempty"`
+	Order    float64      `json:"order"`
+	Section  string       `json:"section,omitempty"`
+	Kind     Kind         `json:"kind"`
+	Label    string       `json:"label"`
+	Help     string       `json:"help,omitempty"`
+	Picture  *Picture     `json:"picture,omitempty"`
+	Layout   AnswerLayout `json:"layout,omitempty"` // of the answers, or of a rating
+	Required bool         `json:"required,omitempty"`
+	ShowWhen *Condition   `json:"showWhen,omitempty"`
 
 	Answers map[string]*Answer `json:"answers,omitzero"` // choices; the columns of a grid
 	Rows    map[string]*Row    `json:"rows,omitzero"`    // of a grid
@@ -110,6 +111,7 @@ type Question struct {
 type Answer struct {
 	Order   float64  `json:"order"`
 	Label   string   `json:"label"`
+	Note    string   `json:"note,omitempty"` // a line below the label
 	Picture *Picture `json:"picture,omitempty"`
 	WriteIn bool     `json:"writeIn,omitempty"`     // the respondent may add words
 	Needed  bool     `json:"wordsNeeded,omitempty"` // and has to

@@ -31,6 +31,7 @@ type Quiz struct {
 	Decision  Decision             `json:"decision"`
 	Outcomes  map[string]*Outcome  `json:"outcomes"`
 	Contact   *Contact             `json:"contact,omitempty"`
+	FollowUps map[string]*FollowUp `json:"followUps,omitzero"`
 	Look      *Look                `json:"look,omitempty"`
 	Settings  *Settings            `json:"settings,omitempty"`
 
@@ -52,6 +53,7 @@ type Opening struct {
 	Heading string   `json:"heading"`
 	Text    string   `json:"text,omitempty"`
 	Picture *Picture `json:"picture,omitempty"`
+	Layout  Layout   `json:"layout,omitempty"`
 	Button  string   `json:"button,omitempty"` // words on the button
 }
 
@@ -59,14 +61,23 @@ type Opening struct {
 type Picture struct {
 	Source      string `json:"source"`
 	Description string `json:"description,omitempty"`
+	Focus       *Focus `json:"focus,omitempty"` // what no crop cuts off; nil: the middle
 }
 
-// A Section holds questions that belong together. Without heading and text it
-// is not seen. Questions name the section that they are in.
+// A Focus is a point of a picture, in percent of its width from the left and of its
+// height from the top.
+type Focus struct {
+	X int `json:"x"`
+	Y int `json:"y"`
+}
+
+// A Section holds questions that belong together. Without heading, text and
+// picture is not seen. Questions name the section that they are in.
 type Section struct {
 	Order    float64    `json:"order"`
 	Heading  string     `json:"heading,omitempty"`
 	Text     string     `json:"text,omitempty"`
+	Picture  *Picture   `json:"picture,omitempty"`
 	ShowWhen *Condition `json:"showWhen,omitempty"`
 }
 
@@ -92,51 +103,6 @@ const (
 	AfterResult  ContactPlace = "after"
 )
 
-// A Look is how the respondent's pages are dressed. Colours are "#rrggbb".
-type Look struct {
-	Ink        string   `json:"ink,omitempty"`
-	Paper      string   `json:"paper,omitempty"`
-	Accent     string   `json:"accent,omitempty"`
-	Typeface   Typeface `json:"typeface,omitempty"`
-	Logo       *Picture `json:"logo,omitempty"`
-	Background *Picture `json:"background,omitempty"`
-	Owner      string   `json:"owner,omitempty"` // the name beside the logo
-	Shared     *Shared  `json:"shared,omitempty"`
-}
-
-// Shared is how a quiz shows where its address is shared. What is empty is the opening's.
-type Shared struct {
-	Title   string   `json:"title,omitempty"`
-	Text    string   `json:"text,omitempty"` // Markdown, shown as plain words
-	Picture *Picture `json:"picture,omitempty"`
-}
-
-// AsShared returns how a quiz shows where its address is shared: what it says about that, and
-// its opening and title for what it does not say.
-func (q *Quiz) AsShared() Shared {
-	var s Shared
-	if q.Look != nil && q.Look.Shared != nil {
-		s = *q.Look.Shared
-	}
-	if o := q.Opening; o != nil {
-		s.Title, s.Text = cmp.Or(s.Title, o.Heading), cmp.Or(s.Text, o.Text)
-		s.Picture = cmp.Or(s.Picture, o.Picture)
-	}
-	s.Title = cmp.Or(s.Title, q.Title)
-	return s
-}
-
-// Typeface is one of the typefaces that ship with the application; an empty one is
-// Commissioner.
-type Typeface string
-
-// The typefaces.
-const (
-	Commissioner Typeface = "commissioner" // without serifs
-	Literata     Typeface = "literata"     // a book's, with serifs
-	Atkinson     Typeface = "atkinson"     // letters that are easily told apart
-)
-
 // Settings are about taking the quiz rather than about its content.
 type Settings struct {
 	Language  string          `json:"language,omitempty"` // BCP 47, of the texts
@@ -147,10 +113,21 @@ type Settings struct {
 	Review    Review          `json:"review,omitempty"`
 	TapStays  bool            `json:"tapStays,omitempty"` // a tap on an answer does not go on by itself
 	Frames    []string        `json:"frames,omitzero"`    // origins of pages that may show the quiz inside them
+	Results   *Results        `json:"results,omitempty"`  // what can be done with a result
+	Unlisted  bool            `json:"unlisted,omitempty"` // search engines are asked not to list it
 	Next      string          `json:"next,omitempty"`     // words on the buttons
 	Back      string          `json:"back,omitempty"`
 	Finish    string          `json:"finish,omitempty"`
 	AskFor    decimal.Decimal `json:"secondsPerQuestion,omitempty"` // for expected time; 0: a default
+}
+
+// Results is what respondents can do with a result of theirs.
+type Results struct {
+	Again  bool `json:"again,omitempty"`  // take the quiz again, where that is allowed
+	Keep   bool `json:"keep,omitempty"`   // print it, or keep it as a PDF
+	Mail   bool `json:"mail,omitempty"`   // have it sent to the address that they gave
+	PassOn bool `json:"passOn,omitempty"` // show the outcome to somebody
+	Share  bool `json:"share,omitempty"`  // read how many of all got it
 }
 
 // Review says when right answers are shown.

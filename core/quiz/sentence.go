@@ -15,7 +15,7 @@ import (
 var clauses = map[string]string{
 	"always": "always", "never": "never", "not so": "it is not so that %s",
 	"all": " and ", "any": " or ", "none": " nor ", "neither": "neither %s", "one": "exactly one of %s", ", ": ", ",
-	"for row": "%s for %s", "address": "the address's “%s”", "outcome": "the outcome", "quoted": "“%s”",
+	"for row": "%s for %s", "address": "the address's “%s”", "outcome": "the outcome", "standing": "the standing", "quoted": "“%s”",
 
 	"visitor country": "the visitor's country", "visitor language": "the visitor's language", "visitor device": "the visitor's device",
 	"visitor referrer": "the visitor's referrer", "visitor source": "the visitor's source", "visitor medium": "the visitor's medium",
@@ -115,6 +115,9 @@ func (s sayer) subject(of Subject) string {
 			return s.as("address", name)
 		}
 		return s.as("visitor " + of.Visitor)
+	}
+	if of.Standing {
+		return s.as("standing")
 	}
 	return s.as("outcome")
 }

@@ -37,6 +37,12 @@ func (q *Quiz) EachCondition(f func(pointer Pointer, c *Condition)) {
 	if q.Contact != nil {
 		visit("/contact/when", q.Contact.When)
 	}
+	for k, f := range q.FollowUps {
+		visit(At("followUps", k, "when"), f.When)
+		for b, block := range f.Blocks {
+			visit(At("followUps", k, "blocks", b, "when"), block.When)
+		}
+	}
 }
 
 // AskedBefore returns how many questions, in the order of QuestionKeys, are asked
@@ -61,7 +67,7 @@ func (q *Quiz) AskedBefore(pointer Pointer) int {
 func (q *Quiz) OpsFor(s Subject) []Op {
 	asked := q.Ask(s.Answer)
 	switch {
-	case s.Outcome:
+	case s.Outcome, s.Standing:
 		return []Op{Is, IsNot, IsOneOf}
 	case s.Visitor == "date":
 		return []Op{AtLeast, AtMost, MoreThan, LessThan, Between, Is, IsNot}
@@ -84,11 +90,13 @@ func (q *Quiz) OpsFor(s Subject) []Op {
 }
 
 // ReadSubject reads "answer crop", "row hours monday", "scale points", "visitor country"
-// or "outcome", and false of anything else.
+// "outcome" or "standing", and false of anything else.
 func ReadSubject(words string) (Subject, bool) {
 	switch parts := strings.Fields(words); {
 	case words == "outcome":
 		return Subject{Outcome: true}, true
+	case words == "standing":
+		return Subject{Standing: true}, true
 	case len(parts) == 3 && parts[0] == "row":
 		return Subject{Answer: parts[1], Row: parts[2]}, true
 	case len(parts) != 2:
@@ -126,6 +134,8 @@ func (s Subject) Name() string {
 		return "visitor." + s.Visitor
 	case s.Outcome:
 		return "outcome"
+	case s.Standing:
+		return "standing"
 	}
 	return s.Answer + s.Scale // one of them
 }

@@ -13,12 +13,12 @@ func shape(p *program.Program) string {
 	var all []any
 	for i := range p.Questions {
 		q := *p.Question(i)
-		q.Section, q.Order, q.Help, q.Picture, q.Reason = "", 0, "", nil, ""
+		q.Section, q.Order, q.Help, q.Picture, q.Reason, q.Layout = "", 0, "", nil, "", ""
 		q.ShowWhen, q.Then, q.Weigh, q.Cap, q.Expect = nil, nil, nil, nil, nil
 		answers, rows := map[string]*quiz.Answer{}, map[string]*quiz.Row{}
 		for key, a := range q.Answers {
 			plain := *a
-			plain.Adds, plain.Then, plain.Picture = nil, nil, nil
+			plain.Adds, plain.Then, plain.Picture, plain.Note = nil, nil, nil, ""
 			answers[key] = &plain
 		}
 		for key, r := range q.Rows {

@@ -243,6 +243,7 @@ func (w *writer) tellRest() {
 		"Contact is not asked for there.":                                q.Contact != nil,
 		"The opening is not there.":                                      q.Opening != nil,
 		"Colours, typeface and logo are not there.":                      q.Look != nil,
+		"What goes out when somebody lands is not there.":                len(q.FollowUps) > 0,
 		"Kept rehearsals are not there.":                                 len(q.Rehearsals) > 0,
 		"How often and how it is taken, and its language, is not there.": q.Settings != nil,
 	} {

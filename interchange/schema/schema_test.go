@@ -58,6 +58,11 @@ func put(t *testing.T, what, fragment string) []byte {
 		whole["contact"] = value
 	case "condition":
 		whole["contact"] = map[string]any{"place": "after", "fields": map[string]any{}, "when": value}
+	case "followup":
+		whole["contact"] = map[string]any{"place": "before", "fields": map[string]any{
+			"mail":  map[string]any{"order": 1, "kind": "email", "label": "m"},
+			"agree": map[string]any{"order": 2, "kind": "consent", "label": "a"}}}
+		whole["followUps"] = map[string]any{"example": value}
 	case "rehearsal":
 		whole["rehearsals"] = map[string]any{"r": value}
 	default:
@@ -116,7 +121,7 @@ func TestExamplesOfTheFormat(t *testing.T) {
 		assert.True(t, shown["question "+string(k)], "no example of %s", k)
 	}
 	for _, k := range []string{"step rule", "step table", "step bands", "step leader", "scale points", "scale keyword", "scale pull", "scale money", "scale mean", "scale percent", "scale formula",
-		"landing page", "landing products", "landing redirect", "condition ", "contact ", "rehearsal ", "quiz "} {
+		"landing page", "landing products", "landing redirect", "condition ", "contact ", "followup mail", "followup notice", "followup list", "followup call", "followup conversion", "rehearsal ", "quiz "} {
 		assert.True(t, shown[k], "no example of %s", k)
 	}
 }

@@ -13,9 +13,12 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"regexp"
 	"strconv"
 	"strings"
 	"sync"
+
+	lru "github.com/hashicorp/golang-lru/v2"
 )
 
 //go:embed dist
@@ -98,6 +101,35 @@ func Send(w http.ResponseWriter, r *http.Request, name string) bool {
 	return true
 }
 
+// mostStyles is how many style sheets that were put together are kept compressed.
+const mostStyles = 256
+
+var styles, _ = lru.New[string, []byte](mostStyles) // by version; never fails
+
+// SendStyles writes a style sheet that is put together of a version, compressed where the
+// browser takes that. It is made where it has not been yet.
+func SendStyles(w http.ResponseWriter, r *http.Request, version string, make func() []byte) {
+	h := w.Header()
+	h.Set("Content-Type", kinds[".css"])
+	h.Set("Vary", "Accept-Encoding")
+	var data []byte
+	if strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+		packed, known := styles.Get(version)
+		if !known || developed != "" {
+			packed = pack(make())
+			styles.Add(version, packed)
+		}
+		h.Set("Content-Encoding", "gzip")
+		data = packed
+	} else {
+		data = make()
+	}
+	h.Set("Content-Length", strconv.Itoa(len(data)))
+	if r.Method != http.MethodHead {
+		_, _ = w.Write(data)
+	}
+}
+
 // Path returns the address of a file, which changes with its content.
 func Path(name string) string {
 	if developed != "" {
@@ -106,6 +138,45 @@ func Path(name string) string {
 		}
 	}
 	return Prefix + name + "?v=" + files().versions[name]
+}
+
+// Size returns the width and the height that a drawing says of itself, 0 of what is none.
+func Size(name string) (width, height int) {
+	if size, known := sizes.Load(name); known {
+		both := size.([2]int)
+		return both[0], both[1]
+	}
+	if path.Ext(name) != ".svg" {
+		return 0, 0
+	}
+	data, err := dist.ReadFile("dist/" + name)
+	if err != nil {
+		return 0, 0
+	}
+	head, _, _ := strings.Cut(string(data), ">")
+	said := sizeSaid.FindStringSubmatch(head)
+	if said == nil {
+		return 0, 0
+	}
+	width, _ = strconv.Atoi(said[1])
+	height, _ = strconv.Atoi(said[2])
+	sizes.Store(name, [2]int{width, height})
+	return width, height
+}
+
+var (
+	sizes    sync.Map // of drawings that were asked for, by name
+	sizeSaid = regexp.MustCompile(` width="(\d+)" height="(\d+)"`)
+)
+
+// Read returns what a file holds.
+func Read(name string) ([]byte, error) {
+	if developed != "" {
+		if data, err := os.ReadFile(filepath.Join(developed, path.Base(name))); err == nil {
+			return data, nil
+		}
+	}
+	return dist.ReadFile("dist/" + path.Base(name))
 }
 
 // developed is the folder from which files are served as they are at the moment, "" where

@@ -7,6 +7,7 @@ import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, watch, writ
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { context } from "esbuild";
+import { decompress } from "wawoff2";
 
 const here = import.meta.dirname;
 const root = join(here, "..", "..");
@@ -25,11 +26,37 @@ const scripts = await context({
   logLevel: "warning",
 });
 
-for (const face of ["commissioner", "literata", "atkinson-hyperlegible-next"]) {
-  const fonts = join(root, "node_modules/@fontsource-variable", face);
+const faces = join(root, "node_modules/@fontsource-variable");
+const worn = [
+  "commissioner",
+  "literata",
+  "atkinson-hyperlegible-next",
+  "fraunces",
+  "bricolage-grotesque",
+  "shantell-sans",
+];
+for (const face of worn) {
   for (const part of ["latin", "latin-ext"])
-    copyFileSync(join(fonts, `files/${face}-${part}-wght-normal.woff2`), join(dist, `${face}-${part}.woff2`));
-  copyFileSync(join(fonts, "LICENSE"), join(dist, `${face}-license.txt`));
+    copyFileSync(join(faces, face, `files/${face}-${part}-wght-normal.woff2`), join(dist, `${face}-${part}.woff2`));
+  copyFileSync(join(faces, face, "LICENSE"), join(dist, `${face}-license.txt`));
+}
+
+// Pictures that the server draws need their letters unpacked, and those of scripts that are
+// written from right to left.
+const drawn = join(root, "interchange/postcard/fonts");
+rmSync(drawn, { recursive: true, force: true });
+mkdirSync(drawn);
+for (const [face, part] of [
+  ...worn.flatMap((face) => [
+    [face, "latin"],
+    [face, "latin-ext"],
+  ]),
+  ["noto-sans-hebrew", "hebrew"],
+  ["noto-sans-arabic", "arabic"],
+]) {
+  const packed = readFileSync(join(faces, face, `files/${face}-${part}-wght-normal.woff2`));
+  writeFileSync(join(drawn, `${face}-${part}.ttf`), await decompress(packed));
+  copyFileSync(join(faces, face, "LICENSE"), join(drawn, `${face}-license.txt`));
 }
 
 async function styles() {
@@ -62,7 +89,7 @@ for (const name of readdirSync(join(here, "src/guide")))
   copyFileSync(join(here, "src/guide", name), join(dist, `guide-${name}`));
 
 const icons =
-  "arrow-down arrow-up check chevron-down circle-help copy download ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 scale trash-2 undo-2 wrench x".split(
+  "arrow-down arrow-up check chevron-down circle-help copy download ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 rotate-cw scale search send trash-2 undo-2 wrench x".split(
     " ",
   );
 const symbols = icons.map((name) => {

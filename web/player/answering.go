@@ -54,7 +54,7 @@ func (p *player) take(c *gin.Context, j *journey, key string) {
 // other, and nothing is done.
 func (p *player) readForm(c *gin.Context, r *released) bool {
 	if c.PostForm(trap) != "" {
-		p.show(c, http.StatusOK, "problem", newProblem(r.program, "Thank you", "We have what you sent."))
+		p.show(c, http.StatusOK, "problem", newProblem(r, "Thank you", "We have what you sent."))
 		return false
 	}
 	return true

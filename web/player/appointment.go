@@ -303,7 +303,7 @@ func (p *player) booking(c *gin.Context) (store.Booking, *released, bool) {
 func (p *player) appointmentPage(c *gin.Context, b store.Booking, r *released) appointmentPage {
 	in, start := tongueOf(r.program), b.Start.In(p.Calendar.Zone(c.Request.Context(), b.Calendar))
 	return appointmentPage{
-		frame:  newFrame(r.program, r.looks, in.say("Your appointment:")),
+		frame:  newFrame(r, in.say("Your appointment:")),
 		Words:  in.dayAndTime(start),
 		Clocks: in.clocks(start.Location()),
 	}

@@ -35,15 +35,18 @@ func (p *player) opening(c *gin.Context) {
 	if before == nil {
 		p.see(c, release, r)
 	}
+	if s := r.program.Quiz.Settings; s != nil && s.Unlisted || release.Gate.Members || release.Gate.Invited {
+		c.Header("X-Robots-Tag", "noindex")
+	}
 	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
 		if before != nil {
-			page := p.openingPage(c.Request.Context(), r)
+			page := p.openingPage(c.Request.Context(), r, c.Param("slug"))
 			page.Resume = before.here()
-			page.Shared = sharedOf(r.program.Quiz, ui.Origin(c.Request, p.Public))
+			page.Shared = sharedOf(r, c.Param("slug"), ui.Origin(c.Request, p.Public))
 			p.show(c, http.StatusOK, "opening", page)
 			return
 		}
-		html, err := p.openingOf(c.Request.Context(), r)
+		html, err := p.openingOf(c.Request.Context(), r, c.Param("slug"))
 		if err != nil {
 			p.fail(c, err)
 			return
@@ -62,7 +65,7 @@ func (p *player) opening(c *gin.Context) {
 	first := j.path()[0] // filled in or not, it is the first that is shown
 	j.fillFrom(c.Request.URL.Query())
 	page := j.page(j.together(first), nil)
-	page.Shared = sharedOf(r.program.Quiz, ui.Origin(c.Request, p.Public))
+	page.Shared, page.Listed = sharedOf(r, c.Param("slug"), ui.Origin(c.Request, p.Public)), true
 	p.show(c, http.StatusOK, "question", page)
 }
 
@@ -111,13 +114,17 @@ func (p *player) start(c *gin.Context) {
 		return
 	}
 	if !p.limits.mayStart(c) {
-		p.tooMany(c, r.program)
+		p.tooMany(c, r)
 		return
 	}
 	p.knowDevice(c, r, release.QuizID)
 	visitor := p.visitorOf(c, r.program)
 	who.tell(visitor, anonymous(r.program))
+	clicks := setAside(r.program, visitor)
 	begun := store.Begin(number, release, slug, *visitor)
+	if clicks != nil {
+		p.clicks.Add(begun.ID, clicks)
+	}
 	if err := p.takeUp(c, who, begun.ID); err != nil {
 		p.fail(c, err)
 		return

@@ -12,8 +12,8 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
+	"omphalos/interchange/markdown"
 	"omphalos/store"
-	"omphalos/web/ui"
 )
 
 // A contactForm asks who the respondent is.
@@ -128,7 +128,7 @@ func (j *journey) consents() []store.Consent {
 			if f := contact.Fields[key]; f.Kind == quiz.Consent && in.Contact[key] != "" {
 				list = append(
 					list,
-					store.Consent{Field: key, Words: ui.Words(filler.Text(f.Label), longestConsent), Privacy: privacy},
+					store.Consent{Field: key, Words: markdown.Words(filler.Text(f.Label), longestConsent), Privacy: privacy},
 				)
 			}
 		}
@@ -139,7 +139,7 @@ func (j *journey) consents() []store.Consent {
 				list,
 				store.Consent{
 					Field:   j.program.Key(at),
-					Words:   ui.Words(filler.Text(q.Label), longestConsent),
+					Words:   markdown.Words(filler.Text(q.Label), longestConsent),
 					Privacy: privacy,
 				},
 			)
@@ -200,7 +200,10 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 		c.Redirect(http.StatusSeeOther, end+"?thanks=1")
 		return
 	}
-	if err := p.store.Responses.AddContact(c.Request.Context(), j.passage, j.typed, j.contacts(), j.consents()); err != nil {
+	w := passage.NewWalker(j.program)
+	j.settleClicks(w, true)
+	err := p.store.Responses.AddContact(c.Request.Context(), j.passage, j.typed, j.contacts(), j.consents(), store.FollowUps(j.program, w))
+	if err != nil {
 		status, sorry := sorryFor(c, err)
 		p.show(
 			c,

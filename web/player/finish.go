@@ -35,6 +35,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 		p.show(c, http.StatusOK, "result", p.resultPage(j, w, true))
 		return
 	}
+	result = j.settleClicks(w, !j.asksAfter())
 	response := store.Record(j.program, j.input(), result)
 	response.Address = j.redirect(result)
 	response.Contacts, response.Consents = append(response.Contacts, j.contacts()...), j.consents()
@@ -46,7 +47,10 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 				delete(j.typed, key)
 			}
 		}
+		j.reckoned = reckoned{}
+		w.Walk(j.input())
 	}
+	response.FollowUps = store.FollowUps(j.program, w)
 	if taken := p.book(j); taken >= 0 {
 		p.show(
 			c,

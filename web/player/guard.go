@@ -6,7 +6,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/program"
 	"omphalos/web/guard"
 )
 
@@ -31,14 +30,14 @@ func (l limits) mayFinish(c *gin.Context) bool { return l.finishes.Allow(guard.C
 const trap = "website"
 
 // tooMany answers somebody from whose address too many have begun.
-func (p *player) tooMany(c *gin.Context, program *program.Program) {
+func (p *player) tooMany(c *gin.Context, r *released) {
 	c.Header("Retry-After", "60")
 	p.show(
 		c,
 		http.StatusTooManyRequests,
 		"problem",
 		newProblem(
-			program,
+			r,
 			"One moment, please",
 			"Many people are beginning from where you are. Try again in a minute.",
 		),

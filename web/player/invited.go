@@ -54,7 +54,7 @@ func (p *player) admitted(c *gin.Context, r *released, of *store.Release) (guest
 	if of.Gate.Members {
 		member := p.member(c)
 		if member == nil {
-			page := newProblem(r.program, "For colleagues", "This quiz is for those who sign in here. Sign in, and it begins.")
+			page := newProblem(r, "For colleagues", "This quiz is for those who sign in here. Sign in, and it begins.")
 			page.Link, page.LinkWords = "/studio/sign-in?"+url.Values{"to": {c.Request.URL.RequestURI()}}.Encode(), tongueOf(r.program).say("Sign in")
 			p.show(c, http.StatusForbidden, "problem", page)
 		}
@@ -76,7 +76,7 @@ func (p *player) invitationOf(c *gin.Context, r *released, of *store.Release) (*
 		if !of.Gate.Invited {
 			return nil, true
 		}
-		p.show(c, http.StatusForbidden, "problem", newProblem(r.program, "For those who are invited",
+		p.show(c, http.StatusForbidden, "problem", newProblem(r, "For those who are invited",
 			"This quiz is for people on a list. Open it by the address that was sent to you."))
 		return nil, false
 	case err != nil:

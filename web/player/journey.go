@@ -37,7 +37,7 @@ type journey struct {
 }
 
 func (p *player) newJourney(ctx context.Context, begun *store.Passage, r *released) *journey {
-	j := &journey{ctx: ctx, released: r, passage: begun, typed: begun.Typed(), visitor: begun.Facts(), player: p}
+	j := &journey{ctx: ctx, released: r, passage: begun, typed: begun.Typed(), visitor: p.withClicks(begun), player: p}
 	if personal, waits := p.personal.Get(begun.ID); waits && !begun.Finished {
 		maps.Copy(j.typed, personal)
 	}

@@ -1,107 +1,204 @@
 package player
 
 import (
+	"cmp"
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"omphalos/core/finding"
+	"omphalos/core/look"
 	"omphalos/core/quiz"
 	"omphalos/web/assets"
+	"omphalos/web/ui"
 )
 
-// look sends the colours, the typeface and the background of a release as a style sheet. It never changes.
-func (p *player) look(c *gin.Context) {
-	id, err := strconv.ParseUint(c.Param("release"), 10, 32)
-	if err != nil {
-		c.AbortWithStatus(http.StatusNotFound)
-		return
-	}
-	r, err := p.released(c.Request.Context(), uint(id))
-	if err != nil {
-		c.AbortWithStatus(http.StatusNotFound)
-		return
-	}
-	c.Header("Cache-Control", "public, max-age=31536000, immutable")
-	c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(dress(r.program.Quiz.Look)))
+// A dress is the look of a quiz as its pages wear it: classes of the page for the forms, a
+// style sheet for colours, typefaces and pictures.
+type dress struct {
+	look.Dress
+	Classes string
+	css     string // what the look says, beside the styles that all pages have
+	version string // changes with the style sheet
 }
 
-// dress writes the style sheet of a look, "" where all stays as it is.
-func dress(l *quiz.Look) string {
-	if l == nil {
-		return ""
+// sheet is the whole style sheet of the pages: one, so that a slow line fetches once.
+func (d dress) sheet() []byte {
+	all, err := assets.Read("player.css")
+	if err != nil {
+		panic("player: " + err.Error()) // it ships with it
 	}
-	css := colours(l)
-	if face, known := faces[l.Typeface]; known {
-		for _, part := range []struct{ name, letters string }{{"latin", "U+0000-00FF,U+0131,U+0152-0153,U+02BB-02BC,U+02C6,U+02DA,U+02DC,U+2000-206F,U+20AC,U+2122"}, {"latin-ext", "U+0100-02BA,U+1E00-1E9F,U+1EF2-1EFF,U+20A0-20AB"}} {
+	return append(slices.Clip(all), d.css...)
+}
+
+// plain is the address of the style sheet of pages that are of no quiz.
+const plain = "/look/plain"
+
+// undressed is what pages of no quiz wear.
+var undressed = func() *released {
+	worn := dressOf(&quiz.Quiz{})
+	return &released{looks: plain + "?v=" + worn.version, dress: worn}
+}()
+
+// look sends the style sheet of a release. Its address changes with it.
+func (p *player) look(c *gin.Context) {
+	r := undressed
+	if name := c.Param("release"); name != "plain" {
+		id, err := strconv.ParseUint(name, 10, 32)
+		if err == nil {
+			r, err = p.released(c.Request.Context(), uint(id))
+		}
+		if err != nil {
+			c.AbortWithStatus(http.StatusNotFound)
+			return
+		}
+	}
+	c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	p.sendSheet(c, r)
+}
+
+// sendSheet sends a style sheet, compressed once where the browser takes that.
+func (p *player) sendSheet(c *gin.Context, r *released) {
+	if ui.Developing() {
+		c.Header("Cache-Control", "no-store")
+	}
+	assets.SendStyles(c.Writer, c.Request, r.dress.version, r.dress.sheet)
+}
+
+// dressOf returns how the pages of a quiz are dressed.
+func dressOf(q *quiz.Quiz) dress {
+	d := dress{Dress: look.Of(q.Look)}
+	d.css = schemes[d.Scheme] + colours(d.Dress) + d.faces() + background(q.Look) + focuses(q)
+	sum := sha256.Sum256([]byte(assets.Path("player.css") + d.css))
+	d.version = hex.EncodeToString(sum[:5])
+	d.Classes = strings.Join([]string{
+		"made-" + string(d.Made), "weight-" + string(d.Weight), "corners-" + string(d.Corners), "density-" + string(d.Density),
+		"width-" + string(d.Width), "align-" + string(d.Align), "answers-" + string(d.Answers), "buttons-" + string(d.Buttons),
+		"ornament-" + string(d.Ornament),
+	}, " ")
+	if q.Look != nil && q.Look.Background != nil {
+		d.Classes += " over-picture"
+	}
+	return d
+}
+
+// schemes are what a style sheet says about light and dark.
+var schemes = map[quiz.Scheme]string{
+	quiz.AsDevice:  ":root{color-scheme:light dark}",
+	quiz.LightOnly: ":root{color-scheme:light}",
+	quiz.DarkOnly:  ":root{color-scheme:dark}",
+}
+
+// tokens are the names of styles for the roles of a palette.
+var tokens = map[string][]string{
+	"soft":      {"ink-2", "ink-3"},
+	"line":      {"line", "line-2"},
+	"accent":    {"action"},
+	"on-accent": {"on-action"},
+	"wrong":     {"unfit"},
+	"right":     {"fit"},
+}
+
+// colours writes the colours of a look, "#rrggbb" all, as tokens for light, dark or both.
+func colours(d look.Dress) string {
+	css := ":root{"
+	dark := d.Dark.Roles()
+	for i, role := range d.Light.Roles() {
+		names := tokens[role.Name]
+		if names == nil {
+			names = []string{role.Name}
+		}
+		for _, name := range names {
+			switch d.Scheme {
+			case quiz.LightOnly:
+				css += fmt.Sprintf("--color-%s:%s;", name, role.Colour)
+			case quiz.DarkOnly:
+				css += fmt.Sprintf("--color-%s:%s;", name, dark[i].Colour)
+			default:
+				css += fmt.Sprintf("--color-%s:light-dark(%s,%s);", name, role.Colour, dark[i].Colour)
+			}
+		}
+	}
+	return css + "}" + moreContrast
+}
+
+// moreContrast has words and lines stand out for those who want that.
+const moreContrast = "@media (prefers-contrast:more){:root{" +
+	"--color-ink-2:var(--color-ink);--color-ink-3:var(--color-ink);--color-line:var(--color-ink);" +
+	"--color-line-2:var(--color-ink);--color-edge:var(--color-ink)}}"
+
+// A face is a typeface as it ships: the files it is in, and what is taken where it has not
+// come yet.
+type face struct{ file, instead string }
+
+var faces = map[quiz.Typeface]face{
+	quiz.Commissioner: {"commissioner", "system-ui,sans-serif"},
+	quiz.Literata:     {"literata", "Georgia,serif"},
+	quiz.Atkinson:     {"atkinson-hyperlegible-next", "system-ui,sans-serif"},
+	quiz.Fraunces:     {"fraunces", "Georgia,serif"},
+	quiz.Bricolage:    {"bricolage-grotesque", "system-ui,sans-serif"},
+	quiz.Shantell:     {"shantell-sans", "system-ui,sans-serif"},
+}
+
+// letters are the characters that each file of a typeface has, as CSS writes them.
+var letters = []struct{ part, ranges string }{
+	{"latin", "U+0000-00FF,U+0131,U+0152-0153,U+02BB-02BC,U+02C6,U+02DA,U+02DC,U+2000-206F,U+20AC,U+2122"},
+	{"latin-ext", "U+0100-02BA,U+1E00-1E9F,U+1EF2-1EFF,U+20A0-20AB"},
+}
+
+// faces writes the typefaces of texts and headings. None is fetched ahead of the picture that
+// people wait for, and words are never moved by one that comes late: it is worn from the next
+// page on.
+func (d dress) faces() string {
+	css := ""
+	for _, name := range slices.Compact([]quiz.Typeface{d.Typeface, d.Headings}) {
+		file := faces[name].file
+		for _, l := range letters {
 			css += fmt.Sprintf(
-				`@font-face{font-family:"Chosen";src:url(%q) format("woff2");font-weight:100 900;font-display:optional;unicode-range:%s}`,
-				assets.Path(face.file+"-"+part.name+".woff2"),
-				part.letters,
+				`@font-face{font-family:%q;src:url(%q) format("woff2");font-weight:100 900;font-display:optional;unicode-range:%s}`,
+				string(name), assets.Path(file+"-"+l.part+".woff2"), l.ranges,
 			)
 		}
-		css += `body{font-family:"Chosen",` + face.instead + `}`
 	}
-	if l.Background != nil {
-		source := strings.NewReplacer(`"`, "%22", `\`, "%5C", "\n", "", "\r", "").Replace(l.Background.Source)
-		css += `html{background:var(--color-paper) url("` + source + `") center/cover fixed}`
+	family := func(name quiz.Typeface) string { return fmt.Sprintf("%q,%s", string(name), faces[name].instead) }
+	return css + ":root{--font-text:" + family(d.Typeface) + ";--font-head:" + family(d.Headings) + "}"
+}
+
+// background writes the picture behind the pages.
+func background(l *quiz.Look) string {
+	if l == nil || l.Background == nil {
+		return ""
+	}
+	source := strings.NewReplacer(`"`, "%22", `\`, "%5C", "\n", "", "\r", "").Replace(l.Background.Source)
+	at := "center"
+	if f := l.Background.Focus; f != nil {
+		at = fmt.Sprintf("%d%% %d%%", f.X, f.Y)
+	}
+	return `html{background:var(--color-paper) url("` + source + `") ` + at + `/cover fixed}`
+}
+
+// focuses writes, for each point on which a picture of the quiz is to be seen, where its crop
+// lies. Pages name them by class, since they may hold no styles.
+func focuses(q *quiz.Quiz) string {
+	points := map[quiz.Focus]bool{}
+	for _, p := range q.Pictures() {
+		if p.Focus != nil {
+			points[*p.Focus] = true
+		}
+	}
+	css := ""
+	for _, f := range slices.SortedFunc(maps.Keys(points), func(a, b quiz.Focus) int {
+		return cmp.Or(cmp.Compare(a.X, b.X), cmp.Compare(a.Y, b.Y))
+	}) {
+		css += fmt.Sprintf(".%s{object-position:%d%% %d%%}", focusClass(f), f.X, f.Y)
 	}
 	return css
 }
 
-// faces are the typefaces beside the application's own.
-var faces = map[quiz.Typeface]struct{ file, instead string }{
-	quiz.Literata: {"literata", "Georgia,serif"},
-	quiz.Atkinson: {"atkinson-hyperlegible-next", "system-ui,sans-serif"},
-}
-
-// colours writes the colours of a look; those that are not given stay as they are.
-// A release holds nothing but "#rrggbb".
-func colours(l *quiz.Look) string {
-	css := ""
-	set := func(name, value string) {
-		if value != "" {
-			css += fmt.Sprintf("--color-%s:%s;", name, value)
-		}
-	}
-	set("ink", l.Ink)
-	if l.Ink != "" && l.Paper != "" {
-		set("ink-2", softer(l.Ink, l.Paper, 0.88))
-		set("ink-3", softer(l.Ink, l.Paper, 0.78))
-		set("line", "color-mix(in srgb,"+l.Ink+" 24%,"+l.Paper+")")
-	}
-	set("paper", l.Paper)
-	set("sheet", l.Paper)
-	if l.Accent != "" {
-		set("action", l.Accent)
-		on := "#ffffff"
-		if finding.Contrast(l.Accent, "#000000") > finding.Contrast(l.Accent, on) {
-			on = "#000000"
-		}
-		set("on-action", on)
-	}
-	if css == "" {
-		return ""
-	}
-	return ":root{" + css + "}"
-}
-
-// softer mixes a part of an ink with the paper, as far as it can still be read: a
-// contrast of 4.5 to 1 (WCAG 2.2, 1.4.3).
-func softer(ink, paper string, part float64) string {
-	var a, b [3]int
-	if _, err := fmt.Sscanf(ink+paper, "#%02x%02x%02x#%02x%02x%02x", &a[0], &a[1], &a[2], &b[0], &b[1], &b[2]); err != nil {
-		return ink
-	}
-	mixed := "#"
-	for i := range a {
-		mixed += fmt.Sprintf("%02x", int(part*float64(a[i])+(1-part)*float64(b[i])))
-	}
-	if finding.Contrast(mixed, paper) < 4.5 {
-		return ink
-	}
-	return mixed
-}
+func focusClass(f quiz.Focus) string { return fmt.Sprintf("focus-%d-%d", f.X, f.Y) }

@@ -20,12 +20,13 @@ type frame struct {
 	Owner    string
 	Logo     *quiz.Picture
 	Words    words
-	Look     string // address of its colours, "" where they are ours
-	Typeface bool   // it has a typeface of its own
+	Look     string // address of its style sheet
+	Dress    dress
 	Frames   string // origins of pages that may show this one, with blanks between
 	Trap     string // name of a field that nobody sees
 	Handed   *handedPart
 	Shared   *shared // of pages that a link leads to, nil of others
+	Listed   bool    // search engines may list it
 }
 
 type words struct{ Next, Back, Start string }
@@ -56,26 +57,29 @@ func tongueOf(p *program.Program) tongue {
 
 // frame returns the frame of a page of the passage that is about a place of the quiz.
 func (j *journey) frame(title string, about quiz.Pointer) frame {
-	f := newFrame(j.program, j.looks, title)
+	f := newFrame(j.released, title)
 	if j.handed != nil {
 		f.Handed = j.handedOver(about)
 	}
 	return f
 }
 
-func newFrame(p *program.Program, looks, title string) frame {
-	in := tongueOf(p)
-	f := frame{Title: title, Language: "en", Trap: trap, Words: words{in.say("Next"), in.say("Back"), in.say("Start")}}
-	if p == nil {
+// newFrame returns the frame of a page of a quiz, nil for a page of none.
+func newFrame(r *released, title string) frame {
+	if r == nil {
+		r = undressed
+	}
+	in := tongueOf(r.program)
+	f := frame{
+		Title: title, Language: "en", Trap: trap, Look: r.looks, Dress: r.dress,
+		Words: words{in.say("Next"), in.say("Back"), in.say("Start")},
+	}
+	if r.program == nil {
 		return f
 	}
-	q := p.Quiz
+	q := r.program.Quiz
 	if q.Look != nil {
 		f.Owner, f.Logo = q.Look.Owner, q.Look.Logo
-		_, f.Typeface = faces[q.Look.Typeface]
-		if dress(q.Look) != "" {
-			f.Look = looks
-		}
 	}
 	if s := q.Settings; s != nil {
 		f.Language = cmp.Or(s.Language, f.Language)
@@ -92,7 +96,9 @@ type openingPage struct {
 	frame
 	Opening *quiz.Opening
 	Picture *shownPicture
-	Resume  string // address of where this device's passage has come to
+	Layout  quiz.Layout
+	Ahead   []string // pictures of the first page
+	Resume  string   // address of where this device's passage has come to
 }
 
 type problemPage struct {
@@ -101,10 +107,13 @@ type problemPage struct {
 	Link, LinkWords string // where one can go instead, "" for nowhere
 }
 
-func newProblem(p *program.Program, heading, text string) problemPage {
-	in := tongueOf(p)
+func newProblem(r *released, heading, text string) problemPage {
+	in := tongue("")
+	if r != nil {
+		in = tongueOf(r.program)
+	}
 	heading = in.say(heading)
-	return problemPage{frame: newFrame(p, "", heading), Heading: heading, Text: in.say(text)}
+	return problemPage{frame: newFrame(r, heading), Heading: heading, Text: in.say(text)}
 }
 
 // A questionPage asks the questions of one page: one, those of a section, or all.
@@ -114,17 +123,23 @@ type questionPage struct {
 	Action   string
 	Number   string // of a passage that is not on disk yet
 	Wrong    string
-	Grows    bool // answers may bring up questions on this page
-	Taps     bool // a tap on an answer goes on
-	Back     bool // there is something to go back to
+	Wrongs   []wrongPlace // what of it is wrong, on a page of several questions
+	Grows    bool         // answers may bring up questions on this page
+	Taps     bool         // a tap on an answer goes on
+	Back     bool         // there is something to go back to
 	Sections []sectionView
 	Progress progress
+	Ahead    []string // pictures of the page that comes next, as far as one can tell
 }
+
+// A wrongPlace is a question whose answer can't be taken yet.
+type wrongPlace struct{ Key, Label, Wrong string }
 
 // A sectionView is the questions of a section that are on a page, with its words
 // where the first of them begins it.
 type sectionView struct {
 	Heading, Text string
+	Picture       *shownPicture
 	Questions     []questionView
 }
 
@@ -185,6 +200,22 @@ const longList = 13
 // Searched tells whether the answers are so many that one looks for words among them.
 func (v questionView) Searched() bool {
 	return v.Question.Kind == quiz.Dropdown && len(v.Answers) >= longList
+}
+
+// Laid is how the answers stand to each other, as styles name it; "" for rows.
+func (q questionView) Laid() quiz.AnswerLayout {
+	switch {
+	case q.Question.Layout == quiz.InRows || q.Question.Layout == quiz.AsSlider:
+		return ""
+	case q.Question.Layout == "" && q.Question.Kind == quiz.Pictures:
+		return quiz.TwoAcross
+	}
+	return q.Question.Layout
+}
+
+// Slides tells whether a rating is drawn along, where scripts run.
+func (q questionView) Slides() bool {
+	return q.Question.Layout == quiz.AsSlider && q.Question.Kind == quiz.Rating
 }
 
 // An inputRange is what an input field is told about what may be typed.
@@ -249,7 +280,8 @@ func picksOf(q *quiz.Question, in tongue) string {
 
 type answerView struct {
 	Key, Label string
-	Picture    *quiz.Picture
+	Note       string // a line below the label
+	Picture    *shownPicture
 	Number     int
 	Chosen     bool
 	WriteIn    bool
@@ -287,6 +319,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 	} else {
 		page.Heading = q.Title
 	}
+	page.Ahead = picturesAhead(j.program, asked[len(asked)-1]+1)
 	path, inside := j.path(), ""
 	for _, at := range asked {
 		question := j.program.Question(at)
@@ -296,6 +329,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 			if i := slices.Index(path, at); i < 1 || j.program.Question(path[i-1]).Section != inside {
 				section.Heading = filler.Text(q.Sections[inside].Heading)
 				section.Text = filler.Text(q.Sections[inside].Text)
+				section.Picture = j.player.sizes.of(j.ctx, q.Sections[inside].Picture)
 			}
 			page.Sections = append(page.Sections, section)
 		}
@@ -307,8 +341,34 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 	}
 	if len(wrongs) > 0 && len(asked) > 1 {
 		page.Wrong = page.Say("Some of this can't be taken yet: see below.")
+		for _, at := range asked {
+			if wrongs[at] != "" {
+				page.Wrongs = append(page.Wrongs, wrongPlace{j.program.Key(at), filler.Text(j.program.Question(at).Label), wrongs[at]})
+			}
+		}
 	}
 	return page
+}
+
+// mostAhead is how many pictures are fetched before anybody sees them.
+const mostAhead = 8
+
+// picturesAhead are the addresses of the pictures of the next question from a place on.
+func picturesAhead(p *program.Program, from int) (list []string) {
+	if from >= len(p.Questions) {
+		return nil
+	}
+	q := p.Question(from)
+	add := func(picture *quiz.Picture) {
+		if picture != nil && !picture.Elsewhere() && len(list) < mostAhead {
+			list = append(list, picture.Source)
+		}
+	}
+	add(q.Picture)
+	for _, k := range p.AnswerKeys(from) {
+		add(q.Answers[k].Picture)
+	}
+	return list
 }
 
 func (j *journey) filler() *passage.Filler {
@@ -345,7 +405,7 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 		a := q.Answers[k]
 		view.Answers = append(
 			view.Answers,
-			answerView{k, filler.Text(a.Label), a.Picture, i + 1, slices.Contains(typed.Values, k), a.WriteIn},
+			answerView{k, filler.Text(a.Label), filler.Text(a.Note), j.player.sizes.of(j.ctx, a.Picture), i + 1, slices.Contains(typed.Values, k), a.WriteIn},
 		)
 	}
 	for _, k := range j.program.RowKeys(at) {

@@ -20,12 +20,6 @@ type sizes struct {
 	known *expirable.LRU[string, [2]int]
 }
 
-// The drawings that ship with the application are all of one size.
-const (
-	drawingWidth  = 320
-	drawingHeight = 200
-)
-
 // A shownPicture is a picture with its size, 0 where that is not known.
 type shownPicture struct {
 	*quiz.Picture
@@ -36,8 +30,9 @@ func (s sizes) of(ctx context.Context, p *quiz.Picture) *shownPicture {
 	if p == nil {
 		return nil
 	}
-	if strings.HasPrefix(p.Source, assets.Prefix+"drawing-") {
-		return &shownPicture{p, drawingWidth, drawingHeight}
+	if drawing, shipped := strings.CutPrefix(p.Source, assets.Prefix); shipped {
+		width, height := assets.Size(drawing)
+		return &shownPicture{p, width, height}
 	}
 	name, ours := strings.CutPrefix(p.Source, "/pictures/")
 	if !ours {
@@ -51,6 +46,14 @@ func (s sizes) of(ctx context.Context, p *quiz.Picture) *shownPicture {
 		}
 	}
 	return &shownPicture{p, size[0], size[1]}
+}
+
+// Focus is the class of the point that no crop cuts off, "" for the middle.
+func (p *shownPicture) Focus() string {
+	if p.Picture.Focus == nil {
+		return ""
+	}
+	return focusClass(*p.Picture.Focus)
 }
 
 // Size is the size as attributes of an image.

@@ -47,13 +47,17 @@ type player struct {
 	releases *lru.Cache[uint, *released]
 	drafts   *lru.Cache[string, *released]
 	personal *store.Memory[map[string]program.Typed]
+	clicks   *store.Memory[map[string]string]
 	sizes    sizes
+	cards    cards
+	gotten   *expirable.LRU[uint, map[string]int] // responses by outcome, by quiz
 	limits   limits
 }
 
 // What says who somebody is waits in memory for a day at most, in so many bytes.
 const (
 	personalBytes      = 32 << 20
+	clickBytes         = 8 << 20 // what names clicks waits as long
 	personalTime       = 24 * time.Hour
 	rememberedSizes    = 4096 // of pictures
 	rememberedReleases = 128  // compiled
@@ -72,8 +76,11 @@ func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 		store:    s,
 		views:    ui.Load(templates),
 		limits:   limits{guard.NewRate(with.Limits.Starts), guard.NewRate(with.Limits.Finishes)},
+		cards:    newCards(),
+		gotten:   expirable.NewLRU[uint, map[string]int](rememberedReleases, nil, gottenTime),
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: store.NewMemory(personalBytes, personalTime, sizeOf),
+		clicks:   store.NewMemory(clickBytes, personalTime, sizeOfClicks),
 	}
 	if p.Calendar == nil {
 		p.Calendar = store.Diary{Store: s}
@@ -81,7 +88,7 @@ func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 	tell := func(c *gin.Context, status int, heading, text string) {
 		p.show(c, status, "problem", newProblem(p.asked(c), heading, text))
 	}
-	ui.Serve(r, slices.Concat(p.ways(), p.rehearsals(), p.handedRoutes(), p.appointments()), tell)
+	ui.Serve(r, slices.Concat(p.ways(), p.rehearsals(), p.handedRoutes(), p.appointments(), p.letters(), p.showings(), p.passing()), tell)
 	return tell
 }
 
@@ -137,7 +144,7 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 			http.StatusGone,
 			"problem",
 			newProblem(
-				r.program,
+				r,
 				"This quiz is over",
 				"It has been taken down while you were answering. Nothing that you answered is kept.",
 			),
@@ -150,7 +157,7 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 			http.StatusForbidden,
 			"problem",
 			newProblem(
-				r.program,
+				r,
 				"This is somebody's own way",
 				"What was answered here is shown only on the device that it was begun on. You can begin on your own.",
 			),

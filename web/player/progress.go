@@ -14,6 +14,7 @@ type progress struct {
 	Knots      []knot
 	Line       float64 // length of what is done
 	Tongue     tongue
+	Form       quiz.Progress // "" for none
 }
 
 // Words say it to those who don't see the line.
@@ -78,7 +79,7 @@ func (j *journey) progress(at int) progress {
 		share *= (float64(done) + 1 + more) / (float64(done) + 2 + more)
 		more++
 	}
-	return newProgress(j.tongue(), done, more, share)
+	return j.shaped(newProgress(j.tongue(), done, more, share))
 }
 
 // asksContact tells whether contact is a step on the way to the result.
@@ -93,5 +94,11 @@ func (j *journey) atContact() progress {
 		return progress{}
 	}
 	done := len(j.path())
-	return newProgress(j.tongue(), done, 0, float64(done)/float64(done+1))
+	return j.shaped(newProgress(j.tongue(), done, 0, float64(done)/float64(done+1)))
+}
+
+// shaped is a progress as the look shows it.
+func (j *journey) shaped(p progress) progress {
+	p.Form = j.dress.Progress
+	return p
 }

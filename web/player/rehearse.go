@@ -107,8 +107,8 @@ func (p *player) walkOf(ctx context.Context, id string) (*journey, error) {
 	if err != nil {
 		return nil, err
 	}
-	looks := RehearsalPrefix + walk.ID + "/" + looksPlace
-	one := &released{looks: looks, program: r.program, odds: r.odds, remaining: r.remaining}
+	looks := RehearsalPrefix + walk.ID + "/" + looksPlace + "?v=" + r.dress.version
+	one := &released{looks: looks, dress: r.dress, program: r.program, odds: r.odds, remaining: r.remaining}
 	j := &journey{ctx: ctx, released: one, typed: walk.Typed(), visitor: walk.Facts(), player: p, rehearsal: walk, handed: hand}
 	j.passage = &store.Passage{ID: walk.ID, QuizID: walk.QuizID, Started: walk.Updated, Updated: walk.Updated}
 	at := j.walk()
@@ -166,13 +166,14 @@ func (p *player) walk(c *gin.Context, j *journey) {
 	switch key := c.Param("question"); key {
 	case looksPlace:
 		c.Header("Cache-Control", "no-store")
-		c.Data(http.StatusOK, "text/css; charset=utf-8", []byte(dress(j.program.Quiz.Look)))
+		p.sendSheet(c, j.released)
 	case openingPlace:
 		if j.program.Quiz.Opening == nil {
 			c.Redirect(http.StatusSeeOther, j.here())
 			return
 		}
-		page := p.openingPage(c.Request.Context(), j.released)
+		page := p.openingPage(c.Request.Context(), j.released, "")
+		page.Shared, page.Listed = nil, false
 		page.frame = j.frame(page.Title, "/opening")
 		p.show(c, http.StatusOK, "opening", page)
 	case awayPlace:

@@ -1,9 +1,9 @@
 package player
 
 import (
+	"cmp"
 	"context"
 	"fmt"
-	"strings"
 	"sync"
 	"time"
 
@@ -11,13 +11,13 @@ import (
 
 	"omphalos/core/odds"
 	"omphalos/core/program"
-	"omphalos/core/quiz"
 	"omphalos/web/ui"
 )
 
 // A released quiz is what is worked out once for each release.
 type released struct {
-	looks     string // address of its colours
+	looks     string // address of its style sheet
+	dress     dress
 	program   *program.Program
 	odds      func() *odds.Odds         // nil where they take too long
 	remaining func() map[string]float64 // expected number of questions after each
@@ -61,7 +61,8 @@ func compiled(program *program.Program, looks string) *released {
 		}
 		return o
 	})
-	return &released{looks: looks, program: program, odds: told, remaining: sync.OnceValue(func() map[string]float64 {
+	worn := dressOf(program.Quiz)
+	return &released{looks: looks + "?v=" + worn.version, dress: worn, program: program, odds: told, remaining: sync.OnceValue(func() map[string]float64 {
 		if told() == nil {
 			return nil
 		}
@@ -79,13 +80,15 @@ const (
 // progressSample is enough passages to tell how many questions are still to come.
 const progressSample = 2048
 
-func (p *player) openingPage(ctx context.Context, r *released) openingPage {
+func (p *player) openingPage(ctx context.Context, r *released, slug string) openingPage {
 	o := r.program.Quiz.Opening
-	page := openingPage{frame: newFrame(r.program, r.looks, o.Heading), Opening: o, Picture: p.sizes.of(ctx, o.Picture)}
+	page := openingPage{frame: newFrame(r, o.Heading), Opening: o, Picture: p.sizes.of(ctx, o.Picture)}
+	page.Ahead = picturesAhead(r.program, 0)
+	page.Layout = cmp.Or(o.Layout, r.dress.Layout)
 	if page.Title == "" {
 		page.Title = r.program.Quiz.Title
 	}
-	page.Shared = sharedOf(r.program.Quiz, home)
+	page.Shared, page.Listed = sharedOf(r, slug, home), true
 	return page
 }
 
@@ -93,25 +96,19 @@ func (p *player) openingPage(ctx context.Context, r *released) openingPage {
 // address of a picture.
 type shared struct{ Title, Text, Picture string }
 
-func sharedOf(q *quiz.Quiz, home string) *shared {
-	as := q.AsShared()
-	s := &shared{Title: as.Title, Text: ui.Told(as.Text)}
-	if as.Picture != nil {
-		s.Picture = as.Picture.Source
-		if strings.HasPrefix(s.Picture, "/") {
-			s.Picture = home + s.Picture
-		}
-	}
-	return s
+// sharedOf is what the opening shows where it is shared: a card that is drawn here.
+func sharedOf(r *released, slug, home string) *shared {
+	as := r.program.Quiz.AsShared()
+	return &shared{Title: as.Title, Text: ui.Told(as.Text), Picture: home + cardOf(r, slug, openingCard)}
 }
 
 // home stands in a page that is rendered once for the address under which it is asked for.
 const home = "https://home.invalid"
 
 // openingOf returns the page of the opening, rendered once.
-func (p *player) openingOf(ctx context.Context, r *released) ([]byte, error) {
+func (p *player) openingOf(ctx context.Context, r *released, slug string) ([]byte, error) {
 	r.begin.Do(func() {
-		r.html, r.failed = p.views.Part("opening", "layout", p.openingPage(context.WithoutCancel(ctx), r))
+		r.html, r.failed = p.views.Part("opening", "layout", p.openingPage(context.WithoutCancel(ctx), r, slug))
 	})
 	return r.html, r.failed
 }

@@ -157,7 +157,7 @@ func (p *player) showRepeated(c *gin.Context, r *released, rule *quiz.Repeats, f
 	case rule.Most > 1:
 		text = in.say("This quiz may be taken %d times. What you answered before stands; nothing of this time is kept.", rule.Most)
 	}
-	page := newProblem(r.program, "You have taken this quiz", text)
+	page := newProblem(r, "You have taken this quiz", text)
 	if last != "" {
 		page.Link, page.LinkWords = "/p/"+last+"/end", in.say("See your result")
 	}

@@ -17,8 +17,11 @@ type resultPage struct {
 	Headline string
 	Text     string
 	Picture  *shownPicture
+	Layout   quiz.Layout
 	Blocks   []blockView
-	Score    *score
+	Scores   *scores
+	Share    string // how many of all got it, "" where that is not told
+	Ways     resultWays
 	Why      []string
 	Parted   bool
 	Redirect string // filled-in address, for a delayed redirect
@@ -50,13 +53,6 @@ type blockView struct {
 // Say says a sentence of ours in the page's language.
 func (b blockView) Say(english string, parts ...any) string { return b.Tongue.say(english, parts...) }
 
-// A score is drawn as a strip from the lowest to the highest.
-type score struct {
-	Name, Text string
-	X          float64 // of 326
-	Of         string  // the highest
-}
-
 // resultPage builds the page of a walked passage's outcome.
 func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPage {
 	in := j.input()
@@ -70,6 +66,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
 		Parted: parted, After: passage.LandingOf(j.program, r).After, Here: j.end(), Framed: j.passage.Framed,
 	}
+	page.Layout = cmp.Or(o.Layout, j.dress.Layout)
 	if s := j.program.Quiz.Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
 		page.Reviews = reviewViews(passage.Reviews(j.program, in, r), filler, j)
 		if right, all := passage.Right(j.program, in, r); all > 0 {
@@ -85,8 +82,10 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			page.Why = append(page.Why, j.tongue().apart(sentence))
 		}
 	}
-	if o.ShowScore != "" {
-		page.Score = j.score(o.ShowScore, r)
+	page.Scores = j.scores(o, r)
+	if !parted {
+		key := passage.OutcomeKey(j.program, r)
+		page.Ways, page.Share = j.ways(key), p.shareOf(j, key)
 	}
 	l := passage.LandingOf(j.program, r)
 	first := true
@@ -143,17 +142,4 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 type productView struct {
 	store.Product
 	Shown *shownPicture
-}
-
-func (j *journey) score(scale string, r *passage.Result) *score {
-	i := slices.Index(j.program.ScaleKeys(), scale)
-	s := &score{Name: j.program.Quiz.Scales[scale].Name, Text: j.tongue().figures(j.program.ScoreText(i, r.Scores[i])), X: -1}
-	o := j.odds()
-	if o == nil || !o.ExactScale(scale) || len(o.Scores[scale].Points) < 2 {
-		return s
-	}
-	low, high := o.Scores[scale].Lowest(), o.Scores[scale].Highest()
-	s.Of = j.tongue().figures(high.Words())
-	s.X = 8 + 310*(r.Scores[i]-low).Float64()/(high-low).Float64()
-	return s
 }

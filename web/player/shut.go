@@ -93,5 +93,5 @@ func (p *player) showShut(c *gin.Context, r *released, state gate.State, g gate.
 		status = http.StatusServiceUnavailable
 		c.Header("Retry-After", "3600")
 	}
-	p.show(c, status, "problem", newProblem(r.program, words[0], text))
+	p.show(c, status, "problem", newProblem(r, words[0], text))
 }

@@ -17,6 +17,7 @@ import (
 	numbers "golang.org/x/text/number"
 
 	"omphalos/core/program"
+	"omphalos/core/quiz"
 	"omphalos/core/saying"
 )
 
@@ -115,17 +116,14 @@ func (t tongue) voice() *saying.Voice {
 }
 
 // Direction is that in which the language is written: "rtl", or "" for from left to right.
-func (t tongue) direction() string {
-	tag, err := language.Parse(string(t))
-	if err != nil {
-		return ""
+func (t tongue) direction() string { return quiz.Direction(string(t)) }
+
+// Voice says our words in a quiz's language.
+func Voice(q *quiz.Quiz) *saying.Voice {
+	if q.Settings == nil {
+		return tongue("").voice()
 	}
-	script, _ := tag.Script()
-	switch script.String() {
-	case "Arab", "Hebr", "Thaa", "Syrc", "Nkoo", "Adlm":
-		return "rtl"
-	}
-	return ""
+	return tongue(q.Settings.Language).voice()
 }
 
 // scripted are the sentences that the script of the pages says.

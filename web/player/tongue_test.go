@@ -14,19 +14,20 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
+	"omphalos/outbox"
 )
 
 // Every sentence that the pages say is in every language, with the same parts in the same
 // order, and none is there that nothing says.
 func TestEveryLanguageSaysEverything(t *testing.T) {
 	said := map[string]bool{}
-	for _, sentence := range slices.Concat(program.Sentences(), passage.Sayings(), quiz.Clauses(), scripted) {
+	for _, sentence := range slices.Concat(program.Sentences(), passage.Sayings(), quiz.Clauses(), outbox.Sayings(), scripted) {
 		said[sentence] = true
 	}
 	literal := `"((?:[^"\\\\]|\\\\.)+)"`
 	for pattern, form := range map[string]string{
 		"*.html": `Say ` + literal,
-		"*.go":   `(?:say|Say|words, parts =|words =)\(? ?` + literal + `|newProblem\(r\.program, ` + literal + `(?:,\s*` + literal + `)?|gate\.[A-Z][a-z]+: +\{` + literal + `, ` + literal + `\}|text :?= ` + literal,
+		"*.go":   `(?:say|Say|words, parts =|words =)\(? ?` + literal + `|newProblem\(r, ` + literal + `(?:,\s*` + literal + `)?|gate\.[A-Z][a-z]+: +\{` + literal + `, ` + literal + `\}|text :?= ` + literal,
 	} {
 		files, err := filepath.Glob(pattern)
 		require.NoError(t, err)

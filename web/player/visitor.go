@@ -33,13 +33,7 @@ func (p *player) visitorOf(c *gin.Context, of *program.Program) *program.Visitor
 	if u, err := url.Parse(c.Request.Referer()); err == nil && len(u.Hostname()) <= longestReferrer {
 		v.Referrer = u.Hostname()
 	}
-	zone := time.UTC
-	if s := of.Quiz.Settings; s != nil && s.TimeZone != "" {
-		if z, err := time.LoadLocation(s.TimeZone); err == nil {
-			zone = z
-		}
-	}
-	v.Come(time.Now().In(zone))
+	v.Come(time.Now().In(of.Quiz.Zone()))
 	if s := of.Quiz.Settings; s != nil && s.Anonymous {
 		return &program.Visitor{Country: v.Country, Device: v.Device}
 	}

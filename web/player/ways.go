@@ -25,7 +25,7 @@ func (p *player) ways() []ui.Route {
 
 // asked returns the quiz at the address that was asked for, where it is known, so that
 // what is wrong is told in its colours.
-func (p *player) asked(c *gin.Context) *program.Program {
+func (p *player) asked(c *gin.Context) *released {
 	_, rest, found := strings.Cut(c.Request.URL.Path, "/q/")
 	slug, _, _ := strings.Cut(rest, "/")
 	if !found {
@@ -39,7 +39,7 @@ func (p *player) asked(c *gin.Context) *program.Program {
 	if err != nil {
 		return nil
 	}
-	return r.program
+	return r
 }
 
 // sizeOf returns how many bytes what was typed takes, or so.

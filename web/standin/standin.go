@@ -4,9 +4,9 @@ package standin
 
 import (
 	"embed"
-	"log/slog"
 	"net/http"
 	"slices"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -16,16 +16,32 @@ import (
 //go:embed *.html
 var templates embed.FS
 
-type standin struct {
-	views *ui.Views
-	home  string // address of the application
+// Services are the stand-ins of an application. What arrives at them is kept until they end.
+type Services struct {
+	Mail  *Mailbox
+	Desks map[string]*Desk // by name: calls, ads, list
+
+	views  *ui.Views
+	home   string // address of the application
+	client *http.Client
 }
 
-// Mount serves the stand-ins of the application at an address.
-func Mount(r gin.IRouter, home string) {
-	s := &standin{ui.Load(templates), home}
+// New returns the stand-ins of the application at an address.
+func New(home string) *Services {
+	return &Services{Mail: newMailbox(), Desks: newDesks(), views: ui.Load(templates), home: home, client: &http.Client{Timeout: 10 * time.Second}}
+}
+
+// Mount serves the pages of the stand-ins.
+func (s *Services) Mount(r gin.IRouter) {
 	r.GET("/booking", s.booking)
 	r.GET("/host", s.host)
+	r.GET("/mailbox", s.mailbox)
+	r.POST("/mailbox", s.mailboxSet)
+	r.GET("/mailbox/:letter", s.letterBody)
+	r.POST("/mailbox/:letter/leave", s.leave)
+	r.GET("/desk/:desk", s.desk)
+	r.POST("/desk/:desk", s.deskTake)
+	r.POST("/desk/:desk/set", s.deskSet)
 }
 
 type bookingPage struct {
@@ -36,7 +52,7 @@ type parameter struct{ Name, Value string }
 
 // booking is the page of a booking service: it shows what was handed over in
 // its address, as such a service would fill it into its form.
-func (s *standin) booking(c *gin.Context) {
+func (s *Services) booking(c *gin.Context) {
 	var page bookingPage
 	for name, values := range c.Request.URL.Query() {
 		for _, v := range values {
@@ -49,9 +65,7 @@ func (s *standin) booking(c *gin.Context) {
 		}
 		return 1
 	})
-	if err := s.views.Page(c.Writer, http.StatusOK, "booking", page); err != nil {
-		slog.Error("showing the booking stand-in", "error", err)
-	}
+	s.show(c, "booking", page)
 }
 
 // A hostPage is a page of somebody's that shows a quiz.
@@ -64,7 +78,7 @@ type hostPage struct {
 
 // host is a page of another site as far as a quiz is concerned: it shows the quiz in the
 // way that its address says, with the script that such a site would load.
-func (s *standin) host(c *gin.Context) {
+func (s *Services) host(c *gin.Context) {
 	page := hostPage{Home: s.home, Block: true, Rows: make([]int, 12)}
 	for _, name := range []string{"quiz", "title", "as", "after", "scrolled", "leaving", "phones", "words", "button"} {
 		value, given := c.GetQuery(name)
@@ -79,7 +93,5 @@ func (s *standin) host(c *gin.Context) {
 		"default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+"; base-uri 'none'; frame-ancestors "+page.Home+"; form-action 'self'",
 	)
 	c.Header("Referrer-Policy", "strict-origin-when-cross-origin")
-	if err := s.views.Page(c.Writer, http.StatusOK, "host", page); err != nil {
-		slog.Error("showing the host stand-in", "error", err)
-	}
+	s.show(c, "host", page)
 }

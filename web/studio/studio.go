@@ -13,6 +13,7 @@ import (
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/leads"
 	"omphalos/web/studio/learn"
+	"omphalos/web/studio/outbox"
 	"omphalos/web/studio/pictures"
 	"omphalos/web/studio/quizzes"
 	"omphalos/web/studio/rehearse"
@@ -36,6 +37,7 @@ func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with des
 		release.New(d, sheet).Routes(),
 		learn.New(d).Routes(),
 		leads.New(d).Routes(),
+		outbox.New(d).Routes(),
 	}
 	ui.Serve(r, d.Outside(), d.Tell)
 	in := r.Group("", d.SignedIn)

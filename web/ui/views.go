@@ -1,12 +1,11 @@
 // Package ui holds what all pages share: the layout, how a page is rendered,
-// how Markdown becomes HTML, and the drawings.
+// counts and shares in words, and the drawings.
 package ui
 
 import (
 	"bytes"
 	"embed"
 	"fmt"
-	"html"
 	"html/template"
 	"io/fs"
 	"math"
@@ -17,16 +16,12 @@ import (
 	"sync"
 	"time"
 
-	lru "github.com/hashicorp/golang-lru/v2"
-	"github.com/microcosm-cc/bluemonday"
-	"github.com/yuin/goldmark"
-	"github.com/yuin/goldmark/parser"
-	"github.com/yuin/goldmark/util"
 	"golang.org/x/text/language"
 	"golang.org/x/text/message"
 
 	"omphalos/core/atlas"
 	"omphalos/core/excerpt"
+	"omphalos/interchange/markdown"
 	"omphalos/web/assets"
 )
 
@@ -109,7 +104,7 @@ var inks = map[string]string{"fit": "text-fit", "keep warm": "text-warm", "not a
 
 var functions = template.FuncMap{
 	"asset":     assets.Path,
-	"markdown":  Markdown,
+	"markdown":  markdown.HTML,
 	"icon":      icon,
 	"ago":       Ago,
 	"stamp":     func(t time.Time) string { return t.Format("2006-01-02 15:04") },
@@ -125,7 +120,7 @@ var functions = template.FuncMap{
 	"plural":    Plural,
 	"percent":   Percent,
 	"count":     Count[int],
-	"inline":    Inline,
+	"inline":    markdown.Inline,
 	"mul":       func(a, b float64) float64 { return a * b },
 	"plus":      func(a, b float64) float64 { return a + b },
 	"float":     func(n int) float64 { return float64(n) },
@@ -243,67 +238,5 @@ func Ago(t time.Time) string {
 	return t.Format("2 January 2006")
 }
 
-var (
-	commonMark = goldmark.New()
-	sanitizer  = bluemonday.UGCPolicy().AllowRelativeURLs(true).RequireNoReferrerOnLinks(true)
-)
-
-// What was rendered lately, by text: most texts of a quiz are the same for everybody.
-var (
-	markdowns, _ = lru.New[string, template.HTML](2048)
-	inlines, _   = lru.New[string, template.HTML](8192)
-)
-
-// longestKept is the longest text whose rendering is remembered, in bytes.
-const longestKept = 8 << 10
-
-func remembered(of *lru.Cache[string, template.HTML], text string, render func(string) template.HTML) template.HTML {
-	if len(text) > longestKept {
-		return render(text)
-	}
-	if html, known := of.Get(text); known {
-		return html
-	}
-	html := render(text)
-	of.Add(text, html)
-	return html
-}
-
-// Markdown turns CommonMark into HTML that is safe to show.
-func Markdown(text string) template.HTML { return remembered(markdowns, text, renderMarkdown) }
-
 // Told returns a text as it is told where a link is shared: plain words, cut to 200 characters.
-func Told(text string) string { return Words(text, 200) }
-
-// Words returns the words of a Markdown text, at most so many characters, on one line.
-func Words(text string, most int) string {
-	plain := html.UnescapeString(bluemonday.StrictPolicy().Sanitize(string(Markdown(text))))
-	return excerpt.Line(plain, most)
-}
-
-func renderMarkdown(text string) template.HTML {
-	var b bytes.Buffer
-	if err := commonMark.Convert([]byte(text), &b); err != nil {
-		return template.HTML("<p>" + template.HTMLEscapeString(text) + "</p>")
-	}
-	return template.HTML(sanitizer.SanitizeBytes(b.Bytes()))
-}
-
-// inlineMark reads emphasis, links and code, but no lists, headings or quotes.
-var inlineMark = goldmark.New(goldmark.WithParser(parser.NewParser(
-	parser.WithBlockParsers(util.Prioritized(parser.NewParagraphParser(), 100)),
-	parser.WithInlineParsers(parser.DefaultInlineParsers()...),
-)))
-
-// Inline is Markdown for headings and labels, where "1. Apples" is no list.
-func Inline(text string) template.HTML { return remembered(inlines, text, renderInline) }
-
-func renderInline(text string) template.HTML {
-	var b bytes.Buffer
-	if err := inlineMark.Convert([]byte(text), &b); err != nil {
-		return template.HTML(template.HTMLEscapeString(text))
-	}
-	safe := strings.TrimSpace(string(sanitizer.SanitizeBytes(b.Bytes())))
-	safe = strings.ReplaceAll(strings.TrimSuffix(strings.TrimPrefix(safe, "<p>"), "</p>"), "</p>\n<p>", "<br>")
-	return template.HTML(safe)
-}
+func Told(text string) string { return markdown.Words(text, 200) }

@@ -7,14 +7,12 @@ import (
 	"omphalos/core/quiz"
 )
 
-// Zone returns the time zone of a quiz: UTC where it names none.
+// Zone returns the time zone of a quiz: UTC where it names none, and of nil.
 func Zone(q *quiz.Quiz) *time.Location {
-	if q != nil && q.Settings != nil && q.Settings.TimeZone != "" {
-		if zone, err := time.LoadLocation(q.Settings.TimeZone); err == nil {
-			return zone
-		}
+	if q == nil {
+		return time.UTC
 	}
-	return time.UTC
+	return q.Zone()
 }
 
 // Today is the day that it is where a quiz is at home.

@@ -20,7 +20,7 @@ func (e *Explorer) fills() {
 			asked := e.p.Question(i)
 			texts := []string{asked.Label, asked.Help}
 			for _, a := range asked.Answers {
-				texts = append(texts, a.Label)
+				texts = append(texts, a.Label, a.Note)
 			}
 			e.filled[i] = e.answersIn(texts)
 			for _, k := range e.filled[i] {

@@ -9,8 +9,6 @@ import { renameInPage } from "./renaming.js";
 // A cell of a decision table that holds what can't be read: it stands there as wrong.
 const unread = "[data-act^='cells?'][aria-invalid]";
 
-const lists = { questions: "questions", outcomes: "outcomes", steps: "steps" };
-
 /** After is called when the page has changed; sortable makes a list one that can be dragged. */
 export function bringParts({ desk, sending, after, sortable }) {
   let focusAfter = null;
@@ -44,7 +42,7 @@ export function bringParts({ desk, sending, after, sortable }) {
     const held = holdFocus();
     for (const [id, html] of Object.entries(update.parts)) parts.bring(id, html);
     for (const [name, ids] of Object.entries(update.orders)) {
-      const list = document.getElementById(lists[name]);
+      const list = document.getElementById(name);
       for (const child of [...list.children]) if (!ids.includes(child.id)) child.remove();
       ids.forEach((id, i) => {
         let child = document.getElementById(id);

@@ -54,6 +54,31 @@ export function handlePictures({ sending, flush }) {
     send(event.target.files[0]);
     event.target.value = "";
   });
+  // The point that no crop cuts off is pressed, or moved by arrow keys, in steps of 5 %.
+  const step = 5;
+  const within = (percent) => Math.max(0, Math.min(100, Math.round(percent / step) * step));
+  function focus(button, x, y) {
+    const value = { x: within(x), y: within(y) };
+    if (button.dataset.at === `${value.x} ${value.y}`) return;
+    flush();
+    sending.patch([{ op: "add", path: button.dataset.focus, value }]);
+  }
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest?.("[data-focus]");
+    if (!button || !event.detail) return;
+    const box = button.getBoundingClientRect();
+    focus(button, (100 * (event.clientX - box.left)) / box.width, (100 * (event.clientY - box.top)) / box.height);
+  });
+  document.addEventListener("keydown", (event) => {
+    const button = event.target.closest?.("[data-focus]");
+    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+    if (!button || !by || event.altKey) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const [x, y] = button.dataset.at.split(" ").map(Number);
+    focus(button, x + by[0], y + by[1]);
+  });
+
   // handed takes a picture that was pasted or dropped; the address of one says where it is, and
   // from there it can't be shown.
   function handed(data) {

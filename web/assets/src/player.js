@@ -19,6 +19,18 @@ document.addEventListener("submit", (event) => {
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
+// A result is passed on by the device's own means, where there are some, and printed.
+document.addEventListener("click", (event) => {
+  const link = /** @type {HTMLAnchorElement | null} */ (event.target.closest?.("[data-share]"));
+  if (!link || !navigator.share || link.pathname.startsWith("/rehearsals/")) return;
+  event.preventDefault();
+  navigator.share({ title: link.dataset.share, url: link.href }).catch(() => {});
+});
+for (const button of document.querySelectorAll("[data-print]")) {
+  button.hidden = false;
+  button.addEventListener("click", () => print());
+}
+
 // What is pressed of a landing is counted, by this application alone.
 for (const type of ["click", "auxclick"])
   document.addEventListener(type, (event) => {
@@ -143,6 +155,7 @@ function bringToLife(within) {
   within.querySelectorAll("[data-most]").forEach(picks);
   within.querySelectorAll("select[data-search]").forEach(searched);
   within.querySelectorAll(".placetools").forEach(places);
+  within.querySelectorAll("[data-slider]").forEach(slider);
 }
 
 // The field for own words shows with the answer that asks for them.
@@ -173,6 +186,39 @@ function picks(list) {
   };
   list.addEventListener("change", show);
   show();
+}
+
+// A rating is drawn along: a slider over the points, which keep the choice. Until it is
+// touched nothing is chosen.
+function slider(points) {
+  const all = [...points.querySelectorAll("input")];
+  const box = Object.assign(document.createElement("div"), { className: "slider" });
+  const range = Object.assign(document.createElement("input"), { type: "range", min: 0, max: all.length - 1, step: 1 });
+  const said = document.createElement("output");
+  const group = points.closest("fieldset");
+  for (const name of ["aria-labelledby", "aria-describedby"])
+    if (group.hasAttribute(name)) range.setAttribute(name, group.getAttribute(name));
+  const show = (at) => {
+    box.classList.toggle("unset", at < 0);
+    said.textContent = at < 0 ? "–" : all[at].value;
+    range.setAttribute("aria-valuetext", at < 0 ? "–" : all[at].value);
+  };
+  const take = () => {
+    const point = all[range.valueAsNumber];
+    show(range.valueAsNumber);
+    if (point.checked) return;
+    point.checked = true;
+    point.dispatchEvent(new Event("change", { bubbles: true }));
+  };
+  const chosen = all.findIndex((p) => p.checked);
+  range.valueAsNumber = chosen < 0 ? Math.floor(all.length / 2) : chosen;
+  range.addEventListener("input", take);
+  range.addEventListener("click", take); // the middle, too, is chosen by a press
+  range.addEventListener("keydown", (event) => event.key === " " && take());
+  show(chosen);
+  box.append(range, said);
+  points.hidden = true;
+  points.after(box);
 }
 
 // A long list is searched by typing: a combobox over the drop-down, which keeps the choice.

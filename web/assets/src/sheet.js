@@ -55,6 +55,7 @@ export function openSheet(desk) {
       columns.show();
       fold();
       picks.show();
+      dispatchEvent(new Event("brought"));
     },
   });
   const disputes = handleDisputes({ sending, applied: page.applied, settle: page.settle });

@@ -13,6 +13,7 @@ export function valueOf(field, typed = field.value) {
   const { type, needed, from, replaces } = field.dataset;
   if (type === "bool") return field.checked;
   if (type === "unless") return !field.checked;
+  if (type === "list") return typed.split(/[\s,;]+/).filter(Boolean);
   if (type === "date") return typed || (needed ? wrong : undefined);
   if (!isNumber(field)) return typed;
   const text = typed.trim().replace(/^[×*]/, "").replace("−", "-").replace(/^\+/, "").replace(",", ".");

@@ -18,6 +18,7 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"omphalos/core/quiz"
+	"omphalos/outbox"
 	"omphalos/store"
 	"omphalos/web/ui"
 )
@@ -57,6 +58,7 @@ type Options struct {
 	Public   string          // address under which the application is known: "https://quiz.example.org"; "" for the one that is asked
 	Idle     time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
 	StandIns string          // address of the stand-ins, "" for none
+	Outbox   *outbox.Worker  // what sends; nil where nothing goes out
 	Ending   <-chan struct{} // closed when the server ends
 	Lost     bool            // nobody tells the country of a visitor
 	Parts    bool            // there is a page of the parts that rooms are built from

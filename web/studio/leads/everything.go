@@ -10,6 +10,7 @@ import (
 
 	"omphalos/core/atlas"
 	"omphalos/store"
+	"omphalos/web/studio/desk"
 )
 
 // An everything is all that is kept of a person, as they may ask for it.
@@ -27,6 +28,8 @@ type everything struct {
 	Objected  bool            `json:"objectsToContact"`
 	Responses []everyResponse `json:"responses"`
 	History   []everyEvent    `json:"history"`
+	Sent      []everySent     `json:"sent"`
+	Lists     []everyList     `json:"lists"`
 }
 
 type everyResponse struct {
@@ -62,6 +65,26 @@ type everyEvent struct {
 	Whose string    `json:"by"`
 }
 
+// An everySent is what went out, or is to.
+type everySent struct {
+	What   string    `json:"what"`
+	To     string    `json:"to,omitempty"`
+	About  string    `json:"about,omitempty"`
+	Stands string    `json:"stands"`
+	When   time.Time `json:"when"`
+}
+
+// An everyList is a place on a list.
+type everyList struct {
+	List      string     `json:"list"`
+	Address   string     `json:"address"`
+	State     string     `json:"state"`
+	Words     string     `json:"agreedTo"`
+	Given     time.Time  `json:"agreed"`
+	Confirmed *time.Time `json:"confirmed,omitempty"`
+	Left      *time.Time `json:"left,omitempty"`
+}
+
 func countryOf(l *store.Lead) string {
 	if l.Country == "" {
 		return ""
@@ -94,6 +117,10 @@ func (s *Room) everything(c *gin.Context) (*everything, bool) {
 	for i := range responses {
 		all.Responses = append(all.Responses, s.every(c, in, &responses[i]))
 	}
+	if err := s.everySent(c, all, responses); err != nil {
+		s.Fail(c, err)
+		return nil, false
+	}
 	history, err := s.Store.Responses.History(ctx, l.ID)
 	if err != nil {
 		s.Fail(c, err)
@@ -107,6 +134,28 @@ func (s *Room) everything(c *gin.Context) (*everything, bool) {
 		all.History = append(all.History, everyEvent{e.Made, told.Words, told.By})
 	}
 	return all, true
+}
+
+// everySent gathers what went out because of somebody's responses, and the lists that they are on.
+func (s *Room) everySent(c *gin.Context, all *everything, responses []store.Response) error {
+	ids := make([]uint, len(responses))
+	for i := range responses {
+		ids[i] = responses[i].ID
+	}
+	list, err := s.Store.Outbox.DeliveriesOf(c.Request.Context(), ids...)
+	if err != nil {
+		return err
+	}
+	all.Sent, all.Lists = []everySent{}, []everyList{}
+	for i := range list {
+		stands, _, when := desk.Stands(&list[i])
+		all.Sent = append(all.Sent, everySent{desk.DeliveryWords(&list[i]), list[i].Recipient, list[i].About, stands, when})
+	}
+	lists, err := s.Store.Outbox.ListsOf(c.Request.Context(), ids...)
+	for _, p := range lists {
+		all.Lists = append(all.Lists, everyList{p.List, p.Address, p.State, p.Words, p.Given, p.Confirmed, p.Ended})
+	}
+	return err
 }
 
 func (s *Room) every(c *gin.Context, in *sentence, r *store.Response) everyResponse {

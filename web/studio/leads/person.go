@@ -22,9 +22,9 @@ type person struct {
 	Responses []given
 	History   []event
 	Consents  []store.Consent
+	Out       []went // what went out, or is to
 	Address   string // where it is changed, erased, taken out
 	Others    []desk.Option
-	Older     string // the next in the list, "" at its end
 	Weekday   string // of the next step
 }
 
@@ -40,6 +40,14 @@ type given struct {
 	Why         []string
 	Went        string // the address of a redirect
 	Unread      bool   // its release can't be read any more
+}
+
+// A went is a delivery because of one of the person's responses.
+type went struct {
+	Words, Stands string
+	Bad           bool
+	When          time.Time
+	Address       string // where it is looked after
 }
 
 // A reply is an answer with what it adds to the scale by which respondents are sorted, or to
@@ -83,6 +91,9 @@ func (s *Room) open(ctx context.Context, in *sentence, id uint) (*person, error)
 	if err != nil {
 		return nil, err
 	}
+	if p.Out, err = s.went(ctx, responses); err != nil {
+		return nil, err
+	}
 	for i := range responses {
 		p.Consents = append(p.Consents, responses[i].Consents...)
 		if i < mostTold {
@@ -97,6 +108,26 @@ func (s *Room) open(ctx context.Context, in *sentence, id uint) (*person, error)
 		p.History = append(p.History, in.told(e))
 	}
 	return p, s.alike(ctx, p)
+}
+
+// went tells what went out because of some responses.
+func (s *Room) went(ctx context.Context, responses []store.Response) ([]went, error) {
+	ids := make([]uint, len(responses))
+	for i := range responses {
+		ids[i] = responses[i].ID
+	}
+	list, err := s.Store.Outbox.DeliveriesOf(ctx, ids...)
+	var out []went
+	for i := range list {
+		d := &list[i]
+		one := went{Words: desk.DeliveryWords(d), Address: fmt.Sprintf("/studio/outbox?quiz=%d&number=%d&open=%d", d.QuizID, d.Number, d.ID)}
+		if d.About != "" {
+			one.Words += ": " + d.About
+		}
+		one.Stands, one.Bad, one.When = desk.Stands(d)
+		out = append(out, one)
+	}
+	return out, err
 }
 
 // given tells a response of a lead.

@@ -22,8 +22,7 @@ type settingsPage struct {
 	States   []stateField
 	Rules    []ruleField
 	Keep     store.Retention
-	Days     []desk.Option
-	Owners   []desk.Option
+	Days     string // as typed
 	Quizzes  []desk.Option
 	Outcomes []desk.Option
 	Expected string // how many would go now, "" where nothing does
@@ -40,12 +39,15 @@ type ruleField struct {
 	Number                                    int
 	Quiz, Outcome, Standing, Country, Percent string
 	Owners                                    []desk.Option
+
+	hands []string // IDs of those who were chosen
 }
 
-func (s *Room) settings(c *gin.Context) { s.showSettings(c, http.StatusOK, nil, "") }
+func (s *Room) settings(c *gin.Context) { s.showSettings(c, http.StatusOK, nil, nil, "") }
 
-// showSettings shows the settings that are kept, or others that could not be.
-func (s *Room) showSettings(c *gin.Context, status int, typed *store.LeadSettings, wrong string) {
+// showSettings shows the settings that are kept, or others that could not be, with the sentences
+// as they were typed.
+func (s *Room) showSettings(c *gin.Context, status int, typed *store.LeadSettings, said []ruleField, wrong string) {
 	ctx := c.Request.Context()
 	in, err := s.sentenceOf(ctx, nil)
 	if err != nil {
@@ -78,6 +80,22 @@ func (s *Room) showSettings(c *gin.Context, status int, typed *store.LeadSetting
 			field.Owners = append(field.Owners, desk.Option{Value: strconv.FormatUint(uint64(u.ID), 10), Name: in.names[u.ID], Chosen: slices.Contains(r.Owners, u.ID)})
 		}
 		page.Rules = append(page.Rules, field)
+	}
+	if settings.Keep.Days > 0 {
+		page.Days = strconv.Itoa(settings.Keep.Days)
+	}
+	if typed != nil {
+		page.Days = c.PostForm("days")
+		page.Rules = slices.DeleteFunc(page.Rules, func(f ruleField) bool { return f.Number < len(settings.Rules) })
+		page.Rules[0].Number = len(said) // the empty one
+		for i := range said {
+			said[i].Number = i
+			said[i].Owners = slices.Clone(page.Rules[0].Owners)
+			for k := range said[i].Owners {
+				said[i].Owners[k].Chosen = slices.Contains(said[i].hands, said[i].Owners[k].Value)
+			}
+		}
+		page.Rules = append(said, page.Rules...)
 	}
 	for id, title := range in.quizzes {
 		page.Quizzes = append(page.Quizzes, desk.Option{Value: strconv.FormatUint(uint64(id), 10), Name: title})
@@ -119,9 +137,19 @@ func (s *Room) settle(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	typed, wrong := settingsOf(c)
+	typed, said, wrong := settingsOf(c)
 	if wrong == "" && typed.Keep.Days > 0 && (before.Keep.Days == 0 || typed.Keep.Days < before.Keep.Days) && c.PostForm("sure") == "" {
 		wrong = "Leads go for good by the new rule. Say that you are sure, and keep it again."
+	}
+	if gone := takenOut(before, typed); wrong == "" && len(gone) > 0 && c.PostForm("sure") == "" {
+		n, err := s.Store.Responses.LeadsIn(ctx, gone)
+		if err != nil {
+			s.Fail(c, err)
+			return
+		}
+		if n > 0 {
+			wrong = fmt.Sprintf("%s in a state that is taken out, and would come into the first. Say that you are sure, and keep it again.", ui.Plural(n, "lead is", "leads are"))
+		}
 	}
 	if wrong == "" {
 		err = s.Store.Responses.KeepLeadSettings(ctx, typed)
@@ -135,15 +163,26 @@ func (s *Room) settle(c *gin.Context) {
 		return
 	}
 	if wrong != "" {
-		s.showSettings(c, http.StatusUnprocessableEntity, typed, wrong)
+		s.showSettings(c, http.StatusUnprocessableEntity, typed, said, wrong)
 		return
 	}
 	s.Say(c, "The settings are kept.", "")
 	c.Redirect(http.StatusSeeOther, "/studio/leads/settings")
 }
 
-// settingsOf reads the form, and says what is wrong with it.
-func settingsOf(c *gin.Context) (s *store.LeadSettings, wrong string) {
+// takenOut returns the keys of states that are there no more.
+func takenOut(before, after *store.LeadSettings) (gone []string) {
+	for _, state := range before.States {
+		if !slices.ContainsFunc(after.States, func(s store.LeadState) bool { return s.Key == state.Key }) {
+			gone = append(gone, state.Key)
+		}
+	}
+	return gone
+}
+
+// settingsOf reads the form, with the sentences as they were typed, and says what is wrong with
+// it.
+func settingsOf(c *gin.Context) (s *store.LeadSettings, said []ruleField, wrong string) {
 	s = &store.LeadSettings{}
 	names, ends := c.PostFormArray("name"), c.PostFormArray("end")
 	for i, key := range c.PostFormArray("key") {
@@ -158,6 +197,10 @@ func settingsOf(c *gin.Context) (s *store.LeadSettings, wrong string) {
 			break
 		}
 		var r store.OwnerRule
+		as := ruleField{Quiz: of("quiz"), Outcome: of("outcome"), Standing: of("standing"), Country: of("country"), Percent: of("percent"), hands: c.PostFormArray(fmt.Sprintf("rule.%d.owner", i))}
+		if as.Quiz+as.Outcome+as.Standing+as.Country+as.Percent != "" || len(as.hands) > 0 {
+			said = append(said, as)
+		}
 		for _, text := range c.PostFormArray(fmt.Sprintf("rule.%d.owner", i)) {
 			if id, err := strconv.ParseUint(text, 10, 64); err == nil {
 				r.Owners = append(r.Owners, uint(id))
@@ -194,5 +237,5 @@ func settingsOf(c *gin.Context) (s *store.LeadSettings, wrong string) {
 		s.Keep.Days = n
 	}
 	s.Keep.Anonymous = c.PostForm("anonymous") == "yes"
-	return s, wrong
+	return s, said, wrong
 }

@@ -1,7 +1,6 @@
 package learn
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"net/http"
@@ -37,19 +36,13 @@ func (s *Room) adopt(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, in.slice.at(in.slice.clone()))
 		return
 	}
-	if err == nil {
-		_, _, err = s.Store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision, []byte(desk.PatchText(ops)), s.User(c))
-	}
-	switch {
-	case errors.Is(err, store.ErrStale):
-		s.Say(c, "The quiz was being changed just then. Press once more.", "")
-	case err != nil:
+	if err != nil {
 		s.Fail(c, err)
 		return
-	default:
-		s.Say(c, fmt.Sprintf("The sheet expects now what %s answered. It can be undone there.", quiz.Count(n, "response")), "")
 	}
-	c.Redirect(http.StatusSeeOther, in.slice.at(in.slice.clone()))
+	s.edit(c, z, desk.PatchText(ops), in.slice.at(in.slice.clone()), func(*edit.Change) string {
+		return fmt.Sprintf("The sheet expects now what %s answered. It can be undone there.", quiz.Count(n, "response"))
+	})
 }
 
 // adopted are the changes to the draft, and of how many responses they are.

@@ -2,7 +2,6 @@ package learn
 
 import (
 	"net/http"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -40,8 +39,7 @@ type aimPage struct {
 	Hidden []desk.Hidden
 	Other  string // address of the other source
 	Adopt  string
-	Ready  bool // cuts were found, and are others than the draft's
-	Ends   bool // leads have been won or lost
+	Patch  string // takes the cuts over that were found, "" where they are the draft's
 }
 
 const (
@@ -56,26 +54,12 @@ func (s *Room) aim(c *gin.Context) {
 	if !ok {
 		return
 	}
-	page, _, err := s.aimed(c, z, in)
+	page, err := s.aimed(c, z, in)
 	if err != nil {
 		s.Fail(c, err)
 		return
 	}
 	s.Show(c, http.StatusOK, "aim", page)
-}
-
-// takeAim moves the draft's cuts there.
-func (s *Room) takeAim(c *gin.Context) {
-	z, in, ok := s.sliced(c)
-	if !ok {
-		return
-	}
-	_, ops, err := s.aimed(c, z, in)
-	if err != nil {
-		s.Fail(c, err)
-		return
-	}
-	s.edited(c, z, ops, strings.Replace(c.Request.URL.String(), "/aim/adopt", "/aim", 1), "The draft has these cuts now. It can be undone on the sheet.")
 }
 
 // aimAt is the address of the aim with another value of a field.

@@ -33,7 +33,6 @@ type aimed struct {
 type aimRuler struct {
 	Bars      []aimBar
 	Now, Then []aimCut
-	Low, High string
 }
 
 type aimBar struct{ X, Y, Width, Height float64 }
@@ -43,30 +42,30 @@ type aimCut struct {
 	Text string
 }
 
-func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, []edit.Op, error) {
+func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, error) {
 	ctx := c.Request.Context()
 	page := &aimPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("aim"), Chips: in.slice.words(), Hidden: in.slice.hide(),
 		Way: c.DefaultQuery("way", byShares), Source: c.DefaultQuery("scores", "observed"), Wanted: c.Query("wanted"), Part: c.DefaultQuery("part", "30")}
 	q, problems, err := z.Checked()
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	p, err := program.CompileDraft(q, problems)
 	if err != nil {
 		page.Wrong = "The draft can’t be walked yet: its findings say what is missing."
-		return page, nil, nil
+		return page, nil
 	}
 	key, step := firstBands(q)
 	if step == nil || step.Scale == "" || len(step.Cuts) == 0 {
 		page.Wrong = "The draft’s decision has no bands with a cut: there is nothing to aim. Add bands of a score on the sheet."
-		return page, nil, nil
+		return page, nil
 	}
 	page.Scale = q.Scales[step.Scale].Name
 	seen, err := s.sight(ctx, z, in, p, p.ScaleIndex[step.Scale])
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	page.Count, page.Few, page.Ends = seen.count, seen.count < fewest, len(seen.won)+len(seen.lost) > 0
+	page.Count, page.Few = seen.count, seen.count < fewest
 	points := odds.PointsOf(seen.all, mostPointsAimed)
 	if page.Source == "exact" {
 		if o := expected(ctx, p); o != nil && o.Scores[step.Scale] != nil {
@@ -78,18 +77,18 @@ func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, []edi
 		other = "observed"
 	}
 	page.Other = in.aimAt(c, "scores", other)
-	page.Adopt = strings.Replace(c.Request.URL.String(), "/aim", "/aim/adopt", 1)
+	page.Adopt = takenAt(c)
 	if len(points) == 0 {
-		return page, nil, nil
+		return page, nil
 	}
 	weeks := max(seen.newest.Sub(seen.oldest).Hours()/(24*7), 1.0/7)
 	page.Week = fmt.Sprintf("%.0f", float64(seen.count)/weeks)
-	return page, page.place(c, q, key, step, points, seen, weeks), nil
+	page.place(c, q, key, step, points, seen, weeks)
+	return page, nil
 }
 
-// place fills in what the bands take now, what is wanted, and what the nearest cuts would take. It
-// returns what moves the draft's cuts there.
-func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Step, points []odds.Point, seen *sighting, weeks float64) (ops []edit.Op) {
+// place fills in what the bands take now, what is wanted, and what the nearest cuts would take.
+func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Step, points []odds.Point, seen *sighting, weeks float64) {
 	cuts := step.CutKeys()
 	now := []decimal.Decimal{decimal.Min}
 	outcomes := []string{step.Lowest}
@@ -107,11 +106,14 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 			at, after = append([]decimal.Decimal{decimal.Min}, found...), shares
 		}
 	}
+	var ops []edit.Op
 	for i, k := range cuts {
 		if at[i+1] != now[i+1] {
-			p.Ready = true
 			ops = append(ops, edit.Op{Op: "add", Path: quiz.At("decision", "steps", key, "cuts", k, "at"), Value: at[i+1]})
 		}
+	}
+	if len(ops) > 0 {
+		p.Patch = desk.PatchText(ops)
 	}
 	for i := len(outcomes) - 1; i >= 0; i-- {
 		one := aimed{Key: shownOutcome(q, outcomes[i]), Field: "share." + strconv.Itoa(i), Before: ui.Percent(before[i]), After: ui.Percent(after[i]),
@@ -127,7 +129,6 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 		p.Lines = append(p.Lines, one)
 	}
 	p.Ruler = aimRulerOf(points, now[1:], at[1:])
-	return ops
 }
 
 // wanted are the shares that are wanted of the bands, from the lowest, and whether any were asked for.
@@ -189,7 +190,7 @@ func aimRulerOf(points []odds.Point, now, then []decimal.Decimal) aimRuler {
 		heights[min(int(place(p.Score)*float64(bars)), bars-1)] += p.Share
 	}
 	most := slices.Max(heights)
-	r := aimRuler{Low: low.String(), High: high.String()}
+	r := aimRuler{}
 	each := aimWide / float64(bars)
 	for i, h := range heights {
 		if h > 0 {

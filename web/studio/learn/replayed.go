@@ -36,7 +36,6 @@ type changed struct {
 	Words  string
 	Moves  int // by itself, -1 where it can't be made by itself
 	Blamed int
-	Sheet  string // where it is on the sheet, "" of a release
 }
 
 // A mover is somebody who would land elsewhere.

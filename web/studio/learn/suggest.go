@@ -11,6 +11,7 @@ import (
 	"omphalos/core/inference"
 	"omphalos/core/quiz"
 	"omphalos/core/scorecard"
+	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
 )
 
@@ -27,17 +28,17 @@ type spoken struct {
 }
 
 type spokenRow struct {
-	Label, Answer string
-	Won, All      int
-	Share, Range  string // who were won of those who gave it
-	Odds          string
-	Evidence      string
-	Left, Width   float64 // of the bar of evidence in 100, 50 is nothing
-	Class         string
-	Yours         string
-	Suggested     string
-	Off           string // by how much the suggestion may be off
-	Over          bool   // it can be taken over
+	Label        string
+	Won, All     int
+	Share, Range string // who were won of those who gave it
+	Odds         string
+	Evidence     string
+	Left, Width  float64 // of the bar of evidence in 100, 50 is nothing
+	Class        string
+	Yours        string
+	Suggested    string
+	Off          string // by how much the suggestion may be off
+	Patch        string // takes it over
 }
 
 // told tells what the answers to a question say.
@@ -62,8 +63,8 @@ func (page *wonPage) told(in *sliced, l *scorecard.Learner, of scorecard.Said) s
 			one.Leaks = "Everybody who answered “" + row.Label + "” was won. Is it known before the end?"
 		}
 		if a.Suggested && a.Points != a.Yours {
-			row.Over, page.Draft = true, true
-			page.ops = append(page.ops, taking{key, a.Key, pointsOp(key, a.Key, l.Scale, a.Points)})
+			take := pointsOp(key, a.Key, l.Scale, a.Points)
+			row.Patch, page.ops = desk.PatchText([]edit.Op{take}), append(page.ops, take)
 		}
 		one.Rows = append(one.Rows, row)
 	}
@@ -72,7 +73,7 @@ func (page *wonPage) told(in *sliced, l *scorecard.Learner, of scorecard.Said) s
 
 // rowOfAnswer tells what those say who gave an answer.
 func rowOfAnswer(a scorecard.Answer) spokenRow {
-	row := spokenRow{Answer: a.Key, Won: a.Won, Yours: a.Yours.Words(), Class: "speaks", Left: 50}
+	row := spokenRow{Won: a.Won, Yours: a.Yours.Words(), Class: "speaks", Left: 50}
 	if a.Suggested {
 		row.Suggested, row.Off = a.Points.Words(), fmt.Sprintf("± %.0f", a.Off)
 	}
@@ -106,12 +107,6 @@ func (page *wonPage) turn(in *sliced, key string) string {
 	fields := in.slice.clone()
 	fields["ordered"] = turned
 	return in.slice.address + "/won?" + fields.Encode()
-}
-
-// A taking is an edit that takes the points of an answer over.
-type taking struct {
-	question, answer string
-	op               edit.Op
 }
 
 // pointsOp gives an answer points, or a number so many for each one more.

@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/edit"
 	"omphalos/core/program"
 	"omphalos/core/scorecard"
 	"omphalos/store"
@@ -31,10 +32,10 @@ type wonPage struct {
 	Judged    string // whether the suggestion is better, and how sure that is
 	Questions []spoken
 	Adopt     string // where points are taken over
-	Draft     bool   // something can be taken over
+	Patch     string // takes all points over that are suggested, "" where none are
 
 	ordered []string
-	ops     []taking
+	ops     []edit.Op // all of them
 }
 
 // A sorted score is how well it sorts.
@@ -63,7 +64,7 @@ func ordered(c *gin.Context) []string { return c.QueryArray("ordered") }
 func (s *Room) learned(c *gin.Context, z *store.Quiz, in *sliced) (*wonPage, error) {
 	ctx := c.Request.Context()
 	page := &wonPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("won"), Chips: in.slice.words(), Fewest: scorecard.Fewest,
-		Adopt: adoptAt(in, ordered(c)), ordered: ordered(c)}
+		Adopt: takenAt(c), ordered: ordered(c)}
 	q, problems, err := z.Checked()
 	if err != nil {
 		return nil, err
@@ -81,6 +82,9 @@ func (s *Room) learned(c *gin.Context, z *store.Quiz, in *sliced) (*wonPage, err
 		page.Scale = q.Scales[l.Scale].Name
 	}
 	page.fill(in, l, l.Learn())
+	if len(page.ops) > 0 {
+		page.Patch = desk.PatchText(page.ops)
+	}
 	return page, nil
 }
 

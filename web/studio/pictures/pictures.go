@@ -59,6 +59,17 @@ type PicturePart struct {
 // Remove is the patch that takes it away.
 func (p PicturePart) Remove() string { return desk.Removal(p.Path) }
 
+// Crops tells whether a page may cut off a part of it: of all but a logo.
+func (p PicturePart) Crops() bool { return p.Path.Key() != "logo" }
+
+// At is the point that no crop cuts off.
+func (p PicturePart) At() quiz.Focus {
+	if p.Picture == nil || p.Picture.Focus == nil {
+		return quiz.Focus{X: 50, Y: 50}
+	}
+	return *p.Picture.Focus
+}
+
 // PictureOf returns what shows a picture at a place of the document; of says whose it is.
 func PictureOf(p *quiz.Picture, path quiz.Pointer, of string) PicturePart {
 	return PicturePart{p, path, of}
@@ -66,18 +77,34 @@ func PictureOf(p *quiz.Picture, path quiz.Pointer, of string) PicturePart {
 
 // drawings are the pictures that ship with the application.
 var drawings = []quiz.Picture{
-	{
-		Source:      assets.Prefix + "drawing-hive.svg",
-		Description: "A hive",
-	}, {Source: assets.Prefix + "drawing-blossom.svg", Description: "A blossom"},
-	{
-		Source:      assets.Prefix + "drawing-jar.svg",
-		Description: "A jar of honey",
-	}, {Source: assets.Prefix + "drawing-path.svg", Description: "A way that forks"},
-	{
-		Source:      assets.Prefix + "drawing-scale.svg",
-		Description: "A pair of scales",
-	}, {Source: assets.Prefix + "drawing-net.svg", Description: "A knotted net"},
+	drawing("orchard", "Two hives beside an orchard"),
+	drawing("yard", "Two hives and their bees, painted on a tile"),
+	drawing("fair", "A stack of boxes under bunting"),
+	drawing("cell", "A cell of a comb among stars"),
+	drawing("apples", "Two apples"),
+	drawing("cherries", "Two cherries"),
+	drawing("berries", "Blue berries"),
+	drawing("meadow", "A bare meadow"),
+	drawing("garden", "A house with a row of shrubs"),
+	drawing("roof", "A hive on a roof"),
+	drawing("field", "A meadow in flower"),
+	drawing("longhive", "A long hive on legs"),
+	drawing("deephive", "A hive of two deep boxes"),
+	drawing("lighthive", "A hive of three half boxes"),
+	drawing("watching", "Somebody beside a hive"),
+	drawing("building", "A hive that is being built"),
+	drawing("jars", "Three jars of honey"),
+	drawing("guarding", "A comb behind a shield"),
+	drawing("hive", "A hive"),
+	drawing("blossom", "A blossom"),
+	drawing("jar", "A jar of honey"),
+	drawing("path", "A way that forks"),
+	drawing("scale", "A pair of scales"),
+	drawing("net", "A knotted net"),
+}
+
+func drawing(name, description string) quiz.Picture {
+	return quiz.Picture{Source: assets.Prefix + "drawing-" + name + ".svg", Description: description}
 }
 
 // mostPictures is how many pictures used before are offered.

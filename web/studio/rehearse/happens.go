@@ -43,6 +43,7 @@ type happens struct {
 	Minutes string
 	View    string // how the room is looked at
 	Missing []string
+	Goes    []goesOut // what would go out
 }
 
 // A line is a question on the way, or one that was passed over.
@@ -107,6 +108,12 @@ func (s *Room) inputOf(ctx context.Context, d *draft, walk *store.Walk) passage.
 		given[key] = &quiz.Given{Values: t.Values, Words: t.WriteIn, Rows: t.Rows}
 	}
 	in, _ := rehearsal.Input(d.program, &quiz.Rehearsal{Answers: given})
+	in.Contact = map[string]string{}
+	for i, key := range d.program.ContactKeys() {
+		if v, err := d.program.ReadContact(i, walk.Typed()[key]); err == nil && v.State == program.Given {
+			in.Contact[key] = v.Text
+		}
+	}
 	in.Visitor = walk.Facts()
 	in.Place = func(table, key string) string { return s.Store.Definitions.PlaceName(ctx, table, key) }
 	in.Zone = func(calendar string) *time.Location { return store.Diary{Store: s.Store}.Zone(ctx, calendar) }
@@ -138,6 +145,9 @@ func (s *Room) happens(ctx context.Context, d *draft, walk *store.Walk, v view) 
 	h.Why, h.Lands = why.Steps, why.Landings
 	if h.Ended {
 		h.Leaves = s.leaves(ctx, d, in, whole)
+		if goal, err := s.Goals(ctx); err == nil { // told without, where they can't be read
+			h.Goes = going(d, walker, h.Room, walk.ID, goal)
+		}
 		for _, i := range whole.Missing {
 			h.Missing = append(h.Missing, d.program.Question(i).Label)
 		}

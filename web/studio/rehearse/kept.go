@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
-	"errors"
 	"net/http"
 	"slices"
 	"strings"
@@ -18,7 +17,6 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/core/rehearsal"
-	"omphalos/store"
 	"omphalos/web/studio/desk"
 )
 
@@ -147,18 +145,11 @@ func (s *Room) edit(c *gin.Context, d *draft, said string, ops ...edit.Op) {
 }
 
 func (s *Room) edited(c *gin.Context, d *draft, said string, err error) {
-	var refused *edit.Refused
-	switch {
-	case err == nil:
-	case errors.Is(err, store.ErrStale):
-		said = "The draft was changed meanwhile. Look at it, then do it again."
-	case errors.As(err, &refused):
-		said = "This can’t be kept: " + desk.SentenceOf(refused.Problems[0].Message)
-	case errors.Is(err, edit.ErrTarget), errors.Is(err, store.ErrChanged):
-		said = "Later changes are in the way: change it on the sheet."
-	default:
-		s.Fail(c, err)
-		return
+	if err != nil {
+		if said = desk.Unkept(err); said == "" {
+			s.Fail(c, err)
+			return
+		}
 	}
 	s.Say(c, said, "")
 	back(c, d, "#kept")

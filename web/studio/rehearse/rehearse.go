@@ -36,6 +36,8 @@ func (s *Room) Routes() []ui.Route {
 	return []ui.Route{
 		ui.Get(room, s.page),
 		ui.Get(room+"/happens", s.happensPart),
+		ui.Get(room+"/letter", s.letter),
+		ui.Get(room+"/letter/body", s.letterBody),
 		ui.Post(room+"/visitor", ui.Form, s.be),
 		ui.Post(room+"/again", ui.Form, s.again),
 		ui.Post(room+"/answer", ui.Form, s.answer),
@@ -140,14 +142,8 @@ func (s *Room) begin(ctx context.Context, d *draft, v *program.Visitor) (*store.
 
 // anybody is a visitor of whom nothing is known but when they come, on a phone.
 func anybody(d *draft) *program.Visitor {
-	zone := time.UTC
-	if set := d.doc.Settings; set != nil && set.TimeZone != "" {
-		if z, err := time.LoadLocation(set.TimeZone); err == nil {
-			zone = z
-		}
-	}
 	v := &program.Visitor{Device: "phone"}
-	v.Come(time.Now().In(zone))
+	v.Come(time.Now().In(d.doc.Zone()))
 	return v
 }
 

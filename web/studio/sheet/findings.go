@@ -128,6 +128,10 @@ func (sh *Sheet) Jump(place quiz.Pointer) string {
 		return "part-" + keys[0]
 	case place.Fits("/outcomes/*/**"):
 		return "part-o-" + keys[1]
+	case place.Fits("/followUps/*/**"):
+		return "part-f-" + keys[1]
+	case place.Within("/followUps"):
+		return "part-followups"
 	case place.Fits("/decision/*/*/**"):
 		return "part-s-" + keys[2]
 	case place.Within("/decision"):
@@ -165,6 +169,8 @@ func (sh *Sheet) Where(place quiz.Pointer) string {
 		return "Opening"
 	case "sections":
 		return "Section"
+	case "followUps":
+		return fmt.Sprintf("Follow-up %d", slices.Index(quiz.InOrder(sh.Doc.FollowUps), keys[1])+1)
 	case "contact":
 		return "Contact"
 	case "look":

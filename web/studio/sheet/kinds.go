@@ -58,6 +58,7 @@ var kindGroups = []kindGroup{
 
 // A setup is how a question of its kind is set up in place.
 type setup struct {
+	Laid     *lookPick // how its answers stand, nil where there is one way
 	Picks    bool
 	Min, Max string
 
@@ -89,6 +90,7 @@ func setupOf(q *quiz.Question) setup {
 		Ends:   q.Kind == quiz.Rating,
 		Limits: q.Kind.Numeric() || q.Kind == quiz.Date,
 	}
+	s.Laid = answersPick(q)
 	if q.Picks != nil {
 		s.Min, s.Max = positive(q.Picks.Min), positive(q.Picks.Max)
 	}

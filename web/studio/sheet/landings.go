@@ -99,18 +99,18 @@ func (sh *Sheet) landings(o *quiz.Outcome, outcome quiz.Pointer, letter string) 
 		case quiz.ProductsLanding:
 			p.Named, p.Tags = sh.products(l, p.Path)
 		default:
-			p.Blocks = sh.blocks(l, p.Path, of)
+			p.Blocks = sh.blocks(l.Blocks, p.Path, of)
 		}
 		list = append(list, p)
 	}
 	return list
 }
 
-func (sh *Sheet) blocks(l *quiz.Landing, path quiz.Pointer, of string) []blockPart {
+func (sh *Sheet) blocks(blocks map[string]*quiz.Block, path quiz.Pointer, of string) []blockPart {
 	var list []blockPart
-	keys := quiz.InOrder(l.Blocks)
+	keys := quiz.InOrder(blocks)
 	for i, k := range keys {
-		b := l.Blocks[k]
+		b := blocks[k]
 		p := blockPart{
 			Block:  b,
 			Key:    k,
@@ -336,8 +336,13 @@ func (s *Room) tables(ctx context.Context, sh *Sheet) error {
 	if sh.placed, err = s.Store.Definitions.PlaceTables(ctx); err != nil {
 		return err
 	}
-	sh.calendars, err = s.Store.Definitions.Calendars(ctx)
-	return err
+	if sh.looks, err = s.Store.Definitions.KeptLooks(ctx); err != nil {
+		return err
+	}
+	if sh.calendars, err = s.Store.Definitions.Calendars(ctx); err != nil {
+		return err
+	}
+	return s.beyondOf(ctx, sh)
 }
 
 func (sh *Sheet) calendarOpen(name string) bool {

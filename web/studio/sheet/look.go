@@ -1,12 +1,14 @@
 package sheet
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 
 	"omphalos/core/atlas"
 	"omphalos/core/edit"
 	"omphalos/core/quiz"
+	"omphalos/web/player"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/pictures"
 	"omphalos/web/ui"
@@ -17,6 +19,7 @@ type lookPart struct {
 	*quiz.Look
 	*quiz.Settings
 	Pace         quiz.Pace
+	Dress        dressPart
 	Logo         pictures.PicturePart
 	Background   pictures.PicturePart
 	AsShared     quiz.Shared // what is shown where it is shared
@@ -33,13 +36,33 @@ type lookPart struct {
 	By, Count    string // of Repeat, as the choices have them
 	Takers       []choice
 	Counted      []choice
+	Offers       []offer // what can be done with a result
+}
+
+// An offer is something that respondents can do with a result.
+type offer struct {
+	Key, Words string
+	Set        bool
+}
+
+func offersOf(s *quiz.Settings) []offer {
+	var r quiz.Results
+	if s.Results != nil {
+		r = *s.Results
+	}
+	return []offer{
+		{"share", fmt.Sprintf("read how many of all got it, from %d responses on", player.LeastGotten), r.Share},
+		{"passOn", "show the outcome to somebody, without what they answered", r.PassOn},
+		{"keep", "print it or keep it as a PDF", r.Keep},
+		{"again", "take the quiz again", r.Again},
+	}
 }
 
 // A framePart is an origin whose pages may show the quiz.
 type framePart struct{ Origin, Remove string }
 
 func (sh *Sheet) look() lookPart {
-	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look"), SettingsMind: sh.mind("/settings")}
+	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look"), SettingsMind: sh.mind("/settings"), Dress: sh.dress()}
 	if p.Look == nil {
 		p.Look = &quiz.Look{}
 	}
@@ -60,6 +83,7 @@ func (sh *Sheet) look() lookPart {
 		{Key: string(quiz.FirstCounts), Name: "the first time counts"},
 	}
 	p.Zones = desk.Zones
+	p.Offers = offersOf(p.Settings)
 	p.FrameList = desk.JSONText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
 		if slices.ContainsFunc(

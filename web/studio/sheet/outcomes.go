@@ -2,11 +2,13 @@ package sheet
 
 import (
 	"cmp"
+	"html/template"
 	"slices"
 
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/pictures"
+	"omphalos/web/ui"
 )
 
 func (sh *Sheet) choices() []choice {
@@ -50,49 +52,89 @@ func (sh *Sheet) Feet() []foot {
 	return feet
 }
 
-type outcomePart struct {
-	*quiz.Outcome
+// An outcomeHead is the line of an outcome with its share, which most edits change.
+type outcomeHead struct {
+	Name     string
+	Standing quiz.Standing
 	Path     quiz.Pointer
-	Key      string
 	Letter   string
 	Class    string
 	Thread   threadRow
-	Passing  threadRow
 	Share    float64
 	Told     bool // Share can be told
 	Sampled  bool // from a sample
-	Landings []landingPart
-	Shown    pictures.PicturePart
-	Reviewed bool     // right answers can be shown with the result
-	Shows    []choice // scales whose score may be shown
-	Mind     *mind
-	Said     []said
 	First    bool
 	Last     bool
+}
+
+func (h outcomeHead) id() string { return "row-" + string(h.Path) }
+
+type outcomePart struct {
+	*quiz.Outcome
+	Head     template.HTML // its place
+	Beside   template.HTML // the place of the thread beside what follows it
+	Path     quiz.Pointer
+	Key      string
+	Letter   string
+	Passing  threadRow // beside what is said
+	Landings []landingPart
+	Shown    pictures.PicturePart
+	Layout   lookPick
+	Drawn    lookPick    // how scores are drawn
+	PassedOn quiz.Shared // what is said where it is passed on
+	AsPassed quiz.Shared // and what is shown there
+	Passes   bool        // respondents may pass it on
+	Reviewed bool        // right answers can be shown with the result
+	Shows    []choice    // scales whose score may be shown
+	Mind     *mind
+	Said     []said
+}
+
+// outcomePart returns an outcome as a part of the sheet, with what most edits change as rows of
+// it: its head, and the thread beside what follows.
+func (sh *Sheet) outcomePart(key string) part {
+	head := sh.outcomeHead(key)
+	body := sh.outcome(key)
+	beside := sh.threads[head.Path].Under()
+	beside.ID = head.id() + "-beside"
+	body.Head, body.Beside = placeOf(head.id()), placeOf(beside.ID)
+	return part{ID: "part-o-" + key, template: "outcome", data: body, rows: []part{
+		{ID: head.id(), template: "outcomehead", data: head},
+		{ID: beside.ID, template: "thread", data: beside},
+	}}
+}
+
+func (sh *Sheet) outcomeHead(key string) outcomeHead {
+	o, path := sh.Doc.Outcomes[key], quiz.At("outcomes", key)
+	keys := quiz.InOrder(sh.Doc.Outcomes)
+	i := slices.Index(keys, key)
+	h := outcomeHead{Name: o.Name, Standing: o.Standing, Path: path, Letter: sh.Doc.Letter(key), Class: desk.Hue(i), Thread: sh.threads[path], First: i == 0, Last: i == len(keys)-1}
+	if sh.odds != nil && sh.odds.Outcomes != nil {
+		h.Share, h.Told, h.Sampled = sh.odds.Outcomes[key], true, !sh.odds.ExactOutcomes()
+	}
+	return h
 }
 
 func (sh *Sheet) outcome(key string) outcomePart {
 	o := sh.Doc.Outcomes[key]
 	path := quiz.At("outcomes", key)
-	keys := quiz.InOrder(sh.Doc.Outcomes)
-	i := slices.Index(keys, key)
 	p := outcomePart{
 		Outcome: o,
 		Key:     key,
 		Path:    path,
 		Letter:  sh.Doc.Letter(key),
-		Class:   desk.Hue(i),
-		Thread:  sh.threads[path],
 		Mind:    sh.mind(path),
 		Said:    sh.said(path),
-		First:   i == 0,
-		Last:    i == len(keys)-1,
 	}
-	if sh.odds != nil && sh.odds.Outcomes != nil {
-		p.Share, p.Told, p.Sampled = sh.odds.Outcomes[key], true, !sh.odds.ExactOutcomes()
+	if len(p.Said) > 0 {
+		p.Passing = sh.threads[path].Under()
 	}
-	p.Passing = sh.threads[path].Under()
 	p.Shown = pictures.PictureOf(o.Picture, path+"/picture", "outcome "+p.Letter)
+	p.Drawn = pickOf("drawn", "How scores are drawn for outcome "+p.Letter, "", path+"/showAs", o.ShowAs, quiz.OnRuler, quiz.ScoreForms, "scores")
+	p.PassedOn, p.Passes = sh.passedOn(o), sh.passes()
+	p.AsPassed = sh.Doc.OutcomeShared(key)
+	p.AsPassed.Text = ui.Told(p.AsPassed.Text)
+	p.Layout = sh.layoutPick(path, o.Layout, "outcome "+p.Letter)
 	for _, c := range sh.Columns {
 		p.Shows = append(p.Shows, choice{c.Key, "their " + c.Name, ""})
 	}

@@ -14,6 +14,7 @@ type openingPart struct {
 	*quiz.Opening
 	Thread   threadRow
 	Shown    pictures.PicturePart
+	Layout   lookPick
 	Said     []said
 	Deciding []way // in which answers can decide, where none does yet
 }
@@ -35,6 +36,7 @@ func (sh *Sheet) opening() openingPart {
 	}
 	if p.Opening != nil {
 		p.Shown = pictures.PictureOf(p.Opening.Picture, "/opening/picture", "the opening")
+		p.Layout = sh.layoutPick("/opening", p.Opening.Layout, "the opening")
 	}
 	return p
 }
@@ -96,6 +98,7 @@ type answerRow struct {
 	Thread     threadRow
 	Cells      []cell
 	Shown      pictures.PicturePart
+	Noted      bool // it has a line below its words, or a place for one
 	Share      float64
 	Expect     quiz.Pointer // path of what is expected of it, "" where that can not be set
 	Set        bool         // it has been set
@@ -162,6 +165,7 @@ func (sh *Sheet) question(i int, key string) questionPart {
 			Key:        k,
 			Path:       path.Join("answers", k),
 			Number:     j + 1,
+			Noted:      a.Note != "" || q.Layout == quiz.AsCards,
 			Share:      sh.share(key, k, len(keys)),
 			MayWrite:   q.Kind != quiz.Grid,
 			MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),

@@ -141,7 +141,7 @@ func (s *Room) render(sh *Sheet) (*rendered, error) {
 		mark:   strconv.FormatInt(marks.Add(1), 36),
 		html:   map[string]string{},
 		made:   map[string]any{},
-		orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}},
+		orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}, "followUps": {}},
 	}
 	old, sent := new(rendered), []*rendered(nil)
 	if sent, _ = s.rendered.Get(sh.kept()); len(sent) > 0 {
@@ -176,7 +176,7 @@ func (s *Room) render(sh *Sheet) (*rendered, error) {
 
 // lists are the lists that parts stand in, by how their IDs begin.
 var lists = map[string]string{
-	"part-q-": "questions", "part-sec-": "questions", "part-o-": "outcomes", "part-s-": "steps",
+	"part-q-": "questions", "part-sec-": "questions", "part-o-": "outcomes", "part-s-": "steps", "part-f-": "followUps",
 }
 
 // draw returns the HTML of parts: those that are made of the same as before are as they

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"omphalos/core/quiz"
+	"omphalos/web/studio/pictures"
 )
 
 // A sectionPart heads the questions of a section.
@@ -15,6 +16,7 @@ type sectionPart struct {
 	Thread threadRow
 	When   whenPart
 	Mind   *mind
+	Shown  pictures.PicturePart
 	First  bool
 	Last   bool
 }
@@ -26,7 +28,7 @@ func (sh *Sheet) headed() bool {
 		return true
 	}
 	for _, s := range sh.Doc.Sections {
-		return s.Heading != "" || s.Text != "" || s.ShowWhen != nil
+		return s.Heading != "" || s.Text != "" || s.Picture != nil || s.ShowWhen != nil
 	}
 	return false
 }
@@ -43,6 +45,7 @@ func (sh *Sheet) section(i int, key string, before threadRow) sectionPart {
 		First:   i == 0,
 		Last:    i == len(sh.Doc.Sections)-1,
 	}
+	p.Shown = pictures.PictureOf(s.Picture, p.Path+"/picture", fmt.Sprintf("section %d", p.Number))
 	p.When = sh.when(p.Path+"/showWhen", fmt.Sprintf("section %d shows", p.Number), s.ShowWhen)
 	return p
 }

@@ -45,6 +45,8 @@ type Sheet struct {
 	catalogue []store.Product
 	placed    []string // tables that have places
 	calendars []store.Calendar
+	looks     []store.KeptLook // that the workspace keeps
+	beyond    beyond
 	threads   map[quiz.Pointer]threadRow
 	broke     map[string]store.Edit           // by rehearsal that does not hold: the edit that broke it
 	remarks   map[quiz.Pointer][]store.Remark // that are not settled, by place
@@ -71,6 +73,7 @@ type sheetPage struct {
 	Order  []string // of the questions' parts
 	Ends   []string // of the outcomes' parts
 	Steps  []string // of the decision's parts
+	Goes   []string // of the follow-ups' parts
 	Ready  string   // JSON of the ready-made questions
 	Placed []string // tables of places
 
@@ -109,7 +112,7 @@ func (s *Room) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{Frame: s.Frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed, Calendars: sh.calendars, Shown: r.mark}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Goes: r.orders["followUps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed, Calendars: sh.calendars, Shown: r.mark}
 	for _, id := range r.order {
 		page.Parts[id] = template.HTML(r.whole(id))
 	}
@@ -180,7 +183,7 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 		q,
 		problems,
 		with,
-		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Calendar: sh.calendarOpen, Lost: s.Lost, Today: ui.Today(q)},
+		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Calendar: sh.calendarOpen, Receiver: sh.receiverThere, List: sh.listThere, Mailless: !sh.beyond.mail, Lost: s.Lost, Today: ui.Today(q)},
 	)
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && observed {
@@ -239,9 +242,15 @@ func (sh *Sheet) parts() []part {
 	add("part-otherwise", "otherwise", sh)
 	add("part-eyes", "eyes", eyesBox{sh.eyes, sh.Passing(), []string{"phone", "tablet", "desktop"}})
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
-		add("part-o-"+k, "outcome", sh.outcome(k))
+		list = append(list, sh.outcomePart(k))
 	}
 	add("part-contact", "contact", sh.contact())
-	add("part-look", "look", sh.look())
+	add("part-followups", "followups", sh.followUpsHead())
+	for _, k := range quiz.InOrder(sh.Doc.FollowUps) {
+		add("part-f-"+k, "followup", sh.followUp(k))
+	}
+	worn := sh.look()
+	add("part-look", "look", worn)
+	add("part-words", "wording", worn)
 	return list
 }

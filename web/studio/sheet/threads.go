@@ -17,6 +17,7 @@ import (
 // A threadRow is what the path margin shows beside one row. X and widths are in
 // pixels of a margin that is marginWidth wide; a row is 100 high.
 type threadRow struct {
+	ID     string  // of the element, where it is sent by itself
 	Knot   bool    // the diamond of a step of the way
 	KnotX  float64 // its middle
 	Pieces []piece

@@ -25,6 +25,7 @@ type versionPage struct {
 	Order     []string
 	Ends      []string
 	Steps     []string
+	Goes      []string
 	Notes     map[string][]edit.Changed // by part
 	Gone      []edit.Changed            // at places that are not there any more
 }
@@ -64,7 +65,7 @@ func (s *Room) version(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	page.Order, page.Ends, page.Steps = r.orders["questions"], r.orders["outcomes"], r.orders["steps"]
+	page.Order, page.Ends, page.Steps, page.Goes = r.orders["questions"], r.orders["outcomes"], r.orders["steps"], r.orders["followUps"]
 	for _, id := range r.order {
 		page.Parts[id] = template.HTML(r.whole(id))
 	}

@@ -113,6 +113,9 @@ func subjectKey(s quiz.Subject) string {
 	case s.Visitor != "":
 		return "visitor " + s.Visitor
 	}
+	if s.Standing {
+		return "standing"
+	}
 	return "outcome"
 }
 
@@ -142,7 +145,7 @@ func (sh *Sheet) subjects(path quiz.Pointer) []optionGroup {
 	for _, f := range quiz.Facts {
 		facts = append(facts, choice{Key: "visitor " + f, Name: "the visitor’s " + f})
 	}
-	after := path.Fits("/outcomes/*/**") || path.Fits("/contact/**")
+	after := path.Fits("/outcomes/*/**") || path.Fits("/contact/**") || path.Fits("/followUps/**")
 	if after && sh.Doc.Contact != nil {
 		for _, k := range quiz.InOrder(sh.Doc.Contact.Fields) {
 			contact = append(
@@ -157,8 +160,11 @@ func (sh *Sheet) subjects(path quiz.Pointer) []optionGroup {
 			groups = append(groups, g)
 		}
 	}
-	if path.Fits("/contact/**") {
-		groups = append(groups, optionGroup{"Result", []choice{{Key: "outcome", Name: "the outcome"}}})
+	switch outcome := (choice{Key: "outcome", Name: "the outcome"}); {
+	case path.Fits("/contact/**"):
+		groups = append(groups, optionGroup{"Result", []choice{outcome}})
+	case path.Fits("/followUps/**"):
+		groups = append([]optionGroup{{"Result", []choice{outcome, {Key: "standing", Name: "the outcome’s standing"}}}}, groups...)
 	}
 	return groups
 }
@@ -197,6 +203,10 @@ func (w *whenBuilder) clause(c *quiz.Condition, at string) *whenClause {
 		}
 	case c.Outcome:
 		v.Choices = w.sh.choices()
+	case c.Standing:
+		for _, s := range []quiz.Standing{quiz.Fit, quiz.KeepWarm, quiz.NotAFit} {
+			v.Choices = append(v.Choices, choice{Key: string(s), Name: string(s)})
+		}
 	case q != nil && q.Kind == quiz.Date, c.Visitor == "date":
 		v.Input = "date"
 	case c.Visitor == "device":

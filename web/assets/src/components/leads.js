@@ -55,11 +55,13 @@ export default () => ({
     const mine = ++this.asking;
     const answer = await fetch(address, options).catch(() => null);
     if (mine !== this.asking) return;
-    if (!answer) {
+    if (!answer || answer.status >= 500) {
       if (options.method) this.tellFailed();
       if (this.$refs.note?.value) this.keepNote();
       return;
     }
+    if (new URL(answer.url).pathname === "/studio/sign-in") return void location.assign(answer.url);
+    if (answer.ok && options.note) sessionStorage.removeItem(options.note);
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
     const fresh = page.getElementById("main");
     if (!fresh || mine !== this.asking || (options.calm && this.busy())) return;
@@ -81,7 +83,7 @@ export default () => ({
     const flash = document.createElement("div");
     flash.className = "flash";
     flash.setAttribute("role", "alert");
-    flash.textContent = "Not connected: nothing was changed. Try again in a moment.";
+    flash.textContent = "This could not be kept just now. Try again in a moment.";
     document.querySelector(".flash")?.remove();
     document.getElementById("main").before(flash);
   },
@@ -91,8 +93,8 @@ export default () => ({
     if (form.method !== "post") return;
     event.preventDefault();
     const fields = new URLSearchParams(/** @type {any} */ (new FormData(form, event.submitter)));
-    if (fields.has("note")) sessionStorage.removeItem(this.noted());
-    this.go(form.action, { method: "POST", body: fields });
+    if (fields.has("note")) this.keepNote(); // until it is known to be kept
+    this.go(form.action, { method: "POST", body: fields, note: fields.has("note") ? this.noted() : "" });
   },
   /** Whoever has come or changed is shown, unless something is being typed, chosen or picked. */
   async look() {

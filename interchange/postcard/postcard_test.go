@@ -1,0 +1,119 @@
+package postcard_test
+
+import (
+	"bytes"
+	"flag"
+	"image"
+	"image/color"
+	"image/png"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/look"
+	"omphalos/core/quiz"
+	"omphalos/interchange/postcard"
+)
+
+// keep is a folder in which the cards of the tests are left to be looked at.
+var keep = flag.String("keep", "", "folder for the cards")
+
+func card(made quiz.Made, title, text string) postcard.Card {
+	return postcard.Card{Title: title, Text: text, Owner: "Quillbrook Apiary Supply", Dress: look.Of(&quiz.Look{Made: made})}
+}
+
+func draw(t *testing.T, name string, c postcard.Card) image.Image {
+	t.Helper()
+	data, err := postcard.Draw(c)
+	require.NoError(t, err)
+	if *keep != "" {
+		require.NoError(t, os.WriteFile(filepath.Join(*keep, name+".png"), data, 0o600))
+	}
+	img, err := png.Decode(bytes.NewReader(data))
+	require.NoError(t, err)
+	require.Equal(t, image.Rect(0, 0, postcard.Width, postcard.Height), img.Bounds())
+	return img
+}
+
+// inked returns the box around all that differs from the paper, knots and line at the foot
+// apart.
+func inked(img image.Image) image.Rectangle {
+	paper := img.At(2, 2)
+	var box image.Rectangle
+	for y := range postcard.Height - 100 {
+		for x := range postcard.Width {
+			if img.At(x, y) != paper {
+				box = box.Union(image.Rect(x, y, x+1, y+1))
+			}
+		}
+	}
+	return box
+}
+
+func TestEachMadeLookHasItsCard(t *testing.T) {
+	drawing, err := os.ReadFile("../../web/assets/src/drawings/orchard.svg")
+	require.NoError(t, err)
+	picture, err := postcard.Picture(drawing)
+	require.NoError(t, err)
+	papers := map[color.Color]quiz.Made{}
+	for _, made := range quiz.Mades {
+		c := card(made, "Let us walk your rows together", "Your trees would pay for their bees. Choose a morning and we come by.")
+		c.Picture, c.Focus = picture, quiz.Focus{X: 62, Y: 70}
+		img := draw(t, string(made), c)
+		papers[img.At(2, 2)] = made
+		assert.NotEqual(t, img.At(1000, 300), img.At(2, 2), "the picture is there")
+	}
+	assert.Len(t, papers, 8)
+}
+
+// Words never leave their room, however many or long they are.
+func TestWordsFit(t *testing.T) {
+	for name, title := range map[string]string{
+		"one":   "Yes",
+		"long":  strings.Repeat("A long hive on legs spares your back, and ", 8) + "more",
+		"word":  strings.Repeat("Bienenstockaufstellungsgenehmigung", 5),
+		"empty": "",
+	} {
+		c := card(quiz.Fair, title, strings.Repeat("You would rather not lift, and you have a meadow. ", 12))
+		box := inked(draw(t, "fit-"+name, c))
+		assert.True(t, box.In(image.Rect(60, 60, postcard.Width-60, postcard.Height-90)), "%s: %v", name, box)
+	}
+}
+
+// What is read from right to left begins at the right, its letters joined: Arabic ones are
+// narrower in a word than alone.
+func TestRightToLeft(t *testing.T) {
+	for name, title := range map[string]string{"arabic": "خلايا النحل في بستانك", "hebrew": "הכוורת הראשונה שלך, 2026"} {
+		c := card(quiz.Salon, title, "")
+		c.Owner, c.RightToLeft = "", true
+		box := inked(draw(t, name, c))
+		assert.Greater(t, box.Max.X, postcard.Width-100, name)
+		c.RightToLeft, c.Title = false, "Hive"
+		assert.Less(t, inked(draw(t, name+"-left", c)).Min.X, 100)
+	}
+	joined := card(quiz.Almanac, "نحل", "")
+	apart := card(quiz.Almanac, "ن ح ل", "")
+	joined.Owner, apart.Owner = "", ""
+	joined.RightToLeft, apart.RightToLeft = true, true
+	assert.Less(t, inked(draw(t, "joined", joined)).Dx(), inked(draw(t, "apart", apart)).Dx())
+}
+
+func TestPicture(t *testing.T) {
+	for _, bad := range []string{"", "Dear bees", "<svg", `<svg xmlns="http://www.w3.org/2000/svg"></svg>`} {
+		_, err := postcard.Picture([]byte(bad))
+		assert.Error(t, err, bad)
+	}
+}
+
+func BenchmarkDraw(b *testing.B) {
+	c := card(quiz.Poster, "Let us walk your rows together", "Your trees would pay for their bees. Choose a morning and we come by.")
+	for b.Loop() {
+		if _, err := postcard.Draw(c); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
