@@ -70,30 +70,15 @@ func (l *Landed) goal(address string, sign *quiz.Signpost) string {
 	return filled
 }
 
-// landed returns who a delivery is because of, and their response. What does not hold any more
-// is cancelled: whoever was erased, took a consent back or corrected their address, objected,
-// or is in a state in which it shall not go out.
+// landed returns who a delivery of a follow-up is because of, and their response. What does not
+// hold any more is cancelled: whoever was erased, took a consent back or corrected their
+// address, objected, or is in a state in which it shall not go out.
 func (w *Worker) landed(ctx context.Context, in *store.Store, d *store.Delivery) (*Landed, *store.Response, error) {
-	r, err := in.Outbox.ResponseOf(ctx, d)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil, nil, fmt.Errorf("%w: the response was deleted", errCancelled)
-	}
+	l, r, err := w.walked(ctx, in, d)
 	if err != nil {
 		return nil, nil, err
 	}
-	p, err := w.program(ctx, in, d.ReleaseID)
-	if err != nil {
-		return nil, nil, err
-	}
-	given, err := r.Input(p)
-	if err != nil {
-		return nil, nil, fmt.Errorf("%w: %w", errDead, err)
-	}
-	given.Voice = w.voice(p.Quiz)
-	given.Place = func(table, key string) string { return in.Definitions.PlaceName(ctx, table, key) }
-	l := (&Landed{Program: p, In: given, Number: store.ResponseNumber(r.Passage), Base: w.with.Base,
-		Sign: func(table, row string) (string, error) { return in.Definitions.SignpostAt(ctx, table, row) }}).Land()
-	f := p.Quiz.FollowUps[d.FollowUp]
+	f := l.Program.Quiz.FollowUps[d.FollowUp]
 	if f == nil || !slices.Contains(l.Walker.FollowUps(), d.FollowUp) {
 		return nil, nil, fmt.Errorf("%w: what it asks for does not hold any more", errCancelled)
 	}
@@ -106,6 +91,34 @@ func (w *Worker) landed(ctx context.Context, in *store.Store, d *store.Delivery)
 	return l, r, nil
 }
 
+// walked returns who a delivery is because of, walked through their release, and their response.
+func (w *Worker) walked(ctx context.Context, in *store.Store, d *store.Delivery) (*Landed, *store.Response, error) {
+	r, err := in.Outbox.ResponseOf(ctx, d)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil, fmt.Errorf("%w: the response was deleted", errCancelled)
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	language := ""
+	if d.Kind != quiz.NoticeFollowUp && !d.Kind.Calls() { // colleagues and other systems read what was written
+		language = r.Language
+	}
+	p, err := w.program(ctx, in, d.ReleaseID, language)
+	if err != nil {
+		return nil, nil, err
+	}
+	given, err := r.Input(p)
+	if err != nil {
+		return nil, nil, fmt.Errorf("%w: %w", errDead, err)
+	}
+	given.Voice = w.voice(p.Quiz)
+	given.Place = func(table, key string) string { return in.Definitions.PlaceName(ctx, table, key) }
+	l := (&Landed{Program: p, In: given, Number: store.ResponseNumber(r.Passage), Base: w.with.Base,
+		Sign: func(table, row string) (string, error) { return in.Definitions.SignpostAt(ctx, table, row) }}).Land()
+	return l, r, nil
+}
+
 func (w *Worker) voice(q *quiz.Quiz) *saying.Voice {
 	if w.with.Voice == nil {
 		return nil
@@ -113,22 +126,37 @@ func (w *Worker) voice(q *quiz.Quiz) *saying.Voice {
 	return w.with.Voice(q)
 }
 
-// program returns a release, compiled once.
-func (w *Worker) program(ctx context.Context, in *store.Store, release uint) (*program.Program, error) {
-	if p, known := w.programs.Get(release); known {
+// An inLanguage names a release in a language, "" for that in which it was written.
+type inLanguage struct {
+	release  uint
+	language string
+}
+
+// program returns a release in a language, compiled once.
+func (w *Worker) program(ctx context.Context, in *store.Store, release uint, language string) (*program.Program, error) {
+	as := inLanguage{release, language}
+	if p, known := w.programs.Get(as); known {
 		return p, nil
 	}
-	r, err := in.Definitions.ReleaseByID(ctx, release)
-	if err != nil {
-		return nil, err
-	}
-	q, err := r.Read()
-	if err != nil {
-		return nil, fmt.Errorf("reading the release %d: %w", release, err)
+	var q *quiz.Quiz
+	if language == "" {
+		r, err := in.Definitions.ReleaseByID(ctx, release)
+		if err != nil {
+			return nil, err
+		}
+		if q, err = r.Read(); err != nil {
+			return nil, fmt.Errorf("reading the release %d: %w", release, err)
+		}
+	} else {
+		written, err := w.program(ctx, in, release, "")
+		if err != nil || written.Quiz.Translations[language] == nil {
+			return written, err
+		}
+		q = written.Quiz.In(language)
 	}
 	p, err := program.CompileReleased(q)
 	if err == nil {
-		w.programs.Add(release, p)
+		w.programs.Add(as, p)
 	}
 	return p, err
 }

@@ -56,7 +56,7 @@ func (w *Worker) ofList(ctx context.Context, in *store.Store, d *store.Delivery)
 	if err != nil {
 		return err
 	}
-	p, err := w.program(ctx, in, r.ReleaseID)
+	p, err := w.program(ctx, in, r.ReleaseID, r.Language)
 	if err != nil {
 		return err
 	}

@@ -39,7 +39,7 @@ type Options struct {
 type Worker struct {
 	file     *store.Store
 	with     Options
-	programs *lru.Cache[uint, *program.Program] // by release
+	programs *lru.Cache[inLanguage, *program.Program]
 	http     *http.Client
 
 	all *semaphore.Weighted // of what goes out at once
@@ -75,7 +75,7 @@ func New(file *store.Store, with Options) *Worker {
 	if with.All == 0 {
 		with.All = usualAll
 	}
-	programs, _ := lru.New[uint, *program.Program](keptPrograms) // never fails
+	programs, _ := lru.New[inLanguage, *program.Program](keptPrograms) // never fails
 	return &Worker{file: file, with: with, programs: programs, http: with.Reaches.client(), all: semaphore.NewWeighted(int64(with.All)), lanes: map[string]*lane{}, freed: make(chan struct{}, 1)}
 }
 

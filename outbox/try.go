@@ -56,6 +56,8 @@ func (w *Worker) try(ctx context.Context, j *job) {
 func (w *Worker) send(ctx context.Context, j *job) error {
 	d := &j.list[0]
 	switch {
+	case d.Step == store.ResultStep:
+		return w.result(ctx, j.in, d)
 	case d.Kind == quiz.ListFollowUp && d.Step != store.FirstStep:
 		return w.ofList(ctx, j.in, d)
 	case d.Kind == quiz.ListFollowUp:

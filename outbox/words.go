@@ -8,10 +8,14 @@ const (
 	confirmTitle = "Please confirm: %s"
 	confirmWords = "Somebody signed up for “%s” with this address. If it was you, confirm it; if not, do nothing."
 	confirmYes   = "Yes, it was me"
+	resultTitle  = "Your result: %s"
+	resultLook   = "Have a look" // at a product
 )
 
 // LeaveWords are those of the way to get no more mail.
 func LeaveWords(in *saying.Voice) string { return in.Say(leaveWords) }
 
 // Sayings returns those words, for those who put them into other languages.
-func Sayings() []string { return []string{leaveWords, confirmTitle, confirmWords, confirmYes} }
+func Sayings() []string {
+	return []string{leaveWords, confirmTitle, confirmWords, confirmYes, resultTitle, resultLook}
+}

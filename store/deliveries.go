@@ -58,6 +58,7 @@ const (
 	ConfirmStep = "confirm" // asks whoever signs up whether it was them
 	JoinStep    = "join"    // tells another system who is on a list now
 	LeaveStep   = "leave"   // and who is not any more
+	ResultStep  = "result"  // mails a result to whoever asked for theirs: of no follow-up
 )
 
 // FollowUps returns what goes out after a Walker's last passage, to be kept with the response.
@@ -217,3 +218,19 @@ func CallLane(receiver string) string { return callLane + receiver }
 
 // rs is the way to the responses of the same workspace.
 func (o *Outbox) rs() *Responses { return o.disk.workspace(o.in).Responses }
+
+// MailResult puts a result into the outbox, to go to the respondent who asked for theirs. It
+// goes once, however often it is asked for.
+func (o *Outbox) MailResult(ctx context.Context, r *Response, about string) error {
+	return found(o.rs().alone(ctx, func(tx *gorm.DB) error {
+		asked := Delivery{Step: ResultStep, Kind: quiz.MailFollowUp, Lane: mailLane, About: about}
+		return o.disk.put(tx, o.disk.due(r, []Delivery{asked}, now()))
+	}), "having a result mailed")
+}
+
+// ResultMailed tells whether a respondent asked for their result by mail.
+func (o *Outbox) ResultMailed(ctx context.Context, r *Response) (bool, error) {
+	var n int64
+	err := o.db(ctx).Model(&Delivery{}).Where("response_id = ? AND follow_up = '' AND step = ?", r.ID, ResultStep).Count(&n).Error
+	return n > 0, found(err, "asking whether a result was mailed")
+}

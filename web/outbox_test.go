@@ -181,6 +181,42 @@ func TestWhatGoesOut(t *testing.T) {
 	assert.Equal(t, map[string]int{store.Left: 1}, a.onList(t), "for ever")
 }
 
+// A result goes by mail to whoever asks for theirs, once, to the address that was given; from
+// where none was given, nobody is asked.
+func TestAResultByMail(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	a.connect(t)
+	z := a.add(t, without(t, following))
+	a.edit(t, z.ID, `[{"op":"add","path":"/settings/results","value":{"mail":true}},{"op":"add","path":"/outcomes/hot/text","value":"You grow **{crop}**."},
+		{"op":"add","path":"/outcomes/hot/showScore","value":"need"},
+		{"op":"add","path":"/outcomes/hot/landings/page/blocks","value":{"walk":{"order":1,"kind":"action","label":"Book a walk","address":"https://quillbrook.example/book{?crop}"}}}]`)
+	a.release(t, a.latest(t, z.ID))
+	c := a.client(t)
+	begun, _ := c.answer("/q/"+z.Slug, "apples")
+	r, _ := c.form(begun.Header.Get("Location"), "name", "Una", "mail", "una@tallow.example", "go", "on")
+	end := r.Header.Get("Location")
+	require.Contains(t, c.says(end), "Have it mailed to una@tallow.example")
+	for range 2 {
+		r, _ = c.form(strings.TrimSuffix(end, "end") + "mail-my-result")
+		require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	}
+	assert.Contains(t, c.says(end), "It is on its way to una@tallow.example.")
+	letter := a.letter(t, "Your result: Hives would pay for themselves")
+	assert.Equal(t, []string{"una@tallow.example"}, letter.To)
+	assert.Contains(t, letter.Plain, "You grow Apples")
+	assert.Contains(t, letter.Plain, "Need: 4")
+	assert.Contains(t, letter.Plain, "https://quillbrook.example/book?crop=")
+	assert.Contains(t, letter.HTML, "<h1>Hives would pay for themselves</h1>")
+	a.idle(t)
+	assert.Len(t, a.services.Mail.Letters(), 1, "once")
+	assert.Contains(t, a.client(t).signIn().says("/studio/outbox"), "result, as they asked")
+	assert.NotContains(t, a.follows(t, z, "", "apples", "name", "Bram"), "mailed")
+	a.edit(t, z.ID, `[{"op":"add","path":"/settings/results/mail","value":false}]`)
+	a.release(t, a.latest(t, z.ID))
+	assert.NotContains(t, a.follows(t, z, "", "apples", "mail", "bram@tallow.example"), "mailed")
+}
+
 // Where consent is asked for below the result, what names a click waits for it, and is on no
 // disk meanwhile.
 func TestAClickWaitsForConsent(t *testing.T) {

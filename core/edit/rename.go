@@ -43,7 +43,7 @@ func (a Rename) do(t *plan) error {
 	case taken[to] != nil:
 		return fmt.Errorf("renaming {%s}: {%s} is the name of something else; that %w", key, clip(to), ErrAct)
 	}
-	r := renaming{plan: t, from: key, to: to, scale: list == "/scales"}
+	r := renaming{plan: t, renamed: list, from: key, to: to, scale: list == "/scales"}
 	r.walk("", t.tree)
 	t.ops = append(t.ops, Op{Op: "move", From: a.Path, Path: list.Join(to)})
 	t.made = list.Join(to)
@@ -62,9 +62,13 @@ func (t *plan) names() map[string]any {
 // renaming is a walk over a document for what names something.
 type renaming struct {
 	*plan
+	renamed  quiz.Pointer // the list in which it stands
 	from, to string
 	scale    bool // otherwise a question
 }
+
+// place is where what is renamed stands.
+func (r renaming) place() quiz.Pointer { return r.renamed.Join(r.from) }
 
 func (r renaming) walk(at quiz.Pointer, v any) {
 	switch v := v.(type) {
@@ -89,6 +93,12 @@ func (r renaming) field(at quiz.Pointer, key string, in map[string]any) {
 		return
 	case v == r.from && r.refers(key, in):
 		r.put(here, r.to)
+		return
+	case at.Fits("/translations/*"): // by place
+		r.walk(here, v)
+		if rest, of := strings.CutPrefix(key, string(r.place())+"/"); of {
+			r.ops = append(r.ops, Op{Op: "move", From: here, Path: at.Join(string(r.renamed.Join(r.to)) + "/" + rest)})
+		}
 		return
 	case key == "scales" && r.scale && at.Fits("/questions/*/rows/*"):
 		list, _ := v.([]any)

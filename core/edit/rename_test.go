@@ -23,6 +23,11 @@ func TestRenamed(t *testing.T) {
 	q, err := quiz.Read(kept)
 	require.NoError(t, err)
 	q.Contact = &quiz.Contact{Place: quiz.AfterResult, Text: "Dear {first_name}", Fields: map[string]*quiz.Question{"first_name": {Kind: quiz.Name, Label: "Name"}}}
+	words := quiz.Translations{}
+	for _, text := range q.Texts() {
+		words[text.At] = quiz.Translated{Text: "Auf Deutsch: " + text.Words, Of: text.Words}
+	}
+	q.Translations = map[string]quiz.Translations{"de": words}
 	document := q.Write()
 	var paths []quiz.Pointer
 	for key := range q.Questions {
@@ -47,6 +52,8 @@ func TestRenamed(t *testing.T) {
 		assert.NotContains(t, c.After.Filled(c.Document), key, path)
 		left := regexp.MustCompile(`"(answer|scale|to|question)": ?"`+key+`"`).FindAllString(string(c.Document), -1)
 		assert.Empty(t, left, path)
+		missing, old := c.After.Gaps("de")
+		assert.Zero(t, missing+old, path)
 		back, err := Apply(c.Document, c.Inverse)
 		require.NoError(t, err)
 		assert.Equal(t, string(document), string(back.Document))

@@ -18,6 +18,9 @@ func sentence(before, after *quiz.Quiz, ops []Op) string {
 	if said := several(ops); said != "" {
 		return said
 	}
+	if said := translated(ops); said != "" {
+		return said
+	}
 	if last := len(ops) - 1; last >= 0 && ops[last].Op == "move" {
 		return say("renamed", ops[last].From.Key(), ops[last].Path.Key())
 	}
@@ -62,6 +65,22 @@ func several(ops []Op) string {
 		return say("moved-questions", len(moved))
 	}
 	return ""
+}
+
+// translated says how many texts were put into another language, if nothing else was done.
+func translated(ops []Op) string {
+	language := ""
+	for _, op := range ops {
+		keys := op.Path.Keys()
+		if !op.Path.Fits("/translations/*/*") || language != "" && language != keys[1] {
+			return ""
+		}
+		language = keys[1]
+	}
+	if len(ops) < 2 {
+		return ""
+	}
+	return say("translated", quiz.Count(len(ops), "text"), quiz.LanguageName(language))
 }
 
 // weights says how many weights several operations changed, if they do nothing else.
@@ -122,6 +141,10 @@ var tellers = []teller{
 	{"/rehearsals/*/**", func(n naming, _ Op, k []string) string { return say("rehearsal-changed", n.rehearsal(k[1])) }},
 	{"/followUps/*", func(n naming, op Op, k []string) string { return made(op, say("follow-up"), n.followUp(k[1])) }},
 	{"/followUps/*/blocks/*", func(n naming, op Op, k []string) string { return made(op, say("block"), n.followUp(k[1])) }},
+	{"/translations/*", func(_ naming, op Op, k []string) string { return made(op, say("language"), quiz.LanguageName(k[1])) }},
+	{"/translations/*/**", func(n naming, _ Op, k []string) string {
+		return say("translated", n.text(quiz.Pointer(k[2])), quiz.LanguageName(k[1]))
+	}},
 	{"/contact", func(_ naming, op Op, _ []string) string { return made(op, say("contact-section"), "") }},
 	{"/contact/fields/*", func(n naming, op Op, k []string) string { return made(op, say("field"), n.question(k[2])) }},
 }
@@ -277,6 +300,18 @@ func (n naming) thing(place quiz.Pointer) string {
 		return "“" + n.scale(keys[1]) + "”"
 	}
 	return say("the", keys[0])
+}
+
+// text names the text at a place by what it says.
+func (n naming) text(at quiz.Pointer) string {
+	for _, q := range []*quiz.Quiz{n.after, n.before} {
+		for _, t := range q.Texts() {
+			if t.At == at {
+				return n.quote(t.Words, string(at))
+			}
+		}
+	}
+	return say("a-text")
 }
 
 func (n naming) weight(question, answer, scale string) string {

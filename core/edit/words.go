@@ -7,6 +7,7 @@ import (
 // sayings are the sentences about edits and what they are made of, in British English: the
 // one place where an edit becomes words.
 var sayings = saying.Table{
+	"a-text":                "a text",
 	"added":                 "Added the %s %s",
 	"added-questions":       "Added %d questions",
 	"answer":                "answer",
@@ -25,6 +26,8 @@ var sayings = saying.Table{
 	"follow-up":             "follow-up",
 	"is-now":                "%s is now “%s”",
 	"is-of-the-kind":        "%s is of the kind “%v” now",
+	"language":              "language",
+	"translated":            "Put %s into %s",
 	"moved":                 "Moved %s",
 	"moved-questions":       "Moved %d questions",
 	"no-weight":             "none",

@@ -26,6 +26,8 @@ var Codes = map[string]struct {
 	"product-missing":      {Warning, "a product is not in the catalogue"},
 	"receiver-missing":     {Warning, "a follow-up goes to a receiver that is not there"},
 	"list-missing":         {Warning, "a follow-up signs up for a list that is not there"},
+	"untranslated":         {Warning, "texts have no words in a language that the quiz is in"},
+	"translation-old":      {Hint, "a text was translated when it said something else"},
 	"mail-unset":           {Warning, "a follow-up is mail, and no mail server is named"},
 	"places-missing":       {Warning, "a question offers places of an empty table"},
 	"days-over":            {Warning, "a date can't be given any more: today bounds it otherwise than its days do"},

@@ -329,6 +329,17 @@ var samples = []sample{
 			goesOut(m, quiz.FollowUp{Kind: quiz.NoticeFollowUp, Subject: "A lead", Off: true})
 		},
 		"Mail waits until a mail server is named under Outbox.", false},
+	{"untranslated", "/translations/de",
+		func(m quiztest.Maker) {
+			m.Translations = map[string]quiz.Translations{"de": {"/title": {Text: "Ein Quiz", Of: m.Title}}}
+		},
+		func(m quiztest.Maker) { inGerman(m) },
+		"10 texts have no words in German yet: they are shown as they were written.", false},
+	{"translation-old", "/translations/de",
+		func(m quiztest.Maker) {
+			inGerman(m)["/title"] = quiz.Translated{Text: "Ein Quiz", Of: "It was called otherwise"}
+		},
+		func(m quiztest.Maker) { inGerman(m) }, "One text has changed since it was put into German.", false},
 	{"days-over", "/questions/when/limits",
 		func(m quiztest.Maker) { date(m, "2026-01-01") },
 		func(m quiztest.Maker) { date(m, "2027-01-01") },
@@ -734,4 +745,14 @@ func TestFindingsOfAnyQuiz(t *testing.T) {
 			}
 		}
 	})
+}
+
+// inGerman puts all of a quiz into German.
+func inGerman(m quiztest.Maker) quiz.Translations {
+	words := quiz.Translations{}
+	for _, text := range m.Texts() {
+		words[text.At] = quiz.Translated{Text: "Deutsch: " + text.Words, Of: text.Words}
+	}
+	m.Translations = map[string]quiz.Translations{"de": words}
+	return words
 }

@@ -143,3 +143,28 @@ func inputOf(t *rapid.T, p *program.Program, answers []string) passage.Input {
 	}
 	return in
 }
+
+// In another language a quiz asks, weighs and decides the same; only what is read is other.
+func TestALanguageChangesWordsAlone(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		m := quiztest.Draw(t, drawn)
+		p := compile(t, m)
+		q := p.Quiz
+		words := quiz.Translations{}
+		for _, text := range q.Texts() {
+			words[text.At] = quiz.Translated{Text: "In other words: " + text.Words, Of: text.Words}
+		}
+		q.Translations = map[string]quiz.Translations{"de": words}
+		require.Empty(t, quiz.Refused(q.Check()))
+		other := q.In("de")
+		require.Equal(t, "de", other.Language())
+		require.Len(t, other.Texts(), len(q.Texts()))
+		for i, text := range other.Texts() {
+			require.Equal(t, "In other words: "+q.Texts()[i].Words, text.Words, text.At)
+		}
+		spoken, err := program.Compile(other)
+		require.NoError(t, err)
+		in := quiztest.DrawAnswers(t, p)
+		require.Equal(t, snap(passage.Walk(p, in)), snap(passage.Walk(spoken, in)))
+	})
+}

@@ -58,6 +58,7 @@ func (q *Quiz) Check() []Problem {
 		c.outcome(k, q.Outcomes[k])
 	}
 	c.followUps()
+	c.translations()
 	return c.problems
 }
 

@@ -35,6 +35,9 @@ type Quiz struct {
 	Look      *Look                `json:"look,omitempty"`
 	Settings  *Settings            `json:"settings,omitempty"`
 
+	// Translations are by language: a primary subtag of BCP 47, such as "de".
+	Translations map[string]Translations `json:"translations,omitzero"`
+
 	Rehearsals map[string]*Rehearsal `json:"rehearsals,omitzero"`
 }
 

@@ -34,6 +34,10 @@ func (p *player) take(c *gin.Context, j *journey, key string) {
 		p.contactAfter(c, j)
 		return
 	}
+	if j.passage.Finished && key == mailPlace {
+		p.mailResult(c, j)
+		return
+	}
 	if j.passage.Finished {
 		p.landAgain(c, j)
 		return

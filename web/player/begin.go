@@ -43,6 +43,7 @@ func (p *player) opening(c *gin.Context) {
 			page := p.openingPage(c.Request.Context(), r, c.Param("slug"))
 			page.Resume = before.here()
 			page.Shared = sharedOf(r, c.Param("slug"), ui.Origin(c.Request, p.Public))
+			page.Languages = nil // it is gone on with in its own
 			p.show(c, http.StatusOK, "opening", page)
 			return
 		}
@@ -50,6 +51,9 @@ func (p *player) opening(c *gin.Context) {
 		if err != nil {
 			p.fail(c, err)
 			return
+		}
+		if r.languages() != nil {
+			html = withQuery(html, c.Request.URL.Query())
 		}
 		c.Data(http.StatusOK, "text/html; charset=utf-8", bytes.ReplaceAll(html, []byte(home), []byte(p.homeOf(c))))
 		return
@@ -59,6 +63,7 @@ func (p *player) opening(c *gin.Context) {
 		return
 	}
 	visitor := p.visitorOf(c, r.program)
+	r.tell(c, visitor)
 	who.tell(visitor, anonymous(r.program))
 	j := p.newJourney(c.Request.Context(), store.Begin(c.GetString(numberKey), release, c.Param("slug"), *visitor), r)
 	j.fresh = true
@@ -66,6 +71,7 @@ func (p *player) opening(c *gin.Context) {
 	j.fillFrom(c.Request.URL.Query())
 	page := j.page(j.together(first), nil)
 	page.Shared, page.Listed = sharedOf(r, c.Param("slug"), ui.Origin(c.Request, p.Public)), true
+	page.Languages = r.languageWays("/q/"+c.Param("slug"), c.Request.URL.Query()).of(ui.Origin(c.Request, p.Public))
 	p.show(c, http.StatusOK, "question", page)
 }
 
@@ -73,7 +79,9 @@ func (p *player) opening(c *gin.Context) {
 // wants it is not seen.
 func (p *player) see(c *gin.Context, release *store.Release, r *released) {
 	if c.Request.Method == http.MethodGet && !strings.Contains(c.GetHeader("Sec-Purpose"), "prefetch") {
-		p.store.Responses.See(release, p.visitorOf(c, r.program))
+		visitor := p.visitorOf(c, r.program)
+		r.tell(c, visitor)
+		p.store.Responses.See(release, visitor)
 	}
 }
 
@@ -119,6 +127,7 @@ func (p *player) start(c *gin.Context) {
 	}
 	p.knowDevice(c, r, release.QuizID)
 	visitor := p.visitorOf(c, r.program)
+	r.tell(c, visitor)
 	who.tell(visitor, anonymous(r.program))
 	clicks := setAside(r.program, visitor)
 	begun := store.Begin(number, release, slug, *visitor)

@@ -53,7 +53,10 @@ func (p *player) handOver(c *gin.Context) {
 	r, err := p.draft(ctx, hand.QuizID, hand)
 	walk := store.Walk{QuizID: hand.QuizID, HandID: hand.ID}
 	if err == nil {
-		walk.Be(*p.visitorOf(c, r.program))
+		r = r.wanted(c)
+		visitor := p.visitorOf(c, r.program)
+		r.tell(c, visitor)
+		walk.Be(*visitor)
 	}
 	begun, err := p.store.Definitions.NewWalk(ctx, walk)
 	if err != nil {

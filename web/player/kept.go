@@ -3,10 +3,15 @@ package player
 import (
 	"context"
 	"log/slog"
+	"net/http"
 	"strconv"
 	"time"
 
+	"github.com/gin-gonic/gin"
+
+	"omphalos/core/passage"
 	"omphalos/core/quiz"
+	"omphalos/store"
 	"omphalos/store/tally"
 )
 
@@ -15,6 +20,9 @@ type resultWays struct {
 	Again  string // address under which the quiz begins anew
 	PassOn string // public address of the outcome
 	Keep   bool   // print it
+	MailTo string // the address that it can be mailed to, or was
+	Mail   string // where it is asked for by mail
+	Mailed bool
 }
 
 // Any tells whether there is one.
@@ -36,12 +44,62 @@ func (j *journey) ways(outcome string) resultWays {
 		slug = "…"
 	}
 	if offered.Again && j.program.Quiz.Repeating() == nil {
-		w.Again = j.outward("/q/" + slug)
+		w.Again = j.outward(j.inLanguage("/q/" + slug))
 	}
 	if offered.PassOn {
-		w.PassOn = j.outward(PassedPrefix + slug + "/" + outcome)
+		w.PassOn = j.outward(j.inLanguage(PassedPrefix + slug + "/" + outcome))
 	}
 	return w
+}
+
+// mailPlace is the last part of the address at which a result is asked for by mail, which no
+// question's key can be.
+const mailPlace = "mail-my-result"
+
+// mailWays adds that a result can be mailed, to the address that was given, where mail goes out
+// at all.
+func (p *player) mailWays(j *journey, w *passage.Walker, ways *resultWays) {
+	if !j.offered().Mail || j.anonymous() {
+		return
+	}
+	if ways.MailTo = w.Email(); ways.MailTo == "" {
+		return
+	}
+	if j.rehearsal != nil { // is shown, and mails nothing
+		return
+	}
+	settings, err := p.store.Outbox.MailSettings(j.ctx)
+	if err == nil && settings.Ready() {
+		var kept *store.Response
+		if kept, err = p.store.Responses.ByPassage(j.ctx, j.passage.ID); err == nil {
+			ways.Mailed, err = p.store.Outbox.ResultMailed(j.ctx, kept)
+		}
+	}
+	if err != nil || !settings.Ready() {
+		ways.MailTo = ""
+	}
+	if err != nil {
+		slog.Error("offering a result by mail", "error", err)
+	}
+	ways.Mail = j.place(mailPlace)
+}
+
+// mailResult has a result mailed to the respondent.
+func (p *player) mailResult(c *gin.Context, j *journey) {
+	w := passage.NewWalker(j.program)
+	w.Walk(j.input())
+	var ways resultWays
+	if p.mailWays(j, w, &ways); ways.Mail != "" && ways.MailTo != "" && !ways.Mailed {
+		kept, err := p.store.Responses.ByPassage(c.Request.Context(), j.passage.ID)
+		if err == nil {
+			err = p.store.Outbox.MailResult(c.Request.Context(), kept, j.program.Quiz.Title)
+		}
+		if err != nil {
+			p.fail(c, err)
+			return
+		}
+	}
+	c.Redirect(http.StatusSeeOther, j.end()+"?stay=here")
 }
 
 // LeastGotten is how many responses there must be before it is told how many got an outcome.

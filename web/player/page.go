@@ -15,18 +15,19 @@ import (
 
 // A frame is what every page of the player has around its content.
 type frame struct {
-	Title    string
-	Language string
-	Owner    string
-	Logo     *quiz.Picture
-	Words    words
-	Look     string // address of its style sheet
-	Dress    dress
-	Frames   string // origins of pages that may show this one, with blanks between
-	Trap     string // name of a field that nobody sees
-	Handed   *handedPart
-	Shared   *shared // of pages that a link leads to, nil of others
-	Listed   bool    // search engines may list it
+	Title     string
+	Language  string
+	Owner     string
+	Logo      *quiz.Picture
+	Words     words
+	Look      string // address of its style sheet
+	Dress     dress
+	Frames    string // origins of pages that may show this one, with blanks between
+	Trap      string // name of a field that nobody sees
+	Handed    *handedPart
+	Shared    *shared      // of pages that a link leads to, nil of others
+	Listed    bool         // search engines may list it
+	Languages languageWays // to the same page in others, nil where there is no other
 }
 
 type words struct{ Next, Back, Start string }

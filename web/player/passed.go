@@ -82,6 +82,7 @@ func (p *player) passed(c *gin.Context) (*released, string, bool) {
 		p.fail(c, err)
 		return nil, "", false
 	}
+	r = r.wanted(c)
 	if key == openingCard {
 		return r, key, true
 	}
@@ -114,13 +115,21 @@ func (p *player) passedOn(c *gin.Context) {
 		Title: as.Title, Text: ui.Told(as.Text),
 		Picture: ui.Origin(c.Request, p.Public) + cardOf(r, slug, key),
 	}
+	page.Languages = r.languageWays(PassedPrefix+slug+"/"+key, c.Request.URL.Query()).of(ui.Origin(c.Request, p.Public))
+	if named := c.Query(languageParameter); named != "" {
+		page.Start += "&" + languageParameter + "=" + url.QueryEscape(named)
+	}
 	c.Header("Cache-Control", "public, max-age=300")
 	p.show(c, http.StatusOK, "passed", page)
 }
 
 // cardOf is the address of a card, which changes with what it shows.
 func cardOf(r *released, slug, key string) string {
-	return PassedPrefix + slug + "/" + key + "/" + cardPlace + "?v=" + cardVersion(r, key)
+	address := PassedPrefix + slug + "/" + key + "/" + cardPlace + "?v=" + cardVersion(r, key)
+	if r.written != nil {
+		address += "&" + languageParameter + "=" + r.program.Quiz.Language()
+	}
+	return address
 }
 
 func (p *player) passedCard(c *gin.Context) {

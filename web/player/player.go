@@ -110,7 +110,7 @@ func (p *player) public(c *gin.Context) (*store.Release, *released, bool) {
 		return nil, nil, false
 	}
 	r.allowFrames(c)
-	return release, r, true
+	return release, r.wanted(c), true
 }
 
 // resume leads to where the passage has come.

@@ -108,8 +108,10 @@ func (p *player) walkOf(ctx context.Context, id string) (*journey, error) {
 		return nil, err
 	}
 	looks := RehearsalPrefix + walk.ID + "/" + looksPlace + "?v=" + r.dress.version
+	visitor := walk.Facts()
+	r = r.in(visitor.Language)
 	one := &released{looks: looks, dress: r.dress, program: r.program, odds: r.odds, remaining: r.remaining}
-	j := &journey{ctx: ctx, released: one, typed: walk.Typed(), visitor: walk.Facts(), player: p, rehearsal: walk, handed: hand}
+	j := &journey{ctx: ctx, released: one, typed: walk.Typed(), visitor: visitor, player: p, rehearsal: walk, handed: hand}
 	j.passage = &store.Passage{ID: walk.ID, QuizID: walk.QuizID, Started: walk.Updated, Updated: walk.Updated}
 	at := j.walk()
 	j.passage.Finished = walk.Finished && at.End != program.Unfinished && len(at.Missing) == 0

@@ -24,6 +24,10 @@ type released struct {
 	begin     sync.Once
 	html      []byte // of the opening
 	failed    error
+
+	written  *released // in the language in which it was written; nil of that itself
+	speaking sync.Mutex
+	spoken   map[string]*released // in the languages that it is in beside that
 }
 
 // released returns a release, reading and compiling each once.
@@ -89,6 +93,7 @@ func (p *player) openingPage(ctx context.Context, r *released, slug string) open
 		page.Title = r.program.Quiz.Title
 	}
 	page.Shared, page.Listed = sharedOf(r, slug, home), true
+	page.Languages = r.languageWays("/q/"+slug, nil)
 	return page
 }
 

@@ -86,6 +86,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	if !parted {
 		key := passage.OutcomeKey(j.program, r)
 		page.Ways, page.Share = j.ways(key), p.shareOf(j, key)
+		p.mailWays(j, w, &page.Ways)
 	}
 	l := passage.LandingOf(j.program, r)
 	first := true

@@ -70,6 +70,15 @@ func readWords() *vocabulary {
 	return v
 }
 
+// Languages returns those that respondents' pages speak by themselves (BCP 47).
+func Languages() []string {
+	var list []string
+	for _, tag := range spoken.tags {
+		list = append(list, tag.String())
+	}
+	return list
+}
+
 // A tongue is the language of a page, as the quiz says it (BCP 47); "" is English.
 type tongue string
 

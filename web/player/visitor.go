@@ -35,7 +35,7 @@ func (p *player) visitorOf(c *gin.Context, of *program.Program) *program.Visitor
 	}
 	v.Come(time.Now().In(of.Quiz.Zone()))
 	if s := of.Quiz.Settings; s != nil && s.Anonymous {
-		return &program.Visitor{Country: v.Country, Device: v.Device}
+		return &program.Visitor{Country: v.Country, Device: v.Device} // and the language of a quiz in several
 	}
 	taken := 0
 	for name, values := range c.Request.URL.Query() {

@@ -39,7 +39,7 @@ func (p *player) asked(c *gin.Context) *released {
 	if err != nil {
 		return nil
 	}
-	return r
+	return r.wanted(c)
 }
 
 // sizeOf returns how many bytes what was typed takes, or so.

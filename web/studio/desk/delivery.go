@@ -15,8 +15,8 @@ var kindWords = map[quiz.FollowUpKind]string{
 // KindWords says what goes out.
 func KindWords(k quiz.FollowUpKind) string { return kindWords[k] }
 
-// stepWords are what follows from a sign-up.
-var stepWords = map[string]string{store.ConfirmStep: "mail to confirm", store.JoinStep: "list told who joined", store.LeaveStep: "list told who left"}
+// stepWords are what follows from a sign-up, and what goes out without a follow-up.
+var stepWords = map[string]string{store.ResultStep: "result, as they asked", store.ConfirmStep: "mail to confirm", store.JoinStep: "list told who joined", store.LeaveStep: "list told who left"}
 
 // DeliveryWords says what a delivery is.
 func DeliveryWords(d *store.Delivery) string {

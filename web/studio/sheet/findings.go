@@ -136,6 +136,8 @@ func (sh *Sheet) Jump(place quiz.Pointer) string {
 		return "part-s-" + keys[2]
 	case place.Within("/decision"):
 		return "part-otherwise"
+	case place.FitsAny("/settings/**", "/translations/**"):
+		return "part-words"
 	case place == "/questions":
 		return "add-question"
 	}
@@ -177,6 +179,10 @@ func (sh *Sheet) Where(place quiz.Pointer) string {
 		return "Look"
 	case "rehearsals":
 		return "Rehearsal"
+	case "translations":
+		return "Languages"
+	case "settings":
+		return "Words and ways"
 	}
 	return "Quiz"
 }

@@ -37,6 +37,8 @@ type lookPart struct {
 	Takers       []choice
 	Counted      []choice
 	Offers       []offer // what can be done with a result
+	Spoken       []spokenIn
+	Languages    string // where it is put into others
 }
 
 // An offer is something that respondents can do with a result.
@@ -54,6 +56,7 @@ func offersOf(s *quiz.Settings) []offer {
 		{"share", fmt.Sprintf("read how many of all got it, from %d responses on", player.LeastGotten), r.Share},
 		{"passOn", "show the outcome to somebody, without what they answered", r.PassOn},
 		{"keep", "print it or keep it as a PDF", r.Keep},
+		{"mail", "have it mailed, to the address that they gave", r.Mail},
 		{"again", "take the quiz again", r.Again},
 	}
 }
@@ -84,6 +87,7 @@ func (sh *Sheet) look() lookPart {
 	}
 	p.Zones = desk.Zones
 	p.Offers = offersOf(p.Settings)
+	p.Spoken, p.Languages = sh.spoken(), desk.Address(sh.Quiz)+"/languages"
 	p.FrameList = desk.JSONText(append([]string{}, p.Settings.Frames...))
 	for _, q := range sh.Doc.Questions {
 		if slices.ContainsFunc(

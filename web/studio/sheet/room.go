@@ -48,6 +48,8 @@ func (s *Room) Routes() []ui.Route {
 		ui.Get("/quizzes/:quiz/draft", s.draft),
 		ui.Get("/quizzes/:quiz/follow-ups/:key", s.showLetter),
 		ui.Get("/quizzes/:quiz/follow-ups/:key/body", s.letterBody),
+		ui.Get("/quizzes/:quiz/languages", s.languages),
+		ui.Post("/quizzes/:quiz/languages", ui.Form, s.changeLanguages),
 		ui.Get("/quizzes/:quiz/questions", s.questions),
 		ui.Get("/quizzes/:quiz/look/reads", s.reads),
 		ui.Get("/quizzes/:quiz/look/pages", s.showings),

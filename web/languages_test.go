@@ -1,0 +1,132 @@
+package web_test
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/quiz"
+)
+
+// inGerman puts the quiz of follow-ups into German, all but what its colleagues read.
+func inGerman(t testing.TB) string {
+	t.Helper()
+	q, err := quiz.Read([]byte(following))
+	require.NoError(t, err)
+	q.Opening = &quiz.Opening{Heading: "Would hives pay?"}
+	q.Settings.Results = &quiz.Results{PassOn: true}
+	german := map[string]string{"Would hives pay?": "Lohnen sich Bienen?", "What grows there?": "Was wächst dort?", "Apples *and* pears": "Äpfel und Birnen",
+		"Barley": "Gerste", "Nothing": "Nichts", "Hives would pay for themselves": "Die Bienen bezahlen sich selbst", "{name}: {outcome}": "{name}: {outcome}",
+		"You grow **{crop}**. Read [the guide](https://quillbrook.example/guide).": "Bei Ihnen wachsen **{crop}**."}
+	words := quiz.Translations{}
+	for _, text := range q.Texts() {
+		if said := german[text.Words]; said != "" {
+			words[text.At] = quiz.Translated{Text: said, Of: text.Words}
+		}
+	}
+	q.Translations = map[string]quiz.Translations{"de": words}
+	return string(q.Write())
+}
+
+// A visitor is asked in the language of their browser, or in the one they choose, to the end
+// and in what is mailed; what is kept, and what colleagues read, is the same in any.
+func TestAQuizInTwoLanguages(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	a.connect(t)
+	z := a.add(t, inGerman(t))
+	a.release(t, z)
+	c := a.client(t)
+	german := func(path string) string {
+		r, err := http.NewRequest(http.MethodGet, a.URL+path, nil)
+		require.NoError(t, err)
+		r.Header.Set("Accept-Language", "de-AT, en;q=0.8")
+		answer, body := c.send(r)
+		require.Equal(t, http.StatusOK, answer.StatusCode)
+		assert.Contains(t, answer.Header.Values("Vary"), "Accept-Language")
+		return body
+	}
+	page := german("/q/" + z.Slug + "?utm_source=letter")
+	assert.Contains(t, page, `<html lang="de"`)
+	assert.Contains(t, page, "Lohnen sich Bienen?")
+	assert.Contains(t, page, `href="?utm_source=letter&amp;in=en"`, "the way to the other language keeps where somebody comes from")
+	assert.Contains(t, page, `hreflang="de" href="`+a.URL+"/q/"+z.Slug+"?in=de")
+	assert.Contains(t, german("/q/"+z.Slug+"?in=en"), "Would hives pay?", "what is chosen counts more")
+	assert.Contains(t, c.says("/q/"+z.Slug), "Would hives pay?", "as it was written")
+	assert.Contains(t, c.says("/q/"+z.Slug+"?in=xx"), "Would hives pay?")
+
+	r, _ := c.form("/q/" + z.Slug + "?in=de")
+	at := r.Header.Get("Location")
+	assert.Contains(t, c.says(at), "Was wächst dort?", "the passage stays in it")
+	r, _ = c.answer(at, "apples")
+	r, _ = c.form(r.Header.Get("Location"), "name", "Una", "mail", "una@tallow.example", "go", "on")
+	end := r.Header.Get("Location")
+	_, page = c.get(end)
+	assert.Contains(t, page, "Die Bienen bezahlen sich selbst")
+	assert.Contains(t, page, "/got/"+z.Slug+"/hot?in=de")
+	assert.Contains(t, c.says("/got/"+z.Slug+"/hot?in=de"), "Die Bienen bezahlen sich selbst")
+	assert.Contains(t, a.letter(t, "Una: Die Bienen bezahlen sich selbst").Plain, "Bei Ihnen wachsen Äpfel und Birnen")
+	assert.Contains(t, a.letter(t, "A lead: Hives would pay for themselves").Plain, "What grows there? Apples")
+
+	list, err := a.store.Responses.Newest(t.Context(), z.ID, 10)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, "de", list[0].Language)
+	assert.Equal(t, "apples", list[0].Answers[0].Answer)
+	card, _ := c.get("/got/" + z.Slug + "/hot/card.png?in=de")
+	assert.Equal(t, "image/png", card.Header.Get("Content-Type"))
+}
+
+// A quiz is put into another language beside what it says; what is missing and what has changed
+// since is told, and what two write at once stays.
+func TestPutIntoAnotherLanguage(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.add(t, without(t, following))
+	b := a.newTab(t)
+	b.signIn()
+	room := fmt.Sprintf("/studio/quizzes/%d/languages", z.ID)
+	b.open(room)
+	b.axe("Languages of a quiz in one")
+	b.choose(`select[name="in"]`, "de")
+	b.run(`document.querySelector(".tonguelist form").requestSubmit()`)
+	b.until("it stands beside", `document.querySelector(".tonguelist [aria-current]")?.textContent.includes("German")`)
+	b.axe("Languages of a quiz")
+	whole := len(a.draft(t, z.ID).Texts())
+	assert.Contains(t, b.text(".tonguelist [aria-current]"), fmt.Sprintf("%d texts missing", whole))
+	a.edit(t, z.ID, `[{"op":"add","path":"/translations/de/~1questions~1crop~1answers~1barley~1label","value":{"text":"Gerste","of":"Barley"}}]`)
+	b.fill(`textarea[name="said:/questions/crop/label"]`, "Was wächst dort?")
+	b.run(`document.querySelector("[value=keep]").click()`)
+	b.until("it is kept", `document.querySelector(".flash")?.textContent.includes("Put “What grows there?” into German")`)
+	said := a.draft(t, z.ID).Translations["de"]
+	assert.Equal(t, quiz.Translated{Text: "Was wächst dort?", Of: "What grows there?"}, said["/questions/crop/label"])
+	assert.Equal(t, "Gerste", said["/questions/crop/answers/barley/label"].Text, "what somebody else wrote meanwhile")
+
+	a.edit(t, z.ID, `[{"op":"replace","path":"/questions/crop/label","value":"What do you grow?"}]`)
+	b.open(room)
+	assert.Contains(t, b.text(".tongueplace q"), "What grows there?")
+	b.run(`document.querySelector('[name="fits:/questions/crop/label"]').click()`)
+	b.run(`document.querySelector("[value=keep]").click()`)
+	b.until("it fits", `document.querySelector(".flash") && !document.querySelector(".tongueplace q")`)
+	assert.Equal(t, "What do you grow?", a.draft(t, z.ID).Translations["de"]["/questions/crop/label"].Of)
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	assert.Contains(t, b.text("#part-words"), fmt.Sprintf("(%d texts missing)", whole-2))
+	assert.Contains(t, b.text("#part-findings"), "no words in German yet")
+
+	c := a.client(t).signIn()
+	r, page := c.form(room, "in", "de", "said:/title", strings.Repeat("lang ", 5000), "was:/title", "", "of:/title", "Hives")
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, page, "It is still here")
+	assert.Contains(t, page, "lang lang lang")
+	c.form(room, "in", "de", "do", "remove")
+	assert.Empty(t, a.draft(t, z.ID).Translations["de"])
+	_, _, err := a.store.Definitions.Undo(t.Context(), z.ID, a.latest(t, z.ID).Revision)
+	require.NoError(t, err)
+	assert.Len(t, a.draft(t, z.ID).Translations["de"], 2, "it comes back with all its words")
+	r, _ = c.form(room, "in", "not a language", "do", "add")
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+}
