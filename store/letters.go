@@ -124,28 +124,35 @@ func (o *Outbox) secret(ctx context.Context) ([]byte, error) {
 	return secret, err
 }
 
+// Seal returns what shows that a text is ours, wherever it was meanwhile.
+func (o *Outbox) Seal(ctx context.Context, text string) (string, error) {
+	secret, err := o.secret(ctx)
+	if err != nil {
+		return "", found(err, "sealing")
+	}
+	seal := hmac.New(sha256.New, secret)
+	seal.Write([]byte(text))
+	return base64.RawURLEncoding.EncodeToString(seal.Sum(nil)[:18]), nil
+}
+
+// Sealed tells whether a seal is that of a text.
+func (o *Outbox) Sealed(ctx context.Context, text, seal string) (bool, error) {
+	ours, err := o.Seal(ctx, text)
+	return err == nil && hmac.Equal([]byte(ours), []byte(seal)), err
+}
+
 // Pass returns what opens the page on which whoever has an address says that they want no mail
 // any more. It says the address to nobody, and works when nothing else is known of it.
 func (o *Outbox) Pass(ctx context.Context, address string) (string, error) {
-	secret, err := o.secret(ctx)
-	if err != nil {
-		return "", found(err, "making a pass")
-	}
 	hash := o.hash(address)
-	return hash + "." + sealed(secret, hash), nil
-}
-
-func sealed(secret []byte, hash string) string {
-	seal := hmac.New(sha256.New, secret)
-	seal.Write([]byte(hash))
-	return base64.RawURLEncoding.EncodeToString(seal.Sum(nil)[:18])
+	seal, err := o.Seal(ctx, hash)
+	return hash + "." + seal, err
 }
 
 // Opens tells whether a pass is ours.
 func (o *Outbox) Opens(ctx context.Context, pass string) (bool, error) {
-	secret, err := o.secret(ctx)
 	hash, seal, _ := strings.Cut(pass, ".")
-	return err == nil && hmac.Equal([]byte(sealed(secret, hash)), []byte(seal)), found(err, "reading a pass")
+	return o.Sealed(ctx, hash, seal)
 }
 
 // Unsubscribe takes whoever a pass belongs to off all lists, for ever, and tells others of it;

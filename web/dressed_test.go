@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"fmt"
+	"html"
 	"image"
 	"image/color"
 	"image/png"
@@ -320,6 +321,33 @@ func TestAnOutcomeIsPassedOn(t *testing.T) {
 		r, _ = c.get(none)
 		assert.Equal(t, http.StatusNotFound, r.StatusCode, none)
 	}
+}
+
+// A score goes along where the marketer says so, and nobody can make up a better one.
+func TestAScoreIsPassedOn(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("walk")
+	m.Scale("need", quiz.Sum)
+	m.Scales["need"].Name = "Need"
+	m.Ask("crop", quiz.Single, "apples need=7", "none need=0")
+	m.Outcomes["walk"].ShowScore = "need"
+	z := a.add(t, string(m.Write()))
+	link := func(results string) string {
+		a.edit(t, z.ID, `[{"op":"add","path":"/settings/results","value":`+results+`}]`)
+		a.release(t, a.latest(t, z.ID))
+		c := a.client(t)
+		r, _ := c.answer("/q/"+z.Slug, "apples")
+		_, page := c.get(r.Header.Get("Location"))
+		_, after, _ := strings.Cut(page, `href="/got/`)
+		address, _, _ := strings.Cut(after, `"`)
+		return "/got/" + html.UnescapeString(address)
+	}
+	assert.Equal(t, "/got/"+z.Slug+"/walk", link(`{"passOn":true}`))
+	told := link(`{"passOn":true,"score":true}`)
+	assert.Contains(t, a.client(t).says(told), "7 of 7")
+	assert.NotContains(t, a.client(t).says(strings.Replace(told, "score=7", "score=6", 1)), "of 7")
+	assert.NotContains(t, a.client(t).says("/got/"+z.Slug+"/walk?score=7"), "of 7")
 }
 
 // How many of all got an outcome is told from thirty responses on.

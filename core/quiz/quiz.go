@@ -130,6 +130,7 @@ type Results struct {
 	Keep   bool `json:"keep,omitempty"`   // print it, or keep it as a PDF
 	Mail   bool `json:"mail,omitempty"`   // have it sent to the address that they gave
 	PassOn bool `json:"passOn,omitempty"` // show the outcome to somebody
+	Score  bool `json:"score,omitempty"`  // with the score that it shows
 	Share  bool `json:"share,omitempty"`  // read how many of all got it
 }
 

@@ -65,6 +65,8 @@ func put(t *testing.T, what, fragment string) []byte {
 		whole["followUps"] = map[string]any{"example": value}
 	case "rehearsal":
 		whole["rehearsals"] = map[string]any{"r": value}
+	case "look", "translations":
+		whole[what] = value
 	default:
 		t.Fatalf("no place for a %s", what)
 	}
@@ -121,7 +123,7 @@ func TestExamplesOfTheFormat(t *testing.T) {
 		assert.True(t, shown["question "+string(k)], "no example of %s", k)
 	}
 	for _, k := range []string{"step rule", "step table", "step bands", "step leader", "scale points", "scale keyword", "scale pull", "scale money", "scale mean", "scale percent", "scale formula",
-		"landing page", "landing products", "landing redirect", "condition ", "contact ", "followup mail", "followup notice", "followup list", "followup call", "followup conversion", "rehearsal ", "quiz "} {
+		"landing page", "landing products", "landing redirect", "condition ", "contact ", "followup mail", "followup notice", "followup list", "followup call", "followup conversion", "rehearsal ", "look ", "translations ", "quiz "} {
 		assert.True(t, shown[k], "no example of %s", k)
 	}
 }

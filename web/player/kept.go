@@ -47,7 +47,7 @@ func (j *journey) ways(outcome string) resultWays {
 		w.Again = j.outward(j.inLanguage("/q/" + slug))
 	}
 	if offered.PassOn {
-		w.PassOn = j.outward(j.inLanguage(PassedPrefix + slug + "/" + outcome))
+		w.PassOn = j.outward(j.withScore(j.inLanguage(PassedPrefix+slug+"/"+outcome), slug, outcome))
 	}
 	return w
 }

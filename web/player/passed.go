@@ -14,6 +14,7 @@ import (
 	"github.com/hashicorp/golang-lru/v2/expirable"
 	"golang.org/x/sync/semaphore"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/interchange/postcard"
 	"omphalos/store"
@@ -60,12 +61,58 @@ func passesOn(q *quiz.Quiz) bool {
 	return q.Settings != nil && q.Settings.Results != nil && q.Settings.Results.PassOn
 }
 
+// The parameters of an address with which a score is passed on, and what shows that it was one.
+const (
+	scoreParameter = "score"
+	sealParameter  = "sealed"
+)
+
+// withScore adds to the address of an outcome what this passage scored, where the quiz wants
+// that told and the outcome shows it.
+func (j *journey) withScore(address, slug, outcome string) string {
+	o := j.program.Quiz.Outcomes[outcome]
+	if !j.offered().Score || o.ShowScore == "" || j.rehearsal != nil {
+		return address
+	}
+	score := j.scored(o.ShowScore, j.walk()).String()
+	seal, err := j.player.store.Outbox.Seal(j.ctx, scoreOf(slug, outcome, score))
+	if err != nil {
+		slog.Error("passing a score on", "error", err)
+		return address
+	}
+	between := "?"
+	if strings.Contains(address, "?") {
+		between = "&"
+	}
+	return address + between + url.Values{scoreParameter: {score}, sealParameter: {seal}}.Encode()
+}
+
+// scoreOf is what is sealed of a score, so that nobody makes up a better one.
+func scoreOf(slug, outcome, score string) string {
+	return strings.Join([]string{"score", slug, outcome, score}, "\n")
+}
+
+// passedScore draws the score that an address passes on, nil where it passes none.
+func (p *player) passedScore(c *gin.Context, r *released, outcome string) *ruler {
+	o, set := r.program.Quiz.Outcomes[outcome], r.program.Quiz.Settings
+	score, err := decimal.Parse(c.Query(scoreParameter))
+	if err != nil || o == nil || o.ShowScore == "" || set == nil || set.Results == nil || !set.Results.Score {
+		return nil
+	}
+	ours, err := p.store.Outbox.Sealed(c.Request.Context(), scoreOf(c.Param("slug"), outcome, c.Query(scoreParameter)), c.Query(sealParameter))
+	if err != nil || !ours {
+		return nil
+	}
+	return r.ruler(o.ShowScore, score)
+}
+
 // A passedPage shows an outcome to somebody to whom it was passed on.
 type passedPage struct {
 	frame
 	Heading, Text string
 	Picture       *shownPicture
 	Layout        quiz.Layout
+	Score         *ruler // nil where it is not told
 	Start         string // address of the quiz
 }
 
@@ -108,8 +155,8 @@ func (p *player) passedOn(c *gin.Context) {
 	slug, as := c.Param("slug"), r.program.Quiz.OutcomeShared(key)
 	page := passedPage{
 		frame: newFrame(r, as.Title), Heading: as.Title, Text: as.Text, Picture: p.sizes.of(c.Request.Context(), as.Picture),
-		Layout: r.dress.Layout,
-		Start:  "/q/" + slug + "?" + url.Values{"utm_source": {passedSource}, "utm_content": {key}}.Encode(),
+		Layout: r.dress.Layout, Score: p.passedScore(c, r, key),
+		Start: "/q/" + slug + "?" + url.Values{"utm_source": {passedSource}, "utm_content": {key}}.Encode(),
 	}
 	page.Shared = &shared{
 		Title: as.Title, Text: ui.Told(as.Text),

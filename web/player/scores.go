@@ -79,7 +79,7 @@ func (j *journey) scores(o *quiz.Outcome, r *passage.Result) *scores {
 	if o.ShowScore == "" {
 		return nil
 	}
-	return &scores{Form: quiz.OnRuler, Ruler: j.ruler(o.ShowScore, r)}
+	return &scores{Form: quiz.OnRuler, Ruler: j.ruler(o.ShowScore, j.scored(o.ShowScore, r))}
 }
 
 // reached tells how far a passage came on each scale, amounts of money apart.
@@ -156,8 +156,8 @@ func (j *journey) row(i int, key string, r *passage.Result) scoreRow {
 }
 
 // ends are the lowest and the highest score of a scale, where they are known.
-func (j *journey) ends(scale string) (low, high decimal.Decimal, known bool) {
-	o := j.odds()
+func (r *released) ends(scale string) (low, high decimal.Decimal, known bool) {
+	o := r.odds()
 	if o == nil || !o.ExactScale(scale) || len(o.Scores[scale].Points) < 2 {
 		return 0, 0, false
 	}
@@ -172,25 +172,31 @@ func share(part, whole decimal.Decimal) float64 {
 	return min(max(part.Float64()/whole.Float64(), 0), 1)
 }
 
-func (j *journey) ruler(scale string, r *passage.Result) *ruler {
-	i := slices.Index(j.program.ScaleKeys(), scale)
-	s := &ruler{Name: j.program.Quiz.Scales[scale].Name, Text: j.tongue().figures(j.program.ScoreText(i, r.Scores[i])), X: -1}
-	low, high, known := j.ends(scale)
+// scored is what a passage scored on a scale.
+func (j *journey) scored(scale string, r *passage.Result) decimal.Decimal {
+	return r.Scores[slices.Index(j.program.ScaleKeys(), scale)]
+}
+
+// ruler draws a score of a scale.
+func (r *released) ruler(scale string, score decimal.Decimal) *ruler {
+	in, i := tongueOf(r.program), slices.Index(r.program.ScaleKeys(), scale)
+	s := &ruler{Name: r.program.Quiz.Scales[scale].Name, Text: in.figures(r.program.ScoreText(i, score)), X: -1}
+	low, high, known := r.ends(scale)
 	if !known {
 		return s
 	}
 	place := func(d decimal.Decimal) float64 {
 		return rulerRoom + (rulerWidth-2*rulerRoom)*share(d-low, high-low)
 	}
-	s.Told, s.X = j.tongue().say("%v of %v", s.Text, j.tongue().figures(high.Words())), place(r.Scores[i])
+	s.Told, s.X = in.say("%v of %v", s.Text, in.figures(high.Words())), place(score)
 	s.From, s.To = rulerRoom, rulerWidth-rulerRoom
-	for _, cut := range cutsOf(j.program.Quiz, scale) {
+	for _, cut := range cutsOf(r.program.Quiz, scale) {
 		if cut <= low || cut > high {
 			continue
 		}
 		at := place(cut)
 		s.Cuts = append(s.Cuts, at)
-		if cut <= r.Scores[i] {
+		if cut <= score {
 			s.From = at
 		} else {
 			s.To = min(s.To, at)
