@@ -7,7 +7,7 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-.PHONY: demo dev build test check format tools assets assets-unchanged bench bench-million fuzz load crash attack agree shots
+.PHONY: demo dev build test check format tools assets assets-unchanged bench bench-million fuzz load crash attack agree lighthouse shots
 
 build:
 	$(GO) build -o bin/omphalos ./cmd/omphalos
@@ -96,6 +96,12 @@ fuzz:
 	@for target in $$(grep -rhoE 'func Fuzz[A-Za-z]+' --include='*_test.go' . | sed 's/func //'); do \
 	  package=$$(dirname $$(grep -rlE "func $$target\(" --include='*_test.go' .)); \
 	  echo "$$package $$target"; $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) -fuzzminimizetime 10x $$package || exit 1; done
+
+# Every page of every made look, as on a phone with a slow line.
+LIGHTHOUSE ?= lighthouse@13.5.0
+lighthouse: tools
+	@mkdir -p .cache/lighthouse && cd .cache/lighthouse && (test -d node_modules/lighthouse || npm install --no-audit --no-fund --loglevel=error $(LIGHTHOUSE))
+	$(GO) test ./web -run '^TestLighthouse$$' -count 1 -v -timeout 30m -lighthouse $(CURDIR)/.cache/lighthouse | grep -v INFO
 
 # Pictures of the main views, of a demo made for them.
 shots: tools build

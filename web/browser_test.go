@@ -125,13 +125,20 @@ func (a *app) calendar(t testing.TB, name string) {
 	require.NoError(t, a.store.Definitions.PutCalendar(t.Context(), c))
 }
 
-// orchard is the demo's lead quiz, whose booking page is this application's.
-func (a *app) orchard(t testing.TB) *store.Quiz {
+// orchardQuiz is the demo's lead quiz, whose booking page is this application's.
+func (a *app) orchardQuiz(t testing.TB) *quiz.Quiz {
 	t.Helper()
 	data, err := os.ReadFile("../cmd/omphalos/demo/orchard.json")
 	require.NoError(t, err)
 	q, err := quiz.Read([]byte(strings.ReplaceAll(string(data), "http://127.0.0.1:8643", a.standIns)))
 	require.NoError(t, err)
+	return q
+}
+
+// orchard is that without its pictures, among the quizzes.
+func (a *app) orchard(t testing.TB) *store.Quiz {
+	t.Helper()
+	q := a.orchardQuiz(t)
 	plain(q)
 	z, err := a.store.Definitions.AddQuiz(t.Context(), q)
 	require.NoError(t, err)

@@ -7,6 +7,7 @@ import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, watch, writ
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { context } from "esbuild";
+import subsetFont from "subset-font";
 import { decompress } from "wawoff2";
 
 const here = import.meta.dirname;
@@ -35,9 +36,50 @@ const worn = [
   "bricolage-grotesque",
   "shantell-sans",
 ];
+
+// The letters and weights that pages use: a slow line waits for nothing else.
+const letters = {
+  latin: [
+    [0x20, 0xff],
+    0x131,
+    0x152,
+    0x153,
+    0x2bb,
+    0x2bc,
+    0x2c6,
+    0x2da,
+    0x2dc,
+    0x304,
+    0x308,
+    0x329,
+    [0x2000, 0x206f],
+  ].concat([0x20ac, 0x2122, 0x2191, 0x2193, 0x2212, 0x2215, 0xfffd]),
+  "latin-ext": [
+    [0x100, 0x2ba],
+    [0x2bd, 0x2ff],
+    [0x1d00, 0x1dbf],
+    [0x1e00, 0x1e9f],
+    [0x1ef2, 0x1eff],
+    [0x20a0, 0x20c0],
+  ].concat([0x2113, [0x2c60, 0x2c7f], [0xa720, 0xa7ff]]),
+};
+const weights = { wght: { min: 400, max: 800 } };
+
+function trimmed(face, part) {
+  let text = "";
+  for (const [from, to] of letters[part].map((one) => [one].flat()))
+    for (let at = from; at <= (to ?? from); at++) text += String.fromCodePoint(at);
+  const whole = readFileSync(join(faces, face, `files/${face}-${part}-wght-normal.woff2`));
+  return subsetFont(whole, text, {
+    targetFormat: "woff2",
+    variationAxes: weights,
+    noLayoutClosure: face === "shantell-sans", // its forms that only take turns with others stay behind
+  });
+}
+
 for (const face of worn) {
-  for (const part of ["latin", "latin-ext"])
-    copyFileSync(join(faces, face, `files/${face}-${part}-wght-normal.woff2`), join(dist, `${face}-${part}.woff2`));
+  for (const part of Object.keys(letters))
+    writeFileSync(join(dist, `${face}-${part}.woff2`), await trimmed(face, part));
   copyFileSync(join(faces, face, "LICENSE"), join(dist, `${face}-license.txt`));
 }
 

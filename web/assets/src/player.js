@@ -19,6 +19,18 @@ document.addEventListener("submit", (event) => {
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
+// Pictures of the next page are fetched once this one is whole, so that they hold nothing up.
+addEventListener("load", () => {
+  for (const meta of document.querySelectorAll("meta[name=ahead]"))
+    document.head.append(
+      Object.assign(document.createElement("link"), {
+        rel: "prefetch",
+        as: "image",
+        href: meta.getAttribute("content"),
+      }),
+    );
+});
+
 // A result is passed on by the device's own means, where there are some, and printed.
 document.addEventListener("click", (event) => {
   const link = /** @type {HTMLAnchorElement | null} */ (event.target.closest?.("[data-share]"));
