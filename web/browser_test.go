@@ -150,6 +150,9 @@ func plain(q *quiz.Quiz) {
 	q.Opening.Picture = nil
 	q.Look.Made = ""
 	q.Settings.Results = nil
+	for _, o := range q.Outcomes {
+		o.Picture = nil
+	}
 	for _, asked := range q.Questions {
 		asked.Layout = ""
 		for _, answer := range asked.Answers {

@@ -251,6 +251,10 @@ func TestHowItLooksWhereItIsShared(t *testing.T) {
 	assert.Contains(t, meta(page, "image"), a.URL+"/got/"+z.Slug+"/the-quiz/card.png", "a picture drawn for it")
 	_, read := a.client(t).signIn().releaseRoom(z)
 	assert.Regexp(t, `(?s)<figure.+Which hive suits you\?.+Six questions, and you know\..+</figure>`, read())
+	drawn, _ := a.client(t).signIn().get(fmt.Sprintf("/showing/%d/card.the-quiz", z.ID))
+	assert.Equal(t, "image/png", drawn.Header.Get("Content-Type"), "as it would be with the next release")
+	drawn, _ = a.client(t).get(fmt.Sprintf("/showing/%d/card.the-quiz", z.ID))
+	assert.Equal(t, http.StatusNotFound, drawn.StatusCode, "to those who design it")
 }
 
 // Opening, closing, pausing: each with a page of its own; who is mid-way has some time more.

@@ -28,6 +28,8 @@ const ShowingPrefix = "/showing/"
 const (
 	ShownOpening = openingPlace
 	ShownResult  = "result." // and the outcome's key
+	ShownCard    = "card."   // and the outcome's key, or ShownQuiz: the picture where it is shared
+	ShownQuiz    = openingCard
 )
 
 // showings are the routes of pages that are looked at, not walked.
@@ -72,7 +74,16 @@ func (p *player) showing(c *gin.Context) {
 	}
 	at := j.program.Position(key)
 	outcome, result := strings.CutPrefix(key, ShownResult)
+	shared, card := strings.CutPrefix(key, ShownCard)
 	switch {
+	case card && (shared == ShownQuiz || j.program.Quiz.Outcomes[shared] != nil):
+		data, err := p.card(ctx, r, shared)
+		if err != nil {
+			p.fail(c, err)
+			return
+		}
+		c.Header("Cache-Control", "no-store")
+		c.Data(http.StatusOK, "image/png", data)
 	case key == ShownOpening && r.program.Quiz.Opening != nil:
 		page := p.openingPage(ctx, r, "")
 		page.Shared, page.Listed = nil, false

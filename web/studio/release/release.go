@@ -2,7 +2,6 @@
 package release
 
 import (
-	"cmp"
 	"embed"
 	"errors"
 	"net/http"
@@ -208,7 +207,7 @@ func (s *Room) fill(c *gin.Context, z *store.Quiz, sh *sheet.Sheet, public *quiz
 		return err
 	}
 	page.Code = lookOf(c)
-	page.Shared = cardOf(cmp.Or(public, sh.Doc))
+	page.Shared = cardOf(z, sh.Doc, draft != nil)
 	if page.People, err = s.peopleOf(c, z); err != nil {
 		return err
 	}

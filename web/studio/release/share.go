@@ -9,6 +9,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/quiz"
+	"omphalos/store"
+	"omphalos/web/player"
 	"omphalos/web/ui"
 )
 
@@ -86,14 +88,15 @@ func shareOf(c *gin.Context, home, standIns, slug, title string, released *quiz.
 // A sharedCard is what shows where the address of a quiz is shared.
 type sharedCard struct {
 	quiz.Shared
-	Pictured string // path of the picture, "" where there is none
+	Pictured string // path of the picture, "" where it can't be drawn yet
 }
 
-func cardOf(q *quiz.Quiz) sharedCard {
+// cardOf is how the draft shows where its address is shared.
+func cardOf(z *store.Quiz, q *quiz.Quiz, whole bool) sharedCard {
 	card := sharedCard{Shared: q.AsShared()}
 	card.Text = ui.Told(card.Text)
-	if card.Picture != nil && !card.Picture.Elsewhere() {
-		card.Pictured = card.Picture.Source
+	if whole {
+		card.Pictured = fmt.Sprintf("%s%d/%s%s", player.ShowingPrefix, z.ID, player.ShownCard, player.ShownQuiz)
 	}
 	return card
 }

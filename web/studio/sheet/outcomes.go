@@ -2,10 +2,12 @@ package sheet
 
 import (
 	"cmp"
+	"fmt"
 	"html/template"
 	"slices"
 
 	"omphalos/core/quiz"
+	"omphalos/web/player"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/pictures"
 	"omphalos/web/ui"
@@ -84,6 +86,7 @@ type outcomePart struct {
 	PassedOn quiz.Shared // what is said where it is passed on
 	AsPassed quiz.Shared // and what is shown there
 	Passes   bool        // respondents may pass it on
+	Card     string      // address of the picture that goes with it
 	Reviewed bool        // right answers can be shown with the result
 	Shows    []choice    // scales whose score may be shown
 	Mind     *mind
@@ -134,6 +137,7 @@ func (sh *Sheet) outcome(key string) outcomePart {
 	p.PassedOn, p.Passes = sh.passedOn(o), sh.passes()
 	p.AsPassed = sh.Doc.OutcomeShared(key)
 	p.AsPassed.Text = ui.Told(p.AsPassed.Text)
+	p.Card = fmt.Sprintf("%s%d/%s%s", player.ShowingPrefix, sh.Quiz.ID, player.ShownCard, key)
 	p.Layout = sh.layoutPick(path, o.Layout, "outcome "+p.Letter)
 	for _, c := range sh.Columns {
 		p.Shows = append(p.Shows, choice{c.Key, "their " + c.Name, ""})
