@@ -255,8 +255,12 @@ func TestLeadsByWhatTheyAnswered(t *testing.T) {
 	said := c.says("/studio/leads?quiz=1&answer.crop=apples")
 	assert.Contains(t, said, "who answered “Apples” to “What do you grow most of?”")
 	assert.Contains(t, said, "2 of 3 leads")
-	_, page := c.get("/studio/quizzes/1/learn?answer.crop=apples&outcome=wild")
-	assert.Contains(t, page, "/studio/leads?answer.crop=apples&amp;outcome=1%2Fwild&amp;quiz=1")
+	assert.Equal(t, all, names("quiz=1&release=1"))
+	assert.Empty(t, names("quiz=1&release=7"))
+	assert.Empty(t, names("quiz=1&pressed=page.none"))
+	assert.Contains(t, c.says("/studio/leads?quiz=1&release=1"), "who took release 1")
+	_, page := c.get("/studio/quizzes/1/learn?answer.crop=apples&outcome=wild&release=1&contact=yes")
+	assert.Contains(t, page, "/studio/leads?answer.crop=apples&amp;outcome=1%2Fwild&amp;quiz=1&amp;release=1")
 }
 
 // Who searches again keeps the days and loses the old words, and who opens a lead of a later page

@@ -1,5 +1,7 @@
 package quiz
 
+import "strings"
+
 // An Outcome is one of the few results that a respondent can get.
 type Outcome struct {
 	Order     float64   `json:"order"`
@@ -111,4 +113,16 @@ type Named struct {
 type Signpost struct {
 	Table string `json:"table"`
 	Row   string `json:"row"`
+}
+
+// Button returns what stands on a call to action or a link, named by the keys of its landing
+// and its own ("page.guide"); the name where there is none.
+func (q *Quiz) Button(name string) string {
+	landing, key, _ := strings.Cut(name, ".")
+	for _, k := range InOrder(q.Outcomes) {
+		if l := q.Outcomes[k].Landings[landing]; l != nil && l.Blocks[key] != nil {
+			return l.Blocks[key].Label
+		}
+	}
+	return name
 }

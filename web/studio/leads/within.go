@@ -18,17 +18,18 @@ type within struct {
 	slice slice.Slice
 }
 
-// answered tells whether a field asks for an answer or a score.
-func answered(field string) bool {
+// ofResponses tells whether a field asks for something of a response that leads don't say by
+// themselves.
+func ofResponses(field string) bool {
 	kind, _, keyed := strings.Cut(field, ".")
-	return keyed && (kind == "answer" || kind == "score" || kind == "amount")
+	return field == "release" || field == "pressed" || keyed && (kind == "answer" || kind == "score" || kind == "amount")
 }
 
 // readWithin takes what is asked of responses, where the sentence is of one quiz.
 func (s *Room) readWithin(ctx context.Context, in *sentence, query url.Values) error {
 	asked := url.Values{}
 	for field, values := range query {
-		if answered(field) {
+		if ofResponses(field) {
 			asked[field] = values
 		}
 	}
@@ -71,6 +72,10 @@ func (in *sentence) chips() (list []chip) {
 		kind, key, _ := strings.Cut(field, ".")
 		words := "with " + key + " " + strings.Replace(values[0], "..", " to ", 1)
 		switch question, _, _ := strings.Cut(key, "."); kind {
+		case "release":
+			words = "who took release " + strings.Join(values, " or ")
+		case "pressed":
+			words = "who pressed " + quotedAll(values, in.within.doc.Button)
 		case "answer":
 			words = "who answered " + in.within.answers(question, values) + " to " + in.within.question(question)
 		case "amount":
@@ -93,12 +98,19 @@ func (w *within) question(key string) string {
 }
 
 func (w *within) answers(key string, values []string) string {
+	return quotedAll(values, func(value string) string {
+		if asked := w.doc.Questions[key]; asked != nil && asked.Answers[value] != nil {
+			return asked.Answers[value].Label
+		}
+		return value
+	})
+}
+
+// quotedAll reads several values, by what each is called.
+func quotedAll(values []string, called func(string) string) string {
 	names := make([]string, len(values))
 	for i, value := range values {
-		names[i] = "“" + value + "”"
-		if asked := w.doc.Questions[key]; asked != nil && asked.Answers[value] != nil {
-			names[i] = "“" + asked.Answers[value].Label + "”"
-		}
+		names[i] = "“" + called(value) + "”"
 	}
 	return strings.Join(names, " or ")
 }

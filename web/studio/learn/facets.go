@@ -3,13 +3,11 @@ package learn
 import (
 	"slices"
 	"strconv"
-	"strings"
 
 	"golang.org/x/text/language"
 	"golang.org/x/text/language/display"
 
 	"omphalos/core/atlas"
-	"omphalos/core/quiz"
 	"omphalos/store/slice"
 	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
@@ -104,7 +102,7 @@ func (s *sentence) named(kind tally.Kind, value string) (asked, name string) {
 	case tally.Contact:
 		return value, "a contact"
 	case tally.Pressed:
-		return value, "“" + s.pressed(value) + "”"
+		return value, "“" + s.quiz.Button(value) + "”"
 	case tally.Country:
 		return value, atlas.Name(value, "en")
 	case tally.Language:
@@ -113,15 +111,4 @@ func (s *sentence) named(kind tally.Kind, value string) (asked, name string) {
 		}
 	}
 	return value, value
-}
-
-// pressed is what stands on a button, by its landing's and its own key.
-func (s *sentence) pressed(block string) string {
-	landing, key, _ := strings.Cut(block, ".")
-	for _, k := range quiz.InOrder(s.quiz.Outcomes) {
-		if l := s.quiz.Outcomes[k].Landings[landing]; l != nil && l.Blocks[key] != nil {
-			return l.Blocks[key].Label
-		}
-	}
-	return block
 }

@@ -105,8 +105,7 @@ func (s *sentence) alone() url.Values {
 	return fields
 }
 
-// leads is the address of the leads that the slice's responses are of, as far as that can be asked
-// of leads.
+// leads is the address of the leads that the slice's responses are of. All of them left a contact.
 func (s *sentence) leads(id uint) string {
 	of := strconv.FormatUint(uint64(id), 10)
 	fields := url.Values{"quiz": {of}}
@@ -117,7 +116,7 @@ func (s *sentence) leads(id uint) string {
 				fields.Add(field, of+"/"+value)
 			}
 		case keyed && (kind == "answer" || kind == "amount" || kind == "score"),
-			slices.Contains([]string{"from", "to", "source", "medium", "campaign", "device", "country", "language"}, field):
+			slices.Contains([]string{"release", "pressed", "from", "to", "source", "medium", "campaign", "device", "country", "language"}, field):
 			fields[field] = values
 		}
 	}
