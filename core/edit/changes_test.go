@@ -23,7 +23,7 @@ func TestChangesLeadBack(t *testing.T) {
 	patches := everyPatch("", tree)
 	r := rand.New(rand.NewPCG(7, 0))
 	tried := 0
-	for range 25 {
+	for range 30 {
 		changed := document
 		for range 40 {
 			if c, err := Apply(changed, []byte("["+patches[r.IntN(len(patches))]+"]")); err == nil {
@@ -68,6 +68,8 @@ func TestSentencesOfChanges(t *testing.T) {
 		{"op":"replace","path":"/questions/crop/answers/apples/adds/readiness","value":6},
 		{"op":"remove","path":"/questions/hives"},
 		{"op":"replace","path":"/opening/heading","value":"Are you ready?"},
+		{"op":"add","path":"/look/paper","value":"#fdf6e3"},
+		{"op":"add","path":"/translations","value":{"de":{"/title":{"text":"Bereit?"}},"fr":{}}},
 		{"op":"add","path":"/rehearsals/one","value":{"order":1,"name":"One","outcome":"walk"}}
 	]`))
 	require.NoError(t, err)
@@ -83,6 +85,8 @@ func TestSentencesOfChanges(t *testing.T) {
 		"Deleted the question “How many hives did you have last year?”",
 		"Cut of Readiness 18 → 20",
 		"Name of “Walk the rows together” is now “Walk them”",
+		"Colour of the paper of the look is now “#fdf6e3”",
+		"Added the language German, French",
 	}, said)
 	assert.Equal(t, "Is your orchard ready for hired bees?", list[0].Before)
 }

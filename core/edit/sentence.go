@@ -3,6 +3,8 @@ package edit
 import (
 	"cmp"
 	"encoding/json"
+	"maps"
+	"slices"
 	"strings"
 
 	"omphalos/core/decimal"
@@ -141,6 +143,7 @@ var tellers = []teller{
 	{"/rehearsals/*/**", func(n naming, _ Op, k []string) string { return say("rehearsal-changed", n.rehearsal(k[1])) }},
 	{"/followUps/*", func(n naming, op Op, k []string) string { return made(op, say("follow-up"), n.followUp(k[1])) }},
 	{"/followUps/*/blocks/*", func(n naming, op Op, k []string) string { return made(op, say("block"), n.followUp(k[1])) }},
+	{"/translations", func(n naming, op Op, _ []string) string { return made(op, say("language"), n.languages()) }},
 	{"/translations/*", func(_ naming, op Op, k []string) string { return made(op, say("language"), quiz.LanguageName(k[1])) }},
 	{"/translations/*/**", func(n naming, _ Op, k []string) string {
 		return say("translated", n.text(quiz.Pointer(k[2])), quiz.LanguageName(k[1]))
@@ -300,6 +303,19 @@ func (n naming) thing(place quiz.Pointer) string {
 		return "“" + n.scale(keys[1]) + "”"
 	}
 	return say("the", keys[0])
+}
+
+// languages names those that a quiz was put into, or that were taken away.
+func (n naming) languages() string {
+	of := n.after
+	if len(of.Translations) == 0 {
+		of = n.before
+	}
+	var names []string
+	for _, in := range slices.Sorted(maps.Keys(of.Translations)) {
+		names = append(names, quiz.LanguageName(in))
+	}
+	return strings.Join(names, ", ")
 }
 
 // text names the text at a place by what it says.

@@ -147,7 +147,7 @@ func (sh *Sheet) Jump(place quiz.Pointer) string {
 // Where names the thing that a place belongs to, for the list of findings.
 func (sh *Sheet) Where(place quiz.Pointer) string {
 	keys := place.Keys()
-	if len(keys) < 2 {
+	if len(keys) < 2 && !place.Within("/translations") {
 		return "Quiz"
 	}
 	switch keys[0] {
