@@ -72,6 +72,10 @@ func TestAQuizInTwoLanguages(t *testing.T) {
 	assert.Contains(t, a.letter(t, "Una: Die Bienen bezahlen sich selbst").Plain, "Bei Ihnen wachsen Äpfel und Birnen")
 	assert.Contains(t, a.letter(t, "A lead: Hives would pay for themselves").Plain, "What grows there? Apples")
 
+	w := a.client(t).signIn().rehearsal(z)
+	w.form(w.room+"/visitor", "walk", w.id, "language", "de")
+	assert.Contains(t, w.goes(), "Was wächst dort?", "a draft is rehearsed in it, too")
+
 	list, err := a.store.Responses.Newest(t.Context(), z.ID, 10)
 	require.NoError(t, err)
 	require.Len(t, list, 1)

@@ -197,7 +197,7 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	b.until("without the pears", `!document.querySelector(".chip")`)
 	assert.Equal(t, 12, big())
 	b.click(`.slicer > a`)
-	b.until("all of them", `location.search === ""`)
+	b.until("all of them", `location.search === "" && document.querySelector(".facet summary")`)
 	b.run(`document.querySelector(".facet summary").click()`)
 	b.fill("[name=from]", "06112026")
 	b.click(".facet form .button")

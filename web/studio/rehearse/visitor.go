@@ -59,6 +59,9 @@ func factsOf(q *quiz.Quiz) []string {
 			}
 		}
 	}
+	if len(q.Translations) > 0 && !slices.Contains(names, "language") {
+		names = append(names, "language")
+	}
 	rank := func(name string) int {
 		if i := slices.Index(quiz.Facts, name); i >= 0 {
 			return i
@@ -80,6 +83,9 @@ func sentence(d *draft, walk *store.Walk) []fact {
 			f = fact{Before: "with ?" + parameter + "=", Label: "Parameter " + parameter}
 		}
 		f.Name, f.Value = name, v.Fact(name)
+		if name == "language" && len(d.doc.Translations) > 0 {
+			f.Label = "Language, one of " + strings.Join(d.doc.Languages(), ", ")
+		}
 		list = append(list, f)
 	}
 	return list
