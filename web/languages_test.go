@@ -73,6 +73,10 @@ func TestAQuizInTwoLanguages(t *testing.T) {
 	assert.Contains(t, a.letter(t, "A lead: Hives would pay for themselves").Plain, "What grows there? Apples")
 
 	w := a.client(t).signIn().rehearsal(z)
+	assert.Contains(t, w.says("/rehearsals/"+w.id+"/the-opening?in=de"), "Lohnen sich Bienen?")
+	assert.Contains(t, w.goes(), "Was wächst dort?", "what is chosen on the opening stays")
+	assert.Contains(t, w.says(fmt.Sprintf("/showing/%d/the-opening?in=de", z.ID)), "Lohnen sich Bienen?")
+	w = a.client(t).signIn().rehearsal(z)
 	w.form(w.room+"/visitor", "walk", w.id, "language", "de")
 	assert.Contains(t, w.goes(), "Was wächst dort?", "a draft is rehearsed in it, too")
 

@@ -41,12 +41,18 @@ func (r *released) in(spoken string) *released {
 		slog.Error("compiling a quiz in another language", "language", spoken, "error", err)
 		return r
 	}
-	one := &released{looks: r.looks, dress: r.dress, program: compiled, odds: r.odds, remaining: r.remaining, written: r}
+	one := r.dressedAt(r.looks)
+	one.program, one.written = compiled, r
 	if r.spoken == nil {
 		r.spoken = map[string]*released{}
 	}
 	r.spoken[spoken] = one
 	return one
+}
+
+// dressedAt is the same with its style sheet at another address.
+func (r *released) dressedAt(looks string) *released {
+	return &released{looks: looks, dress: r.dress, program: r.program, odds: r.odds, remaining: r.remaining, written: r.written}
 }
 
 // languages are those that the quiz is in, nil where it is in one.

@@ -110,8 +110,7 @@ func (p *player) walkOf(ctx context.Context, id string) (*journey, error) {
 	looks := RehearsalPrefix + walk.ID + "/" + looksPlace + "?v=" + r.dress.version
 	visitor := walk.Facts()
 	r = r.in(visitor.Language)
-	one := &released{looks: looks, dress: r.dress, program: r.program, odds: r.odds, remaining: r.remaining}
-	j := &journey{ctx: ctx, released: one, typed: walk.Typed(), visitor: visitor, player: p, rehearsal: walk, handed: hand}
+	j := &journey{ctx: ctx, released: r.dressedAt(looks), typed: walk.Typed(), visitor: visitor, player: p, rehearsal: walk, handed: hand}
 	j.passage = &store.Passage{ID: walk.ID, QuizID: walk.QuizID, Started: walk.Updated, Updated: walk.Updated}
 	at := j.walk()
 	j.passage.Finished = walk.Finished && at.End != program.Unfinished && len(at.Missing) == 0
@@ -174,9 +173,19 @@ func (p *player) walk(c *gin.Context, j *journey) {
 			c.Redirect(http.StatusSeeOther, j.here())
 			return
 		}
+		if named := c.Query(languageParameter); slices.Contains(j.languages(), named) && named != j.visitor.Language {
+			j.visitor.Language = named
+			j.rehearsal.Be(*j.visitor)
+			if err := p.store.Definitions.KeepWalk(j.ctx, j.rehearsal); err != nil {
+				p.fail(c, err)
+				return
+			}
+			j.released = j.in(named).dressedAt(j.looks)
+		}
 		page := p.openingPage(c.Request.Context(), j.released, "")
-		page.Shared, page.Listed = nil, false
+		languages := page.Languages
 		page.frame = j.frame(page.Title, "/opening")
+		page.Languages = languages
 		p.show(c, http.StatusOK, "opening", page)
 	case awayPlace:
 		p.show(c, http.StatusOK, "away", awayPage{j.frame("They leave from here", ""), c.Query("to"), j.here()})

@@ -66,7 +66,7 @@ func (p *player) showing(c *gin.Context) {
 		return
 	}
 	looks := fmt.Sprintf("%s%d/%s?v=%s", ShowingPrefix, id, looksPlace, draft.dress.version)
-	r := &released{looks: looks, dress: draft.dress, program: draft.program, odds: draft.odds, remaining: draft.remaining}
+	r := draft.wanted(c).dressedAt(looks)
 	walk := &store.Walk{QuizID: uint(id)}
 	j := &journey{
 		ctx: ctx, released: r, typed: map[string]program.Typed{}, visitor: &program.Visitor{}, player: p, rehearsal: walk,
