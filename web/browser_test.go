@@ -350,7 +350,10 @@ func read[T any](b *tab, expression string) T {
 
 func (b *tab) text(selector string) string {
 	b.t.Helper()
-	return strings.Join(strings.Fields(get(b, chromedp.Text(chromedp.CSS(selector)))), " ")
+	// Found and read at once: what is there may just be replaced.
+	shown := fmt.Sprintf("document.querySelector(%q)?.innerText", selector)
+	b.until(selector+" is shown", shown)
+	return strings.Join(strings.Fields(read[string](b, shown)), " ")
 }
 
 func (b *tab) value(selector string) string {

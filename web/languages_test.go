@@ -128,7 +128,7 @@ func TestPutIntoAnotherLanguage(t *testing.T) {
 	c := a.client(t).signIn()
 	r, page := c.form(room, "in", "de", "said:/title", strings.Repeat("lang ", 5000), "was:/title", "", "of:/title", "Hives")
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
-	assert.Contains(t, page, "It is still here")
+	assert.Contains(t, page, "What was written is still here")
 	assert.Contains(t, page, "lang lang lang")
 	c.form(room, "in", "de", "do", "remove")
 	assert.Empty(t, a.draft(t, z.ID).Translations["de"])

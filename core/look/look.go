@@ -12,14 +12,18 @@ import (
 	"omphalos/core/quiz"
 )
 
-// A Dress is a look with all of its parts known.
+// A Dress is a look with all of it known.
 type Dress struct {
-	Made        quiz.Made
-	Scheme      quiz.Scheme
+	Made quiz.Made
+	Parts
 	Given       quiz.Colours // in the light
 	GivenDark   quiz.Colours
 	Light, Dark Palette
+}
 
+// Parts are what a look chooses beside colours.
+type Parts struct {
+	Scheme             quiz.Scheme
 	Typeface, Headings quiz.Typeface
 	Weight             quiz.Weight
 	Corners            quiz.Corners
@@ -44,24 +48,21 @@ func Of(l *quiz.Look) Dress {
 	if !known {
 		made, m = quiz.Almanac, mades[quiz.Almanac]
 	}
-	d := Dress{
-		Made:      made,
-		Scheme:    cmp.Or(l.Scheme, m.Scheme),
-		Given:     filled(l.Colours, m.Light),
-		GivenDark: m.Dark,
-		Typeface:  cmp.Or(l.Typeface, m.Typeface),
-		Headings:  cmp.Or(l.Headings, l.Typeface, m.Headings),
-		Weight:    cmp.Or(l.Weight, m.Weight),
-		Corners:   cmp.Or(l.Corners, m.Corners),
-		Density:   cmp.Or(l.Density, m.Density),
-		Width:     cmp.Or(l.Width, m.Width),
-		Align:     cmp.Or(l.Align, m.Align),
-		Answers:   cmp.Or(l.Answers, m.Answers),
-		Buttons:   cmp.Or(l.Buttons, m.Buttons),
-		Progress:  cmp.Or(l.Progress, m.Progress),
-		Ornament:  cmp.Or(l.Ornament, m.Ornament),
-		Layout:    cmp.Or(l.Layout, m.Layout),
-	}
+	d := Dress{Made: made, Given: filled(l.Colours, m.Light), GivenDark: m.Dark, Parts: Parts{
+		Scheme:   cmp.Or(l.Scheme, m.Scheme),
+		Typeface: cmp.Or(l.Typeface, m.Typeface),
+		Headings: cmp.Or(l.Headings, l.Typeface, m.Headings),
+		Weight:   cmp.Or(l.Weight, m.Weight),
+		Corners:  cmp.Or(l.Corners, m.Corners),
+		Density:  cmp.Or(l.Density, m.Density),
+		Width:    cmp.Or(l.Width, m.Width),
+		Align:    cmp.Or(l.Align, m.Align),
+		Answers:  cmp.Or(l.Answers, m.Answers),
+		Buttons:  cmp.Or(l.Buttons, m.Buttons),
+		Progress: cmp.Or(l.Progress, m.Progress),
+		Ornament: cmp.Or(l.Ornament, m.Ornament),
+		Layout:   cmp.Or(l.Layout, m.Layout),
+	}}
 	if l.Colours != (quiz.Colours{}) {
 		d.GivenDark = Darkened(d.Given)
 		if l.Scheme == "" && l.Dark == nil && (l.Paper != "" || l.Ink != "") {

@@ -18,6 +18,7 @@ import rename from "./components/rename.js";
 import rulefile from "./components/rulefile.js";
 import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
+import typed from "./components/typed.js";
 import walk from "./components/walk.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
 
@@ -40,6 +41,7 @@ const components = {
   rulefile,
   snippet,
   stage,
+  typed,
   walk,
 };
 for (const [name, component] of Object.entries(components)) {

@@ -11,6 +11,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/edit"
+	"omphalos/core/excerpt"
 	"omphalos/core/odds"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -118,6 +119,9 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 	for i := len(outcomes) - 1; i >= 0; i-- {
 		one := aimed{Key: shownOutcome(q, outcomes[i]), Field: "share." + strconv.Itoa(i), Before: ui.Percent(before[i]), After: ui.Percent(after[i]),
 			From: "the lowest", FromNow: "the lowest", Wanted: strconv.FormatFloat(math.Round(wanted[i]*1000)/10, 'f', -1, 64)}
+		if typed := c.Query(one.Field); p.Wrong != "" && typed != "" {
+			one.Wanted = typed // it is still there
+		}
 		if outcomes[i] == "" {
 			one.Key.Name = "goes on to the next step"
 		}
@@ -138,20 +142,23 @@ func (p *aimPage) wanted(c *gin.Context, before []float64, weeks float64, count 
 	highest := -1.0
 	switch p.Way {
 	case byWeek:
-		if n, err := strconv.ParseFloat(strings.TrimSpace(p.Wanted), 64); err == nil && n >= 0 && count > 0 {
+		if n, ok := p.number(p.Wanted, "how many a week", math.MaxInt32); ok && count > 0 {
 			highest = min(n*weeks/float64(count), 1)
 		}
 	case byWins:
-		if n, err := strconv.ParseFloat(strings.TrimSpace(p.Part), 64); err == nil && n >= 0 && n <= 100 && c.Query("way") != "" {
+		if n, ok := p.number(p.Part, "a part in percent", 100); ok && c.Query("way") != "" {
 			highest = n / 100
 		}
 	default:
 		sum := 0.0
 		for i := range list {
-			if n, err := strconv.ParseFloat(strings.TrimSpace(c.Query("share."+strconv.Itoa(i))), 64); err == nil && n >= 0 {
+			if n, ok := p.number(c.Query("share."+strconv.Itoa(i)), "a share in percent", 100); ok {
 				list[i], asked = n/100, true
 			}
 			sum += list[i]
+		}
+		if p.Wrong != "" {
+			return slices.Clone(before), false
 		}
 		if asked && sum > 0 {
 			for i := range list {
@@ -164,6 +171,20 @@ func (p *aimPage) wanted(c *gin.Context, before []float64, weeks float64, count 
 		return list, false
 	}
 	return odds.WithHighest(before, highest), true
+}
+
+// number reads what is wanted; what is none is told, and asks for nothing.
+func (p *aimPage) number(text, what string, most float64) (float64, bool) {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return 0, false
+	}
+	n, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+	if err != nil || !(n >= 0 && n <= most) {
+		p.Wrong = fmt.Sprintf("“%s” is not %s: write a number such as 12.5.", excerpt.Line(text, 40), what)
+		return 0, false
+	}
+	return n, true
 }
 
 // inBand counts those in a band.

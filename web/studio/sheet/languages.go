@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"net/http"
@@ -313,12 +314,8 @@ func (s *Room) editLanguages(c *gin.Context, then string, ops func(q *quiz.Quiz)
 				typed[at] = values[0]
 			}
 		}
-		var problem quiz.Problem
-		wrong := "This could not be kept just now. It is still here: send it again."
-		if errors.As(err, &problem) {
-			wrong = "This can’t be kept: " + problem.Error() + ". It is still here."
-		}
-		s.showLanguages(c, http.StatusUnprocessableEntity, wrong, typed)
+		wrong := cmp.Or(desk.Unkept(err), "This could not be kept just now: send it again.")
+		s.showLanguages(c, http.StatusUnprocessableEntity, wrong+" What was written is still here.", typed)
 		return
 	}
 	s.Say(c, change.Sentence+". Undo on the sheet takes that back.", "")
