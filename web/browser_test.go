@@ -351,9 +351,9 @@ func read[T any](b *tab, expression string) T {
 func (b *tab) text(selector string) string {
 	b.t.Helper()
 	// Found and read at once: what is there may just be replaced.
-	shown := fmt.Sprintf("document.querySelector(%q)?.innerText", selector)
-	b.until(selector+" is shown", shown)
-	return strings.Join(strings.Fields(read[string](b, shown)), " ")
+	one := fmt.Sprintf("document.querySelector(%q)", selector)
+	b.until(selector+" is there", one)
+	return strings.Join(strings.Fields(read[string](b, one+`?.innerText ?? ""`)), " ")
 }
 
 func (b *tab) value(selector string) string {
