@@ -24,12 +24,7 @@ func (w *Worker) result(ctx context.Context, in *store.Store, d *store.Delivery)
 	}
 	var shown []store.Product
 	if landing := passage.LandingOf(l.Program, l.Result); landing.Kind == quiz.ProductsLanding {
-		named, tags := l.Walker.Products()
-		most := 0
-		if landing.Products != nil {
-			most = landing.Products.Most
-		}
-		if shown, err = in.Definitions.Shown(ctx, named, tags, most); err != nil {
+		if shown, err = in.Definitions.ProductsOn(ctx, l.Walker, landing); err != nil {
 			return err
 		}
 	}

@@ -14,6 +14,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/fillin"
+	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
@@ -246,4 +247,15 @@ func (d *Definitions) Shown(ctx context.Context, named, tags []string, most int)
 		shown = shown[:most]
 	}
 	return shown, nil
+}
+
+// ProductsOn returns the products that a landing shows after a Walker's last passage, as Shown
+// does.
+func (d *Definitions) ProductsOn(ctx context.Context, w *passage.Walker, l *quiz.Landing) ([]Product, error) {
+	named, tags := w.Products()
+	most := 0
+	if l.Products != nil {
+		most = l.Products.Most
+	}
+	return d.Shown(ctx, named, tags, most)
 }

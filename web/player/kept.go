@@ -75,11 +75,12 @@ func (p *player) mailWays(j *journey, w *passage.Walker, ways *resultWays) {
 			ways.Mailed, err = p.store.Outbox.ResultMailed(j.ctx, kept)
 		}
 	}
-	if err != nil || !settings.Ready() {
-		ways.MailTo = ""
-	}
 	if err != nil {
 		slog.Error("offering a result by mail", "error", err)
+	}
+	if err != nil || !settings.Ready() {
+		ways.MailTo, ways.Mailed = "", false
+		return
 	}
 	ways.Mail = j.place(mailPlace)
 }
@@ -89,7 +90,7 @@ func (p *player) mailResult(c *gin.Context, j *journey) {
 	w := passage.NewWalker(j.program)
 	w.Walk(j.input())
 	var ways resultWays
-	if p.mailWays(j, w, &ways); ways.Mail != "" && ways.MailTo != "" && !ways.Mailed {
+	if p.mailWays(j, w, &ways); ways.Mail != "" && !ways.Mailed {
 		kept, err := p.store.Responses.ByPassage(c.Request.Context(), j.passage.ID)
 		if err == nil {
 			err = p.store.Outbox.MailResult(c.Request.Context(), kept, j.program.Quiz.Title)

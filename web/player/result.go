@@ -122,12 +122,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		page.Blocks = append(page.Blocks, view)
 	}
 	if l.Kind == quiz.ProductsLanding {
-		named, tags := w.Products()
-		most := 0
-		if l.Products != nil {
-			most = l.Products.Most
-		}
-		shown, err := p.store.Definitions.Shown(j.ctx, named, tags, most)
+		shown, err := p.store.Definitions.ProductsOn(j.ctx, w, l)
 		if err != nil {
 			slog.Error("reading the catalogue", "error", err)
 		}
