@@ -70,6 +70,7 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 	asked := j.read(c.Request.PostForm)
 	page := j.together(at)
 	j.stayed(page)
+	before := j.stamp()
 	ask := func(status int, wrongs map[int]string) { p.show(c, status, "question", j.page(page, wrongs)) }
 	notKept := func(err error) {
 		status, sorry := sorryFor(c, err)
@@ -112,7 +113,7 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 	case j.hasReview(page):
 		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
 	case more:
-		c.Redirect(http.StatusSeeOther, j.address(j.together(next)[0]))
+		j.goOn(c, j.address(j.together(next)[0]), before)
 	case len(j.missing()) > 0:
 		c.Redirect(http.StatusSeeOther, j.address(j.together(j.missing()[0])[0]))
 	default:

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"html/template"
 	"net/http"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -78,7 +77,7 @@ func (p *player) opening(c *gin.Context) {
 // see counts somebody who has not begun yet. A page that a browser fetches before anybody
 // wants it is not seen.
 func (p *player) see(c *gin.Context, release *store.Release, r *released) {
-	if c.Request.Method == http.MethodGet && !strings.Contains(c.GetHeader("Sec-Purpose"), "prefetch") {
+	if c.Request.Method == http.MethodGet && !fetchesAhead(c.Request) {
 		visitor := p.visitorOf(c, r.program)
 		r.tell(c, visitor)
 		p.store.Responses.See(release, visitor)

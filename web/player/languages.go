@@ -43,6 +43,7 @@ func (r *released) in(spoken string) *released {
 	}
 	one := r.dressedAt(r.looks)
 	one.program, one.written = compiled, r
+	one.lasting = lasting(compiled)
 	if r.spoken == nil {
 		r.spoken = map[string]*released{}
 	}
@@ -52,7 +53,15 @@ func (r *released) in(spoken string) *released {
 
 // dressedAt is the same with its style sheet at another address.
 func (r *released) dressedAt(looks string) *released {
-	return &released{looks: looks, dress: r.dress, program: r.program, odds: r.odds, remaining: r.remaining, written: r.written}
+	return &released{
+		looks:     looks,
+		dress:     r.dress,
+		program:   r.program,
+		odds:      r.odds,
+		remaining: r.remaining,
+		lasting:   r.lasting,
+		written:   r.written,
+	}
 }
 
 // languages are those that the quiz is in, nil where it is in one.

@@ -131,6 +131,8 @@ type questionPage struct {
 	Sections []sectionView
 	Progress progress
 	Ahead    []string // pictures of the page that comes next, as far as one can tell
+	Next     string   // address of that page but for the stamp, "" where one can't tell
+	Stamp    string   // of the passage
 }
 
 // A wrongPlace is a question whose answer can't be taken yet.
@@ -316,11 +318,14 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		page.Words.Next = page.Say("See your result")
 	}
 	if alone {
-		page.Title = j.program.Question(asked[0]).Label
+		page.Title = filler.Plainly(j.program.Question(asked[0]).Label)
 	} else {
 		page.Heading = q.Title
 	}
 	page.Ahead = picturesAhead(j.program, asked[len(asked)-1]+1)
+	if alone && len(wrongs) == 0 {
+		page.Next, page.Stamp = j.aheadOf(asked[0]), j.stamp()
+	}
 	path, inside := j.path(), ""
 	for _, at := range asked {
 		question := j.program.Question(at)

@@ -187,6 +187,8 @@ func (p *player) page(c *gin.Context, j *journey, key string) {
 		p.show(c, http.StatusOK, "contact", j.contactPage(nil, nil, ""))
 	case onPath && c.Query(reviewed) != "" && j.reviewsEach():
 		p.review(c, j, j.together(at))
+	case at >= 0 && c.Query(ahead) != "" && fetchesAhead(c.Request):
+		p.ahead(c, j, at)
 	case j.passage.Finished && !(j.rehearsal != nil && onPath):
 		p.result(c, j)
 	case !onPath:

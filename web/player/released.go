@@ -21,6 +21,7 @@ type released struct {
 	program   *program.Program
 	odds      func() *odds.Odds         // nil where they take too long
 	remaining func() map[string]float64 // expected number of questions after each
+	lasting   []bool                    // of each question whether its page may be kept by a browser
 	begin     sync.Once
 	html      []byte // of the opening
 	failed    error
@@ -66,12 +67,19 @@ func compiled(program *program.Program, looks string) *released {
 		return o
 	})
 	worn := dressOf(program.Quiz)
-	return &released{looks: looks + "?v=" + worn.version, dress: worn, program: program, odds: told, remaining: sync.OnceValue(func() map[string]float64 {
-		if told() == nil {
-			return nil
-		}
-		return told().Remaining()
-	})}
+	return &released{
+		looks:   looks + "?v=" + worn.version,
+		dress:   worn,
+		program: program,
+		odds:    told,
+		remaining: sync.OnceValue(func() map[string]float64 {
+			if told() == nil {
+				return nil
+			}
+			return told().Remaining()
+		}),
+		lasting: lasting(program),
+	}
 }
 
 // mostSteps and mostTime bound what is worked out once for a release: how long it is,

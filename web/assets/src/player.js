@@ -8,7 +8,7 @@ const say = (english) => said[english] ?? english;
 
 // A double click sends a form once. Without a connection the answers wait on the page.
 document.addEventListener("submit", (event) => {
-  const sent = event.target;
+  const sent = /** @type {HTMLFormElement} */ (event.target);
   if (sent.dataset.sent) return event.preventDefault();
   if (!navigator.onLine) {
     event.preventDefault();
@@ -16,20 +16,43 @@ document.addEventListener("submit", (event) => {
   }
   sent.dataset.sent = "yes";
   setTimeout(() => delete sent.dataset.sent, 8000);
+  if (sent.elements.namedItem("ahead") && event.submitter?.getAttribute("value") === "on") {
+    event.preventDefault();
+    goAhead(sent);
+  }
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
-// Pictures of the next page are fetched once this one is whole, so that they hold nothing up.
+// What comes next is fetched once this page is whole, so that it holds nothing up: pictures, and
+// the page itself where it is the same whatever is answered. The form says so then, with the stamp
+// of the passage that it was fetched for. A page that was fetched has its stamp behind its address.
+const stamp = location.search.includes("ahead=") ? location.hash.slice(1) : quiz?.dataset.stamp;
+if (location.search.includes("ahead=")) history.replaceState(history.state, "", location.pathname);
+const fetchAhead = (as, href, onload) =>
+  document.head.append(Object.assign(document.createElement("link"), { rel: "prefetch", as, href, onload }));
 addEventListener("load", () => {
   for (const meta of document.querySelectorAll("meta[name=ahead]"))
-    document.head.append(
-      Object.assign(document.createElement("link"), {
-        rel: "prefetch",
-        as: "image",
-        href: meta.getAttribute("content"),
-      }),
+    fetchAhead("image", meta.getAttribute("content"), null);
+  if (quiz?.dataset.next && stamp)
+    fetchAhead("document", quiz.dataset.next + stamp, () =>
+      quiz.append(Object.assign(document.createElement("input"), { type: "hidden", name: "ahead", value: stamp })),
     );
 });
+
+// goAhead sends the answers and goes to the page that is here already. Where the server sends
+// somewhere else, the form goes the usual way.
+async function goAhead(form) {
+  try {
+    const headers = { Accept: "text/plain" };
+    const body = new URLSearchParams(/** @type {any} */ (new FormData(form)));
+    const answer = await fetch(form.action, { method: "POST", headers, body, redirect: "manual" });
+    if (answer.ok) return location.assign(await answer.text());
+  } catch {
+    /* told by the browser when it fails once more */
+  }
+  form.querySelector("[name=ahead]").remove();
+  form.submit();
+}
 
 // A result is passed on by the device's own means, where there are some, and printed.
 document.addEventListener("click", (event) => {
