@@ -26,7 +26,8 @@ func (r *walked) slide(
 	at int,
 	f *explore.Effect,
 ) (states int) {
-	spots := make([]spot, len(c.vectors))
+	spots := slices.Grow(r.spots[:0], len(c.vectors))[:len(c.vectors)]
+	r.spots = spots
 	for n, v := range c.vectors {
 		line, at := run.Along(v)
 		spots[n] = spot{line, at, c.shares[n]}
@@ -55,7 +56,8 @@ func (r *walked) line(
 	at int,
 	f *explore.Effect,
 ) (states int) {
-	below := make([]float64, len(spots)+1) // shares of the spots before each
+	below := slices.Grow(r.below[:0], len(spots)+1)[:len(spots)+1] // shares of the spots before each
+	r.below, below[0] = below, 0
 	for i, s := range spots {
 		below[i+1] = below[i] + s.share
 	}

@@ -83,8 +83,9 @@ type key struct {
 	outcome int
 }
 
-func (p *place) crowd(m explore.Move) *crowd {
-	k := key{m.Memory, m.End, m.Outcome}
+// crowd returns the crowd of those who move like that, at a place.
+func (r *walked) crowd(at int, m explore.Move) *crowd {
+	p, k := &r.places[at], key{m.Memory, m.End, m.Outcome}
 	if i, found := p.at[k]; found {
 		return p.crowds[i]
 	}
@@ -92,9 +93,23 @@ func (p *place) crowd(m explore.Move) *crowd {
 		p.at = map[key]int{}
 	}
 	p.at[k] = len(p.crowds)
-	c := &crowd{move: m}
+	c := new(crowd)
+	if n := len(r.spare); n > 0 {
+		c, r.spare = r.spare[n-1], r.spare[:n-1]
+	}
+	c.move = m
 	p.crowds = append(p.crowds, c)
 	return c
+}
+
+// leave gives up what has been led on from a place, for others to come.
+func (r *walked) leave(at int) {
+	for _, c := range r.places[at].crowds {
+		clear(c.slots)
+		*c = crowd{vectors: c.vectors[:0], shares: c.shares[:0], ways: c.ways[:0], slots: c.slots}
+		r.spare = append(r.spare, c)
+	}
+	r.places[at] = place{}
 }
 
 func (p *place) states() int {

@@ -38,6 +38,10 @@ type walked struct {
 	counts  bool
 	traced  bool
 	trace   []step
+
+	spare []*crowd // that were led on
+	spots []spot   // for slide
+	below []float64
 }
 
 // A step led first to a state: from where, and by which effect of a question.
@@ -120,7 +124,7 @@ func (w walks) run(r *walked, e *explore.Explorer) *walked {
 			}
 			r.flows[flow(w.p, "", m)] += share
 		}
-		c := r.places[r.at(m)].crowd(m)
+		c := r.crowd(r.at(m), m)
 		if _, first := c.put(v, share, one); first && r.traced {
 			c.steps = append(c.steps, -1)
 		}
@@ -147,7 +151,7 @@ func (w walks) run(r *walked, e *explore.Explorer) *walked {
 			}
 		}
 		if !r.traced {
-			r.places[i] = place{}
+			r.leave(i)
 		}
 	}
 	return r
@@ -174,7 +178,7 @@ func (r *walked) step(ctx context.Context, i int, c *crowd) {
 		to, same := r.e.Step(i, c.move.Memory, f)
 		if same {
 			at := r.at(to)
-			into := r.places[at].crowd(to)
+			into := r.crowd(at, to)
 			if len(runs) > 0 && runs[0].From == k {
 				r.steps += r.slide(ctx, c, &runs[0], into, at, f)
 				k, runs = k+runs[0].Count-1, runs[1:]
@@ -199,7 +203,7 @@ func (r *walked) step(ctx context.Context, i int, c *crowd) {
 			v = v.Add(f)
 			to := r.e.StepAt(i, c.move.Memory, f, v)
 			at := r.at(to)
-			r.put(r.places[at].crowd(to), r.e.Narrow(at, v), c, n, i, k, f)
+			r.put(r.crowd(at, to), r.e.Narrow(at, v), c, n, i, k, f)
 			r.count(i, f, to, c.shares[n]*f.Share)
 		}
 	}

@@ -38,7 +38,7 @@ func (e *Explorer) merge(i int, pieces []piece) []Effect {
 		fed        uint64
 	}
 	at := make(map[same]int, len(pieces))
-	var merged []Effect
+	merged := make([]Effect, 0, len(pieces))
 	for k := range pieces {
 		p := &pieces[k]
 		f := Effect{Share: p.share, Value: p.value, Own: p.own, Ways: p.ways, fed: p.fed, adds: p.adds, class: p.class}

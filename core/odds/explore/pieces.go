@@ -24,6 +24,9 @@ type piece struct {
 	class  int
 }
 
+// oneWay is how many ways there are to give most answers. It is never changed.
+var oneWay = big.NewInt(1)
+
 // MostPieces bounds how many different answers to one question are told apart.
 const MostPieces = program.MostValues + 1
 
@@ -40,7 +43,7 @@ func (e *Explorer) pieces(i int) ([]piece, error) {
 	known, given := e.assumed.Known(i)
 	switch {
 	case given:
-		list = []piece{{value: known, share: 1, ways: big.NewInt(1)}}
+		list = []piece{{value: known, share: 1, ways: oneWay}}
 	case q.Form == program.OfSome:
 		list, err = e.several(i, &assumed.Picks)
 	case q.Form == program.OfGrid:
@@ -51,8 +54,9 @@ func (e *Explorer) pieces(i int) ([]piece, error) {
 		if q.Form == program.OfNothing && q.Kind != quiz.Interlude && e.asked[i] >= before(i) && !q.Wordings.Known(q) {
 			return nil, ErrWide
 		}
+		list = make([]piece, 0, len(assumed.Values))
 		for k, v := range assumed.Values {
-			list = append(list, piece{value: v, share: assumed.Shares[k], ways: big.NewInt(1)})
+			list = append(list, piece{value: v, share: assumed.Shares[k], ways: oneWay})
 		}
 	}
 	if err != nil || len(e.fed) > 64 {
@@ -123,7 +127,7 @@ func (e *Explorer) several(i int, d *expect.Design) ([]piece, error) {
 			asked[o] = true
 		}
 	}
-	left, work := []piece{{share: 1, ways: big.NewInt(1), own: program.None, adds: make([]decimal.Decimal, len(e.p.Scales))}}, 0
+	left, work := []piece{{share: 1, ways: oneWay, own: program.None, adds: make([]decimal.Decimal, len(e.p.Scales))}}, 0
 	var key []byte
 	for o, a := range q.Answers {
 		var h heap
@@ -178,7 +182,7 @@ func finished(left []piece, d *expect.Design, sizes []float64, empty func(*progr
 		}
 	}
 	if len(left) == 0 { // a draft without enough answers
-		return []piece{{value: program.Value{State: program.Skipped}, share: 1, ways: big.NewInt(1)}}
+		return []piece{{value: program.Value{State: program.Skipped}, share: 1, ways: oneWay}}
 	}
 	return left
 }
@@ -188,9 +192,9 @@ func finished(left []piece, d *expect.Design, sizes []float64, empty func(*progr
 func (e *Explorer) grid(i int, assumed *expect.Frequencies) ([]piece, error) {
 	q, alive, d := &e.p.Questions[i], e.alive(i), &assumed.Picks
 	if len(q.Rows) == 0 || len(q.Answers) == 0 {
-		return []piece{{value: program.Value{State: program.Skipped}, share: 1, ways: big.NewInt(1)}}, nil
+		return []piece{{value: program.Value{State: program.Skipped}, share: 1, ways: oneWay}}, nil
 	}
-	left, work := []piece{{share: 1, ways: big.NewInt(1), adds: make([]decimal.Decimal, len(e.p.Scales))}}, 0
+	left, work := []piece{{share: 1, ways: oneWay, adds: make([]decimal.Decimal, len(e.p.Scales))}}, 0
 	var key []byte
 	for r, columns := range assumed.Rows {
 		var h heap

@@ -19,7 +19,9 @@ export function openColumns(desk) {
     const all = [.../** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#part-head .col"))];
     const off = all.flatMap((col, i) => (hidden.has(col.dataset.key) ? [`.c${i}`] : []));
     const shown = all.length - off.length;
-    const columns = shown ? `.desk { --columns: repeat(${shown}, var(--colw)) }` : "";
+    // The page comes with as many as it had: to say it again would lay out the whole page.
+    const columns =
+      shown && !desk.classList.contains(`ledger-${shown}`) ? `.desk { --columns: repeat(${shown}, var(--colw)) }` : "";
     const rules = columns + (off.length ? `:is(${off}) { display: none }` : "");
     if (rules !== said) made.replaceSync((said = rules)); // the same again would lay out the whole page
     for (const box of /** @type {NodeListOf<HTMLInputElement>} */ (

@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"html/template"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -41,7 +42,7 @@ func (s *Room) lookAs(c *gin.Context, z *store.Quiz) {
 // An eyesBox is that with what it needs to be shown.
 type eyesBox struct {
 	eyesPart
-	Passing threadRow
+	Passing template.HTML // its place
 	Devices []string
 }
 

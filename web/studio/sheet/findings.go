@@ -78,8 +78,8 @@ type group struct {
 	List  []Told
 }
 
-// Groups are the findings by level, the gravest first.
-func (sh *Sheet) Groups() []group {
+// groups are the findings by level, the gravest first.
+func (sh *Sheet) groups() []group {
 	groups := []group{
 		{Level: finding.Error, Title: "Before a release"},
 		{Level: finding.Warning, Title: "Not as it was meant"},

@@ -21,15 +21,55 @@ func (sh *Sheet) choices() []choice {
 	return list
 }
 
-// Choices are the outcomes, for the part "otherwise".
-func (sh *Sheet) Choices() []choice { return sh.choices() }
+// passing is the path margin beside a part between the decision's heading and the outcomes.
+func (sh *Sheet) passing(of string) (place template.HTML, row part) {
+	return beside(of, sh.threads["/decision"].Under())
+}
 
-// Thread is the path margin beside the decision's heading.
-func (sh *Sheet) Thread() threadRow { return sh.threads["/decision"] }
+// beside is the path margin beside a part, as a row of it: nearly every edit makes threads
+// wider or narrower, and leaves the rest of the part as it is.
+func beside(of string, t threadRow) (place template.HTML, row part) {
+	t.ID = "row-" + of + "-beside"
+	return placeOf(t.ID), part{ID: t.ID, template: "thread", data: t}
+}
 
-// Passing is the path margin beside what lies between the decision's heading
-// and the outcomes.
-func (sh *Sheet) Passing() threadRow { return sh.threads["/decision"].Under() }
+// An otherwisePart says what is decided where no step decides.
+type otherwisePart struct {
+	Passing template.HTML // its place
+	Steps   bool          // there are some
+	Choices []choice      // outcomes
+	Chosen  string
+}
+
+func (sh *Sheet) otherwise() part {
+	p := part{ID: "part-otherwise", template: "otherwise"}
+	place, passing := sh.passing(p.ID)
+	p.rows = []part{passing}
+	p.data = otherwisePart{place, len(sh.Doc.Decision.Steps) > 0, sh.choices(), sh.Doc.Decision.Otherwise}
+	return p
+}
+
+// A decisionHead is the heading of the decision, with what its odds rest on.
+type decisionHead struct {
+	Thread template.HTML // its place
+	Notes  []string
+}
+
+func (sh *Sheet) decisionHead() part {
+	p := part{ID: "part-decision", template: "decisionhead"}
+	place, thread := beside(p.ID, sh.threads["/decision"])
+	p.rows = []part{thread}
+	p.data = decisionHead{place, sh.Notes()}
+	return p
+}
+
+func (sh *Sheet) eyesPart() part {
+	p := part{ID: "part-eyes", template: "eyes"}
+	place, passing := sh.passing(p.ID)
+	p.rows = []part{passing}
+	p.data = eyesBox{sh.eyes, place, []string{"phone", "tablet", "desktop"}}
+	return p
+}
 
 // Before is the path margin beside what follows the last question.
 func (sh *Sheet) Before() threadRow { return sh.threads["/decision"].above() }
@@ -98,12 +138,11 @@ type outcomePart struct {
 func (sh *Sheet) outcomePart(key string) part {
 	head := sh.outcomeHead(key)
 	body := sh.outcome(key)
-	beside := sh.threads[head.Path].Under()
-	beside.ID = head.id() + "-beside"
-	body.Head, body.Beside = placeOf(head.id()), placeOf(beside.ID)
+	place, under := beside(string(head.Path), sh.threads[head.Path].Under())
+	body.Head, body.Beside = placeOf(head.id()), place
 	return part{ID: "part-o-" + key, template: "outcome", data: body, rows: []part{
 		{ID: head.id(), template: "outcomehead", data: head},
-		{ID: beside.ID, template: "thread", data: beside},
+		under,
 	}}
 }
 

@@ -111,13 +111,22 @@ type answerRow struct {
 	Last       bool
 }
 
-// questionPart returns a question as a part of the sheet, its answers as rows of it.
+// questionPart returns a question as a part of the sheet, its answers as rows of it. What rows
+// show and what they weigh is theirs alone.
 func (sh *Sheet) questionPart(i int, key string) part {
 	q := sh.question(i, key)
-	p := part{ID: "part-q-" + key, template: "question", data: q}
-	for _, row := range q.Rows {
+	p := part{ID: "part-q-" + key, template: "question"}
+	rows := make([]answerRow, len(q.Rows))
+	for i, row := range q.Rows {
 		p.rows = append(p.rows, part{ID: row.id(), template: "answer", data: row})
+		rows[i] = answerRow{Path: row.Path, Share: row.Share}
 	}
+	q.Rows = rows
+	if weighsAlone(q.Question) {
+		light := weightless(q.Question)
+		q.Question = &light
+	}
+	p.data = q
 	return p
 }
 

@@ -30,8 +30,8 @@ type destination struct {
 	At    int      `json:"at"` // position of the question, or of the section's first
 }
 
-// Targets lists every place that a then may lead to, as JSON, in the sheet's order.
-func (sh *Sheet) Targets() string {
+// targets lists every place that a then may lead to, as JSON, in the sheet's order.
+func (sh *Sheet) targets() string {
 	var list []destination
 	keys := sh.Doc.QuestionKeys()
 	for i, k := range keys {

@@ -25,6 +25,7 @@ const mostRendered = 64
 // their places, and the rows stand beside it.
 type rendered struct {
 	mark   string   // tells it from every other
+	sheet  *Sheet   // of which it is
 	order  []string // of the parts that are not rows
 	html   map[string]string
 	made   map[string]any
@@ -45,6 +46,15 @@ func (r *rendered) rows(part string) []string {
 		}
 	}
 	return rows
+}
+
+// part returns a part with its rows as it was made.
+func (r *rendered) part(id string) part {
+	p := part{ID: id, data: r.made[id], kept: true}
+	for _, row := range r.rows(id) {
+		p.rows = append(p.rows, part{ID: row, data: r.made[row], kept: true})
+	}
+	return p
 }
 
 // whole returns the HTML of a part with its rows.
@@ -95,7 +105,7 @@ func (s *Room) sent(sheet, mark string) *rendered {
 
 // asked lists the questions, under the heads of their sections. Questions are made side by
 // side.
-func (sh *Sheet) asked() []part {
+func (sh *Sheet) asked(before *rendered) []part {
 	var list []part
 	keys, sections := sh.Doc.QuestionKeys(), quiz.InOrder(sh.Doc.Sections)
 	head := 0
@@ -116,10 +126,15 @@ func (sh *Sheet) asked() []part {
 		}
 	}
 	questions := make([]part, len(keys))
+	leaves := sh.leaves(before.sheet)
 	var work errgroup.Group
 	work.SetLimit(runtime.GOMAXPROCS(0))
 	for i, k := range keys {
 		work.Go(func() error {
+			if leaves && sh.leavesAlone(before.sheet, k) {
+				questions[i] = before.part("part-q-" + k)
+				return nil
+			}
 			questions[i] = sh.questionPart(i, k)
 			return nil
 		})
@@ -139,6 +154,7 @@ func (sh *Sheet) kept() string { return fmt.Sprint(sh.Quiz.ID, sh.version, sh.Ob
 func (s *Room) render(sh *Sheet) (*rendered, error) {
 	r := &rendered{
 		mark:   strconv.FormatInt(marks.Add(1), 36),
+		sheet:  sh,
 		html:   map[string]string{},
 		made:   map[string]any{},
 		orders: map[string][]string{"questions": {}, "outcomes": {}, "steps": {}, "followUps": {}},
@@ -147,7 +163,7 @@ func (s *Room) render(sh *Sheet) (*rendered, error) {
 	if sent, _ = s.rendered.Get(sh.kept()); len(sent) > 0 {
 		old = sent[0]
 	}
-	all := sh.parts()
+	all := sh.parts(old)
 	for _, p := range all {
 		r.order = append(r.order, p.ID)
 		for prefix, list := range lists {
@@ -187,7 +203,7 @@ func (s *Room) draw(all []part, old *rendered) ([]string, error) {
 	work.SetLimit(runtime.GOMAXPROCS(0))
 	for i, p := range all {
 		work.Go(func() error {
-			if _, whole := p.data.(*Sheet); !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
+			if _, whole := p.data.(*Sheet); p.kept || !whole && reflect.DeepEqual(old.made[p.ID], p.data) {
 				drawn[i] = old.html[p.ID]
 				return nil
 			}

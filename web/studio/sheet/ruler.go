@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"cmp"
+	"html/template"
 	"slices"
 	"strings"
 
@@ -79,6 +80,7 @@ type band struct {
 	Middle  float64
 	Width   float64
 	Share   float64
+	Odds    template.HTML // the place of Share
 }
 
 const (

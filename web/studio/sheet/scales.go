@@ -61,11 +61,15 @@ var currencies = []string{
 	currency.PLN.String(),
 }
 
-// Currencies are offered for money.
-func (sh *Sheet) Currencies() []string { return currencies }
+// A scalesPart is the scales as they are set up.
+type scalesPart struct {
+	Before     threadRow
+	Scales     []scaleRow
+	Keywords   []string
+	Currencies []string
+}
 
-// Scales are the scales as they are set up.
-func (sh *Sheet) Scales() []scaleRow {
+func (sh *Sheet) scales() []scaleRow {
 	var rows []scaleRow
 	keys := quiz.InOrder(sh.Doc.Scales)
 	for i, k := range keys {
@@ -140,8 +144,8 @@ func (sh *Sheet) tagging() bool {
 	return false
 }
 
-// Keywords are the names of the keywords, to choose from while typing.
-func (sh *Sheet) Keywords() []string {
+// keywords are the names of the keywords, to choose from while typing.
+func (sh *Sheet) keywords() []string {
 	var names []string
 	for _, k := range quiz.InOrder(sh.Doc.Scales) {
 		if s := sh.Doc.Scales[k]; s.Kind == quiz.Keyword {

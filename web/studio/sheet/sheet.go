@@ -64,6 +64,7 @@ type part struct {
 	template string
 	data     any
 	rows     []part
+	kept     bool // it is as on the sheet before
 }
 
 type sheetPage struct {
@@ -218,29 +219,28 @@ const (
 	sampleSize = 1 << 14
 )
 
-// parts lists what the sheet is made of.
-func (sh *Sheet) parts() []part {
+// parts lists what the sheet is made of. What is as it was on the one before is not made again.
+func (sh *Sheet) parts(before *rendered) []part {
 	list := []part{
 		{ID: "part-title", template: "titlebox", data: sh},
 		{ID: "part-bar", template: "bar", data: sh},
 		{ID: "part-outline", template: "outline", data: sh.outline()},
-		{ID: "part-findings", template: "findings", data: sh},
-		{ID: "part-targets", template: "targets", data: sh},
+		{ID: "part-findings", template: "findings", data: sh.groups()},
+		{ID: "part-targets", template: "targets", data: sh.targets()},
 		{ID: "part-fills", template: "allfills", data: sh.fills()},
 		{ID: "part-lead", template: "lead", data: sh.lead()},
 		{ID: "part-head", template: "ledgerhead", data: sh},
 		{ID: "part-opening", template: "opening", data: sh.opening()},
 	}
-	list = append(list, sh.asked()...)
+	list = append(list, sh.asked(before)...)
 	add := func(id, template string, data any) { list = append(list, part{ID: id, template: template, data: data}) }
 	add("part-foot", "foot", sh)
-	add("part-scales", "scales", sh)
-	add("part-decision", "decisionhead", sh)
+	add("part-scales", "scales", scalesPart{sh.Before(), sh.scales(), sh.keywords(), currencies})
+	list = append(list, sh.decisionHead())
 	for _, k := range quiz.InOrder(sh.Doc.Decision.Steps) {
-		add("part-s-"+k, "step", sh.step(k))
+		list = append(list, sh.stepPart(k))
 	}
-	add("part-otherwise", "otherwise", sh)
-	add("part-eyes", "eyes", eyesBox{sh.eyes, sh.Passing(), []string{"phone", "tablet", "desktop"}})
+	list = append(list, sh.otherwise(), sh.eyesPart())
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
 		list = append(list, sh.outcomePart(k))
 	}

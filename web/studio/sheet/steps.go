@@ -3,6 +3,7 @@ package sheet
 import (
 	"cmp"
 	"fmt"
+	"html/template"
 	"slices"
 
 	"omphalos/core/quiz"
@@ -30,7 +31,9 @@ type stepPart struct {
 	Even       float64 // what each contender of a leader step would get of that by an even split
 	Told       bool
 	Mind       *mind
-	Passing    threadRow
+	Passing    template.HTML // its place, as are
+	Decided    template.HTML // the share that is decided here
+	Measured   template.HTML // and the ruler
 	First      bool
 	Last       bool
 }
@@ -48,6 +51,57 @@ type contenderRow struct {
 	Class     string
 	First     bool
 	Last      bool
+}
+
+// A bandShare is how many get into a band, beside its words. Most edits change it.
+type bandShare struct {
+	ID    string
+	Class string
+	Share float64
+}
+
+// A stepShare is how many are decided by a step.
+type stepShare struct {
+	ID    string
+	Off   bool
+	Told  bool
+	Share float64
+}
+
+// A measuredRow is a ruler as a row of its step.
+type measuredRow struct {
+	ruler
+	ID string
+}
+
+// stepPart returns a step as a part of the sheet, with what most edits change as rows of it: the
+// thread beside it, the share that it decides, the ruler and the shares of its bands.
+func (sh *Sheet) stepPart(key string) part {
+	s := sh.step(key)
+	p := part{ID: "part-s-" + key, template: "step"}
+	row := func(name, template string, data func(id string) any) template.HTML {
+		id := "row-" + string(s.Path) + name
+		p.rows = append(p.rows, part{ID: id, template: template, data: data(id)})
+		return placeOf(id)
+	}
+	place, passing := sh.passing(p.ID)
+	s.Passing, p.rows = place, []part{passing}
+	s.Decided = row("-share", "stepshare", func(id string) any { return stepShare{id, s.Off, s.Told, s.Share} })
+	if s.Kind == quiz.BandsStep {
+		drawn := s.Ruler
+		s.Measured = row("-ruler", "measured", func(id string) any { return measuredRow{drawn, id} })
+		s.Ruler, s.Share = ruler{Told: drawn.Told, Bands: slices.Clone(drawn.Bands)}, 0
+		for i, b := range drawn.Bands {
+			kept := &s.Ruler.Bands[i]
+			kept.Middle, kept.Width, kept.Share = 0, 0, 0
+			if drawn.Told {
+				share := func(id string) any { return bandShare{id, b.Class, b.Share} }
+				kept.Odds = row(fmt.Sprintf("-band-%d", i), "bandshare", share)
+			}
+		}
+	}
+	p.data = s
+	return p
 }
 
 // A tiesPart says how ties are settled, and how many there are.
@@ -70,7 +124,6 @@ func (sh *Sheet) step(key string) stepPart {
 		Path:    path,
 		Choices: sh.choices(),
 		Mind:    sh.mind(path),
-		Passing: sh.Passing(),
 	}
 	keys := quiz.InOrder(sh.Doc.Decision.Steps)
 	p.Number = slices.Index(keys, key) + 1
