@@ -11,7 +11,8 @@ export function handleDisputes({ sending, applied, settle }) {
     const before = new Map(waiting.map((w) => [w.path, fieldAt(w.path) && keptIn(fieldAt(w.path))]));
     const mine = new Map(waiting.map((w) => [w.path, w.value]));
     applied(update);
-    if (late) notice(`${update.message} The page shows it now; what you typed is still here.`);
+    const why = update.message ?? "This quiz was changed in another tab or by somebody else.";
+    if (late) notice(`${why} The page shows it now; what you typed is still here. Do again what you did last.`);
     for (const path of mine.keys()) {
       const now = update.values(path);
       const field = fieldAt(path);

@@ -104,8 +104,10 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     if (answer.status === 401 || answer.status === 404) return stall(w, answer.status, update.message);
     if (waitsFor) stalled((waitsFor = 0));
     if (w.look && answer.ok) {
+      const moved = update.revision !== revision;
       revision = newest = update.revision;
-      catchUp(null, update);
+      if (moved) catchUp(null, update);
+      else applied(update); // what waits is still about what is there
     } else if (answer.ok) {
       revision = update.revision;
       document.getElementById("wrong-" + w.path)?.remove();
@@ -158,7 +160,8 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
   function catchUp(w, update) {
     catching = true;
     gather();
-    const mine = [w, ...waiting.splice(0)].filter((x) => x?.path);
+    const all = [w, ...waiting.splice(0)].filter((x) => x && !x.look);
+    const mine = all.filter((x) => x.path);
     for (const m of mine) held.set(m.path, m);
     const values = new Map();
     const holder = document.createElement("template");
@@ -168,7 +171,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
         values.set(field.dataset.path, keptIn(field));
       }
     }
-    fellBehind({ ...update, values: (path) => values.get(path) }, mine, Boolean(w && !w.path));
+    fellBehind({ ...update, values: (path) => values.get(path) }, mine, all.length > mine.length);
     catching = false;
   }
 
