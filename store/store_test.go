@@ -96,7 +96,7 @@ func TestTypingIsOneEdit(t *testing.T) {
 	}
 	undo, redo, err := s.Definitions.History(t.Context(), z)
 	require.NoError(t, err)
-	assert.Equal(t, "Words of “Which crop?” is now “Which crop?”", undo)
+	assert.Equal(t, "Words of “Which crop?” are now “Which crop?”", undo)
 	assert.Empty(t, redo)
 	z, _, err = s.Definitions.Undo(t.Context(), z.ID, z.Revision)
 	require.NoError(t, err)

@@ -319,6 +319,13 @@ func (b *tab) press(selector, keys string, options ...chromedp.KeyOption) {
 	b.do(chromedp.Focus(chromedp.CSS(selector)), chromedp.KeyEvent(keys, options...))
 }
 
+// drawn waits until what was scrolled to is drawn, and has its size.
+func (b *tab) drawn() {
+	b.t.Helper()
+	get(b, chromedp.Evaluate[bool](
+		`new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(() => drawn(true))))`, chromedp.EvalAwaitPromise))
+}
+
 // fill replaces what is in a field by typing.
 func (b *tab) fill(selector, text string) {
 	b.t.Helper()
@@ -427,6 +434,31 @@ func (b *tab) shot(file string, whole bool) {
 // axe holds the page against WCAG 2.2 AA with axe-core.
 func (b *tab) axe(where string) {
 	b.t.Helper()
+	b.heldAgainst(where, "document", "wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa")
+}
+
+// axeOf does so with a part of the page that was held against it before.
+func (b *tab) axeOf(part, where string) {
+	b.t.Helper()
+	b.heldAgainst(where, fmt.Sprintf("%q", part), "wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa")
+}
+
+// axeOfColours does so where nothing but the colours is another.
+func (b *tab) axeOfColours(where string) {
+	b.t.Helper()
+	b.heldAgainst(where, "document", "color-contrast", "link-in-text-block")
+}
+
+// heldWhole has all of a page drawn while it is looked at, far from the window too.
+const heldWhole = `
+	const drawn = new CSSStyleSheet();
+	drawn.replaceSync(".question { content-visibility: visible !important }");
+	document.adoptedStyleSheets.push(drawn);
+	const shown = (r) => (document.adoptedStyleSheets = document.adoptedStyleSheets.filter((s) => s !== drawn), r.violations);
+`
+
+func (b *tab) heldAgainst(where, what string, rules ...string) {
+	b.t.Helper()
 	source, err := os.ReadFile("../node_modules/axe-core/axe.min.js")
 	require.NoError(b.t, err, "axe-core comes with npm ci")
 	type violation struct {
@@ -447,7 +479,7 @@ func (b *tab) axe(where string) {
 	found := get(
 		b,
 		chromedp.Evaluate[[]violation](
-			`axe.run(document,{runOnly:["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r=>r.violations)`,
+			fmt.Sprintf(`(() => {`+heldWhole+`return axe.run(%s, {runOnly: ["%s"], resultTypes: ["violations"]}).then(shown) })()`, what, strings.Join(rules, `","`)),
 			chromedp.EvalAwaitPromise,
 		),
 	)

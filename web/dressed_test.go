@@ -94,13 +94,14 @@ func TestEveryMadeLookIsForEverybody(t *testing.T) {
 			b.signIn()
 			for _, made := range part {
 				a.edit(t, id, fmt.Sprintf(`[{"op":"add","path":"/look/made","value":%q},{"op":"add","path":"/look/scheme","value":"device"}]`, made))
-				for _, scheme := range []string{"light", "dark"} {
-					b.prefers("prefers-color-scheme", scheme)
-					for _, page := range []string{"the-opening", "q_single", "result.walk", "result.plan"} {
-						b.open(fmt.Sprintf("/showing/%d/%s", id, page))
-						b.axe(fmt.Sprintf("%s, %s, %s", made, scheme, page))
-					}
+				for _, page := range []string{"the-opening", "q_single", "result.walk", "result.plan"} {
+					b.prefers("prefers-color-scheme", "light")
+					b.open(fmt.Sprintf("/showing/%d/%s", id, page))
+					b.axe(fmt.Sprintf("%s, %s", made, page))
+					b.prefers("prefers-color-scheme", "dark")
+					b.axeOfColours(fmt.Sprintf("%s in the dark, %s", made, page))
 				}
+				b.prefers("prefers-color-scheme", "light")
 				b.do(chromedp.EmulateViewport(320, 640))
 				for _, page := range []string{"the-opening", "q_single", "result.walk"} {
 					b.open(fmt.Sprintf("/showing/%d/%s", id, page))
@@ -183,7 +184,7 @@ func TestALookFromTheSheet(t *testing.T) {
 	b.until("a part of it is changed", framed+`?.includes("corners-round")`)
 	b.choose(`#faces [x-ref="page"]`, "crop")
 	b.until("another page", `document.querySelector("#faces iframe").contentDocument?.querySelector("h1")?.textContent.includes("What do you grow?")`)
-	b.axe("The look on the sheet")
+	b.axeOf("#part-look", "The look on the sheet")
 
 	// As it is dragged, and what would do.
 	pick := func(role, colour, event string) {
@@ -256,7 +257,7 @@ func TestColoursOfALogo(t *testing.T) {
 	b.kept()
 	b.click(`[x-data="brand"] button`)
 	b.until("a palette", `document.querySelector('[x-ref="brand"] [data-patch]')`)
-	b.axe("The colours of a logo")
+	b.axeOf("#part-look", "The colours of a logo")
 	b.click(`[x-ref="brand"] [data-patch]`)
 	b.kept()
 	d := look.Of(a.draft(t, 1).Look)

@@ -124,7 +124,7 @@ func TestABraceOffersFillIns(t *testing.T) {
 	for _, says := range []string{"{crop} What do you grow? apples", "{need} Need of bees", "{first_name} First name Una Byrne", "{visitor.country} the visitor's country Ireland"} {
 		assert.Contains(t, b.text("#fillin-list"), says)
 	}
-	b.axe("The list of fill-ins")
+	b.axeOf("#fillin-list", "The list of fill-ins")
 	b.do(chromedp.KeyEvent("gro"))
 	b.until("narrowed by words", `document.querySelectorAll("#fillin-list li").length === 1`)
 	b.do(chromedp.KeyEvent(kb.Enter))
@@ -159,7 +159,7 @@ func TestQuestionsArePasted(t *testing.T) {
 	b.until("a look at them", `document.querySelector("#many[open] ol")?.children.length === 2`)
 	assert.Contains(t, b.text("#many"), "2 questions, 4 answers, 4 weights")
 	assert.Contains(t, b.text("#many"), "Add these 2 questions")
-	b.axe("Questions that are pasted")
+	b.axeOf("dialog[open]", "Questions that are pasted")
 	b.click("#many .button")
 	b.until("they are there", `document.querySelectorAll("#questions .question").length === 2`)
 	b.kept()
@@ -292,7 +292,7 @@ func TestHelpStandsWhereItIsNeeded(t *testing.T) {
 	b.focus(`#part-scales [popovertarget=help-pull]`)
 	b.do(chromedp.KeyEvent(kb.Enter))
 	b.until("the sentence", `document.querySelector("#help-pull:popover-open")?.textContent.includes("How strongly an answer speaks for one outcome")`)
-	b.axe("Help that is open")
+	b.axeOf("#part-scales", "Help that is open")
 	b.do(chromedp.KeyEvent(kb.Escape))
 	b.until("closed", `!document.querySelector(":popover-open")`)
 	_, page := a.client(t).signIn().get("/studio/guide")

@@ -80,7 +80,7 @@ func TestExpectations(t *testing.T) {
 	)
 	assert.Contains(t, b.text("#part-decision"), "Counted from 4 responses")
 	assert.Contains(t, b.text("#part-foot"), "observed")
-	b.axe("Sheet with what was observed")
+	b.axeOf("#questions", "Sheet with what was observed")
 	b.open(fmt.Sprintf("/studio/quizzes/%d/map", z.ID))
 	assert.Contains(t, b.text("main"), "Observed in 4 responses")
 	assert.Contains(

@@ -34,7 +34,7 @@ func TestLandingsByCountryOnTheSheet(t *testing.T) {
 	b.fill(".eyes [name=country]", "ie")
 	b.do(chromedp.KeyEvent(kb.Enter))
 	seen("Ireland", "20 %|0 %")
-	b.axe("with the eyes of a visitor")
+	b.axeOf("#part-eyes", "with the eyes of a visitor")
 	b.fill(".eyes [name=country]", "Frankreich")
 	b.do(chromedp.KeyEvent(kb.Enter))
 	seen("France", "0 %|20 %")

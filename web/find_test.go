@@ -39,7 +39,7 @@ func TestFindingAndReusing(t *testing.T) {
 	b.until("all are listed", `document.querySelectorAll("[data-reuse]").length === 6`)
 	b.fill("#reuse-words", "hectares under")
 	b.until("one is left", `document.querySelectorAll("[data-reuse]").length === 1`)
-	b.axe("Questions of other quizzes")
+	b.axeOf("dialog[open]", "Questions of other quizzes")
 	b.click("[data-reuse]")
 	b.until("it is here", `document.activeElement.dataset.path === "/questions/size/label"`)
 	b.kept()

@@ -35,7 +35,7 @@ func TestAFollowUpFromTheSheetToTheMailbox(t *testing.T) {
 	b := a.newTab(t)
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
-	b.axe("The sheet without follow-ups")
+	b.axeOf("#part-followups", "The sheet without follow-ups")
 	b.click(`[data-act="add?path=/followUps&kind=mail"]`)
 	at := "/followUps/followup_1"
 	b.until("it is there", `document.querySelector("#followUps .followup")`)
@@ -57,7 +57,7 @@ func TestAFollowUpFromTheSheetToTheMailbox(t *testing.T) {
 	b.kept()
 	b.choose(fmt.Sprintf(`[data-path="%s/consent"]`, at), "letters")
 	b.kept()
-	b.axe("The sheet with a follow-up")
+	b.axeOf("#followUps", "The sheet with a follow-up")
 	f := a.draft(t, z.ID).FollowUps["followup_1"]
 	require.NotNil(t, f)
 	assert.True(t, f.When.All[0].Standing)

@@ -118,7 +118,7 @@ func TestRowsAndRatings(t *testing.T) {
 	b.kept()
 	b.until("the row feeds haste only", `document.querySelectorAll("#part-foot .c0")[1].textContent.trim().replace(/\s+/g, " ") === "2"`)
 	b.click(`[data-pick="/questions/sure"]`)
-	b.axe("a row that weighs apart, and a question picked")
+	b.axeOf("#questions", "a row that weighs apart, and a question picked")
 	b.click("#picks [x-on\\:click*=drop]")
 
 	slide := `[data-expect="/questions/sure/expect/9"]`
@@ -159,7 +159,7 @@ func TestLookAndPace(t *testing.T) {
 		b.kept()
 		b.do(chromedp.WaitVisible(chromedp.CSS(fmt.Sprintf(`[data-path="/look/%s/description"]`, place))))
 	}
-	b.axe("the look")
+	b.axeOf("#part-look", "the look")
 	z, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	a.release(t, z)

@@ -311,12 +311,13 @@ func TestTheSheetIsRearranged(t *testing.T) {
 	b.run(`document.activeElement.blur()`)
 	b.do(chromedp.KeyEvent("?"))
 	b.until("the keys are listed", `document.getElementById("shortcuts").open`)
-	b.axe("keys")
+	b.axeOf("dialog[open]", "keys")
 }
 
 // drag drags with the mouse from one element to another, by dy above or below its middle.
 func drag(b *tab, from, to string, dy float64) {
 	b.t.Helper()
+	b.drawn()
 	middle := func(selector string) []float64 {
 		return read[[]float64](
 			b,
@@ -353,7 +354,7 @@ func TestTwoTabs(t *testing.T) {
 	a.edit(t, z.ID, `[{"op":"add","path":"/questions/size/label","value":"How many rows?"}]`)
 	first.until("it may choose", `document.querySelector(".dispute blockquote")?.textContent.trim().replace(/\s+/g, " ") === "How many rows?"`)
 	assert.Equal(t, "What area?", first.value(`[data-path="/questions/size/label"]`), "nothing typed is lost")
-	first.axe("two texts to choose from")
+	first.axeOf("#questions", "two texts to choose from")
 	first.click(".dispute button")
 	first.kept()
 

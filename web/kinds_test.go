@@ -80,7 +80,7 @@ func TestKindsOnTheSheet(t *testing.T) {
 		read[string](b, fmt.Sprintf(`document.querySelector(%q).getAttribute("d")`, crop+".curve path")),
 		"M0 23.0V23.0H66.0V3.0H132.0",
 	)
-	b.axe("Sheet with a number in brackets")
+	b.axeOf("#questions", "Sheet with a number in brackets")
 	b.fill(crop+`[data-path$="bracket_2"]`, "seven")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.until(

@@ -167,7 +167,7 @@ func TestScalesOnTheSheet(t *testing.T) {
 		read[bool](b, fmt.Sprintf(`!!document.querySelector(%q).offsetParent`, cellOf("look", "scale_5"))),
 		"still hidden after a reload",
 	)
-	b.axe("Sheet with scales of all kinds")
+	b.axeOf("#part-scales", "Sheet with scales of all kinds")
 	b.click(`[data-item="/scales/scale_6"] [data-act=remove]`)
 	b.until("the scale is gone", `!document.querySelector('[data-item="/scales/scale_6"]')`)
 	b.choose(`[data-act^="turn?path=/scales/to_watcher&"]`, "money")

@@ -120,7 +120,7 @@ func TestTheSheetInTheDark(t *testing.T) {
 		require.NoError(t, err)
 		b.signIn()
 		b.open("/studio/quizzes/1")
-		b.axe("Sheet when it is " + mode)
+		b.axeOfColours("Sheet when it is " + mode)
 		for _, shade := range []string{"up-1", "up-2", "up-3", "up-4", "up-5", "down-1", "down-5"} {
 			colours := read[[]string](b, fmt.Sprintf(`(() => {
 				const cell = document.querySelector(".cell.c0"), canvas = document.createElement("canvas").getContext("2d", {willReadFrequently: true});

@@ -46,7 +46,7 @@ func TestConditionsInPlace(t *testing.T) {
 	b.kept()
 	b.choose(part(path, "all/1", "value"), "cherries")
 	b.kept()
-	b.axe("a condition that never holds")
+	b.axeOf("#questions", "a condition that never holds")
 	b.click(part(path, "", "how") + "[data-act$=any]")
 	b.kept()
 	assert.Equal(

@@ -43,7 +43,7 @@ func TestPictures(t *testing.T) {
 
 	b.click(`#part-opening [data-picture]`)
 	b.until("the drawings", `document.querySelectorAll("[data-take]").length === 24`)
-	b.axe("Pictures")
+	b.axeOf("dialog[open]", "Pictures")
 	b.do(chromedp.SetUploadFiles(chromedp.CSS("#picture-file"), []string{bad}))
 	b.until(
 		"no picture",
@@ -67,7 +67,7 @@ func TestPictures(t *testing.T) {
 	)
 	b.kept()
 	b.run(`scrollTo(0, 0)`)
-	b.axe("Sheet with pictures")
+	b.axeOf("#questions", "Sheet with pictures")
 	a.release(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)))
 
 	p := a.newTabOf(t, 390, 844, true)

@@ -56,7 +56,7 @@ func TestWhatAReleaseWouldChange(t *testing.T) {
 	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/crop/answers/none/adds/readiness"}]`)
 	page := read()
 	assert.Contains(t, page, "Cut of Readiness 18 → 24")
-	assert.Contains(t, page, "Words of “What do you grow?” is now “What grows there?”")
+	assert.Contains(t, page, "Words of “What do you grow?” are now “What grows there?”")
 	assert.Contains(t, page, "Who is expected to get what")
 	assert.NotContains(t, page, "walked again", "nobody has responded")
 	assert.Contains(t, page, `name="tick"`, "an answer without a weight is a warning")

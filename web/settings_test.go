@@ -53,7 +53,7 @@ func TestHowAQuizIsTaken(t *testing.T) {
 		"fill-ins with what a respondent would see",
 		`document.querySelector('#part-o-plan .fills [data-insert="{crop}"]')?.textContent.trim().replace(/\s+/g, " ").includes("Apples or pears")`,
 	)
-	b.axe("how a quiz is taken")
+	b.axeOf("#part-words", "how a quiz is taken")
 	q := a.draft(t, z.ID)
 	assert.Equal(
 		t,

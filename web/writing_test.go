@@ -111,7 +111,7 @@ func TestSectionsOnTheSheet(t *testing.T) {
 	assert.True(t, read[bool](b, `document.querySelector("#part-q-decides").hidden`))
 	b.click(`[data-fold=section_2]`)
 	b.run(`scrollTo(0, 0)`)
-	b.axe("Sheet with sections")
+	b.axeOf("#questions", "Sheet with sections")
 	b.focus(head)
 	b.do(chromedp.KeyEvent(kb.ArrowUp, chromedp.KeyModifiers(1)))
 	b.until(

@@ -175,6 +175,8 @@ func tellOf(before, after *quiz.Quiz, op Op, by naming) string {
 	}
 	words, text := op.Value.(string)
 	switch {
+	case text && parent != "" && plurals[field]:
+		return say("of-are-now", fieldName(field), by.thing(parent), shorten(words))
 	case text && parent != "":
 		return say("of-is-now", fieldName(field), by.thing(parent), shorten(words))
 	case text:

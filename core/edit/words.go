@@ -33,6 +33,7 @@ var sayings = saying.Table{
 	"no-weight":             "none",
 	"nothing-changed":       "Nothing changed",
 	"of":                    "%s of %s %s → %s",
+	"of-are-now":            "%s of %s are now “%s”",
 	"of-changed":            "%s of %s changed",
 	"of-is-now":             "%s of %s is now “%s”",
 	"outcome":               "outcome",
@@ -48,6 +49,9 @@ var sayings = saying.Table{
 }
 
 func say(key string, parts ...any) string { return sayings.Say(key, parts...) }
+
+// plurals are the fields whose names speak of more than one.
+var plurals = map[string]bool{"label": true, "addresses": true, "answers": true, "buttons": true, "corners": true}
 
 // fieldNames are what fields of the document are called.
 var fieldNames = map[string]string{

@@ -36,15 +36,18 @@ func (s *Room) row(ctx context.Context, in *sentence, l *store.Lead, open int) (
 	return row{
 		Lead: l, Address: in.to(beside), Current: int(l.ID) == open,
 		Outcome: by.outcomes[l.Outcome], Ruler: by.drawn(l), State: state, Hue: hueOf(in.settings, state), Owner: in.names[l.OwnerID],
-		Day: dayOf(l.Next), Due: due(l.Next, today()), Quiz: in.quizzes[l.QuizID],
+		Day: dayOf(l.Next, today()), Due: due(l.Next, today()), Quiz: in.quizzes[l.QuizID],
 	}, nil
 }
 
-// dayOf writes a day as it stands in a list, "" for none.
-func dayOf(day string) string {
+// dayOf writes a day as it stands in a list, with its year where that is not now's; "" for none.
+func dayOf(day string, now time.Time) string {
 	at, err := time.Parse(time.DateOnly, day)
-	if err != nil {
+	switch {
+	case err != nil:
 		return ""
+	case at.Year() != now.Year():
+		return at.Format("2 Jan 2006")
 	}
 	return at.Format("2 Jan")
 }
