@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/store"
+	"omphalos/web/assets"
 	"omphalos/web/ui"
 )
 
@@ -54,7 +55,8 @@ func (p *player) opening(c *gin.Context) {
 		if r.languages() != nil {
 			html = withQuery(html, c.Request.URL.Query())
 		}
-		c.Data(http.StatusOK, "text/html; charset=utf-8", bytes.ReplaceAll(html, []byte(home), []byte(p.homeOf(c))))
+		ui.MayWear(c, r.dress.hash)
+		assets.SendPage(c.Writer, c.Request, bytes.ReplaceAll(html, []byte(home), []byte(p.homeOf(c))))
 		return
 	}
 	if before != nil {
