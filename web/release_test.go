@@ -77,7 +77,7 @@ func TestWhatAReleaseWouldChange(t *testing.T) {
 	c.form(room+"/back", "patch", `[{"op":"add","path":"/decision/steps/bands/cuts/hot/at","value":18}]`)
 	page = read()
 	assert.NotContains(t, page, "Cut of Readiness 18 → 24")
-	assert.Contains(t, page, "is now “What grows there?”", "the others stay")
+	assert.Contains(t, page, "are now “What grows there?”", "the others stay")
 
 	warning := strings.SplitN(strings.SplitN(page, `name="tick" value="`, 2)[1], `"`, 2)[0]
 	warning = strings.NewReplacer("&#34;", `"`, "&#39;", "'", "&amp;", "&").Replace(warning)
