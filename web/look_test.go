@@ -1,21 +1,12 @@
 package web_test
 
 import (
-	"bytes"
-	"compress/gzip"
-	"crypto/sha256"
-	"encoding/base64"
 	"fmt"
-	"io"
 	"net/http"
-	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
-
-	"omphalos/core/quiz"
 )
 
 // A look is given on the sheet: a colour that is none is refused, one that can't be
@@ -75,38 +66,4 @@ func TestTypingOnAfterARefusal(t *testing.T) {
 	assert.False(t, read[bool](b, `!!document.querySelector(".fieldwrong")`))
 	b.click("[data-act=undo]")
 	b.until("undone, the field follows", `document.querySelector('`+field+`').value === ""`)
-}
-
-// The opening comes with its style sheet, within the fourteen kilobytes that a line carries before
-// it is answered, and the page's policy lets in that sheet alone, whatever a look says.
-func TestTheOpeningIsWorn(t *testing.T) {
-	t.Parallel()
-	a := newApp(t)
-	q := a.orchardQuiz(t)
-	q.Look = &quiz.Look{Made: quiz.Porcelain, Background: &quiz.Picture{Source: "/pictures/</style><script>alert(1)</script>"}}
-	z, err := a.store.Definitions.AddQuiz(t.Context(), q)
-	require.NoError(t, err)
-	a.release(t, z)
-	request, err := http.NewRequestWithContext(t.Context(), http.MethodGet, a.URL+"/q/"+z.Slug, nil)
-	require.NoError(t, err)
-	request.Header.Set("Accept-Encoding", "gzip")
-	r, err := http.DefaultTransport.RoundTrip(request)
-	require.NoError(t, err)
-	defer func() { _ = r.Body.Close() }()
-	packed, err := io.ReadAll(r.Body)
-	require.NoError(t, err)
-	assert.Less(t, len(packed), 14_000)
-	unpacked, err := gzip.NewReader(bytes.NewReader(packed))
-	require.NoError(t, err)
-	page, err := io.ReadAll(unpacked)
-	require.NoError(t, err)
-	_, rest, _ := strings.Cut(string(page), "<style>")
-	sheet, _, _ := strings.Cut(rest, "</style>")
-	assert.Contains(t, sheet, "--color-paper")
-	sum := sha256.Sum256([]byte(sheet))
-	assert.Contains(t, r.Header.Get("Content-Security-Policy"), "style-src 'self' 'sha256-"+base64.StdEncoding.EncodeToString(sum[:])+"';")
-	assert.NotContains(t, string(page), "<script>alert", "an address ends no style sheet")
-	assert.NotContains(t, string(page), `rel="stylesheet"`)
-	_, again := a.client(t).get("/q/" + z.Slug)
-	assert.Equal(t, string(page), again, "whoever takes nothing packed gets the same")
 }

@@ -8,8 +8,6 @@ import (
 	"crypto/sha256"
 	"embed"
 	"encoding/hex"
-	"fmt"
-	"hash/maphash"
 	"io/fs"
 	"net/http"
 	"os"
@@ -103,36 +101,23 @@ func Send(w http.ResponseWriter, r *http.Request, name string) bool {
 	return true
 }
 
-// mostMade is how many texts that were put together are kept compressed.
-const mostMade = 256
+// mostStyles is how many style sheets that were put together are kept compressed.
+const mostStyles = 256
 
-var made, _ = lru.New[string, []byte](mostMade) // by version; never fails
+var styles, _ = lru.New[string, []byte](mostStyles) // by version; never fails
 
 // SendStyles writes a style sheet that is put together of a version, compressed where the
 // browser takes that. It is made where it has not been yet.
 func SendStyles(w http.ResponseWriter, r *http.Request, version string, make func() []byte) {
-	sendMade(w, r, kinds[".css"], version, make)
-}
-
-// seed is of the hash by which pages are told apart.
-var seed = maphash.MakeSeed()
-
-// SendPage writes a page that is sent often, compressed as style sheets are.
-func SendPage(w http.ResponseWriter, r *http.Request, page []byte) {
-	version := fmt.Sprintf("%d %x", len(page), maphash.Bytes(seed, page))
-	sendMade(w, r, "text/html; charset=utf-8", version, func() []byte { return page })
-}
-
-func sendMade(w http.ResponseWriter, r *http.Request, kind, version string, make func() []byte) {
 	h := w.Header()
-	h.Set("Content-Type", kind)
+	h.Set("Content-Type", kinds[".css"])
 	h.Set("Vary", "Accept-Encoding")
 	var data []byte
 	if strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
-		packed, known := made.Get(version)
+		packed, known := styles.Get(version)
 		if !known || developed != "" {
 			packed = pack(make())
-			made.Add(version, packed)
+			styles.Add(version, packed)
 		}
 		h.Set("Content-Encoding", "gzip")
 		data = packed

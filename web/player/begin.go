@@ -9,7 +9,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/store"
-	"omphalos/web/assets"
 	"omphalos/web/ui"
 )
 
@@ -55,8 +54,7 @@ func (p *player) opening(c *gin.Context) {
 		if r.languages() != nil {
 			html = withQuery(html, c.Request.URL.Query())
 		}
-		ui.MayWear(c, r.dress.hash)
-		assets.SendPage(c.Writer, c.Request, bytes.ReplaceAll(html, []byte(home), []byte(p.homeOf(c))))
+		c.Data(http.StatusOK, "text/html; charset=utf-8", bytes.ReplaceAll(html, []byte(home), []byte(p.homeOf(c))))
 		return
 	}
 	if before != nil {

@@ -3,10 +3,8 @@ package player
 import (
 	"cmp"
 	"crypto/sha256"
-	"encoding/base64"
 	"encoding/hex"
 	"fmt"
-	"html/template"
 	"maps"
 	"net/http"
 	"slices"
@@ -29,7 +27,6 @@ type dress struct {
 	Faces   []string // addresses of the typefaces, to be fetched first
 	css     string   // what the look says, beside the styles that all pages have
 	version string   // changes with the style sheet
-	hash    string   // of the style sheet, as a Content-Security-Policy names it
 }
 
 // sheet is the whole style sheet of the pages: one, so that a slow line fetches once.
@@ -39,14 +36,6 @@ func (d dress) sheet() []byte {
 		panic("player: " + err.Error()) // it ships with it
 	}
 	return append(slices.Clip(all), d.css...)
-}
-
-// worn is the style sheet as a page may hold it, "" where it is changing under somebody's hands.
-func (d *dress) worn() template.CSS {
-	if ui.Developing() {
-		return ""
-	}
-	return template.CSS(d.sheet()) // ours; of what others give, colours are read and addresses escaped
 }
 
 // plain is the address of the style sheet of pages that are of no quiz.
@@ -87,8 +76,6 @@ func (p *player) sendSheet(c *gin.Context, r *released) {
 func dressOf(q *quiz.Quiz) dress {
 	d := dress{Dress: look.Of(q.Look)}
 	d.css = schemes[d.Scheme] + colours(d.Dress) + d.faces() + background(q.Look) + focuses(q)
-	whole := sha256.Sum256(d.sheet())
-	d.hash = "sha256-" + base64.StdEncoding.EncodeToString(whole[:])
 	sum := sha256.Sum256([]byte(assets.Path("player.css") + d.css))
 	d.version = hex.EncodeToString(sum[:5])
 	d.Classes = strings.Join([]string{
@@ -190,7 +177,7 @@ func background(l *quiz.Look) string {
 	if l == nil || l.Background == nil {
 		return ""
 	}
-	source := strings.NewReplacer(`"`, "%22", `\`, "%5C", "<", "%3C", "\n", "", "\r", "").Replace(l.Background.Source)
+	source := strings.NewReplacer(`"`, "%22", `\`, "%5C", "\n", "", "\r", "").Replace(l.Background.Source)
 	at := "center"
 	if f := l.Background.Focus; f != nil {
 		at = fmt.Sprintf("%d%% %d%%", f.X, f.Y)

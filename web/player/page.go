@@ -2,7 +2,6 @@ package player
 
 import (
 	"cmp"
-	"html/template"
 	"slices"
 	"strings"
 
@@ -21,8 +20,7 @@ type frame struct {
 	Owner     string
 	Logo      *quiz.Picture
 	Words     words
-	Look      string       // address of its style sheet
-	Worn      template.CSS // the sheet itself, of a page that nobody has been on before; "" of others
+	Look      string // address of its style sheet
 	Dress     dress
 	Frames    string // origins of pages that may show this one, with blanks between
 	Trap      string // name of a field that nobody sees

@@ -118,13 +118,10 @@ func sharedOf(r *released, slug, home string) *shared {
 // home stands in a page that is rendered once for the address under which it is asked for.
 const home = "https://home.invalid"
 
-// openingOf returns the page of the opening, rendered once. It holds its style sheet: a slow line
-// goes to the server once before anything is seen.
+// openingOf returns the page of the opening, rendered once.
 func (p *player) openingOf(ctx context.Context, r *released, slug string) ([]byte, error) {
 	r.begin.Do(func() {
-		page := p.openingPage(context.WithoutCancel(ctx), r, slug)
-		page.Worn = r.dress.worn()
-		r.html, r.failed = p.views.Part("opening", "layout", page)
+		r.html, r.failed = p.views.Part("opening", "layout", p.openingPage(context.WithoutCancel(ctx), r, slug))
 	})
 	return r.html, r.failed
 }

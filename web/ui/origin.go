@@ -36,11 +36,6 @@ func MayShow(c *gin.Context, origin string) {
 	loosen(c, "frame-src 'self'", "frame-src 'self' "+origin)
 }
 
-// MayWear lets the page of an answer hold a style sheet, by its hash.
-func MayWear(c *gin.Context, hash string) {
-	loosen(c, "style-src 'self'", "style-src 'self' '"+hash+"'")
-}
-
 func loosen(c *gin.Context, was, is string) {
 	const policy = "Content-Security-Policy"
 	h := c.Writer.Header()

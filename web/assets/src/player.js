@@ -31,8 +31,8 @@ if (location.search.includes("ahead=")) history.replaceState(history.state, "", 
 const fetchAhead = (as, href, onload) =>
   document.head.append(Object.assign(document.createElement("link"), { rel: "prefetch", as, href, onload }));
 addEventListener("load", () => {
-  for (const meta of /** @type {NodeListOf<HTMLMetaElement>} */ (document.querySelectorAll("meta[name=ahead]")))
-    fetchAhead(meta.dataset.as ?? "image", meta.getAttribute("content"), null);
+  for (const meta of document.querySelectorAll("meta[name=ahead]"))
+    fetchAhead("image", meta.getAttribute("content"), null);
   if (quiz?.dataset.next && stamp)
     fetchAhead("document", quiz.dataset.next + stamp, () =>
       quiz.append(Object.assign(document.createElement("input"), { type: "hidden", name: "ahead", value: stamp })),
