@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"net/http"
+	"net/url"
 	"strings"
 	"sync"
 	"testing"
@@ -49,7 +50,9 @@ func TestThePageAhead(t *testing.T) {
 	z := a.orchard(t)
 	a.release(t, z)
 	p := a.newTabOf(t, 390, 844, true)
-	p.open("/q/" + z.Slug)
+	p.open("/q/" + z.Slug + "?ahead=spring&utm_source=letter")
+	p.until("it stands", `document.readyState === "complete"`)
+	assert.Contains(t, p.address(), "?ahead=spring&utm_source=letter", "an address of somebody else's stays")
 	p.click(".button")
 	fetched := func() { p.until("the next page is fetched", `document.querySelector("input[name=ahead]")`) }
 	p.asked("crop")
@@ -113,13 +116,30 @@ func TestNoPageAhead(t *testing.T) {
 	r, _ = c.get(address) // wanted before its time
 	assert.Equal(t, at, r.Header.Get("Location"))
 
-	r, _ = c.answer(at, "cherries")
+	sent := func(stamp string) (int, string) {
+		form := url.Values{"asked": {"crop"}, "answer.crop": {"cherries"}, "go": {"on"}, "ahead": {stamp}}
+		request, err := http.NewRequestWithContext(t.Context(), http.MethodPost, a.URL+at, strings.NewReader(form.Encode()))
+		require.NoError(t, err)
+		request.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		request.Header.Set("Accept", "text/plain")
+		r, text := c.send(request)
+		return r.StatusCode, text
+	}
+	status, _ := sent("earlier")
+	assert.Equal(t, http.StatusConflict, status, "the form comes again by itself")
+	begun, err := a.store.Responses.Passage(t.Context(), strings.Split(at, "/")[2])
+	require.NoError(t, err)
+	assert.Empty(t, begun.Typed(), "nothing was taken")
+	_, stamp, _ := strings.Cut(address, "ahead=")
+	status, to := sent(stamp)
+	assert.Equal(t, http.StatusOK, status)
+	assert.Contains(t, to, address+"#")
 	assert.Equal(t, http.StatusNoContent, ahead(address).StatusCode, "something was answered since")
-	at = r.Header.Get("Location")
-	assert.NotContains(t, at, "ahead", "nobody said that it was fetched")
+	at, _, _ = strings.Cut(to, "?")
 	assert.Empty(t, next(), "what comes says what was answered")
 	r, _ = c.answer(at, "middle")
 	at = r.Header.Get("Location")
+	assert.NotContains(t, at, "ahead", "a form goes as ever")
 	r, _ = c.answer(at, "later")
 	at = r.Header.Get("Location")
 	r, _ = c.answer(at, "enough")

@@ -149,11 +149,16 @@ func (p *player) ahead(c *gin.Context, j *journey, at int) {
 	c.Status(http.StatusNoContent)
 }
 
+// script tells whether an answer is sent by the script of a page that had the next one fetched.
+func script(c *gin.Context) bool {
+	return c.GetHeader("Accept") == "text/plain" && c.PostForm(ahead) != ""
+}
+
 // goOn leads to the next page of a passage. Where the page before had that one fetched, its
 // script asks for the address alone, since a browser that sends a form asks for everything
 // anew; the stamp of now, which that page can't know, stands behind.
 func (j *journey) goOn(c *gin.Context, address, before string) {
-	if c.GetHeader("Accept") == "text/plain" && c.PostForm(ahead) == before {
+	if script(c) {
 		c.String(http.StatusOK, "%s?%s=%s#%s", address, ahead, before, j.stamp())
 		return
 	}

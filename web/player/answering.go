@@ -67,10 +67,14 @@ func (p *player) readForm(c *gin.Context, r *released) bool {
 // took keeps what was typed on the page of a question and goes on, or back. What
 // can't be taken is kept as it was typed, and asked again.
 func (p *player) took(c *gin.Context, j *journey, at int) {
+	before := j.stamp()
+	if script(c) && c.PostForm(ahead) != before {
+		c.Status(http.StatusConflict) // something else was answered since: the form comes again by itself
+		return
+	}
 	asked := j.read(c.Request.PostForm)
 	page := j.together(at)
 	j.stayed(page)
-	before := j.stamp()
 	ask := func(status int, wrongs map[int]string) { p.show(c, status, "question", j.page(page, wrongs)) }
 	notKept := func(err error) {
 		status, sorry := sorryFor(c, err)

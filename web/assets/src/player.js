@@ -26,8 +26,9 @@ addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f)
 // What comes next is fetched once this page is whole, so that it holds nothing up: pictures, and
 // the page itself where it is the same whatever is answered. The form says so then, with the stamp
 // of the passage that it was fetched for. A page that was fetched has its stamp behind its address.
-const stamp = location.search.includes("ahead=") ? location.hash.slice(1) : quiz?.dataset.stamp;
-if (location.search.includes("ahead=")) history.replaceState(history.state, "", location.pathname);
+const fetched = location.pathname.startsWith("/p/") && new URLSearchParams(location.search).has("ahead");
+const stamp = fetched ? location.hash.slice(1) : quiz?.dataset.stamp;
+if (fetched) history.replaceState(history.state, "", location.pathname);
 const fetchAhead = (as, href, onload) =>
   document.head.append(Object.assign(document.createElement("link"), { rel: "prefetch", as, href, onload }));
 addEventListener("load", () => {
@@ -39,14 +40,15 @@ addEventListener("load", () => {
     );
 });
 
-// goAhead sends the answers and goes to the page that is here already. Where the server sends
-// somewhere else, the form goes the usual way.
+// goAhead sends the answers and goes to the page that is here already. Where the server takes
+// nothing, or has something to say, the form goes the usual way.
 async function goAhead(form) {
   try {
     const headers = { Accept: "text/plain" };
     const body = new URLSearchParams(/** @type {any} */ (new FormData(form)));
     const answer = await fetch(form.action, { method: "POST", headers, body, redirect: "manual" });
-    if (answer.ok) return location.assign(await answer.text());
+    const told = answer.ok && answer.headers.get("Content-Type")?.startsWith("text/plain");
+    if (told) return location.assign(await answer.text());
   } catch {
     /* told by the browser when it fails once more */
   }

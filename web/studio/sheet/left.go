@@ -5,7 +5,6 @@ import (
 	"reflect"
 	"slices"
 
-	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
@@ -28,7 +27,7 @@ func (sh *Sheet) leaves(old *Sheet) bool {
 	a, b := *old.Doc, *sh.Doc
 	a.Questions, b.Questions = nil, nil
 	return reflect.DeepEqual(a, b) &&
-		slices.Equal(old.heaviest(), sh.heaviest()) &&
+		slices.EqualFunc(old.Columns, sh.Columns, func(a, b column) bool { return a.most == b.most }) && // it shades cells
 		reflect.DeepEqual(old.Findings, sh.Findings) &&
 		reflect.DeepEqual(old.remarks, sh.remarks) &&
 		maps.Equal(old.fixed, sh.fixed) &&
@@ -49,15 +48,6 @@ func weightless(q *quiz.Question) quiz.Question {
 		light.Answers[key] = &one
 	}
 	return light
-}
-
-// heaviest is the largest weight of each column, which shades its cells.
-func (sh *Sheet) heaviest() []decimal.Decimal {
-	list := make([]decimal.Decimal, len(sh.Columns))
-	for i, c := range sh.Columns {
-		list[i] = c.most
-	}
-	return list
 }
 
 // leavesAlone tells of a question whether it is shown as on an earlier sheet that this one

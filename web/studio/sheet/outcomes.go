@@ -63,7 +63,7 @@ func (sh *Sheet) decisionHead() part {
 	return p
 }
 
-func (sh *Sheet) eyesPart() part {
+func (sh *Sheet) throughEyes() part {
 	p := part{ID: "part-eyes", template: "eyes"}
 	place, passing := sh.passing(p.ID)
 	p.rows = []part{passing}

@@ -240,7 +240,7 @@ func (sh *Sheet) parts(before *rendered) []part {
 	for _, k := range quiz.InOrder(sh.Doc.Decision.Steps) {
 		list = append(list, sh.stepPart(k))
 	}
-	list = append(list, sh.otherwise(), sh.eyesPart())
+	list = append(list, sh.otherwise(), sh.throughEyes())
 	for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
 		list = append(list, sh.outcomePart(k))
 	}
