@@ -423,6 +423,10 @@ func (b *tab) signInByHand() {
 func (b *tab) shot(file string, whole bool) {
 	b.t.Helper()
 	b.do(chromedp.Sleep(200 * time.Millisecond))
+	if whole {
+		b.run("{" + drawWhole + "}")
+		b.drawn()
+	}
 	take := chromedp.CaptureScreenshot()
 	if whole {
 		take = chromedp.FullScreenshot(100)
@@ -449,13 +453,15 @@ func (b *tab) axeOfColours(where string) {
 	b.heldAgainst(where, "document", "color-contrast", "link-in-text-block")
 }
 
-// heldWhole has all of a page drawn while it is looked at, far from the window too.
-const heldWhole = `
+// drawWhole has all of a page drawn while it is looked at, far from the window too.
+const drawWhole = `
 	const drawn = new CSSStyleSheet();
 	drawn.replaceSync(".question { content-visibility: visible !important }");
 	document.adoptedStyleSheets.push(drawn);
-	const shown = (r) => (document.adoptedStyleSheets = document.adoptedStyleSheets.filter((s) => s !== drawn), r.violations);
 `
+
+// asBefore takes that back.
+const asBefore = `document.adoptedStyleSheets = document.adoptedStyleSheets.filter((s) => s !== drawn);`
 
 func (b *tab) heldAgainst(where, what string, rules ...string) {
 	b.t.Helper()
@@ -479,7 +485,11 @@ func (b *tab) heldAgainst(where, what string, rules ...string) {
 	found := get(
 		b,
 		chromedp.Evaluate[[]violation](
-			fmt.Sprintf(`(() => {`+heldWhole+`return axe.run(%s, {runOnly: ["%s"], resultTypes: ["violations"]}).then(shown) })()`, what, strings.Join(rules, `","`)),
+			fmt.Sprintf(
+				`(async () => {`+drawWhole+`const found = await axe.run(%s, {runOnly: ["%s"], resultTypes: ["violations"]});`+
+					asBefore+`return found.violations; })()`,
+				what, strings.Join(rules, `","`),
+			),
 			chromedp.EvalAwaitPromise,
 		),
 	)
