@@ -28,15 +28,18 @@ func somebody(t *testing.T) *Landed {
 	require.NoError(t, err)
 	v, err := p.Read(0, program.Typed{Values: []string{"apples"}})
 	require.NoError(t, err)
-	return (&Landed{Program: p, Number: "r1", In: passage.Input{Answers: program.Answers{v}, Visitor: &program.Visitor{}, Contact: map[string]string{"name": "Una \"<O'Hara>\" & co\n", "yes": "yes"}}}).Land()
+	return (&Landed{Program: p, Number: "r1", In: passage.Input{Answers: program.Answers{v},
+		Visitor: &program.Visitor{}, Contact: map[string]string{"name": "Una \"<O'Hara>\" & co\n", "yes": "yes"}}}).Land()
 }
 
 // What is filled into a body of somebody's own is written as its type has it, and stays words.
 func TestABodyOfItsOwn(t *testing.T) {
 	l := somebody(t)
 	for _, c := range []struct{ kind, body, want string }{
-		{"", `{"who": "{name}", "crop": "{crop}", "need": {need}}`, `{"who": "Una \"\u003cO'Hara\u003e\" \u0026 co\n", "crop": "Apples \u0026 \"pears\"", "need": 4}`},
-		{"application/x-www-form-urlencoded", "who={name}&outcome={outcome}", "who=Una+%22%3CO%27Hara%3E%22+%26+co%0A&outcome=Pays"},
+		{"", `{"who": "{name}", "crop": "{crop}", "need": {need}}`,
+			`{"who": "Una \"\u003cO'Hara\u003e\" \u0026 co\n", "crop": "Apples \u0026 \"pears\"", "need": 4}`},
+		{"application/x-www-form-urlencoded", "who={name}&outcome={outcome}",
+			"who=Una+%22%3CO%27Hara%3E%22+%26+co%0A&outcome=Pays"},
 		{"application/xml", "<who>{name}</who>", "<who>Una &quot;&lt;O&#39;Hara&gt;&quot; &amp; co\n</who>"},
 		{"text/plain; charset=utf-8", "{name}: {nothing}", "Una \"<O'Hara>\" & co\n: {nothing}"},
 	} {
@@ -65,7 +68,8 @@ func TestWhatAConversionIsWorth(t *testing.T) {
 	assert.Equal(t, "4", l.conversion(f, d)["value"])
 	f.Worth = nil
 	assert.Empty(t, l.conversion(f, d)["value"])
-	own, _, err := filled(&store.Receiver{Type: "application/x-www-form-urlencoded", Body: "id={event_id}&e={event}&v={value}"}, l.Extra, l)
+	own, _, err := filled(&store.Receiver{Type: "application/x-www-form-urlencoded",
+		Body: "id={event_id}&e={event}&v={value}"}, l.Extra, l)
 	require.NoError(t, err)
 	assert.Equal(t, "id=k1&e=qualified&v=12.5", string(own))
 	assert.Equal(t, 4*decimal.One, l.Result.Scores[0])

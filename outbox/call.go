@@ -55,7 +55,8 @@ func receiver(ctx context.Context, in *store.Store, key string) (*store.Receiver
 }
 
 // tell calls a receiver with its own body, or with ours.
-func (w *Worker) tell(ctx context.Context, to *store.Receiver, d *store.Delivery, extra map[string]string, l *Landed, ours func() ([]byte, string, error)) error {
+func (w *Worker) tell(ctx context.Context, to *store.Receiver, d *store.Delivery, extra map[string]string,
+	l *Landed, ours func() ([]byte, string, error)) error {
 	address := to.Address
 	body, kind, err := ours()
 	if l != nil {
@@ -185,7 +186,8 @@ func (w *Worker) TestCall(ctx context.Context, to *store.Receiver) error {
 	if err != nil {
 		return err
 	}
-	body, kind, err := enveloped(testedEvent, d, w.with.Base, "test", time.Now(), map[string]string{"said": "This is a test call."})
+	body, kind, err := enveloped(testedEvent, d, w.with.Base, "test", time.Now(),
+		map[string]string{"said": "This is a test call."})
 	if err != nil {
 		return err
 	}

@@ -52,7 +52,8 @@ func (l *Landed) converted(f *quiz.FollowUp) ([]byte, string, error) {
 		Value    *decimal.Decimal `json:"value,omitempty"`
 		Currency string           `json:"currency,omitempty"`
 		Click    string           `json:"click,omitempty"`
-	}{Event: l.Extra["event"], ID: l.Extra["event_id"], Time: l.Extra["time"], Currency: l.Extra["currency"], Click: l.Extra["click"]}
+	}{Event: l.Extra["event"], ID: l.Extra["event_id"], Time: l.Extra["time"], Currency: l.Extra["currency"],
+		Click: l.Extra["click"]}
 	if amount, has := l.worth(f.Worth); has {
 		told.Value = &amount
 	}

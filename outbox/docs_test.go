@@ -37,7 +37,8 @@ func TestTheLinesThatCheckASignature(t *testing.T) {
 		}
 		for body, want := range map[string]string{`{"test": 2432232314}`: "true\n", `{"test": 1}`: "false\n"} {
 			program := ""
-			for _, one := range [][2]string{{"secret", secret}, {"id", id}, {"timestamp", timestamp}, {"signature", signature}, {"body", body}} {
+			for _, one := range [][2]string{{"secret", secret}, {"id", id}, {"timestamp", timestamp},
+				{"signature", signature}, {"body", body}} {
 				program += fmt.Sprintf(language.quote, one[0], one[1])
 			}
 			said, err := exec.Command(language.command, language.say, program+lines(language.name)+language.end).CombinedOutput()

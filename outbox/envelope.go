@@ -99,7 +99,8 @@ func (l *Landed) envelope(r *store.Response, d *store.Delivery) ([]byte, string,
 		}
 		question := l.Program.Key(i)
 		typed := l.Program.Typed(i, v)
-		told.Answers = append(told.Answers, answerTold{question, l.filler.Plainly(l.Program.Question(i).Label), typed.Values, typed.Rows, typed.WriteIn, l.filler.Plain(question)})
+		told.Answers = append(told.Answers, answerTold{question, l.filler.Plainly(l.Program.Question(i).Label),
+			typed.Values, typed.Rows, typed.WriteIn, l.filler.Plain(question)})
 	}
 	for _, c := range r.Contacts {
 		told.Contact[c.Field] = c.Value

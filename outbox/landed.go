@@ -133,7 +133,8 @@ type inLanguage struct {
 }
 
 // program returns a release in a language, compiled once.
-func (w *Worker) program(ctx context.Context, in *store.Store, release uint, language string) (*program.Program, error) {
+func (w *Worker) program(ctx context.Context, in *store.Store, release uint,
+	language string) (*program.Program, error) {
 	as := inLanguage{release, language}
 	if p, known := w.programs.Get(as); known {
 		return p, nil

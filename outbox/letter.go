@@ -95,7 +95,8 @@ func (l *Landed) Letter(key string) *Letter {
 func (l *Landed) sheet(subject string) *sheet { return sheetOf(l.Program.Quiz, l.Base, subject) }
 
 func sheetOf(q *quiz.Quiz, base, subject string) *sheet {
-	s := &sheet{Subject: strings.Join(strings.Fields(subject), " "), Language: "en", Ink: "#17232a", Paper: "#ffffff", Accent: "#17627a"}
+	s := &sheet{Subject: strings.Join(strings.Fields(subject), " "), Language: "en", Ink: "#17232a",
+		Paper: "#ffffff", Accent: "#17627a"}
 	if set := q.Settings; set != nil && set.Language != "" {
 		s.Language = set.Language
 	}
@@ -139,7 +140,8 @@ func (l *Landed) part(b *quiz.Block) part {
 	var p part
 	lines, total := l.Walker.Bill(b.Scale)
 	for _, line := range lines {
-		p.Bill = append(p.Bill, billed{l.filler.Plainly(line.Words), l.In.Voice.Figures(l.filler.Plainly(line.Detail)), l.In.Voice.Figures(line.Text)})
+		p.Bill = append(p.Bill, billed{l.filler.Plainly(line.Words),
+			l.In.Voice.Figures(l.filler.Plainly(line.Detail)), l.In.Voice.Figures(line.Text)})
 	}
 	p.Total = l.In.Voice.Figures(l.Program.ScoreText(slices.Index(l.Program.ScaleKeys(), b.Scale), total))
 	return p

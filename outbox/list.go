@@ -82,7 +82,8 @@ func (w *Worker) ofList(ctx context.Context, in *store.Store, d *store.Delivery)
 }
 
 // confirm asks whoever signed up whether it was them.
-func (w *Worker) confirm(ctx context.Context, in *store.Store, q *quiz.Quiz, list *store.List, s *store.Subscription, d *store.Delivery) error {
+func (w *Worker) confirm(ctx context.Context, in *store.Store, q *quiz.Quiz, list *store.List,
+	s *store.Subscription, d *store.Delivery) error {
 	if s.State != store.Asked {
 		return fmt.Errorf("%w: it is answered already", errCancelled)
 	}
@@ -113,7 +114,8 @@ type subscriptionTold struct {
 }
 
 // tellOf tells another system, or somebody by mail, who joined or left a list.
-func (w *Worker) tellOf(ctx context.Context, in *store.Store, list *store.List, s *store.Subscription, d *store.Delivery) error {
+func (w *Worker) tellOf(ctx context.Context, in *store.Store, list *store.List, s *store.Subscription,
+	d *store.Delivery) error {
 	told := subscriptionTold{list.Key, s.Address, s.Name, s.Words, s.Privacy, s.Given, s.Confirmed, s.Ended}
 	kind, verb := joinedEvent, "joined"
 	if d.Step == store.LeaveStep {
@@ -124,7 +126,8 @@ func (w *Worker) tellOf(ctx context.Context, in *store.Store, list *store.List, 
 		if err != nil {
 			return err
 		}
-		extra := map[string]string{"event": verb, "event_id": d.Key, "list": list.Key, "address": s.Address, "name": s.Name, "words": s.Words, "given": s.Given.UTC().Format(time.RFC3339)}
+		extra := map[string]string{"event": verb, "event_id": d.Key, "list": list.Key, "address": s.Address,
+			"name": s.Name, "words": s.Words, "given": s.Given.UTC().Format(time.RFC3339)}
 		return w.tell(ctx, to, d, extra, nil, func() ([]byte, string, error) {
 			return enveloped(kind, d, w.with.Base, list.Key, time.Now(), told)
 		})
@@ -137,7 +140,8 @@ func (w *Worker) tellOf(ctx context.Context, in *store.Store, list *store.List, 
 		return err
 	}
 	page := sheetOf(&quiz.Quiz{}, w.with.Base, fmt.Sprintf("%s %s %s", s.Address, verb, list.Name))
-	page.Facts = []fact{{"List", list.Name}, {"Address", s.Address}, {"Name", s.Name}, {"Agreed to", s.Words}, {"On", s.Given.UTC().Format(time.RFC1123)}}
+	page.Facts = []fact{{"List", list.Name}, {"Address", s.Address}, {"Name", s.Name}, {"Agreed to", s.Words},
+		{"On", s.Given.UTC().Format(time.RFC1123)}}
 	letter := page.letter()
 	letter.To = []string{list.Address}
 	d.Recipient = list.Address

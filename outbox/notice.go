@@ -87,7 +87,8 @@ func (l *Landed) facts() []fact {
 }
 
 // colleagues returns to whom a notice goes: in whose hands the lead is, else the addresses.
-func (w *Worker) colleagues(ctx context.Context, in *store.Store, f *quiz.FollowUp, r *store.Response) ([]string, error) {
+func (w *Worker) colleagues(ctx context.Context, in *store.Store, f *quiz.FollowUp,
+	r *store.Response) ([]string, error) {
 	if f.To == quiz.ToOwner && r != nil && r.Lead != nil && r.Lead.OwnerID != 0 {
 		owner, err := in.People.User(ctx, r.Lead.OwnerID)
 		if err == nil {
@@ -138,7 +139,8 @@ func (w *Worker) digest(ctx context.Context, j *job, settings *store.MailSetting
 		letter := s.letter()
 		letter.To = []string{address}
 		// A second try after some were sent carries the same keys.
-		if err := w.post(ctx, settings, fmt.Sprintf("%s.%x", j.list[0].Key, crc32.ChecksumIEEE([]byte(address))), letter); err != nil {
+		if err := w.post(ctx, settings, fmt.Sprintf("%s.%x", j.list[0].Key,
+			crc32.ChecksumIEEE([]byte(address))), letter); err != nil {
 			return err
 		}
 		for k := range j.list {

@@ -76,7 +76,8 @@ func New(file *store.Store, with Options) *Worker {
 		with.All = usualAll
 	}
 	programs, _ := lru.New[inLanguage, *program.Program](keptPrograms) // never fails
-	return &Worker{file: file, with: with, programs: programs, http: with.Reaches.client(), all: semaphore.NewWeighted(int64(with.All)), lanes: map[string]*lane{}, freed: make(chan struct{}, 1)}
+	return &Worker{file: file, with: with, programs: programs, http: with.Reaches.client(),
+		all: semaphore.NewWeighted(int64(with.All)), lanes: map[string]*lane{}, freed: make(chan struct{}, 1)}
 }
 
 // A job is what is tried together: one delivery, or those of a digest.

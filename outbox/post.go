@@ -29,7 +29,8 @@ func (w *Worker) mail(ctx context.Context, in *store.Store, d *store.Delivery) e
 }
 
 // toRespondent sends a letter to somebody who can say that they want no more.
-func (w *Worker) toRespondent(ctx context.Context, in *store.Store, q *quiz.Quiz, d *store.Delivery, letter *Letter) error {
+func (w *Worker) toRespondent(ctx context.Context, in *store.Store, q *quiz.Quiz, d *store.Delivery,
+	letter *Letter) error {
 	gone, err := in.Outbox.Unsubscribed(ctx, letter.To[0])
 	if err != nil {
 		return err
@@ -125,13 +126,16 @@ func dialled(settings *store.MailSettings, reaches Reach) (*mail.Client, error) 
 	if settings.Security == store.NoTLS {
 		policy = mail.NoTLS
 	}
-	with := []mail.Option{mail.WithPort(settings.Port), mail.WithTimeout(postsWithin), mail.WithTLSPolicy(policy), mail.WithDialContextFunc(reaches.Dial)}
+	with := []mail.Option{mail.WithPort(settings.Port), mail.WithTimeout(postsWithin),
+		mail.WithTLSPolicy(policy), mail.WithDialContextFunc(reaches.Dial)}
 	if settings.Security == store.TLS {
-		secure := &tls.Dialer{NetDialer: reaches.dialer(), Config: &tls.Config{ServerName: settings.Host, MinVersion: tls.VersionTLS12}}
+		secure := &tls.Dialer{NetDialer: reaches.dialer(), Config: &tls.Config{ServerName: settings.Host,
+			MinVersion: tls.VersionTLS12}}
 		with = append(with, mail.WithSSL(), mail.WithDialContextFunc(secure.DialContext))
 	}
 	if settings.User != "" {
-		with = append(with, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(settings.User), mail.WithPassword(settings.Password))
+		with = append(with, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(settings.User),
+			mail.WithPassword(settings.Password))
 	}
 	return mail.NewClient(settings.Host, with...)
 }

@@ -15,22 +15,30 @@ import (
 
 // Nothing that is not on the open net is dialled, however it is written.
 func TestNothingButTheOpenNetIsReached(t *testing.T) {
-	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { t.Error("it was reached") }))
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		t.Error("it was reached")
+	}))
 	defer server.Close()
 	_, port, err := net.SplitHostPort(server.Listener.Addr().String())
 	require.NoError(t, err)
 	client := Reach{}.client()
 	for _, host := range []string{
-		"127.0.0.1", "127.1", "2130706433", "0x7f000001", "0177.0.0.1", "localhost", "localhost.", "LOCALHOST", "0.0.0.0", "0", // of this machine
-		"[::1]", "[::]", "[::ffff:127.0.0.1]", "[::ffff:7f00:1]", "[::127.0.0.1]", "[64:ff9b::7f00:1]", "[2002:7f00:1::]", // and as IPv6
-		"10.0.0.1", "172.16.0.1", "172.31.255.254", "192.168.1.1", "100.64.0.1", "198.18.0.1", "[fc00::1]", "[fd12:3456::1]", // private
-		"169.254.1.1", "[fe80::1]", "169.254.169.254", "[fd00:ec2::254]", "100.100.100.200", "192.0.0.192", // of the link, and of clouds
+		// of this machine
+		"127.0.0.1", "127.1", "2130706433", "0x7f000001", "0177.0.0.1", "localhost", "localhost.", "LOCALHOST",
+		"0.0.0.0", "0",
+		// and as IPv6
+		"[::1]", "[::]", "[::ffff:127.0.0.1]", "[::ffff:7f00:1]", "[::127.0.0.1]", "[64:ff9b::7f00:1]", "[2002:7f00:1::]",
+		// private
+		"10.0.0.1", "172.16.0.1", "172.31.255.254", "192.168.1.1", "100.64.0.1", "198.18.0.1", "[fc00::1]", "[fd12:3456::1]",
+		// of the link, and of clouds
+		"169.254.1.1", "[fe80::1]", "169.254.169.254", "[fd00:ec2::254]", "100.100.100.200", "192.0.0.192",
 		"224.0.0.1", "255.255.255.255", "[ff02::1]", "240.0.0.1",
 	} {
 		_, err := client.Get("http://" + host + ":" + port + "/")
 		assert.Error(t, err, host)
 	}
-	for _, host := range []string{"127.0.0.1", "localhost", "169.254.169.254", "10.0.0.1", "[::1]", "[::ffff:127.0.0.1]", "[fd00:ec2::254]"} {
+	for _, host := range []string{"127.0.0.1", "localhost", "169.254.169.254", "10.0.0.1", "[::1]",
+		"[::ffff:127.0.0.1]", "[fd00:ec2::254]"} {
 		_, err := client.Get("http://" + host + ":" + port + "/")
 		assert.ErrorIs(t, err, ErrReach, host)
 	}
@@ -38,7 +46,9 @@ func TestNothingButTheOpenNetIsReached(t *testing.T) {
 
 // A redirect is dialled by the same rule as what it comes from.
 func TestARedirectReachesNoFurther(t *testing.T) {
-	inside := httptest.NewUnstartedServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { t.Error("it was reached") }))
+	inside := httptest.NewUnstartedServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) {
+		t.Error("it was reached")
+	}))
 	listener, err := net.Listen("tcp", "127.0.0.2:0")
 	require.NoError(t, err)
 	inside.Listener = listener

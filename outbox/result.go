@@ -41,7 +41,8 @@ func (l *Landed) ResultLetter(products []store.Product) *Letter {
 	heading := l.filler.Plainly(cmp.Or(o.Headline, l.Program.Quiz.Title))
 	s := l.sheet(l.In.Voice.Say(resultTitle, heading))
 	title := "# " + l.filler.Text(cmp.Or(o.Headline, l.Program.Quiz.Title))
-	s.Blocks = append(s.Blocks, part{HTML: markdown.HTML(title), Words: heading}, part{Picture: picture(l.Base, o.Picture)})
+	s.Blocks = append(s.Blocks, part{HTML: markdown.HTML(title), Words: heading},
+		part{Picture: picture(l.Base, o.Picture)})
 	if o.Text != "" {
 		s.Blocks = append(s.Blocks, l.part(&quiz.Block{Kind: quiz.TextBlock, Text: o.Text}))
 	}
@@ -55,7 +56,9 @@ func (l *Landed) ResultLetter(products []store.Product) *Letter {
 		if price := cmp.Or(one.SalePriceText(), one.PriceText()); price != "" {
 			words += ", " + l.In.Voice.Figures(price)
 		}
-		s.Blocks = append(s.Blocks, part{HTML: template.HTML("<p><strong>" + template.HTMLEscapeString(words) + "</strong></p>"), Words: words, Link: l.In.Voice.Say(resultLook), Address: one.Address})
+		s.Blocks = append(s.Blocks,
+			part{HTML: template.HTML("<p><strong>" + template.HTMLEscapeString(words) + "</strong></p>"),
+				Words: words, Link: l.In.Voice.Say(resultLook), Address: one.Address})
 	}
 	return s.letter()
 }

@@ -15,7 +15,8 @@ import (
 func TestTheSpecificationsSignature(t *testing.T) {
 	h := http.Header{}
 	at := time.Unix(1614265330, 0)
-	require.NoError(t, sign(h, []string{"whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw"}, "msg_p5jXN8AQM9LWM0D4loKWxJek", at, []byte(`{"test": 2432232314}`)))
+	require.NoError(t, sign(h, []string{"whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw"},
+		"msg_p5jXN8AQM9LWM0D4loKWxJek", at, []byte(`{"test": 2432232314}`)))
 	assert.Equal(t, "v1,g0hM9SsE+OTPJTGt/tmIKtSyZlE3uFJELVlNIOLJ1OE=", h.Get("webhook-signature"))
 	assert.Equal(t, "1614265330", h.Get("webhook-timestamp"))
 }
@@ -38,7 +39,8 @@ func TestASecretIsTurnedOverWithoutAGap(t *testing.T) {
 
 // Tries come later and later, never together, and not rarer than four times a day.
 func TestTriesComeLater(t *testing.T) {
-	for tries, most := range map[int]time.Duration{1: 5 * time.Second, 2: 10 * time.Second, 5: 80 * time.Second, 30: 6 * time.Hour, 1000: 6 * time.Hour} {
+	for tries, most := range map[int]time.Duration{1: 5 * time.Second, 2: 10 * time.Second, 5: 80 * time.Second,
+		30: 6 * time.Hour, 1000: 6 * time.Hour} {
 		seen := map[time.Duration]bool{}
 		for range 100 {
 			wait := Again(tries)

@@ -68,7 +68,8 @@ func (a *AccessToken) May(scope Scope) bool {
 func (a *AccessToken) Ended(at time.Time) bool { return !at.Before(a.Ends) }
 
 // MakeAccess makes a token and returns its text, which is not kept. The error wraps ErrAccess.
-func (p *People) MakeAccess(ctx context.Context, name string, scopes []Scope, ends time.Time, user uint) (text string, err error) {
+func (p *People) MakeAccess(ctx context.Context, name string, scopes []Scope, ends time.Time,
+	user uint) (text string, err error) {
 	name = strings.TrimSpace(name)
 	for _, s := range scopes {
 		if !slices.Contains(Scopes, s) {
@@ -98,7 +99,8 @@ func (p *People) MakeAccess(ctx context.Context, name string, scopes []Scope, en
 		if n >= mostAccess {
 			return fmt.Errorf("%w: there are %d, take one away first", ErrAccess, n)
 		}
-		return tx.Create(&AccessToken{Name: name, Hash: accessHash(text), Scopes: strings.Join(words, " "), Ends: ends.UTC(), Made: now(), UserID: user}).Error
+		return tx.Create(&AccessToken{Name: name, Hash: accessHash(text), Scopes: strings.Join(words, " "),
+			Ends: ends.UTC(), Made: now(), UserID: user}).Error
 	})
 	return text, found(err, "making an access token")
 }

@@ -71,7 +71,8 @@ func (d *Definitions) Move(ctx context.Context, id uint, slug string) error {
 func (d *Definitions) MovedTo(ctx context.Context, slug string) (string, error) {
 	var to string
 	err := d.db(ctx).Model(&Quiz{}).
-		Where("id = (SELECT quiz_id FROM addresses WHERE addresses.workspace_id = quizzes.workspace_id AND addresses.slug = ?)", slug).
+		Where("id = (SELECT quiz_id FROM addresses WHERE addresses.workspace_id = quizzes.workspace_id "+
+			"AND addresses.slug = ?)", slug).
 		Pluck("slug", &to).Error
 	if err == nil && to == "" {
 		err = gorm.ErrRecordNotFound
@@ -139,7 +140,8 @@ func (d *Definitions) RemoveLink(ctx context.Context, quiz, id uint) error {
 }
 
 // tagged are the parameters of a link that responses keep, and where they count.
-var tagged = map[string]tally.Kind{"utm_source": tally.Source, "utm_medium": tally.Medium, "utm_campaign": tally.Campaign}
+var tagged = map[string]tally.Kind{"utm_source": tally.Source, "utm_medium": tally.Medium,
+	"utm_campaign": tally.Campaign}
 
 // FinishedBy counts the responses of those who came by each of some links, as their source,
 // medium and campaign tell; −1 for a link that says none of them.

@@ -61,7 +61,9 @@ func (rs *Responses) Book(ctx context.Context, b Booking, seats int, buffer time
 				return nil // it is its own already, with its link
 			}
 		}
-		others := slices.DeleteFunc(overlapping(near, b.Start, b.Length(), buffer), func(o Booking) bool { return o.Response == b.Response })
+		others := slices.DeleteFunc(overlapping(near, b.Start, b.Length(), buffer), func(o Booking) bool {
+			return o.Response == b.Response
+		})
 		if len(others) >= seats {
 			return ErrTaken
 		}

@@ -107,7 +107,9 @@ func (d *Definitions) packTables(ctx context.Context, q *quiz.Quiz, b *bundle.Bu
 		return err
 	}
 	for _, p := range products {
-		tagged := slices.ContainsFunc(strings.Split(p.Tags, ","), func(tag string) bool { return u.tags[strings.TrimSpace(tag)] })
+		tagged := slices.ContainsFunc(strings.Split(p.Tags, ","), func(tag string) bool {
+			return u.tags[strings.TrimSpace(tag)]
+		})
 		if !u.products[p.Key] && !tagged {
 			continue
 		}
@@ -115,8 +117,10 @@ func (d *Definitions) packTables(ctx context.Context, q *quiz.Quiz, b *bundle.Bu
 		if p.InStock {
 			stock = "yes"
 		}
-		put("products", map[string]string{"key": p.Key, "name": p.Name, "text": p.Text, "picture": p.Picture, "description": p.Description,
-			"price": p.Price, "sale_price": p.SalePrice, "currency": p.Currency, "tags": p.Tags, "address": p.Address, "in_stock": stock})
+		put("products", map[string]string{"key": p.Key, "name": p.Name, "text": p.Text, "picture": p.Picture,
+			"description": p.Description,
+			"price":       p.Price, "sale_price": p.SalePrice, "currency": p.Currency, "tags": p.Tags,
+			"address": p.Address, "in_stock": stock})
 	}
 	for _, table := range slices.Sorted(maps.Keys(u.places)) {
 		places, err := d.Places(ctx, table)
@@ -125,7 +129,8 @@ func (d *Definitions) packTables(ctx context.Context, q *quiz.Quiz, b *bundle.Bu
 		}
 		for _, p := range places {
 			put("places", map[string]string{"table": p.Table, "key": p.Key, "name": p.Name, "address": p.Address,
-				"latitude": strconv.FormatFloat(p.Latitude, 'f', -1, 64), "longitude": strconv.FormatFloat(p.Longitude, 'f', -1, 64)})
+				"latitude":  strconv.FormatFloat(p.Latitude, 'f', -1, 64),
+				"longitude": strconv.FormatFloat(p.Longitude, 'f', -1, 64)})
 		}
 	}
 	calendars, err := d.Calendars(ctx)
@@ -195,8 +200,10 @@ func (d *Definitions) unpackTables(ctx context.Context, b bundle.Bundle) error {
 		if slices.ContainsFunc(products, func(p Product) bool { return p.Key == row["key"] }) {
 			continue
 		}
-		more = append(more, Product{Key: row["key"], Name: row["name"], Text: row["text"], Picture: row["picture"], Description: row["description"],
-			Price: row["price"], SalePrice: row["sale_price"], Currency: row["currency"], Tags: row["tags"], Address: row["address"], InStock: row["in_stock"] == "yes"})
+		more = append(more, Product{Key: row["key"], Name: row["name"], Text: row["text"],
+			Picture: row["picture"], Description: row["description"],
+			Price: row["price"], SalePrice: row["sale_price"], Currency: row["currency"], Tags: row["tags"],
+			Address: row["address"], InStock: row["in_stock"] == "yes"})
 	}
 	if len(more) > 0 {
 		if err := d.PutProducts(ctx, more); err != nil {
@@ -213,7 +220,8 @@ func (d *Definitions) unpackTables(ctx context.Context, b bundle.Bundle) error {
 		if err1 != nil || err2 != nil {
 			return fmt.Errorf("the file %w: the place %q has no position", bundle.ErrBundle, row["key"])
 		}
-		places = append(places, Place{Table: row["table"], Key: row["key"], Name: row["name"], Address: row["address"], Latitude: north, Longitude: east})
+		places = append(places, Place{Table: row["table"], Key: row["key"], Name: row["name"],
+			Address: row["address"], Latitude: north, Longitude: east})
 	}
 	if len(places) > 0 {
 		if err := d.PutPlaces(ctx, places); err != nil {

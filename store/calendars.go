@@ -92,8 +92,9 @@ func (c Calendar) Open() (*calendar.Calendar, error) {
 	if err != nil || c.Zone == "" || c.Zone == "Local" {
 		return nil, fmt.Errorf("%q is no time zone such as Europe/Dublin", c.Zone)
 	}
-	of := &calendar.Calendar{Zone: zone, Length: time.Duration(c.Minutes) * time.Minute, Buffer: time.Duration(c.Buffer) * time.Minute,
-		Lead: time.Duration(c.Lead) * time.Hour, Ahead: c.Ahead, Seats: c.Seats}
+	of := &calendar.Calendar{Zone: zone, Length: time.Duration(c.Minutes) * time.Minute,
+		Buffer: time.Duration(c.Buffer) * time.Minute,
+		Lead:   time.Duration(c.Lead) * time.Hour, Ahead: c.Ahead, Seats: c.Seats}
 	for day, words := range c.Hours {
 		if of.Hours[day], err = calendar.ParseSpans(words); err != nil {
 			return nil, fmt.Errorf("%s: %w", time.Weekday(day), err)
@@ -168,7 +169,8 @@ func (d Diary) Free(ctx context.Context, name string, from, to time.Time) ([]tim
 	if len(offered) == 0 {
 		return nil, nil
 	}
-	booked, err := d.Store.Responses.Bookings(ctx, name, offered[0].Add(-2*calendar.MostLength), to.Add(2*calendar.MostLength))
+	booked, err := d.Store.Responses.Bookings(ctx, name, offered[0].Add(-2*calendar.MostLength),
+		to.Add(2*calendar.MostLength))
 	if err != nil {
 		return nil, err
 	}
@@ -231,22 +233,33 @@ func overlapping(booked []Booking, start time.Time, length, buffer time.Duration
 // calendars20261126 gives every calendar that a quiz names the hours that it had, and each
 // booking its seat, its length and the number of its link.
 func calendars20261126(db *gorm.DB) error {
-	const hours = `["","9:00–12:00, 13:30–16:30","9:00–12:00, 13:30–16:30","9:00–12:00, 13:30–16:30","9:00–12:00, 13:30–16:30","9:00–12:00, 13:30–16:30",""]`
+	const weekday = `"9:00–12:00, 13:30–16:30",`
+	const hours = `["",` + weekday + weekday + weekday + weekday + weekday + `""]`
 	named := func(table, document string) string {
-		return "INSERT OR IGNORE INTO calendars SELECT t.workspace_id, json_extract(q.value, '$.table'), coalesce(json_extract(" + document + ", '$.settings.timeZone'), 'UTC'), '" +
+		return "INSERT OR IGNORE INTO calendars SELECT t.workspace_id, json_extract(q.value, '$.table'), " +
+			"coalesce(json_extract(" + document + ", '$.settings.timeZone'), 'UTC'), '" +
 			hours + "', '', 30, 0, 2, 21, 1 FROM " + table + " t, json_each(" + document + ", '$.questions') q" +
-			" WHERE json_valid(" + document + ") AND json_extract(q.value, '$.kind') = 'appointment' AND coalesce(json_extract(q.value, '$.table'), '') <> '' AND json_extract(q.value, '$.table') = trim(json_extract(q.value, '$.table'))"
+			" WHERE json_valid(" + document + ") AND json_extract(q.value, '$.kind') = 'appointment' AND " +
+			"coalesce(json_extract(q.value, '$.table'), '') <> '' AND json_extract(q.value, '$.table') = " +
+			"trim(json_extract(q.value, '$.table'))"
 	}
 	return statements(
-		"CREATE TABLE calendars (workspace_id integer NOT NULL, name text NOT NULL, zone text NOT NULL, hours text NOT NULL, off text NOT NULL, minutes integer NOT NULL, buffer integer NOT NULL, lead integer NOT NULL, ahead integer NOT NULL, seats integer NOT NULL, PRIMARY KEY (workspace_id, name)) WITHOUT ROWID",
+		"CREATE TABLE calendars (workspace_id integer NOT NULL, name text NOT NULL, zone text NOT NULL, "+
+			"hours text NOT NULL, off text NOT NULL, minutes integer NOT NULL, buffer integer NOT NULL, "+
+			"lead integer NOT NULL, ahead integer NOT NULL, seats integer NOT NULL, PRIMARY KEY "+
+			"(workspace_id, name)) WITHOUT ROWID",
 		named("quizzes", "t.draft"),
 		named("releases", "t.document"),
 		"ALTER TABLE bookings RENAME TO bookings_before",
 		"DROP INDEX bookings_response",
-		"CREATE TABLE bookings (workspace_id integer NOT NULL, calendar text NOT NULL, start datetime NOT NULL, seat integer NOT NULL, minutes integer NOT NULL, response text NOT NULL, passage text NOT NULL DEFAULT '', release_id integer NOT NULL DEFAULT 0, token text NOT NULL, made datetime, PRIMARY KEY (workspace_id, calendar, start, seat)) WITHOUT ROWID",
+		"CREATE TABLE bookings (workspace_id integer NOT NULL, calendar text NOT NULL, start datetime "+
+			"NOT NULL, seat integer NOT NULL, minutes integer NOT NULL, response text NOT NULL, passage "+
+			"text NOT NULL DEFAULT '', release_id integer NOT NULL DEFAULT 0, token text NOT NULL, made "+
+			"datetime, PRIMARY KEY (workspace_id, calendar, start, seat)) WITHOUT ROWID",
 		"CREATE UNIQUE INDEX bookings_response ON bookings (workspace_id, response)",
 		"CREATE UNIQUE INDEX bookings_token ON bookings (token)",
-		"INSERT OR REPLACE INTO bookings SELECT workspace_id, calendar, start, 0, 30, response, '', 0, lower(hex(randomblob(16))), NULL FROM bookings_before WHERE response IS NOT NULL",
+		"INSERT OR REPLACE INTO bookings SELECT workspace_id, calendar, start, 0, 30, response, '', 0, "+
+			"lower(hex(randomblob(16))), NULL FROM bookings_before WHERE response IS NOT NULL",
 		"DROP TABLE bookings_before",
 	)(db)
 }

@@ -226,8 +226,10 @@ func tablesAreKept(t *testing.T, s *Store) {
 	require.NoError(t, err)
 	assert.Empty(t, shown)
 	require.NoError(t, d.RestoreProduct(t.Context(), "jar"))
-	for what, wrong := range map[string]Product{"key": {Key: "A b", Name: "x"}, "name": {Key: "a"}, "currency": {Key: "a", Name: "x", Price: "1"},
-		"price": {Key: "a", Name: "x", Price: "much", Currency: "EUR"}, "picture": {Key: "a", Name: "x", Picture: "//example.org/a.png"}} {
+	for what, wrong := range map[string]Product{"key": {Key: "A b", Name: "x"}, "name": {Key: "a"},
+		"currency": {Key: "a", Name: "x", Price: "1"},
+		"price":    {Key: "a", Name: "x", Price: "much", Currency: "EUR"}, "picture": {Key: "a", Name: "x",
+			Picture: "//example.org/a.png"}} {
 		assert.ErrorIs(t, d.PutProducts(t.Context(), []Product{jar, wrong}), ErrProduct, what)
 	}
 	assert.ErrorIs(t, d.PutProducts(t.Context(), []Product{jar, jar}), ErrProduct)
@@ -275,7 +277,8 @@ func tablesAreKept(t *testing.T, s *Store) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"yards"}, tables)
 	require.NoError(t, d.RemovePlace(t.Context(), "yards", "hill"))
-	for what, wrong := range map[string]Place{"name": {Table: "t"}, "key": {Table: "t", Name: "x", Key: "a b"}, "point": {Table: "t", Name: "x", Latitude: 91}, "long": {Table: "t", Name: strings.Repeat("x", 201)}} {
+	for what, wrong := range map[string]Place{"name": {Table: "t"}, "key": {Table: "t", Name: "x", Key: "a b"},
+		"point": {Table: "t", Name: "x", Latitude: 91}, "long": {Table: "t", Name: strings.Repeat("x", 201)}} {
 		assert.ErrorIs(t, d.PutPlaces(t.Context(), []Place{wrong}), ErrPlace, what)
 	}
 }
@@ -432,7 +435,8 @@ func streamsAreKept(t *testing.T, s *Store) {
 	require.NoError(t, rs.SaveTyped(t.Context(), finished, nil))
 	assert.Equal(t, Flow{Seen: 4, Under: 1, Left: left}, flow(from), "and has come back")
 	finished.Stay([]string{"want"}, now().Add(-7*time.Second))
-	one := &Response{End: "decided", Outcome: "fit", Answers: []ResponseAnswer{{Question: "want", Answer: "yes"}}, Asked: []Stop{{"want", -1}, {"soon", -1}}}
+	one := &Response{End: "decided", Outcome: "fit",
+		Answers: []ResponseAnswer{{Question: "want", Answer: "yes"}}, Asked: []Stop{{"want", -1}, {"soon", -1}}}
 	_, err = rs.Finish(t.Context(), finished, nil, one)
 	require.NoError(t, err)
 	assert.Equal(t, Flow{Seen: 4, Left: left}, flow(from), "and has finished")
@@ -440,8 +444,10 @@ func streamsAreKept(t *testing.T, s *Store) {
 	require.NoError(t, err)
 	assert.Equal(t, []Stop{{"want", 7}, {"soon", -1}}, whole.Asked)
 	require.NoError(t, rs.Tally(t.Context(), z.ID, func(all *tally.Tally) {
-		assert.Equal(t, []tally.Bin{{Value: 7, Count: 1}}, all.Slice().Values(tally.Property{Kind: tally.Spent, Key: "want"}, 1))
-		assert.Equal(t, []tally.Count{{Value: "", Count: 1}}, all.Slice().Split(tally.Property{Kind: tally.Asked, Key: "soon"}))
+		assert.Equal(t, []tally.Bin{{Value: 7, Count: 1}},
+			all.Slice().Values(tally.Property{Kind: tally.Spent, Key: "want"}, 1))
+		assert.Equal(t, []tally.Count{{Value: "", Count: 1}},
+			all.Slice().Split(tally.Property{Kind: tally.Asked, Key: "soon"}))
 	}))
 	require.NoError(t, rs.forgetQuiz(t.Context(), z.ID))
 	assert.Zero(t, flow().Seen)
@@ -624,7 +630,8 @@ func appointmentsAreKept(t *testing.T, s *Store) {
 	rs, ctx := s.Responses, t.Context()
 	at := time.Date(2026, 4, 1, 9, 0, 0, 0, time.UTC)
 	book := func(who string, minutes, seats int) error {
-		return rs.Book(ctx, Booking{Calendar: "visits", Start: at.Add(time.Duration(minutes) * time.Minute), Minutes: 30, Response: who}, seats, 0)
+		return rs.Book(ctx, Booking{Calendar: "visits", Start: at.Add(time.Duration(minutes) * time.Minute),
+			Minutes: 30, Response: who}, seats, 0)
 	}
 	require.NoError(t, book("ann", 0, 1))
 	assert.ErrorIs(t, book("ben", 0, 1), ErrTaken)
@@ -929,7 +936,8 @@ func rehearsalsAreKept(t *testing.T, s *Store) {
 	require.NoError(t, err)
 	assert.True(t, by.Open(time.Now()))
 	assert.False(t, by.Open(time.Now().Add(2*time.Hour)), "it ends by itself")
-	require.NoError(t, d.AddRemark(ctx, Remark{QuizID: z.ID, HandID: hand.ID, Pointer: "/questions/crop", Name: "Una", Words: "Plums, too?"}))
+	require.NoError(t, d.AddRemark(ctx, Remark{QuizID: z.ID, HandID: hand.ID, Pointer: "/questions/crop",
+		Name: "Una", Words: "Plums, too?"}))
 	remarks, err := d.Remarks(ctx, z.ID)
 	require.NoError(t, err)
 	require.Len(t, remarks, 1)
@@ -999,7 +1007,8 @@ func releasesComeBack(t *testing.T, s *Store) {
 	title := func(words string) {
 		t.Helper()
 		var err error
-		z, _, err = d.Edit(ctx, z.ID, z.Revision, []byte(fmt.Sprintf(`[{"op":"replace","path":"/title","value":%q}]`, words)), 1)
+		z, _, err = d.Edit(ctx, z.ID, z.Revision,
+			[]byte(fmt.Sprintf(`[{"op":"replace","path":"/title","value":%q}]`, words)), 1)
 		require.NoError(t, err)
 	}
 	first, err := d.ReleaseIn(ctx, z.ID, z.Revision, 1, In{Note: "For spring", Ticked: []string{"A warning"}})
@@ -1115,7 +1124,8 @@ func takersAreTold(t *testing.T, s *Store) {
 	var all sync.WaitGroup
 	for i := range 60 {
 		all.Go(func() {
-			if err := finish(fmt.Sprint("d", i%3), "walk", quiz.Repeats{Most: 4, Counts: quiz.LastCounts}); errors.Is(err, ErrRepeated) {
+			if err := finish(fmt.Sprint("d", i%3), "walk",
+				quiz.Repeats{Most: 4, Counts: quiz.LastCounts}); errors.Is(err, ErrRepeated) {
 				refused.Add(1)
 			} else if err != nil {
 				t.Error(err)
@@ -1176,7 +1186,9 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 	m.Ask("where", quiz.Location).Table = "yards"
 	m.Questions["where"].Picture = &quiz.Picture{Source: "/pictures/" + kept.Name, Description: "A yard"}
 	m.Outcomes["lead"].Landings = map[string]*quiz.Landing{
-		"shop": {Order: 1, Kind: quiz.ProductsLanding, When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}},
+		"shop": {Order: 1, Kind: quiz.ProductsLanding,
+			When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is,
+				Value: quiz.Words("IE")}},
 			Products: &quiz.Products{Named: []quiz.Named{{Key: "hive"}}}},
 		"sign": {Order: 2, Kind: quiz.RedirectLanding, Signpost: &quiz.Signpost{Table: "visits", Row: "all"}},
 	}
@@ -1188,9 +1200,13 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 	m.Quiz.Rehearsals = map[string]*quiz.Rehearsal{"one": {Order: 1, Name: "One", Outcome: "lead"}}
 	z, err := d.AddQuiz(ctx, m.Quiz)
 	require.NoError(t, err)
-	require.NoError(t, d.PutSignposts(ctx, []Signpost{{Table: "visits", Row: "all", Address: "https://example.org/visit"}, {Table: "others", Row: "x", Address: "https://example.org/x"}}, 1))
-	require.NoError(t, d.PutProducts(ctx, []Product{{Key: "hive", Name: "A hive", Price: "12.50", Currency: "EUR"}, {Key: "jar", Name: "A jar"}}))
-	require.NoError(t, d.PutPlaces(ctx, []Place{{Table: "yards", Key: "cork", Name: "Cork", Latitude: 51.9, Longitude: -8.5}}))
+	require.NoError(t, d.PutSignposts(ctx,
+		[]Signpost{{Table: "visits", Row: "all", Address: "https://example.org/visit"},
+			{Table: "others", Row: "x", Address: "https://example.org/x"}}, 1))
+	require.NoError(t, d.PutProducts(ctx, []Product{{Key: "hive", Name: "A hive", Price: "12.50",
+		Currency: "EUR"}, {Key: "jar", Name: "A jar"}}))
+	require.NoError(t, d.PutPlaces(ctx, []Place{{Table: "yards", Key: "cork", Name: "Cork", Latitude: 51.9,
+		Longitude: -8.5}}))
 	packed, err := d.Pack(ctx, z)
 	require.NoError(t, err)
 	assert.Len(t, packed.Tables["signposts"], 1, "what it uses, and no more")
@@ -1199,7 +1215,8 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 	require.NoError(t, bundle.Write(&file, packed))
 
 	other := open(t, filepath.Join(t.TempDir(), "other.db"))
-	require.NoError(t, other.Definitions.PutSignposts(ctx, []Signpost{{Table: "visits", Row: "all", Address: "https://example.org/ours"}}, 1))
+	require.NoError(t, other.Definitions.PutSignposts(ctx,
+		[]Signpost{{Table: "visits", Row: "all", Address: "https://example.org/ours"}}, 1))
 	read, err := bundle.Read(file.Bytes())
 	require.NoError(t, err)
 	got, err := other.Definitions.Unpack(ctx, read)
@@ -1238,11 +1255,13 @@ func invitationsAreKept(t *testing.T, s *Store) {
 	z := withOrchard(t, s)
 	r, err := d.Release(ctx, z.ID, z.Revision, 1)
 	require.NoError(t, err)
-	people := []Invitation{{Name: "Una", Address: "una@example.org", Facts: `{"company":"Quill"}`}, {Name: "Ben", Address: "ben@example.org"}, {Name: "By letter"}}
+	people := []Invitation{{Name: "Una", Address: "una@example.org", Facts: `{"company":"Quill"}`},
+		{Name: "Ben", Address: "ben@example.org"}, {Name: "By letter"}}
 	n, err := d.Invite(ctx, z.ID, people)
 	require.NoError(t, err)
 	assert.Equal(t, 3, n)
-	n, err = d.Invite(ctx, z.ID, []Invitation{{Name: "Una again", Address: "UNA@example.org"}, {Name: "Cara", Address: "cara@example.org"}})
+	n, err = d.Invite(ctx, z.ID, []Invitation{{Name: "Una again", Address: "UNA@example.org"},
+		{Name: "Cara", Address: "cara@example.org"}})
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "who is on the list stays")
 	list, err := d.Invitations(ctx, z.ID, 0, 10)

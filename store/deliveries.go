@@ -73,7 +73,8 @@ func FollowUps(p *program.Program, w *passage.Walker) []Delivery {
 func deliveryOf(q *quiz.Quiz, key string) Delivery {
 	f := q.FollowUps[key]
 	about := cmp.Or(f.Subject, f.Event, f.List, f.Receiver)
-	return Delivery{FollowUp: key, Kind: f.Kind, About: about, Lane: laneOf(key, f), wait: time.Duration(f.Wait) * time.Minute, digest: f.Digest, zone: q.Zone()}
+	return Delivery{FollowUp: key, Kind: f.Kind, About: about, Lane: laneOf(key, f),
+		wait: time.Duration(f.Wait) * time.Minute, digest: f.Digest, zone: q.Zone()}
 }
 
 // laneOf returns the way that a follow-up goes, but for the workspace and the quiz.
@@ -151,9 +152,12 @@ func (d *disk) Lanes(ctx context.Context, at time.Time) ([]string, error) {
 	var lanes []string
 	err := d.main.WithContext(ctx).Raw(`WITH RECURSIVE l(lane) AS (
 		SELECT min(lane) FROM deliveries WHERE state = 'waiting' AND claimed IS NULL
-		UNION ALL SELECT (SELECT min(lane) FROM deliveries WHERE state = 'waiting' AND claimed IS NULL AND lane > l.lane) FROM l WHERE l.lane IS NOT NULL)
-		SELECT lane FROM l WHERE lane IS NOT NULL AND EXISTS
-			(SELECT 1 FROM deliveries WHERE state = 'waiting' AND claimed IS NULL AND lane = l.lane AND due <= ?) -- of any workspace_id`, at.UTC()).
+		UNION ALL
+		SELECT (SELECT min(lane) FROM deliveries WHERE state = 'waiting' AND claimed IS NULL AND lane > l.lane)
+		FROM l WHERE l.lane IS NOT NULL)
+		SELECT lane FROM l WHERE lane IS NOT NULL AND EXISTS (SELECT 1 FROM deliveries
+			WHERE state = 'waiting' AND claimed IS NULL AND lane = l.lane AND due <= ?) -- of any workspace_id`,
+		at.UTC()).
 		Scan(&lanes).Error
 	return lanes, found(err, "looking for what is due")
 }
@@ -162,7 +166,8 @@ func (d *disk) Lanes(ctx context.Context, at time.Time) ([]string, error) {
 // first: nobody else gets them until they are settled, or Release lets them go.
 func (o *Outbox) Claim(ctx context.Context, lane string, most int, at time.Time) (list []Delivery, err error) {
 	err = o.rs().alone(ctx, func(tx *gorm.DB) error {
-		err := tx.Where("lane = ? AND state = 'waiting' AND claimed IS NULL AND due <= ?", lane, at.UTC()).Order("due, id").Limit(most).Find(&list).Error
+		err := tx.Where("lane = ? AND state = 'waiting' AND claimed IS NULL AND due <= ?", lane, at.UTC()).
+			Order("due, id").Limit(most).Find(&list).Error
 		if err != nil || len(list) == 0 {
 			return err
 		}
@@ -172,7 +177,8 @@ func (o *Outbox) Claim(ctx context.Context, lane string, most int, at time.Time)
 			ids[i] = list[i].ID
 			list[i].Claimed, list[i].Tries = &claimed, list[i].Tries+1
 		}
-		return tx.Model(&Delivery{}).Where("id IN ?", ids).Updates(map[string]any{"claimed": claimed, "tries": gorm.Expr("tries + 1")}).Error
+		return tx.Model(&Delivery{}).Where("id IN ?", ids).
+			Updates(map[string]any{"claimed": claimed, "tries": gorm.Expr("tries + 1")}).Error
 	})
 	return list, found(err, "claiming deliveries")
 }
@@ -180,7 +186,8 @@ func (o *Outbox) Claim(ctx context.Context, lane string, most int, at time.Time)
 // Unclaim lets go what was being tried when a process ended, in all workspaces: it is tried
 // again. It returns how many deliveries they were.
 func (d *disk) Unclaim(ctx context.Context) (int, error) {
-	done := d.main.WithContext(ctx).Exec("UPDATE deliveries SET claimed = NULL WHERE claimed IS NOT NULL AND state = 'waiting' -- of any workspace_id")
+	done := d.main.WithContext(ctx).Exec("UPDATE deliveries SET claimed = NULL WHERE claimed IS NOT NULL " +
+		"AND state = 'waiting' -- of any workspace_id")
 	return int(done.RowsAffected), found(done.Error, "letting deliveries go")
 }
 
@@ -190,7 +197,8 @@ func (o *Outbox) Settle(ctx context.Context, list []Delivery) error {
 	return found(o.rs().alone(ctx, func(tx *gorm.DB) error {
 		for i := range list {
 			one := &list[i]
-			set := map[string]any{"state": one.State, "due": one.Due.UTC(), "why": one.Why, "recipient": one.Recipient, "about": one.About, "claimed": nil, "ended": one.Ended}
+			set := map[string]any{"state": one.State, "due": one.Due.UTC(), "why": one.Why,
+				"recipient": one.Recipient, "about": one.About, "claimed": nil, "ended": one.Ended}
 			if err := tx.Model(&Delivery{}).Where("id = ? AND state = 'waiting'", one.ID).Updates(set).Error; err != nil {
 				return err
 			}
@@ -201,11 +209,14 @@ func (o *Outbox) Settle(ctx context.Context, list []Delivery) error {
 
 // Follow puts a further step of a delivery into the outbox, due at once.
 func (o *Outbox) Follow(ctx context.Context, from Delivery, step, lane string) error {
-	return found(o.rs().alone(ctx, func(tx *gorm.DB) error { return o.follow(tx, from, step, lane) }), "following a delivery up")
+	return found(o.rs().alone(ctx, func(tx *gorm.DB) error {
+		return o.follow(tx, from, step, lane)
+	}), "following a delivery up")
 }
 
 func (o *Outbox) follow(tx *gorm.DB, from Delivery, step, lane string) error {
-	r := Response{ID: from.ResponseID, WorkspaceID: o.in, QuizID: from.QuizID, Number: from.Number, ReleaseID: from.ReleaseID}
+	r := Response{ID: from.ResponseID, WorkspaceID: o.in, QuizID: from.QuizID, Number: from.Number,
+		ReleaseID: from.ReleaseID}
 	next := Delivery{FollowUp: from.FollowUp, Step: step, Kind: from.Kind, Lane: lane}
 	return o.disk.put(tx, o.disk.due(&r, []Delivery{next}, now()))
 }
@@ -231,6 +242,7 @@ func (o *Outbox) MailResult(ctx context.Context, r *Response, about string) erro
 // ResultMailed tells whether a respondent asked for their result by mail.
 func (o *Outbox) ResultMailed(ctx context.Context, r *Response) (bool, error) {
 	var n int64
-	err := o.db(ctx).Model(&Delivery{}).Where("response_id = ? AND follow_up = '' AND step = ?", r.ID, ResultStep).Count(&n).Error
+	err := o.db(ctx).Model(&Delivery{}).Where("response_id = ? AND follow_up = '' AND step = ?", r.ID,
+		ResultStep).Count(&n).Error
 	return n > 0, found(err, "asking whether a result was mailed")
 }

@@ -107,7 +107,9 @@ func (o *Outbox) Figures(ctx context.Context, quizID uint) (map[string]Figures, 
 		Failing         bool
 		N               int
 	}
-	asked := o.db(ctx).Model(&Delivery{}).Select("follow_up, state, state = 'waiting' AND why <> '' AS failing, count(*) AS n").Group("follow_up, state, failing")
+	asked := o.db(ctx).Model(&Delivery{}).
+		Select("follow_up, state, state = 'waiting' AND why <> '' AS failing, count(*) AS n").
+		Group("follow_up, state, failing")
 	if quizID != 0 {
 		asked = asked.Where("quiz_id = ?", quizID)
 	}

@@ -52,7 +52,8 @@ func (rs *Responses) EachOf(
 
 // NewestOf gives f the newest responses of a quiz that all parts name, at most so many, with
 // what is known of the visitor and without contact, in the order of their numbers.
-func (rs *Responses) NewestOf(ctx context.Context, quiz uint, parts []tally.Part, most int, f func(*Response) error) error {
+func (rs *Responses) NewestOf(ctx context.Context, quiz uint, parts []tally.Part, most int,
+	f func(*Response) error) error {
 	numbers, err := rs.NewestNumbers(ctx, quiz, parts, most)
 	if err != nil {
 		return err
@@ -245,7 +246,8 @@ const keptTime = "2006-01-02 15:04:05.999999999-07:00"
 // part fills in the texts that were read as one.
 func (r *Response) part(text string) (err error) {
 	var finished string
-	err = apart(text, &finished, &r.End, &r.Outcome, &r.Landing, &r.Country, &r.Language, &r.Device, &r.Source, &r.Medium, &r.Campaign, &r.Address,
+	err = apart(text, &finished, &r.End, &r.Outcome, &r.Landing, &r.Country, &r.Language, &r.Device, &r.Source,
+		&r.Medium, &r.Campaign, &r.Address,
 		&r.Visitor)
 	if err != nil {
 		return fmt.Errorf("the response %d: %w", r.Number, err)
@@ -279,7 +281,8 @@ func (rs *Responses) addContacts(ctx context.Context, quiz uint, numbers []int, 
 
 // contactsOf reads what respondents said of themselves, by the IDs of their responses.
 func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (map[uint][]Contact, error) {
-	rows, err := among(numbers)(rs.db(ctx).Model(&Contact{}).Select("response_id", "field", "kind", "value").Where("quiz_id = ?", quiz)).Rows()
+	rows, err := among(numbers)(rs.db(ctx).Model(&Contact{}).Select("response_id", "field", "kind", "value").
+		Where("quiz_id = ?", quiz)).Rows()
 	if err != nil {
 		return nil, found(err, "reading contacts")
 	}
@@ -297,7 +300,10 @@ func (rs *Responses) contactsOf(ctx context.Context, quiz uint, numbers []int) (
 
 // NewestNumbers returns the numbers of the newest responses of a quiz that all parts name, at most so many,
 // the newest first.
-func (rs *Responses) NewestNumbers(ctx context.Context, quiz uint, parts []tally.Part, most int) (numbers []int, err error) {
-	err = rs.Tally(ctx, quiz, func(t *tally.Tally) { numbers = t.Slice(parts...).Page(tally.Order{Falling: true}, 0, most) })
+func (rs *Responses) NewestNumbers(ctx context.Context, quiz uint, parts []tally.Part, most int) (numbers []int,
+	err error) {
+	err = rs.Tally(ctx, quiz, func(t *tally.Tally) {
+		numbers = t.Slice(parts...).Page(tally.Order{Falling: true}, 0, most)
+	})
 	return numbers, err
 }

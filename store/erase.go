@@ -23,7 +23,8 @@ type Erasure struct {
 // the passage and what was booked on it. Its number is not given again.
 func (rs *Responses) DeleteResponse(ctx context.Context, quiz uint, number int, user uint) error {
 	var r Response
-	if err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome", "beside").Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error; err != nil {
+	if err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome", "beside").
+		Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error; err != nil {
 		return found(err, "the response %d", number)
 	}
 	return rs.erase(ctx, []Response{r}, user)
@@ -66,7 +67,8 @@ func (rs *Responses) CorrectContact(ctx context.Context, quiz uint, number int, 
 func (rs *Responses) ErasePerson(ctx context.Context, value string, user uint) (int, error) {
 	var list []Response
 	err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome", "beside").
-		Where("id IN (?)", rs.db(ctx).Model(&Contact{}).Select("response_id").Where("lower(value) = lower(?)", strings.TrimSpace(value))).
+		Where("id IN (?)", rs.db(ctx).Model(&Contact{}).Select("response_id").Where("lower(value) = lower(?)",
+			strings.TrimSpace(value))).
 		Find(&list).Error
 	if err != nil {
 		return 0, found(err, "looking for a person")
@@ -79,7 +81,8 @@ func (rs *Responses) ErasePerson(ctx context.Context, value string, user uint) (
 func (rs *Responses) EraseLead(ctx context.Context, lead uint, user uint) (int, error) {
 	var list []Response
 	err := rs.db(ctx).Select("id", "quiz_id", "number", "passage", "outcome", "beside").
-		Where("id IN (?)", rs.db(ctx).Model(&LeadResponse{}).Select("response_id").Where("lead_id = ?", lead)).Find(&list).Error
+		Where("id IN (?)", rs.db(ctx).Model(&LeadResponse{}).Select("response_id").Where("lead_id = ?", lead)).
+		Find(&list).Error
 	if err == nil && len(list) == 0 {
 		err = gorm.ErrRecordNotFound
 	}

@@ -86,7 +86,8 @@ func TestDeletedQuizzesGoForGood(t *testing.T) {
 	n, err = s.ForgetDeleted(t.Context(), time.Now().Add(time.Minute))
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
-	for table, want := range map[string]int64{"quizzes": 1, "releases": 0, "responses": 0, "contacts": 0, "passages": 0, "outcome_counts": 0, "edits": 0, "bookings": 0, "erasures": 1} {
+	for table, want := range map[string]int64{"quizzes": 1, "releases": 0, "responses": 0, "contacts": 0,
+		"passages": 0, "outcome_counts": 0, "edits": 0, "bookings": 0, "erasures": 1} {
 		var rows int64
 		require.NoError(t, raw(s).Table(table).Count(&rows).Error)
 		assert.Equal(t, want, rows, table)

@@ -48,7 +48,8 @@ func (d *Definitions) TrySince(ctx context.Context, id uint, number int, share f
 		return err
 	}
 	if number == z.Released || share <= 0 || share >= 1 {
-		return fmt.Errorf("release %d at %.0f %% %w beside itself, or at no share of visitors", number, 100*share, ErrExperiment)
+		return fmt.Errorf("release %d at %.0f %% %w beside itself, or at no share of visitors", number,
+			100*share, ErrExperiment)
 	}
 	if _, err := d.ReleaseNumber(ctx, id, number); err != nil {
 		return err

@@ -194,7 +194,8 @@ func (rs *Responses) keepSegment(ctx context.Context, quiz uint, segment int, t 
 	first, last := tally.Span(segment)
 	return rs.db(ctx).Transaction(func(tx *gorm.DB) error {
 		var there int64
-		err := tx.Model(&Response{}).Where("quiz_id = ? AND number BETWEEN ? AND ? AND NOT beside", quiz, first, last).Count(&there).
+		err := tx.Model(&Response{}).Where("quiz_id = ? AND number BETWEEN ? AND ? AND NOT beside", quiz, first,
+			last).Count(&there).
 			Error
 		if err != nil || there != int64(t.Within(segment)) {
 			return err
@@ -321,7 +322,8 @@ func (rs *Responses) Find(
 // deleted are left out.
 func (rs *Responses) numbered(ctx context.Context, quiz uint, numbers []int) (list []Response, err error) {
 	var there []Response
-	if err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND number IN ?", quiz, numbers).Find(&there).Error; err != nil {
+	if err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND number IN ?", quiz, numbers).
+		Find(&there).Error; err != nil {
 		return nil, found(err, "reading responses of quiz %d", quiz)
 	}
 	byNumber := make(map[int]*Response, len(there))

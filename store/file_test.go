@@ -223,7 +223,8 @@ func TestResponsesAreFoundByWhatIsNamed(t *testing.T) {
 		"id = 1":        "INTEGER PRIMARY KEY",
 	} {
 		var plan []struct{ Detail string }
-		require.NoError(t, raw(s).Raw("EXPLAIN QUERY PLAN SELECT * FROM responses WHERE "+where+" AND workspace_id = 1").Scan(&plan).Error)
+		require.NoError(t, raw(s).Raw("EXPLAIN QUERY PLAN SELECT * FROM responses WHERE "+where+
+			" AND workspace_id = 1").Scan(&plan).Error)
 		require.Len(t, plan, 1)
 		assert.Contains(t, plan[0].Detail, index, where)
 	}

@@ -70,7 +70,9 @@ type numbers map[uint]int
 func (n numbers) give(tx *gorm.DB, r *Response) error {
 	if _, known := n[r.QuizID]; !known {
 		newest := 0
-		err := tx.Raw("SELECT coalesce(max(number), 0) FROM (SELECT max(number) AS number FROM responses WHERE workspace_id = ? AND quiz_id = ? UNION ALL SELECT max(number) FROM erasures WHERE workspace_id = ? AND quiz_id = ?) AS newest",
+		err := tx.Raw("SELECT coalesce(max(number), 0) FROM (SELECT max(number) AS number FROM responses "+
+			"WHERE workspace_id = ? AND quiz_id = ? UNION ALL SELECT max(number) FROM erasures WHERE "+
+			"workspace_id = ? AND quiz_id = ?) AS newest",
 			r.WorkspaceID, r.QuizID, r.WorkspaceID, r.QuizID).
 			Scan(&newest).
 			Error
@@ -86,7 +88,8 @@ func (n numbers) give(tx *gorm.DB, r *Response) error {
 
 // countFrom takes up the counts of IDs, with which no other process goes on.
 func (d *disk) countFrom(db *gorm.DB) error {
-	if err := db.Raw("SELECT coalesce(max(id), 0) FROM responses -- of any workspace_id").Scan(&d.responses).Error; err != nil {
+	if err := db.Raw("SELECT coalesce(max(id), 0) FROM responses -- of any workspace_id").
+		Scan(&d.responses).Error; err != nil {
 		return err
 	}
 	if err := db.Raw("SELECT coalesce(max(id), 0) FROM leads -- of any workspace_id").Scan(&d.leads).Error; err != nil {
@@ -154,7 +157,8 @@ func count(tx *gorm.DB, list []*Response) error {
 	}
 	for at, n := range more {
 		err := tx.Exec(
-			"INSERT INTO outcome_counts (workspace_id, quiz_id, outcome, count) VALUES (?, ?, ?, ?) ON CONFLICT (quiz_id, outcome) DO UPDATE SET count = outcome_counts.count + excluded.count",
+			"INSERT INTO outcome_counts (workspace_id, quiz_id, outcome, count) VALUES (?, ?, ?, ?) ON "+
+				"CONFLICT (quiz_id, outcome) DO UPDATE SET count = outcome_counts.count + excluded.count",
 			at.WorkspaceID,
 			at.QuizID,
 			at.Outcome,

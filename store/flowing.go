@@ -124,7 +124,8 @@ func (fs *flows) forget(quiz uint) {
 func (rs *Responses) readFlowing(ctx context.Context, quiz uint, x *flowing) error {
 	x.left, x.at, x.under = tally.New(), map[uint64]int{}, map[uint64]onWay{}
 	idle := now().Add(-stillThere)
-	err := rs.eachWay(ctx, &Departure{}, quiz, []string{"''", "ended", "place", "source", "medium", "campaign", "country", "language", "device"},
+	err := rs.eachWay(ctx, &Departure{}, quiz, []string{"''", "ended", "place", "source", "medium", "campaign",
+		"country", "language", "device"},
 		func(_ string, one onWay) { x.add(one) })
 	if err != nil {
 		return err
@@ -142,9 +143,11 @@ func (rs *Responses) readFlowing(ctx context.Context, quiz uint, x *flowing) err
 
 // eachWay gives f those of a quiz who have left, or are under way, with the numbers of their
 // passages.
-func (rs *Responses) eachWay(ctx context.Context, model any, quiz uint, columns []string, f func(id string, one onWay)) error {
+func (rs *Responses) eachWay(ctx context.Context, model any, quiz uint, columns []string,
+	f func(id string, one onWay)) error {
 	// A context that can end makes the driver start a goroutine a row: it is asked between rows.
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(model).Select("release_id, seconds, "+asOne(columns...)).Where("quiz_id = ?", quiz).Rows()
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(model).
+		Select("release_id, seconds, "+asOne(columns...)).Where("quiz_id = ?", quiz).Rows()
 	if err != nil {
 		return err
 	}
@@ -159,7 +162,8 @@ func (rs *Responses) eachWay(ctx context.Context, model any, quiz uint, columns 
 			return err
 		}
 		came := &one.came
-		if err := apart(text, &id, &last, &one.place, &came.Source, &came.Medium, &came.Campaign, &came.Country, &came.Language, &came.Device); err != nil {
+		if err := apart(text, &id, &last, &one.place, &came.Source, &came.Medium, &came.Campaign, &came.Country,
+			&came.Language, &came.Device); err != nil {
 			return err
 		}
 		if one.last, err = time.Parse(keptTime, last); err != nil {
@@ -191,7 +195,8 @@ func (x *flowing) add(one onWay) int {
 	for i, kind := range cameKinds {
 		e.Set(kind, one.came.facts()[i])
 	}
-	e.Values = []tally.Value{{Of: tally.Property{Kind: tally.Seconds}, Value: int64(one.seconds)}, {Of: tally.Property{Kind: tally.Finished}, Value: one.last.Unix()}}
+	e.Values = []tally.Value{{Of: tally.Property{Kind: tally.Seconds}, Value: int64(one.seconds)},
+		{Of: tally.Property{Kind: tally.Finished}, Value: one.last.Unix()}}
 	x.left.Add(&e)
 	return e.Number
 }

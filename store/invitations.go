@@ -139,5 +139,6 @@ func (d *Definitions) Accept(ctx context.Context, id uint, passage string) error
 
 // Uninvite takes somebody off the list of a quiz: their address opens nothing any more.
 func (d *Definitions) Uninvite(ctx context.Context, quiz, id uint) error {
-	return found(d.db(ctx).Where("id = ? AND quiz_id = ?", id, quiz).Delete(&Invitation{}).Error, "taking somebody off the list")
+	return found(d.db(ctx).Where("id = ? AND quiz_id = ?", id, quiz).Delete(&Invitation{}).Error,
+		"taking somebody off the list")
 }

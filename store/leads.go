@@ -155,7 +155,8 @@ func (l *Lead) name(contacts []Contact) {
 // follows takes over a response, which is the lead's newest.
 func (l *Lead) follows(r *Response, by *ruling) {
 	l.QuizID, l.ReleaseID, l.Number, l.Outcome, l.Latest = r.QuizID, r.ReleaseID, r.Number, r.Outcome, r.Finished
-	l.Source, l.Medium, l.Campaign, l.Country, l.Language, l.Device = r.Source, r.Medium, r.Campaign, r.Country, r.Language, r.Device
+	l.Source, l.Medium, l.Campaign, l.Country, l.Language, l.Device = r.Source, r.Medium, r.Campaign, r.Country,
+		r.Language, r.Device
 	l.Standing, l.Reach, l.Score = by.standing[r.Outcome], -1, ""
 	for _, s := range r.Scores {
 		if by.scale != "" && s.Scale == by.scale {

@@ -113,7 +113,8 @@ func (rs *Responses) changeSome(tx *gorm.DB, ids []int, f func(*Lead) ([]LeadEve
 		if !changed {
 			continue
 		}
-		err := tx.Exec("UPDATE leads SET state = ?, changed = ?, owner_id = ?, next = ?, objected = ? WHERE id = ? AND workspace_id = ?",
+		err := tx.Exec("UPDATE leads SET state = ?, changed = ?, owner_id = ?, next = ?, objected = ? "+
+			"WHERE id = ? AND workspace_id = ?",
 			l.State, l.Changed, l.OwnerID, l.Next, l.Objected, l.ID, rs.in).Error
 		if err != nil {
 			return err
@@ -133,7 +134,8 @@ func (rs *Responses) touched(ids []int) {
 // change changes a lead and returns what is new of it.
 func (l *Lead) change(to LeadChange, user uint, batch string, at time.Time) (events []LeadEvent) {
 	tell := func(kind, before, after string) {
-		events = append(events, LeadEvent{LeadID: l.ID, Kind: kind, Before: before, After: after, UserID: user, Batch: batch, Made: at})
+		events = append(events, LeadEvent{LeadID: l.ID, Kind: kind, Before: before, After: after, UserID: user,
+			Batch: batch, Made: at})
 	}
 	if to.State != nil && *to.State != l.State {
 		tell(Stated, l.State, *to.State)
@@ -161,7 +163,8 @@ func (l *Lead) change(to LeadChange, user uint, batch string, at time.Time) (eve
 // returns how many leads that were. The history forgets it.
 func (rs *Responses) UndoLeads(ctx context.Context, batch string) (int, error) {
 	var events []LeadEvent
-	if err := rs.db(ctx).Where("batch = ? AND kind IN ?", batch, []string{Stated, Owned, Dated, Noted, Objecting}).Find(&events).Error; err != nil {
+	if err := rs.db(ctx).Where("batch = ? AND kind IN ?", batch, []string{Stated, Owned, Dated, Noted,
+		Objecting}).Find(&events).Error; err != nil {
 		return 0, found(err, "looking for what was changed")
 	}
 	if len(events) == 0 {

@@ -245,7 +245,8 @@ func (rs *Responses) adopt(ctx context.Context) error {
 		err = rs.alone(ctx, func(tx *gorm.DB) error {
 			var list []*Response
 			known := tx.Model(&LeadResponse{}).Select("response_id") // since they were looked for
-			if err := tx.Preload("Contacts").Where("id IN ? AND id NOT IN (?)", ids, known.Where("response_id IN ?", ids)).Order("id").Find(&list).Error; err != nil {
+			if err := tx.Preload("Contacts").Where("id IN ? AND id NOT IN (?)", ids,
+				known.Where("response_id IN ?", ids)).Order("id").Find(&list).Error; err != nil {
 				return err
 			}
 			return rs.disk.bringLeads(tx, rs.in, list)

@@ -29,7 +29,8 @@ func (rs *Responses) Namesakes(ctx context.Context, l *Lead, most int) ([]Lead, 
 		return nil, nil
 	}
 	var list []Lead
-	err := rs.db(ctx).Where("words >= ? AND words < ? AND id <> ?", name+"\n", name+"\x0b", l.ID).Order("id DESC").Limit(most).Find(&list).Error
+	err := rs.db(ctx).Where("words >= ? AND words < ? AND id <> ?", name+"\n", name+"\x0b", l.ID).
+		Order("id DESC").Limit(most).Find(&list).Error
 	return list, found(err, "looking for namesakes")
 }
 
@@ -96,7 +97,8 @@ func (rs *Responses) History(ctx context.Context, lead uint) ([]LeadEvent, error
 // leadOf returns whose a response is, nil where nobody said.
 func (rs *Responses) leadOf(ctx context.Context, response uint) (*Lead, error) {
 	var list []Lead
-	err := rs.db(ctx).Where("id IN (?)", rs.db(ctx).Model(&LeadResponse{}).Select("lead_id").Where("response_id = ?", response)).Find(&list).Error
+	err := rs.db(ctx).Where("id IN (?)", rs.db(ctx).Model(&LeadResponse{}).Select("lead_id").
+		Where("response_id = ?", response)).Find(&list).Error
 	if err != nil || len(list) == 0 {
 		return nil, err
 	}
@@ -151,7 +153,8 @@ func (rs *Responses) LeadOf(ctx context.Context, text string) (*Lead, error) {
 
 // LeadsAmong returns the leads to whom responses of a quiz belong that all parts name.
 func (rs *Responses) LeadsAmong(ctx context.Context, of uint, parts []tally.Part) ([]int, error) {
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).Select("number, lead_id").Where("quiz_id = ?", of).Rows()
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).Select("number, lead_id").
+		Where("quiz_id = ?", of).Rows()
 	if err != nil {
 		return nil, found(err, "looking for the leads of quiz %d", of)
 	}

@@ -15,8 +15,9 @@ const tellsBefore = 7 * 24 * time.Hour
 // old asks for the leads of which nothing has been heard since a time: no response has come, and
 // nobody has changed their state; who has a next step still to come stays.
 func (rs *Responses) old(ctx context.Context, since, at time.Time) *gorm.DB {
-	return rs.db(ctx).Model(&Lead{}).Where("latest < ? AND changed < ? AND next < ? AND (name <> '' OR company <> '' OR email <> '' OR phone <> '')",
-		since.UTC(), since.UTC(), at.Format(time.DateOnly))
+	return rs.db(ctx).Model(&Lead{}).
+		Where("latest < ? AND changed < ? AND next < ? AND (name <> '' OR company <> '' OR email <> '' OR phone <> '')",
+			since.UTC(), since.UTC(), at.Format(time.DateOnly))
 }
 
 // LeadsToForget returns how many leads go within the next seven days by the rule that is
@@ -85,7 +86,8 @@ func (rs *Responses) anonymous(ctx context.Context, lead uint) error {
 			}
 			facts := *r.Facts()
 			facts.Referrer, facts.Query = "", nil
-			err = tx.Exec("UPDATE responses SET packed = ?, visitor = ?, owner = '', taker = '', address = '' WHERE id = ? AND workspace_id = ?",
+			err = tx.Exec("UPDATE responses SET packed = ?, visitor = ?, owner = '', taker = '', address "+
+				"= '' WHERE id = ? AND workspace_id = ?",
 				pack(r.Scores, withoutWords(r.Answers, kinds), r.Asked), toJSON(facts), r.ID, rs.in).Error
 			if err != nil {
 				return err

@@ -55,7 +55,8 @@ func (rs *Responses) PartLead(ctx context.Context, lead, quiz uint, number int, 
 			return err
 		}
 		rs.disk.leads++
-		made = &Lead{ID: rs.disk.leads, State: before.State, Changed: before.Changed, OwnerID: before.OwnerID, First: r.Finished}
+		made = &Lead{ID: rs.disk.leads, State: before.State, Changed: before.Changed, OwnerID: before.OwnerID,
+			First: r.Finished}
 		event := LeadEvent{LeadID: made.ID, Kind: Parted, After: before.Called(), UserID: user, Batch: Token(), Made: now()}
 		return errors.Join(
 			tx.Create(made).Error,
@@ -92,7 +93,8 @@ func (rs *Responses) alone(ctx context.Context, f func(tx *gorm.DB) error) error
 func (rs *Responses) settle(tx *gorm.DB, leads ...uint) error {
 	for _, id := range leads {
 		var list []Response
-		err := tx.Preload("Contacts").Where("id IN (?)", tx.Model(&LeadResponse{}).Select("response_id").Where("lead_id = ?", id)).
+		err := tx.Preload("Contacts").Where("id IN (?)", tx.Model(&LeadResponse{}).Select("response_id").
+			Where("lead_id = ?", id)).
 			Order("finished, id").Find(&list).Error
 		if err != nil {
 			return err
@@ -135,7 +137,8 @@ func (rs *Responses) settleKeys(tx *gorm.DB, lead uint, list []Response) error {
 	}
 	for i := range list {
 		for _, key := range keysOf(list[i].Contacts) {
-			err := tx.Exec("INSERT OR IGNORE INTO lead_keys (workspace_id, key, lead_id) VALUES (?, ?, ?)", rs.in, key, lead).Error
+			err := tx.Exec("INSERT OR IGNORE INTO lead_keys (workspace_id, key, lead_id) VALUES (?, ?, ?)",
+				rs.in, key, lead).Error
 			if err != nil {
 				return err
 			}

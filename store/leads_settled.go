@@ -182,7 +182,8 @@ func (rs *Responses) KeepLeadSettings(ctx context.Context, s *LeadSettings) erro
 		if err := keepSetting(tx, leadsSetting, s); err != nil {
 			return err
 		}
-		return tx.Model(&Lead{}).Where("state NOT IN ?", keys).Updates(map[string]any{"state": s.first(), "changed": now()}).Error
+		return tx.Model(&Lead{}).Where("state NOT IN ?", keys).
+			Updates(map[string]any{"state": s.first(), "changed": now()}).Error
 	})
 	rs.disk.settled.Delete(rs.in)
 	rs.leads.forget()
@@ -201,5 +202,6 @@ func (s *LeadSettings) FreshState() string {
 
 // owned is the event that a lead came into somebody's hands.
 func owned(l *Lead, before, after, by uint, at time.Time) LeadEvent {
-	return LeadEvent{LeadID: l.ID, Kind: Owned, Before: fmt.Sprint(before), After: fmt.Sprint(after), UserID: by, Batch: Token(), Made: at}
+	return LeadEvent{LeadID: l.ID, Kind: Owned, Before: fmt.Sprint(before), After: fmt.Sprint(after),
+		UserID: by, Batch: Token(), Made: at}
 }

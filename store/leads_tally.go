@@ -126,7 +126,8 @@ func (rs *Responses) followLeads(ctx context.Context) error {
 }
 
 // leadColumns are what is counted of a lead, in the order in which readLeads reads them.
-var leadColumns = []string{"state", "owner_id", "next", "quiz_id", "outcome", "standing", "reach", "source", "medium", "campaign",
+var leadColumns = []string{"state", "owner_id", "next", "quiz_id", "outcome", "standing", "reach", "source",
+	"medium", "campaign",
 	"country", "language", "device", "unixepoch(latest)"}
 
 func (rs *Responses) readLeads(ctx context.Context) (*tally.Tally, error) {
@@ -143,7 +144,8 @@ func (rs *Responses) readLeads(ctx context.Context) (*tally.Tally, error) {
 		if err := rows.Scan(&l.ID, &all); err != nil {
 			return nil, err
 		}
-		err := apart(all, &l.State, &owner, &l.Next, &quiz, &l.Outcome, &l.Standing, &reach, &l.Source, &l.Medium, &l.Campaign,
+		err := apart(all, &l.State, &owner, &l.Next, &quiz, &l.Outcome, &l.Standing, &reach, &l.Source,
+			&l.Medium, &l.Campaign,
 			&l.Country, &l.Language, &l.Device, &latest)
 		if err != nil {
 			return nil, err

@@ -35,7 +35,8 @@ func scored(t *testing.T, s *Store) (*Quiz, *Release) {
 // left is a response in which somebody said who they are: "name=Ada", "mail=ada@example.org".
 func left(z *Quiz, r *Release, at time.Time, points int64, said ...string) *Response {
 	kinds := map[string]quiz.Kind{"name": quiz.Name, "mail": quiz.Email, "phone": quiz.Phone, "firm": quiz.Company}
-	response := &Response{QuizID: z.ID, ReleaseID: r.ID, Passage: PassageNumber(), Started: at, Finished: at, Outcome: "cold", Visitor: `{"country":"IE"}`}
+	response := &Response{QuizID: z.ID, ReleaseID: r.ID, Passage: PassageNumber(), Started: at, Finished: at,
+		Outcome: "cold", Visitor: `{"country":"IE"}`}
 	if points >= 6 {
 		response.Outcome = "hot"
 	}
@@ -75,18 +76,21 @@ func leadsAreKept(t *testing.T, s *Store) {
 
 	// The same address, in whatever letters, or the same number, is the same person.
 	keep(left(z, r, at.Add(3*time.Hour), 10, "mail=ADA@Example.org ", "firm=Alder Farm"))
-	keep(left(z, r, at.Add(4*time.Hour), 0, "name=Bo Birch", "phone=+35315550142"), left(z, r, at.Add(5*time.Hour), 5, "name=Cleo"))
+	keep(left(z, r, at.Add(4*time.Hour), 0, "name=Bo Birch", "phone=+35315550142"),
+		left(z, r, at.Add(5*time.Hour), 5, "name=Cleo"))
 	assert.Equal(t, []string{"Ada: 2", "Bo Birch: 2", "Cleo: 1"}, called(t, s))
 	ada, err := rs.Lead(ctx, 1)
 	require.NoError(t, err)
-	assert.Equal(t, []any{"Alder Farm", "hot", "fit", 1000, "10", New, "IE", 4}, []any{ada.Company, ada.Outcome, ada.Standing, ada.Reach, ada.Score, ada.State, ada.Country, ada.Number})
+	assert.Equal(t, []any{"Alder Farm", "hot", "fit", 1000, "10", New, "IE", 4}, []any{ada.Company, ada.Outcome,
+		ada.Standing, ada.Reach, ada.Score, ada.State, ada.Country, ada.Number})
 	assert.Equal(t, at, ada.First.UTC())
 
 	// What comes late tells what newer responses do not, and no more.
 	keep(left(z, r, at.Add(-time.Hour), 1, "mail=ada@example.org", "phone=+353 20 912 3456", "firm=Old Farm"))
 	ada, err = rs.Lead(ctx, 1)
 	require.NoError(t, err)
-	assert.Equal(t, []any{"Alder Farm", "+353 20 912 3456", "hot", 4, 3}, []any{ada.Company, ada.Phone, ada.Outcome, ada.Number, ada.Responses})
+	assert.Equal(t, []any{"Alder Farm", "+353 20 912 3456", "hot", 4, 3}, []any{ada.Company, ada.Phone,
+		ada.Outcome, ada.Number, ada.Responses})
 	assert.Equal(t, at.Add(-time.Hour), ada.First.UTC())
 	require.NoError(t, rs.DeleteResponse(ctx, z.ID, 7, 1))
 
@@ -116,7 +120,8 @@ func leadsAreKept(t *testing.T, s *Store) {
 	assert.Equal(t, note, history[0].After)
 
 	// What can't be is refused.
-	for _, bad := range []LeadChange{{State: new("nowhere")}, {Next: new("tomorrow")}, {Note: new(" ")}, {Owner: new(uint(99))}} {
+	for _, bad := range []LeadChange{{State: new("nowhere")}, {Next: new("tomorrow")}, {Note: new(" ")},
+		{Owner: new(uint(99))}} {
 		_, err := rs.ChangeLeads(ctx, []int{1}, bad, joss)
 		assert.Error(t, err)
 	}
@@ -173,7 +178,8 @@ func TestLeadsComeIntoHands(t *testing.T) {
 	z, r := scored(t, s)
 	settings, err := rs.LeadSettings(ctx)
 	require.NoError(t, err)
-	settings.Rules = []OwnerRule{{QuizID: z.ID, Standing: "fit", Country: "IE", Owners: []uint{7, 8}}, {From: 300, Owners: []uint{9}}}
+	settings.Rules = []OwnerRule{{QuizID: z.ID, Standing: "fit", Country: "IE", Owners: []uint{7, 8}},
+		{From: 300, Owners: []uint{9}}}
 	require.NoError(t, rs.KeepLeadSettings(ctx, settings))
 	for i, points := range []int64{8, 9, 10, 3, 0} {
 		require.NoError(t, rs.AddResponses(ctx, []*Response{left(z, r, time.Now(), points, fmt.Sprintf("name=N%d", i))}))
@@ -208,12 +214,14 @@ func TestResponsesBecomeLeads(t *testing.T) {
 	s := open(t, t.TempDir()+"/w.db")
 	z, r := scored(t, s)
 	for i := range 3 {
-		require.NoError(t, s.Responses.AddResponses(t.Context(), []*Response{left(z, r, time.Now(), int64(i), fmt.Sprintf("name=N%d", i), "mail=n@example.org")}))
+		require.NoError(t, s.Responses.AddResponses(t.Context(),
+			[]*Response{left(z, r, time.Now(), int64(i), fmt.Sprintf("name=N%d", i), "mail=n@example.org")}))
 	}
 	require.NoError(t, raw(s).Exec("DELETE FROM leads").Error)
 	s.Responses.leads.forget()
 	assert.Equal(t, []string{"N2: 3"}, called(t, s))
-	require.NoError(t, raw(s).Exec("UPDATE leads SET responses = 0, name = '', state = 'won'").Error) // as earlier forms had it
+	// as earlier forms had it
+	require.NoError(t, raw(s).Exec("UPDATE leads SET responses = 0, name = '', state = 'won'").Error)
 	s.Responses.leads.forget()
 	assert.Equal(t, []string{"N2: 3"}, called(t, s))
 }

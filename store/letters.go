@@ -164,7 +164,8 @@ func (o *Outbox) Unsubscribe(ctx context.Context, pass string) error {
 	hash, _, _ := strings.Cut(pass, ".")
 	return found(o.rs().alone(ctx, func(tx *gorm.DB) error {
 		at := now()
-		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&Unsubscribed{Hash: hash, Made: at}).Error; err != nil {
+		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).
+			Create(&Unsubscribed{Hash: hash, Made: at}).Error; err != nil {
 			return err
 		}
 		var theirs []Subscription

@@ -264,7 +264,8 @@ func (o *Outbox) toldOf(tx *gorm.DB, s *Subscription, step string) error {
 		return err
 	}
 	var from Delivery
-	err := tx.Where("response_id = ? AND kind = ? AND step = ?", s.ResponseID, quiz.ListFollowUp, FirstStep).Take(&from).Error
+	err := tx.Where("response_id = ? AND kind = ? AND step = ?", s.ResponseID, quiz.ListFollowUp, FirstStep).
+		Take(&from).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil
 	}

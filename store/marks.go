@@ -98,10 +98,14 @@ func (rs *Responses) markContact(of uint, number int, contacts []Contact) {
 // readMarks reads all marks of a quiz into its tally.
 func (rs *Responses) readMarks(ctx context.Context, of uint, t *tally.Tally) error {
 	persons := rs.db(ctx).Model(&Contact{}).Where("quiz_id = ? AND kind <> ?", of, quiz.Consent)
-	err := numbersBy(persons, "'yes'", func(value string, number int) { t.Mark(tally.Property{Kind: tally.Contact}, value, number) })
+	err := numbersBy(persons, "'yes'", func(value string, number int) {
+		t.Mark(tally.Property{Kind: tally.Contact}, value, number)
+	})
 	if err != nil {
 		return err
 	}
 	presses := rs.db(ctx).Model(&Press{}).Where("quiz_id = ?", of)
-	return numbersBy(presses, "block", func(block string, number int) { t.Mark(tally.Property{Kind: tally.Pressed}, block, number) })
+	return numbersBy(presses, "block", func(block string, number int) {
+		t.Mark(tally.Property{Kind: tally.Pressed}, block, number)
+	})
 }

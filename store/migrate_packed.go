@@ -22,7 +22,8 @@ func packed20261125(db *gorm.DB) error {
 		"ALTER TABLE responses ADD COLUMN language text NOT NULL DEFAULT ''",
 		"ALTER TABLE responses ADD COLUMN device text NOT NULL DEFAULT ''",
 		"ALTER TABLE responses ADD COLUMN packed blob",
-		"CREATE TABLE contacts (response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, field text NOT NULL, value text NOT NULL, PRIMARY KEY (response_id, field)) WITHOUT ROWID",
+		"CREATE TABLE contacts (response_id integer NOT NULL REFERENCES responses(id) ON DELETE CASCADE, "+
+			"field text NOT NULL, value text NOT NULL, PRIMARY KEY (response_id, field)) WITHOUT ROWID",
 		"CREATE INDEX contacts_value ON contacts (lower(value))",
 		"DROP INDEX IF EXISTS idx_responses_outcome",
 	)(
@@ -41,7 +42,8 @@ func packed20261125(db *gorm.DB) error {
 			Visitor           string
 			Started, Finished time.Time
 		}
-		if err := db.Raw("SELECT id, release_id, visitor, started, finished FROM responses WHERE id > ? ORDER BY id LIMIT 500", last).Scan(&list).Error; err != nil ||
+		if err := db.Raw("SELECT id, release_id, visitor, started, finished FROM responses WHERE id > ? "+
+			"ORDER BY id LIMIT 500", last).Scan(&list).Error; err != nil ||
 			len(list) == 0 {
 			if err != nil {
 				return err
@@ -54,11 +56,14 @@ func packed20261125(db *gorm.DB) error {
 				Scale      string
 				Millionths int64
 			}
-			if err := db.Raw("SELECT scale, millionths FROM response_scores WHERE response_id = ? ORDER BY rowid", r.ID).Scan(&scores).Error; err != nil {
+			if err := db.Raw(
+				"SELECT scale, millionths FROM response_scores WHERE response_id = ? ORDER BY rowid", r.ID).
+				Scan(&scores).Error; err != nil {
 				return err
 			}
 			var answers []struct{ Question, Row, Answer, WriteIn string }
-			if err := db.Raw("SELECT question, row, answer, write_in FROM response_answers WHERE response_id = ? ORDER BY question, row, part", r.ID).Scan(&answers).Error; err != nil {
+			if err := db.Raw("SELECT question, row, answer, write_in FROM response_answers WHERE "+
+				"response_id = ? ORDER BY question, row, part", r.ID).Scan(&answers).Error; err != nil {
 				return err
 			}
 			var toScores []ResponseScore
@@ -68,7 +73,8 @@ func packed20261125(db *gorm.DB) error {
 			var toAnswers []ResponseAnswer
 			for _, a := range answers {
 				if personal[r.ReleaseID][a.Question] != "" {
-					if err := db.Exec("INSERT INTO contacts (response_id, field, value) VALUES (?, ?, ?)", r.ID, a.Question, a.Answer).Error; err != nil {
+					if err := db.Exec("INSERT INTO contacts (response_id, field, value) VALUES (?, ?, ?)", r.ID,
+						a.Question, a.Answer).Error; err != nil {
 						return err
 					}
 					continue
@@ -79,7 +85,8 @@ func packed20261125(db *gorm.DB) error {
 			_ = json.Unmarshal([]byte(r.Visitor), &v) // of a visitor of whom nothing is known
 			fact := func(name string) string { s, _ := v[name].(string); return s }
 			err := db.Exec(
-				"UPDATE responses SET packed = ?, seconds = ?, source = ?, medium = ?, campaign = ?, country = ?, language = ?, device = ? WHERE id = ?",
+				"UPDATE responses SET packed = ?, seconds = ?, source = ?, medium = ?, campaign = ?, "+
+					"country = ?, language = ?, device = ? WHERE id = ?",
 				pack(toScores, toAnswers, nil),
 				int(r.Finished.Sub(r.Started).Seconds()),
 				fact("source"),

@@ -49,7 +49,8 @@ func form(t *testing.T, s *Store) map[string][]string {
 			t,
 			raw(
 				s,
-			).Raw("SELECT name FROM sqlite_schema WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL ORDER BY name", table).
+			).Raw("SELECT name FROM sqlite_schema WHERE type = 'index' AND tbl_name = ? AND sql IS NOT "+
+				"NULL ORDER BY name", table).
 				Scan(&indexes).
 				Error,
 		)
@@ -146,13 +147,16 @@ func TestPeopleAndPassagesComeForward(t *testing.T) {
 	db, err := sql.Open("sqlite3", file)
 	require.NoError(t, err)
 	id, underway := 0, Token()
-	require.NoError(t, db.QueryRow("SELECT r.id FROM releases r JOIN quizzes z ON z.id = r.quiz_id WHERE z.slug LIKE '%day%'").Scan(&id))
+	require.NoError(t, db.QueryRow(
+		"SELECT r.id FROM releases r JOIN quizzes z ON z.id = r.quiz_id WHERE z.slug LIKE '%day%'").Scan(&id))
 	for _, statement := range []string{
 		"UPDATE responses SET release_id = ?1 WHERE id = 3",
 		"INSERT INTO contacts (response_id, field, value) VALUES (3, 'name', 'Ann')",
 		"INSERT INTO contacts (response_id, field, value) VALUES (3, 'phone', '+35312345678')",
-		"INSERT INTO passages (id, quiz_id, release_id, slug, answers, visitor, started, updated, finished, device) SELECT '" + underway +
-			"', quiz_id, ?1, 'day', '{\"see\":{\"values\":[\"honey\"]}}', '{}', started, updated, false, 'mine' FROM passages LIMIT 1",
+		"INSERT INTO passages (id, quiz_id, release_id, slug, answers, visitor, started, updated, " +
+			"finished, device) SELECT '" + underway +
+			"', quiz_id, ?1, 'day', '{\"see\":{\"values\":[\"honey\"]}}', '{}', started, updated, false, " +
+			"'mine' FROM passages LIMIT 1",
 	} {
 		_, err := db.Exec(statement, id)
 		require.NoError(t, err, statement)
@@ -162,7 +166,8 @@ func TestPeopleAndPassagesComeForward(t *testing.T) {
 	s := open(t, file)
 	var contacts []Contact
 	require.NoError(t, s.Responses.db(t.Context()).Order("field").Find(&contacts).Error)
-	assert.Equal(t, []Contact{{First, 3, "name", quiz.Name, "Ann", contacts[0].QuizID, contacts[0].Number}, {First, 3, "phone", quiz.Phone, "+35312345678", contacts[0].QuizID, contacts[0].Number}}, contacts)
+	assert.Equal(t, []Contact{{First, 3, "name", quiz.Name, "Ann", contacts[0].QuizID, contacts[0].Number},
+		{First, 3, "phone", quiz.Phone, "+35312345678", contacts[0].QuizID, contacts[0].Number}}, contacts)
 	var theirs Response
 	require.NoError(t, s.Responses.db(t.Context()).Take(&theirs, 3).Error)
 	assert.Equal(t, []any{theirs.QuizID, theirs.Number}, []any{contacts[0].QuizID, contacts[0].Number})
@@ -190,9 +195,11 @@ func TestCalendarsComeForward(t *testing.T) {
 	require.NoError(t, statements(
 		"DROP TABLE calendars",
 		"DROP TABLE bookings",
-		"CREATE TABLE bookings (workspace_id integer NOT NULL, calendar text NOT NULL, start datetime NOT NULL, response text, PRIMARY KEY (workspace_id, calendar, start)) WITHOUT ROWID",
+		"CREATE TABLE bookings (workspace_id integer NOT NULL, calendar text NOT NULL, start datetime "+
+			"NOT NULL, response text, PRIMARY KEY (workspace_id, calendar, start)) WITHOUT ROWID",
 		"CREATE INDEX bookings_response ON bookings (workspace_id, response)",
-		"INSERT INTO bookings VALUES (1, 'visits', '2031-01-06 09:00:00+00:00', 'ann'), (1, 'visits', '2031-01-06 09:30:00+00:00', 'ben')",
+		"INSERT INTO bookings VALUES (1, 'visits', '2031-01-06 09:00:00+00:00', 'ann'), (1, 'visits', "+
+			"'2031-01-06 09:30:00+00:00', 'ben')",
 		"DELETE FROM migrations WHERE id = '2026-11-26-calendars'",
 	)(raw(s)))
 	require.NoError(t, s.Close())
@@ -201,7 +208,8 @@ func TestCalendarsComeForward(t *testing.T) {
 	list, err := s.Definitions.Calendars(t.Context())
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	assert.Equal(t, "visits Europe/Dublin 9:00–12:00, 13:30–16:30 30 1", fmt.Sprint(list[0].Name, " ", list[0].Zone, " ", list[0].Hours[1], " ", list[0].Minutes, " ", list[0].Seats))
+	assert.Equal(t, "visits Europe/Dublin 9:00–12:00, 13:30–16:30 30 1", fmt.Sprint(list[0].Name, " ",
+		list[0].Zone, " ", list[0].Hours[1], " ", list[0].Minutes, " ", list[0].Seats))
 	_, err = list[0].Open()
 	require.NoError(t, err)
 	ann, err := s.Responses.BookingOf(t.Context(), "ann")

@@ -71,7 +71,9 @@ func BenchmarkResponses(b *testing.B) {
 				})
 			}},
 			{"days", func() error {
-				return rs.Tally(b.Context(), season, func(t *tally.Tally) { t.Slice().Values(tally.Property{Kind: tally.Finished}, 86_400) })
+				return rs.Tally(b.Context(), season, func(t *tally.Tally) {
+					t.Slice().Values(tally.Property{Kind: tally.Finished}, 86_400)
+				})
 			}},
 			{"page by number, three filters", func() error { return page(tally.Order{Falling: true}, 0) }},
 			{"page by score, three filters", func() error { return page(byScore, 0) }},
@@ -87,7 +89,10 @@ func BenchmarkResponses(b *testing.B) {
 		b.Run(of.name+"/reading all", func(b *testing.B) {
 			n := 0
 			for b.Loop() {
-				require.NoError(b, rs.EachOf(b.Context(), season, nil, func(*Response) error { n++; return nil }, func() error { return nil }))
+				require.NoError(b, rs.EachOf(b.Context(), season, nil, func(*Response) error {
+					n++
+					return nil
+				}, func() error { return nil }))
 			}
 			b.ReportMetric(float64(n)/b.Elapsed().Seconds(), "responses/s")
 			b.ReportMetric(float64(info.Size())/float64(all), "bytes/response")

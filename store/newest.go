@@ -21,7 +21,8 @@ func (rs *Responses) Last(ctx context.Context, quiz uint) (int, error) {
 // Newest returns the newest responses of a quiz that count, with their answers, at most so many.
 func (rs *Responses) Newest(ctx context.Context, quiz uint, most int) ([]Response, error) {
 	var list []Response
-	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND NOT beside", quiz).Order("number DESC").Limit(most).Find(&list).Error
+	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND NOT beside", quiz).Order("number DESC").
+		Limit(most).Find(&list).Error
 	for i := range list {
 		list[i].facts = facts(list[i].Visitor)
 	}

@@ -83,7 +83,8 @@ func deliveriesAreKept(t *testing.T, s *Store) {
 func listsAreKept(t *testing.T, s *Store) {
 	_, r := releasedIn(t, s)
 	ctx, out := t.Context(), s.Outbox
-	require.NoError(t, out.PutReceiver(ctx, &Receiver{Name: "List service", Kind: quiz.CallFollowUp, Address: "https://example.org"}))
+	require.NoError(t, out.PutReceiver(ctx, &Receiver{Name: "List service", Kind: quiz.CallFollowUp,
+		Address: "https://example.org"}))
 	letter := &List{Name: "Bee letter", Receiver: "list_service"}
 	require.NoError(t, out.PutList(ctx, letter))
 	assert.Equal(t, "bee_letter", letter.Key)
@@ -101,7 +102,8 @@ func listsAreKept(t *testing.T, s *Store) {
 	steps, err := out.DeliveriesOf(ctx, second.ID)
 	require.NoError(t, err)
 	assert.Len(t, steps, 1, "nobody is asked twice a day")
-	require.NoError(t, out.db(ctx).Model(&Subscription{}).Where("list = ?", letter.Key).Update("asked", now().Add(-25*time.Hour)).Error)
+	require.NoError(t, out.db(ctx).Model(&Subscription{}).Where("list = ?", letter.Key).Update("asked",
+		now().Add(-25*time.Hour)).Error)
 	require.NoError(t, out.Join(ctx, letter, again[0], who))
 	steps, err = out.DeliveriesOf(ctx, second.ID)
 	require.NoError(t, err)

@@ -74,7 +74,8 @@ func TestThePackedForm(t *testing.T) {
 }
 
 func FuzzUnpack(f *testing.F) {
-	f.Add(pack([]ResponseScore{{"points", decimal.One}}, []ResponseAnswer{{"crop", "", "apples", ""}}, []Stop{{"crop", 3}, {"soon", -1}}))
+	f.Add(pack([]ResponseScore{{"points", decimal.One}}, []ResponseAnswer{{"crop", "", "apples", ""}},
+		[]Stop{{"crop", 3}, {"soon", -1}}))
 	f.Fuzz(func(t *testing.T, packed []byte) {
 		scores, answers, asked, err := unpack(packed)
 		if err == nil && len(packed) > 0 {

@@ -24,7 +24,8 @@ func (d *Definitions) AddPicture(ctx context.Context, p Picture) (*Picture, erro
 	sum := sha256.Sum256(p.Data)
 	p.Name, p.Made = hex.EncodeToString(sum[:16]), now()
 	err := d.db(ctx).
-		Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "workspace_id"}, {Name: "name"}}, DoUpdates: clause.AssignmentColumns([]string{"made"})}).
+		Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "workspace_id"}, {Name: "name"}},
+			DoUpdates: clause.AssignmentColumns([]string{"made"})}).
 		Create(&p).
 		Error
 	return &p, found(err, "keeping the picture")

@@ -79,7 +79,8 @@ func (p *Product) check() error {
 			ErrProduct,
 		)
 	}
-	for _, field := range []*string{&p.Key, &p.Name, &p.Text, &p.Picture, &p.Description, &p.Price, &p.SalePrice, &p.Currency, &p.Tags, &p.Address} {
+	for _, field := range []*string{&p.Key, &p.Name, &p.Text, &p.Picture, &p.Description, &p.Price,
+		&p.SalePrice, &p.Currency, &p.Tags, &p.Address} {
 		*field = strings.TrimSpace(*field)
 		if len(*field) > quiz.MaxText {
 			return fmt.Errorf("it %w: a text is too long", ErrProduct)

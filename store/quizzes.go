@@ -262,11 +262,13 @@ func Slug(words string) string {
 // deleted quiz too.
 func freeSlug(tx *gorm.DB, slug string) (string, error) {
 	var taken []string
-	if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ? OR slug LIKE ?", slug, slug+"-%").Pluck("slug", &taken).Error; err != nil {
+	if err := tx.Unscoped().Model(&Quiz{}).Where("slug = ? OR slug LIKE ?", slug, slug+"-%").
+		Pluck("slug", &taken).Error; err != nil {
 		return "", err
 	}
 	var before []string // of other quizzes: they lead on for ever
-	if err := tx.Model(&Address{}).Where("slug = ? OR slug LIKE ?", slug, slug+"-%").Pluck("slug", &before).Error; err != nil {
+	if err := tx.Model(&Address{}).Where("slug = ? OR slug LIKE ?", slug, slug+"-%").
+		Pluck("slug", &before).Error; err != nil {
 		return "", err
 	}
 	there := map[string]bool{}

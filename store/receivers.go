@@ -126,7 +126,8 @@ func (r *Receiver) Header() http.Header {
 }
 
 // ours are the headers that say what is sent, and can't be said otherwise.
-var ours = []string{"Content-Type", "Content-Length", "Host", "Connection", "Transfer-Encoding", "Trailer", "Upgrade", "Te",
+var ours = []string{"Content-Type", "Content-Length", "Host", "Connection", "Transfer-Encoding", "Trailer",
+	"Upgrade", "Te",
 	"Webhook-Id", "Webhook-Timestamp", "Webhook-Signature", "Idempotency-Key"}
 
 func (r *Receiver) check() error {

@@ -241,7 +241,8 @@ func (d *Definitions) lookBack(ctx context.Context, z *Quiz, q *quiz.Quiz, broke
 		return nil
 	}
 	var edits []Edit
-	err := d.db(ctx).Where("quiz_id = ? AND number <= ?", z.ID, z.Done).Order("number DESC").Limit(mostBack).Find(&edits).Error
+	err := d.db(ctx).Where("quiz_id = ? AND number <= ?", z.ID, z.Done).Order("number DESC").Limit(mostBack).
+		Find(&edits).Error
 	if err != nil {
 		return found(err, "reading the history of quiz %d", z.ID)
 	}

@@ -77,7 +77,8 @@ func (d *Definitions) ReleaseIn(ctx context.Context, id uint, revision int, user
 	if problems := q.Check(); len(problems) > 0 {
 		return nil, fmt.Errorf("%w: %w", ErrUnfinished, problems[0])
 	}
-	r := Release{QuizID: id, Number: z.Released + 1, Document: document, Revision: revision, Made: now(), UserID: user, Note: in.Note}
+	r := Release{QuizID: id, Number: z.Released + 1, Document: document, Revision: revision, Made: now(),
+		UserID: user, Note: in.Note}
 	if len(in.Ticked) > 0 {
 		r.Ticked = toJSON(in.Ticked)
 	}
@@ -107,7 +108,8 @@ func (d *Definitions) ReleaseAgain(ctx context.Context, id uint, number int, use
 	if number == z.Released {
 		return nil, fmt.Errorf("release %d is public already: %w", number, ErrStale)
 	}
-	r := Release{QuizID: id, Number: z.Released + 1, Document: old.Document, Revision: old.Revision, Made: now(), UserID: user, Again: number}
+	r := Release{QuizID: id, Number: z.Released + 1, Document: old.Document, Revision: old.Revision,
+		Made: now(), UserID: user, Again: number}
 	err = d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Create(&r).Error; err != nil {
 			return err
@@ -208,8 +210,10 @@ func (d *Definitions) Public(ctx context.Context, slug string) (*Release, error)
 		Gate, Experiment string
 	}
 	err := d.db(ctx).Model(&Release{}).
-		Select("releases.id", "releases.workspace_id", "releases.quiz_id", "releases.number", "quizzes.gate", "quizzes.experiment").
-		Joins("JOIN quizzes ON quizzes.workspace_id = releases.workspace_id AND quizzes.id = releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
+		Select("releases.id", "releases.workspace_id", "releases.quiz_id", "releases.number", "quizzes.gate",
+			"quizzes.experiment").
+		Joins("JOIN quizzes ON quizzes.workspace_id = releases.workspace_id AND quizzes.id = "+
+			"releases.quiz_id AND quizzes.released = releases.number AND quizzes.deleted_at IS NULL").
 		Where("quizzes.slug = ?", slug).Take(&row).Error
 	if err == nil {
 		r = row.Release

@@ -47,7 +47,7 @@ type Response struct {
 	Consents  []Consent        `gorm:"constraint:OnDelete:CASCADE"`
 	Presses   []Press          `gorm:"constraint:OnDelete:CASCADE"`
 	FollowUps []Delivery       `gorm:"-"` // that go out, of one that is being kept
-	Lead      *Lead            `gorm:"-"` // whose it is, nil where nobody said; of one that comes from elsewhere what it brings along
+	Lead      *Lead            `gorm:"-"` // whose it is, nil where nobody said; from elsewhere what it brings along
 
 	facts *program.Visitor // read already, or nil
 }
@@ -56,7 +56,8 @@ type Response struct {
 func (r *Response) BeforeCreate(*gorm.DB) error {
 	r.Packed = pack(r.Scores, r.Answers, r.Asked)
 	v := r.Facts()
-	r.Source, r.Medium, r.Campaign, r.Country, r.Language, r.Device = v.Source, v.Medium, v.Campaign, v.Country, v.Language, v.Device
+	r.Source, r.Medium, r.Campaign, r.Country, r.Language, r.Device = v.Source, v.Medium, v.Campaign, v.Country,
+		v.Language, v.Device
 	r.Seconds = int(r.Finished.Sub(r.Started).Seconds())
 	return nil
 }
@@ -106,7 +107,8 @@ type ResponseAnswer struct {
 
 // Of takes over what is known of a passage before it is finished.
 func (r *Response) Of(p *Passage) {
-	r.WorkspaceID, r.QuizID, r.ReleaseID, r.Passage, r.Slug, r.Visitor = p.WorkspaceID, p.QuizID, p.ReleaseID, p.ID, p.Slug, p.Visitor
+	r.WorkspaceID, r.QuizID, r.ReleaseID, r.Passage, r.Slug, r.Visitor = p.WorkspaceID, p.QuizID, p.ReleaseID,
+		p.ID, p.Slug, p.Visitor
 	r.Owner, r.Framed, r.Started = p.Device, p.Framed, p.Started
 }
 
@@ -145,7 +147,8 @@ func (rs *Responses) List(ctx context.Context, quiz uint, at Page, most int) ([]
 // so many.
 func (rs *Responses) ListAfter(ctx context.Context, quiz uint, number, most int) ([]Response, error) {
 	var list []Response
-	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND number > ?", quiz, number).Order("number").Limit(most).Find(&list).Error
+	err := rs.db(ctx).Preload("Contacts").Where("quiz_id = ? AND number > ?", quiz, number).Order("number").
+		Limit(most).Find(&list).Error
 	return list, found(err, "listing the responses of quiz %d", quiz)
 }
 
@@ -159,7 +162,8 @@ func (rs *Responses) Outcomes(ctx context.Context, quiz uint) ([]OutcomeCount, e
 // Response returns one response of a quiz by its number, whole.
 func (rs *Responses) Response(ctx context.Context, quiz uint, number int) (*Response, error) {
 	var r Response
-	err := rs.db(ctx).Preload("Consents").Preload("Contacts").Where("quiz_id = ? AND number = ?", quiz, number).Take(&r).Error
+	err := rs.db(ctx).Preload("Consents").Preload("Contacts").Where("quiz_id = ? AND number = ?", quiz, number).
+		Take(&r).Error
 	if err == nil {
 		r.Lead, err = rs.leadOf(ctx, r.ID)
 	}

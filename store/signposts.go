@@ -206,7 +206,8 @@ func (d *Definitions) NoteUses(ctx context.Context) error {
 	}
 	return found(d.db(ctx).Transaction(func(tx *gorm.DB) error {
 		for sign, used := range at {
-			if err := tx.Model(&Signpost{}).Where("board = ? AND sign = ?", sign[0], sign[1]).UpdateColumn("used", used).Error; err != nil {
+			if err := tx.Model(&Signpost{}).Where("board = ? AND sign = ?", sign[0], sign[1]).
+				UpdateColumn("used", used).Error; err != nil {
 				return err
 			}
 		}

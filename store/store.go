@@ -125,7 +125,8 @@ func Open(file string) (*Store, error) {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
 	}
 	d := &disk{file: file, main: db, writer: own, stores: map[WorkspaceID]*Store{},
-		rang: make(bell, 1), queue: make(chan *entry, longestQueue), written: make(chan struct{}), rulings: newRulings(), turns: map[turnOf]int{}}
+		rang: make(bell, 1), queue: make(chan *entry, longestQueue), written: make(chan struct{}),
+		rulings: newRulings(), turns: map[turnOf]int{}}
 	d.passages = NewMemory(rememberedPassages, 0, func(p Passage) int { return 300 + len(p.Answers) + len(p.Visitor) })
 	if err := d.countFrom(db); err != nil {
 		return nil, fmt.Errorf("opening the workspace %s: %w", file, err)
@@ -142,7 +143,8 @@ func (d *disk) workspace(in WorkspaceID) *Store {
 	s := d.stores[in]
 	if s == nil {
 		at := room{d, in}
-		s = &Store{Definitions: &Definitions{room: at, broke: culprits()}, Responses: &Responses{room: at}, People: &People{at}, Outbox: &Outbox{at}, disk: d}
+		s = &Store{Definitions: &Definitions{room: at, broke: culprits()}, Responses: &Responses{room: at},
+			People: &People{at}, Outbox: &Outbox{at}, disk: d}
 		d.stores[in] = s
 	}
 	return s
@@ -174,7 +176,8 @@ func (f failures) Trace(ctx context.Context, began time.Time, statement func() (
 	if err == nil {
 		return
 	}
-	for _, answer := range []error{gorm.ErrRecordNotFound, gorm.ErrDuplicatedKey, context.Canceled, context.DeadlineExceeded} {
+	for _, answer := range []error{gorm.ErrRecordNotFound, gorm.ErrDuplicatedKey, context.Canceled,
+		context.DeadlineExceeded} {
 		if errors.Is(err, answer) {
 			return
 		}

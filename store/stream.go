@@ -208,7 +208,8 @@ func (rs *Responses) AddSights(ctx context.Context, list []Sight) error {
 
 // Departure is what is left of the passage when it is forgotten.
 func (p *Passage) Departure() Departure {
-	return Departure{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Place: p.Place, Seconds: p.Seconds, Ended: p.Updated, Came: p.Came}
+	return Departure{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Place: p.Place, Seconds: p.Seconds,
+		Ended: p.Updated, Came: p.Came}
 }
 
 // AddDepartures keeps departures, as they come from elsewhere.

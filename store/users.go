@@ -75,7 +75,8 @@ func (ps *People) PutUser(ctx context.Context, email, name, password string) err
 		renewed["name"] = name
 	}
 	return found(ps.db(ctx).Transaction(func(tx *gorm.DB) error {
-		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}}, DoUpdates: clause.Assignments(renewed)}).
+		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "email"}},
+			DoUpdates: clause.Assignments(renewed)}).
 			Create(&u).
 			Error
 		if err != nil {

@@ -44,7 +44,8 @@ func (d *Definitions) KeepView(ctx context.Context, quiz uint, name, query strin
 	}
 	view := View{QuizID: quiz, Name: name, Query: query, Made: now()}
 	err = d.db(ctx).Clauses(clause.OnConflict{
-		Columns: []clause.Column{{Name: "quiz_id"}, {Name: "name"}}, DoUpdates: clause.AssignmentColumns([]string{"query", "made"}),
+		Columns:   []clause.Column{{Name: "quiz_id"}, {Name: "name"}},
+		DoUpdates: clause.AssignmentColumns([]string{"query", "made"}),
 	}).Create(&view).Error
 	return found(err, "keeping the view %q", name)
 }

@@ -236,7 +236,8 @@ func TestTheQueueIsBounded(t *testing.T) {
 	for range longestQueue + 50 {
 		wait.Go(func() {
 			waiting.Add(1)
-			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given, answered()); err != nil {
+			if _, err := s.Responses.Finish(t.Context(), Begin("", r, "quiz", program.Visitor{}), given,
+				answered()); err != nil {
 				assert.ErrorIs(t, err, ErrBusy)
 				turned.Add(1)
 			}

@@ -60,7 +60,8 @@ func TestTheSheetShowsWhatIsKept(t *testing.T) {
 			b.editAtRandom(r)
 		}
 		b.run(`document.activeElement.blur()`)
-		b.until("all is kept", `document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
+		b.until("all is kept",
+			`document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
 		b.do(chromedp.Sleep(100 * time.Millisecond))
 		b.kept()
 		mine := read[string](b, shown)
@@ -201,5 +202,6 @@ func TestNothingTypedIsLost(t *testing.T) {
 	b.kept()
 	assert.Contains(t, b.text("header"), "1 change since release")
 	b.click("[data-act=undo]")
-	b.until("no change", `document.querySelector("header").textContent.trim().replace(/\s+/g, " ").includes("As in release")`)
+	b.until("no change",
+		`document.querySelector("header").textContent.trim().replace(/\s+/g, " ").includes("As in release")`)
 }

@@ -22,8 +22,10 @@ func TestAim(t *testing.T) {
 	b.click(`[name="way"][value="wins"]`)
 	b.fill(`[name="part"]`, "49")
 	b.run(`document.querySelector("main form .button").click()`)
-	b.until("cuts are found", `[...document.querySelectorAll("button")].some((b) => b.textContent === "Take these cuts over")`)
-	row := read[string](b, `[...document.querySelectorAll("tr")].find((tr) => tr.textContent.includes("A team of bees")).textContent.replace(/\s+/g, " ")`)
+	b.until("cuts are found",
+		`[...document.querySelectorAll("button")].some((b) => b.textContent === "Take these cuts over")`)
+	row := read[string](b,
+		`[...document.querySelectorAll("tr")].find((tr) => tr.textContent.includes("A team of bees")).textContent.replace(/\s+/g, " ")`)
 	assert.Contains(t, row, "0 → 15", "three in four of the twenty with 8 points were won")
 	assert.Contains(t, row, "0 → 5")
 	assert.Contains(t, row, "49 %")
@@ -33,8 +35,10 @@ func TestAim(t *testing.T) {
 	cuts := a.draft(t, 1).Decision.Steps["bands"].Cuts
 	assert.Equal(t, "8", cuts["hot"].At.String())
 	assert.Less(t, cuts["warm"].At, cuts["hot"].At)
-	assert.Contains(t, c.says("/studio/quizzes/1/learn/replay"), "Cut of Promise 21 → 8", "and the replay tells who moves")
-	assert.Contains(t, c.says("/studio/quizzes/1/learn/aim?way=shares&share.0=90&share.1=9&share.2=1&scores=exact"), "Over all passages")
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/replay"), "Cut of Promise 21 → 8",
+		"and the replay tells who moves")
+	assert.Contains(t, c.says(
+		"/studio/quizzes/1/learn/aim?way=shares&share.0=90&share.1=9&share.2=1&scores=exact"), "Over all passages")
 	_, page := c.get("/studio/quizzes/1/learn/aim?way=shares&share.0=many&share.1=9&scores=exact")
 	assert.Contains(t, plainly(page), "“many” is not a share in percent: write a number such as 12.5.")
 	assert.Contains(t, page, `value="many"`, "what was typed is still there")

@@ -32,10 +32,11 @@ func (a *app) access(t testing.TB, scopes ...store.Scope) *asking.ClientWithResp
 
 func (a *app) showing(t testing.TB, token string) *asking.ClientWithResponses {
 	t.Helper()
-	c, err := asking.NewClientWithResponses(a.URL, asking.WithRequestEditorFn(func(_ context.Context, r *http.Request) error {
-		r.Header.Set("Authorization", "Bearer "+token)
-		return nil
-	}))
+	c, err := asking.NewClientWithResponses(a.URL,
+		asking.WithRequestEditorFn(func(_ context.Context, r *http.Request) error {
+			r.Header.Set("Authorization", "Bearer "+token)
+			return nil
+		}))
 	require.NoError(t, err)
 	return c
 }
@@ -45,7 +46,8 @@ func TestTheInterface(t *testing.T) {
 	t.Parallel()
 	a, z := newFollowing(t)
 	for i := range 5 {
-		a.follows(t, z, "?utm_source=letter", []string{"apples", "barley"}[i%2], "name", fmt.Sprint("Lead ", i+1), "mail", fmt.Sprintf("lead%d@tallow.example", i+1))
+		a.follows(t, z, "?utm_source=letter", []string{"apples", "barley"}[i%2], "name",
+			fmt.Sprint("Lead ", i+1), "mail", fmt.Sprintf("lead%d@tallow.example", i+1))
 	}
 	c, ctx := a.access(t, store.Scopes...), t.Context()
 
@@ -93,16 +95,19 @@ func TestTheInterface(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, leads.JSON200.Items, 1)
 
-	sign, err := c.PutSignpostWithResponse(ctx, "booking", "IE", nil, asking.PutSignpostJSONRequestBody{Address: "https://example.org/visit"})
+	sign, err := c.PutSignpostWithResponse(ctx, "booking", "IE", nil,
+		asking.PutSignpostJSONRequestBody{Address: "https://example.org/visit"})
 	require.NoError(t, err)
 	require.NotNil(t, sign.JSON200, string(sign.Body))
 	tag := sign.HTTPResponse.Header.Get("ETag")
 	other := []string{`"another"`}
-	sign, err = c.PutSignpostWithResponse(ctx, "booking", "IE", &asking.PutSignpostParams{IfMatch: &other}, asking.PutSignpostJSONRequestBody{Address: "https://example.org/other"})
+	sign, err = c.PutSignpostWithResponse(ctx, "booking", "IE", &asking.PutSignpostParams{IfMatch: &other},
+		asking.PutSignpostJSONRequestBody{Address: "https://example.org/other"})
 	require.NoError(t, err)
 	assert.Equal(t, http.StatusPreconditionFailed, sign.StatusCode(), "somebody else changed it")
 	same := []string{tag}
-	sign, err = c.PutSignpostWithResponse(ctx, "booking", "IE", &asking.PutSignpostParams{IfMatch: &same}, asking.PutSignpostJSONRequestBody{Address: "ftp://example.org"})
+	sign, err = c.PutSignpostWithResponse(ctx, "booking", "IE", &asking.PutSignpostParams{IfMatch: &same},
+		asking.PutSignpostJSONRequestBody{Address: "ftp://example.org"})
 	require.NoError(t, err)
 	assert.Equal(t, http.StatusUnprocessableEntity, sign.StatusCode())
 	gone, err := c.DeleteSignpostWithResponse(ctx, "booking", "IE", &asking.DeleteSignpostParams{IfMatch: &same})
@@ -112,11 +117,13 @@ func TestTheInterface(t *testing.T) {
 	require.NoError(t, err)
 	require.NotNil(t, product.JSON200, string(product.Body))
 	assert.Equal(t, "hive", *product.JSON200.Key)
-	place, err := c.PutPlaceWithResponse(ctx, "yards", "north", nil, asking.Place{Name: "The north yard", Latitude: 53.3, Longitude: -6.2})
+	place, err := c.PutPlaceWithResponse(ctx, "yards", "north", nil, asking.Place{Name: "The north yard",
+		Latitude: 53.3, Longitude: -6.2})
 	require.NoError(t, err)
 	require.NotNil(t, place.JSON200, string(place.Body))
 
-	hook, err := c.PutWebhookWithResponse(ctx, "diary", nil, asking.Webhook{Kind: asking.Call, Name: "Farm diary", Address: a.standIns + "/standin/desk/calls"})
+	hook, err := c.PutWebhookWithResponse(ctx, "diary", nil, asking.Webhook{Kind: asking.Call,
+		Name: "Farm diary", Address: a.standIns + "/standin/desk/calls"})
 	require.NoError(t, err)
 	require.NotNil(t, hook.JSON200, string(hook.Body))
 	secret, err := c.GetWebhookSecretWithResponse(ctx, "diary", nil)
@@ -178,7 +185,8 @@ func TestTheInterfaceIsGuarded(t *testing.T) {
 	for range 12 {
 		guess, err := stranger.ListQuizzesWithResponse(ctx, nil)
 		require.NoError(t, err)
-		waits = waits || guess.StatusCode() == http.StatusTooManyRequests && guess.HTTPResponse.Header.Get("Retry-After") != ""
+		waits = waits || guess.StatusCode() == http.StatusTooManyRequests &&
+			guess.HTTPResponse.Header.Get("Retry-After") != ""
 	}
 	assert.True(t, waits, "guessing gets slower")
 }
@@ -223,7 +231,8 @@ func TestTheInterfaceIsDescribed(t *testing.T) {
 	require.NoError(t, json.Unmarshal(newer, &d))
 	assert.Equal(t, "3.1.0", d.OpenAPI)
 	for name, schema := range d.Components.Schemas { // which are JSON Schemas (draft 2020-12) since 3.1
-		text, err := json.Marshal(map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "components": map[string]any{"schemas": d.Components.Schemas}, "allOf": []any{schema}})
+		text, err := json.Marshal(map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema",
+			"components": map[string]any{"schemas": d.Components.Schemas}, "allOf": []any{schema}})
 		require.NoError(t, err)
 		read, err := jsonschema.UnmarshalJSON(strings.NewReader(string(text)))
 		require.NoError(t, err)

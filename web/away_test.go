@@ -33,13 +33,15 @@ func TestServerGoesAway(t *testing.T) {
 	back := time.AfterFunc(10*time.Second, func() { away.Store(false) })
 	defer back.Stop()
 	b.fill(`[data-path="/questions/crop/label"]`, "Which crop is it?")
-	b.until("it is told", `document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "Not connected: your changes wait here"`)
+	b.until("it is told",
+		`document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "Not connected: your changes wait here"`)
 	b.fill(`[data-path="/questions/size/label"]`, "How large?")
 	b.focus(`[data-path="/questions/crop/answers/apples/adds/readiness"]`)
 	b.run(`document.activeElement.select()`)
 	b.do(chromedp.KeyEvent("9\r"))
 	assert.Equal(t, "Which crop is it?", b.value(`[data-path="/questions/crop/label"]`))
-	b.until("all is kept", `document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
+	b.until("all is kept",
+		`document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
 	b.until(
 		"the page shows it",
 		`document.querySelector('[data-path="/questions/crop/answers/apples/adds/readiness"]').defaultValue === "+9"`,
@@ -84,13 +86,15 @@ func TestWordsOfAnySort(t *testing.T) {
 	b.run(
 		`{ const f = document.querySelector('[data-path="/questions/crop/answers/none/label"]'); f.value = "None"; f.dispatchEvent(new Event("change", {bubbles: true})); }`,
 	)
-	b.until("nothing is left to finish", `document.querySelector(".findlink").textContent.trim().replace(/\s+/g, " ") === "No findings"`)
+	b.until("nothing is left to finish",
+		`document.querySelector(".findlink").textContent.trim().replace(/\s+/g, " ") === "No findings"`)
 	b.kept()
 	a.release(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)))
 	p := a.newTabOf(t, 360, 780, true)
 	p.open("/q/" + z.Slug)
 	p.click(".button")
-	p.until("the question", `document.querySelector("h1")?.textContent.trim().replace(/\s+/g, " ") === "ما الذي تزرعه؟ 🐝"`)
+	p.until("the question",
+		`document.querySelector("h1")?.textContent.trim().replace(/\s+/g, " ") === "ما الذي تزرعه؟ 🐝"`)
 	assert.Contains(t, p.text("fieldset"), "Äpfel & Birnen rot", "texts are Markdown: what is no text is left out")
 	assert.True(t, read[bool](p, `document.documentElement.scrollWidth <= innerWidth`))
 	p.axe("Question with words of any sort")

@@ -133,7 +133,8 @@ func BenchmarkEdit(b *testing.B) {
 		m := quiztest.Forty()
 		m.Rehearsals = map[string]*quiz.Rehearsal{}
 		for i := range 50 {
-			r := &quiz.Rehearsal{Order: float64(i), Name: fmt.Sprint("Rehearsal ", i), Answers: map[string]*quiz.Given{}, Outcome: "cold"}
+			r := &quiz.Rehearsal{Order: float64(i), Name: fmt.Sprint("Rehearsal ", i),
+				Answers: map[string]*quiz.Given{}, Outcome: "cold"}
 			for q := range 40 {
 				r.Answers[fmt.Sprintf("q%d", q)] = &quiz.Given{Values: []string{fmt.Sprintf("a%d", (i+q)%2)}}
 			}

@@ -323,7 +323,8 @@ func (b *tab) press(selector, keys string, options ...chromedp.KeyOption) {
 func (b *tab) drawn() {
 	b.t.Helper()
 	get(b, chromedp.Evaluate[bool](
-		`new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(() => drawn(true))))`, chromedp.EvalAwaitPromise))
+		`new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(() => drawn(true))))`,
+		chromedp.EvalAwaitPromise))
 }
 
 // fill replaces what is in a field by typing.
@@ -344,7 +345,8 @@ func (b *tab) run(script string) {
 	b.t.Helper()
 	ctx, cancel := b.within()
 	defer cancel()
-	if _, err := chromedp.Run(ctx, chromedp.Evaluate[chromedp.Void](script)); err == nil || !strings.Contains(err.Error(), "navigated or closed") {
+	if _, err := chromedp.Run(ctx, chromedp.Evaluate[chromedp.Void](script)); err == nil ||
+		!strings.Contains(err.Error(), "navigated or closed") {
 		require.NoError(b.t, err)
 	}
 }
@@ -391,7 +393,8 @@ func (b *tab) untilWithin(limit time.Duration, what, condition string) {
 
 func (b *tab) kept() {
 	b.t.Helper()
-	b.until("all changes are kept", `document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
+	b.until("all changes are kept",
+		`document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
 }
 
 // signIn gives the tab's browser a session, as the door does.

@@ -55,11 +55,13 @@ func TestACalendarOpenOnTuesdays(t *testing.T) {
 	_, err = a.store.Responses.Finish(t.Context(), begun, nil, &store.Response{Outcome: "any", Landing: "page",
 		Contacts: []store.Contact{{Field: "name", Value: "Ann Quince"}}})
 	require.NoError(t, err)
-	require.NoError(t, store.Diary{Store: a.store}.Book(t.Context(), store.Booking{Calendar: "visits", Start: free[0], Response: store.ResponseNumber(begun.ID), Passage: begun.ID, ReleaseID: release.ID}))
+	require.NoError(t, store.Diary{Store: a.store}.Book(t.Context(), store.Booking{Calendar: "visits",
+		Start: free[0], Response: store.ResponseNumber(begun.ID), Passage: begun.ID, ReleaseID: release.ID}))
 	b.open("/studio/calendars?calendar=visits")
 	assert.Contains(t, b.text("main"), "Ann Quince")
 	b.click(`button[aria-label^="Give back the appointment of Tue"]`)
-	b.until("it is given back", `document.querySelector(".flash")?.textContent.includes("Others can choose this time again")`)
+	b.until("it is given back",
+		`document.querySelector(".flash")?.textContent.includes("Others can choose this time again")`)
 	assert.NotContains(t, b.text("main"), "Ann Quince")
 	b.click(".flash button")
 	b.until("it is booked again", `document.querySelector(".flash")?.textContent.includes("booked again")`)
@@ -78,7 +80,8 @@ func TestWhatACalendarCantBe(t *testing.T) {
 	a.calendar(t, "calls")
 	c := a.client(t).signIn()
 	good := func() url.Values {
-		return url.Values{"name": {"visits"}, "zone": {"Europe/Dublin"}, "minutes": {"30"}, "buffer": {"0"}, "seats": {"1"}, "lead": {"2"}, "ahead": {"21"}, "monday": {"9-12"}}
+		return url.Values{"name": {"visits"}, "zone": {"Europe/Dublin"}, "minutes": {"30"}, "buffer": {"0"},
+			"seats": {"1"}, "lead": {"2"}, "ahead": {"21"}, "monday": {"9-12"}}
 	}
 	for said, change := range map[string]func(url.Values){
 		"&#34;early&#34; is not from one time to another": func(v url.Values) { v.Set("wednesday", "early") },

@@ -100,7 +100,8 @@ func TestContactBelowTheResult(t *testing.T) {
 			Kind:     quiz.Email,
 			Label:    "E-mail",
 			Required: true,
-		}, "agree": {Order: 1, Kind: quiz.Consent, Label: "You may write about {crop}."}}, Privacy: "https://quillbrook.example/privacy"}
+		}, "agree": {Order: 1, Kind: quiz.Consent, Label: "You may write about {crop}."}},
+		Privacy: "https://quillbrook.example/privacy"}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	c := a.client(t)

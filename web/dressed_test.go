@@ -29,8 +29,10 @@ func (a *app) dressed(t testing.TB) uint {
 	t.Helper()
 	a.calendar(t, "visits")
 	m := quiztest.New("walk", "plan")
-	picture := &quiz.Picture{Source: "/assets/drawing-orchard.svg", Description: "An orchard", Focus: &quiz.Focus{X: 62, Y: 70}}
-	m.Opening = &quiz.Opening{Heading: "Is your orchard ready?", Text: "A minute, [and no more](https://example.org).", Picture: picture}
+	picture := &quiz.Picture{Source: "/assets/drawing-orchard.svg", Description: "An orchard",
+		Focus: &quiz.Focus{X: 62, Y: 70}}
+	m.Opening = &quiz.Opening{Heading: "Is your orchard ready?",
+		Text: "A minute, [and no more](https://example.org).", Picture: picture}
 	m.Pace = quiz.OnePage
 	for _, key := range []string{"need", "care", "time"} {
 		m.Scale(key, quiz.Sum)
@@ -93,7 +95,9 @@ func TestEveryMadeLookIsForEverybody(t *testing.T) {
 			b := a.newTabOf(t, 390, 844, true)
 			b.signIn()
 			for _, made := range part {
-				a.edit(t, id, fmt.Sprintf(`[{"op":"add","path":"/look/made","value":%q},{"op":"add","path":"/look/scheme","value":"device"}]`, made))
+				a.edit(t, id,
+					fmt.Sprintf(
+						`[{"op":"add","path":"/look/made","value":%q},{"op":"add","path":"/look/scheme","value":"device"}]`, made))
 				for _, page := range []string{"the-opening", "q_single", "result.walk", "result.plan"} {
 					b.prefers("prefers-color-scheme", "light")
 					b.open(fmt.Sprintf("/showing/%d/%s", id, page))
@@ -132,7 +136,8 @@ func TestColoursOfOnesOwn(t *testing.T) {
 		assert.Equal(t, "solid 3px", styles[0], made)
 		assert.NotEqual(t, styles[0], styles[1], made)
 		b.prefers("prefers-contrast", "more")
-		assert.Equal(t, read[string](b, `getComputedStyle(document.body).color`), read[string](b, `getComputedStyle(document.querySelector(".text")).color`), made)
+		assert.Equal(t, read[string](b, `getComputedStyle(document.body).color`),
+			read[string](b, `getComputedStyle(document.querySelector(".text")).color`), made)
 	}
 }
 
@@ -159,7 +164,8 @@ func TestARatingIsDrawnAlong(t *testing.T) {
 
 	plain := a.newTabOf(t, 390, 844, false)
 	plain.open("/q/" + z.Slug)
-	assert.Equal(t, 11, read[int](plain, `document.querySelectorAll("input[name='answer.honey']").length`), "without scripts there are the points")
+	assert.Equal(t, 11, read[int](plain, `document.querySelectorAll("input[name='answer.honey']").length`),
+		"without scripts there are the points")
 }
 
 // A made look is chosen on the sheet and seen at once on a phone and on a desktop; colours tell
@@ -183,15 +189,18 @@ func TestALookFromTheSheet(t *testing.T) {
 	b.kept()
 	b.until("a part of it is changed", framed+`?.includes("corners-round")`)
 	b.choose(`#faces [x-ref="page"]`, "crop")
-	b.until("another page", `document.querySelector("#faces iframe").contentDocument?.querySelector("h1")?.textContent.includes("What do you grow?")`)
+	b.until("another page",
+		`document.querySelector("#faces iframe").contentDocument?.querySelector("h1")?.textContent.includes("What do you grow?")`)
 	b.axeOf("#part-look", "The look on the sheet")
 
 	// As it is dragged, and what would do.
 	pick := func(role, colour, event string) {
-		b.run(fmt.Sprintf(`{ const f = document.querySelector('[data-at="/look/dark"] [name=%s]'); f.value = %q; f.dispatchEvent(new Event(%q, { bubbles: true })); }`, role, colour, event))
+		b.run(fmt.Sprintf(
+			`{ const f = document.querySelector('[data-at="/look/dark"] [name=%s]'); f.value = %q; f.dispatchEvent(new Event(%q, { bubbles: true })); }`, role, colour, event))
 	}
 	pick("Ink", "#24313a", "input")
-	b.until("it is told", `document.querySelector('[data-at="/look/dark"] .reads strong')?.textContent.includes("hard to read")`)
+	b.until("it is told",
+		`document.querySelector('[data-at="/look/dark"] .reads strong')?.textContent.includes("hard to read")`)
 	assert.Empty(t, a.draft(t, 1).Look.Dark, "nothing is kept while it is dragged")
 	pick("Ink", "#d8e4e8", "input")
 	b.until("and that it reads", `!document.querySelector('[data-at="/look/dark"] .reads strong')`)
@@ -261,7 +270,8 @@ func TestColoursOfALogo(t *testing.T) {
 	b.click(`[x-ref="brand"] [data-patch]`)
 	b.kept()
 	d := look.Of(a.draft(t, 1).Look)
-	assert.GreaterOrEqual(t, look.Contrast(d.Light.Accent, d.Light.Paper), look.TextContrast, "yellow is made darker until it can be read")
+	assert.GreaterOrEqual(t, look.Contrast(d.Light.Accent, d.Light.Paper), look.TextContrast,
+		"yellow is made darker until it can be read")
 	assert.NotEqual(t, "#17627a", d.Light.Accent)
 }
 
@@ -272,7 +282,8 @@ func TestAnOutcomeIsPassedOn(t *testing.T) {
 	m := quiztest.New("walk")
 	m.Scale("need", quiz.Sum)
 	m.Ask("crop", quiz.Single, "apples need=7", "none need=0")
-	m.Outcomes["walk"].Headline, m.Outcomes["walk"].Text = "Your {crop} want bees", "You said {crop}, which came to {need}."
+	m.Outcomes["walk"].Headline, m.Outcomes["walk"].Text = "Your {crop} want bees",
+		"You said {crop}, which came to {need}."
 	m.Outcomes["walk"].Picture = &quiz.Picture{Source: "/assets/drawing-orchard.svg", Description: "An orchard"}
 	m.Title, m.Look = "Bees for hire", &quiz.Look{Made: quiz.Poster}
 	z := a.add(t, string(m.Write()))

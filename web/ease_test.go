@@ -40,7 +40,8 @@ func TestABlankQuizAsksOneThing(t *testing.T) {
 	b, id := a.blankSheet(t)
 	b.axe("A blank quiz")
 	b.click(`#deciding [data-act="lay?kind=closeness"]`)
-	b.until("a column for each outcome", `document.querySelectorAll("#part-head .col").length === 2 && !document.getElementById("deciding")`)
+	b.until("a column for each outcome",
+		`document.querySelectorAll("#part-head .col").length === 2 && !document.getElementById("deciding")`)
 	b.kept()
 	q := a.draft(t, id)
 	assert.Equal(t, quiz.Pull, q.Scales["to_good_fit"].Kind)
@@ -52,11 +53,13 @@ func TestABlankQuizAsksOneThing(t *testing.T) {
 	b.until("marks of right answers", `document.querySelectorAll('[data-act^="mark?"]').length === 2`)
 	b.kept()
 	b.click(`[data-act="mark?path=/questions/question_1/answers/answer_1"]`)
-	b.until("it is right", `document.querySelector('[data-act="mark?path=/questions/question_1/answers/answer_1"]').ariaPressed === "true"`)
+	b.until("it is right",
+		`document.querySelector('[data-act="mark?path=/questions/question_1/answers/answer_1"]').ariaPressed === "true"`)
 	b.kept()
 	assert.Equal(t, "1", a.draft(t, id).Questions["question_1"].Answers["answer_1"].Adds["right"].String())
 	b.choose(`[data-act^="turn?path=/questions/question_1&"]`, "yesno")
-	b.until("yes or no comes with its answers", `[...document.querySelectorAll(".answer textarea")].map((f) => f.value).join() === "Yes,No"`)
+	b.until("yes or no comes with its answers",
+		`[...document.querySelectorAll(".answer textarea")].map((f) => f.value).join() === "Yes,No"`)
 	b.kept()
 	b.click(`[data-act="add?path=/questions&after=question_1"]`)
 	b.until("a question below", `document.querySelectorAll("#questions .question").length === 2`)
@@ -72,7 +75,8 @@ func TestNamesFollowWords(t *testing.T) {
 	b.do(chromedp.KeyEvent("How many hives?" + kb.Enter))
 	b.do(chromedp.KeyEvent("None"))
 	b.until("renamed", `document.querySelector('[data-path="/questions/hives/label"]')`)
-	assert.Equal(t, "/questions/hives/answers/answer_1/label", read[string](b, `document.activeElement.dataset.path`), "the focus stays")
+	assert.Equal(t, "/questions/hives/answers/answer_1/label",
+		read[string](b, `document.activeElement.dataset.path`), "the focus stays")
 	b.do(chromedp.KeyEvent(" yet" + kb.Tab))
 	b.kept()
 	q := a.draft(t, id)
@@ -110,7 +114,8 @@ func TestABraceOffersFillIns(t *testing.T) {
 	m := quiztest.New("lead")
 	m.Scale("need", quiz.Sum).Name = "Need of bees"
 	m.Ask("crop", quiz.Single, "apples need=2", "berries").Label = "What do you grow?"
-	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"first_name": {Kind: quiz.Name, Label: "First name"}}}
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+		Fields: map[string]*quiz.Question{"first_name": {Kind: quiz.Name, Label: "First name"}}}
 	m.Scale("sum", quiz.Formula).Formula = "need"
 	z := a.add(t, string(m.Write()))
 	b := a.newTab(t)
@@ -121,7 +126,8 @@ func TestABraceOffersFillIns(t *testing.T) {
 	b.focus(headline)
 	b.do(chromedp.KeyEvent("Bees for {"))
 	b.until("the list", `!document.getElementById("fillin-list").hidden`)
-	for _, says := range []string{"{crop} What do you grow? apples", "{need} Need of bees", "{first_name} First name Una Byrne", "{visitor.country} the visitor's country Ireland"} {
+	for _, says := range []string{"{crop} What do you grow? apples", "{need} Need of bees",
+		"{first_name} First name Una Byrne", "{visitor.country} the visitor's country Ireland"} {
 		assert.Contains(t, b.text("#fillin-list"), says)
 	}
 	b.axeOf("#fillin-list", "The list of fill-ins")
@@ -190,7 +196,9 @@ func TestRespondentsSmallThings(t *testing.T) {
 	p := a.newTabOf(t, 360, 740, true)
 	p.open("/q/" + z.Slug)
 	p.axe("A rating on a phone")
-	assert.GreaterOrEqual(t, read[float64](p, `Math.min(...[...document.querySelectorAll(".point")].map((e) => Math.min(e.getBoundingClientRect().width, e.getBoundingClientRect().height)))`), 40.0)
+	assert.GreaterOrEqual(t,
+		read[float64](p,
+			`Math.min(...[...document.querySelectorAll(".point")].map((e) => Math.min(e.getBoundingClientRect().width, e.getBoundingClientRect().height)))`), 40.0)
 	assert.Equal(t, "Frage 1, 2 weitere folgen", read[string](p, `document.querySelector(".progress").ariaLabel`))
 	p.click(".point:nth-child(9)")
 	p.until("the list", `document.querySelector("[role=combobox]")`)
@@ -214,11 +222,13 @@ func TestRespondentsSmallThings(t *testing.T) {
 	p.click("form.contact .button")
 	p.until("the result", `location.pathname.endsWith("/end")`)
 	p.run("history.back()")
-	p.until("Back asks nothing", `document.querySelector("h1")?.textContent === "lead" || document.querySelector("[name=mail]")`)
+	p.until("Back asks nothing",
+		`document.querySelector("h1")?.textContent === "lead" || document.querySelector("[name=mail]")`)
 	kept, err := a.store.Responses.Newest(t.Context(), z.ID, 1)
 	require.NoError(t, err)
 	require.Len(t, kept, 1)
-	assert.Contains(t, kept[0].Contacts, store.Contact{WorkspaceID: kept[0].WorkspaceID, ResponseID: kept[0].ID, Field: "land", Kind: quiz.Country, Value: "IE", QuizID: z.ID, Number: 1})
+	assert.Contains(t, kept[0].Contacts, store.Contact{WorkspaceID: kept[0].WorkspaceID, ResponseID: kept[0].ID,
+		Field: "land", Kind: quiz.Country, Value: "IE", QuizID: z.ID, Number: 1})
 
 	one := quiztest.New("lead")
 	one.Ask("want", quiz.Single, "hive", "jar")
@@ -291,13 +301,15 @@ func TestHelpStandsWhereItIsNeeded(t *testing.T) {
 	b.open("/studio/quizzes/1")
 	b.focus(`#part-scales [popovertarget=help-pull]`)
 	b.do(chromedp.KeyEvent(kb.Enter))
-	b.until("the sentence", `document.querySelector("#help-pull:popover-open")?.textContent.includes("How strongly an answer speaks for one outcome")`)
+	b.until("the sentence",
+		`document.querySelector("#help-pull:popover-open")?.textContent.includes("How strongly an answer speaks for one outcome")`)
 	b.axeOf("#part-scales", "Help that is open")
 	b.do(chromedp.KeyEvent(kb.Escape))
 	b.until("closed", `!document.querySelector(":popover-open")`)
 	_, page := a.client(t).signIn().get("/studio/guide")
 	for _, h := range ui.Helps {
-		assert.True(t, read[bool](b, fmt.Sprintf(`!!document.querySelector("#help-%s a[href='/studio/guide#%s']")`, h.Key, h.Place)), h.Key)
+		assert.True(t, read[bool](b,
+			fmt.Sprintf(`!!document.querySelector("#help-%s a[href='/studio/guide#%s']")`, h.Key, h.Place)), h.Key)
 		assert.Contains(t, page, `id="`+h.Place+`"`, h.Key)
 		assert.Contains(t, page, template.HTMLEscapeString(h.Asks))
 	}
@@ -318,7 +330,9 @@ func TestTheFirstQuizIsLed(t *testing.T) {
 	b.until("the sheet", `document.querySelector("#part-lead li[aria-current]")`)
 	step := func(name string) {
 		t.Helper()
-		b.until("step "+name, fmt.Sprintf(`document.querySelector("#part-lead li[aria-current]")?.textContent.replace(/\s+/g, " ").includes(%q)`, name))
+		b.until("step "+name,
+			fmt.Sprintf(
+				`document.querySelector("#part-lead li[aria-current]")?.textContent.replace(/\s+/g, " ").includes(%q)`, name))
 	}
 	step("1 Write")
 	b.axe("The first step")
@@ -326,7 +340,8 @@ func TestTheFirstQuizIsLed(t *testing.T) {
 	b.do(chromedp.KeyEvent("What do you grow?" + kb.Enter + "Apples" + kb.Enter))
 	b.do(chromedp.KeyEvent("Nothing"))
 	b.click(`#add-question [data-act="add?path=/questions"]`)
-	b.until("a second question", `document.activeElement.dataset.path?.endsWith("/label") && document.querySelectorAll("#questions .q").length === 2`)
+	b.until("a second question",
+		`document.activeElement.dataset.path?.endsWith("/label") && document.querySelectorAll("#questions .q").length === 2`)
 	b.do(chromedp.KeyEvent("How many hives?" + kb.Enter + "None" + kb.Enter))
 	b.do(chromedp.KeyEvent("Some" + kb.Tab))
 	step("2 Weigh")
@@ -361,13 +376,16 @@ func TestAQuizInGerman(t *testing.T) {
 	m.Outcomes["lead"].Headline, m.Outcomes["lead"].ShowWhy = "", true
 	m.Scale("need", quiz.Sum).Name = "Bedarf"
 	m.Scales["need"].Start = decimal.Must("1234.5")
-	m.Decision.Steps["moths"] = &quiz.Step{Order: 0, Kind: quiz.RuleStep, Outcome: "lead", When: &quiz.Condition{Any: []*quiz.Condition{
-		{Subject: quiz.Subject{Answer: "pests"}, Test: quiz.Test{Op: quiz.Includes, Value: quiz.Words("moths")}},
-		{Subject: quiz.Subject{Scale: "need"}, Test: quiz.Test{Op: quiz.AtMost, Value: &quiz.Value{Items: []quiz.Item{{Number: decimal.Must("2.5")}}}}}}}}
+	m.Decision.Steps["moths"] = &quiz.Step{Order: 0, Kind: quiz.RuleStep, Outcome: "lead",
+		When: &quiz.Condition{Any: []*quiz.Condition{
+			{Subject: quiz.Subject{Answer: "pests"}, Test: quiz.Test{Op: quiz.Includes, Value: quiz.Words("moths")}},
+			{Subject: quiz.Subject{Scale: "need"}, Test: quiz.Test{Op: quiz.AtMost,
+				Value: &quiz.Value{Items: []quiz.Item{{Number: decimal.Must("2.5")}}}}}}}}
 	m.Ask("pests", quiz.Several, "mites", "moths", "none").Picks = &quiz.Picks{Min: 1, Max: 2}
 	m.Ask("mail", quiz.Email).Required = true
 	m.Outcomes["lead"].Text = "Bedarf: {need}"
-	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"land": {Kind: quiz.Country, Label: "Land"}}}
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+		Fields: map[string]*quiz.Question{"land": {Kind: quiz.Country, Label: "Land"}}}
 	m.Settings = &quiz.Settings{Language: "de-AT", Repeats: &quiz.Repeats{Days: 3}}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
@@ -385,7 +403,8 @@ func TestAQuizInGerman(t *testing.T) {
 	p.until("what is wrong", `document.querySelector(".wrong")?.textContent.includes("Diese Antwort wird gebraucht")`)
 	p.fill("[name='answer.mail']", "una")
 	p.do(chromedp.KeyEvent(kb.Enter))
-	p.until("what is wrong with it", `document.querySelector(".wrong")?.textContent.includes("„una“ ist keine E-Mail-Adresse")`)
+	p.until("what is wrong with it",
+		`document.querySelector(".wrong")?.textContent.includes("„una“ ist keine E-Mail-Adresse")`)
 	p.fill("[name='answer.mail']", "una@example.org")
 	p.do(chromedp.KeyEvent(kb.Enter))
 	p.until("contact", `document.querySelector("h1")?.textContent.trim() === "Wer sind Sie?"`)
@@ -410,8 +429,10 @@ func TestAQuizInGerman(t *testing.T) {
 	a.release(t, z)
 	p.open("/q/" + z.Slug)
 	assert.Equal(t, "rtl", read[string](p, `getComputedStyle(document.querySelector("main")).direction`))
-	assert.LessOrEqual(t, read[int](p, `document.documentElement.scrollWidth`), 390, "nothing is put away where this page goes on")
-	first := read[[]float64](p, `[...document.querySelectorAll(".progress path[transform]")].map((e) => e.getBoundingClientRect().left)`)
+	assert.LessOrEqual(t, read[int](p, `document.documentElement.scrollWidth`), 390,
+		"nothing is put away where this page goes on")
+	first := read[[]float64](p,
+		`[...document.querySelectorAll(".progress path[transform]")].map((e) => e.getBoundingClientRect().left)`)
 	assert.Greater(t, first[0], first[1], "the way goes to the left, too")
 	assert.Contains(t, p.text("main"), "\u2066Choose up to 2.\u2069", "what is English keeps its full stop at its end")
 	p.axe("A quiz from right to left")

@@ -258,5 +258,7 @@ func TestTheLineForAPage(t *testing.T) {
 	before := shown.Load()
 	b.fill("[name=after]", "0")
 	b.run(`document.querySelector("#pages iframe").scrollIntoView()`)
-	require.Eventually(t, func() bool { return shown.Load() > before }, patience, 25*time.Millisecond, "the pop-up comes in it")
+	require.Eventually(t, func() bool {
+		return shown.Load() > before
+	}, patience, 25*time.Millisecond, "the pop-up comes in it")
 }

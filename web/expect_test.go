@@ -18,7 +18,8 @@ func TestExpectations(t *testing.T) {
 	a.release(t, z)
 	c := a.client(t)
 	// One hard half of them, one soft: taken one by one, their answers would make a middle.
-	for _, answers := range [][]string{{"apples", "large", "soon", "some", "ample", "me"}, {"none", "small", "not_now", "enough", "nothing", "other"}} {
+	for _, answers := range [][]string{{"apples", "large", "soon", "some", "ample", "me"},
+		{"none", "small", "not_now", "enough", "nothing", "other"}} {
 		for range 2 {
 			at := c.walk(answers[:5]...)
 			c.answer(at, answers[5])
@@ -43,7 +44,8 @@ func TestExpectations(t *testing.T) {
 	b.kept()
 	b.until(
 		"80 % have an ample budget",
-		fmt.Sprintf(`document.querySelector(%q).textContent.trim().replace(/\s+/g, " ").includes("80 %%")`, bar("budget", "ample")),
+		fmt.Sprintf(`document.querySelector(%q).textContent.trim().replace(/\s+/g, " ").includes("80 %%")`,
+			bar("budget", "ample")),
 	)
 	assert.Contains(t, b.text(bar("budget", "little")), "7 %", "the others share the rest")
 	assert.NotEqual(t, before, b.text("#part-o-walk .bigshare"))
@@ -52,13 +54,15 @@ func TestExpectations(t *testing.T) {
 
 	b.focus(bar("budget", "ample"))
 	b.do(chromedp.KeyEvent(kb.ArrowLeft))
-	b.until("75 %", fmt.Sprintf(`document.querySelector(%q).textContent.trim().replace(/\s+/g, " ").includes("75 %%")`, bar("budget", "ample")))
+	b.until("75 %", fmt.Sprintf(
+		`document.querySelector(%q).textContent.trim().replace(/\s+/g, " ").includes("75 %%")`, bar("budget", "ample")))
 	b.kept()
 	b.focus(bar("budget", "ample"))
 	b.do(chromedp.KeyEvent(kb.Delete))
 	b.until(
 		"left open again",
-		fmt.Sprintf(`document.querySelector(%q).textContent.trim().replace(/\s+/g, " ").includes("25 %%")`, bar("budget", "ample")),
+		fmt.Sprintf(`document.querySelector(%q).textContent.trim().replace(/\s+/g, " ").includes("25 %%")`,
+			bar("budget", "ample")),
 	)
 	b.kept()
 	assert.Equal(t, before, b.text("#part-o-walk .bigshare"))

@@ -48,7 +48,8 @@ func TestFindingsAreMended(t *testing.T) {
 	assert.False(t, read[bool](b, `!!document.querySelector("#part-q-stand .mind")`))
 
 	b.click(`#part-findings li:nth-child(2) .mend`) // any where all stands
-	b.until("the question is seen", `document.querySelector("#part-q-sell .aside span").textContent.trim().replace(/\s+/g, " ") === "67 % see it"`)
+	b.until("the question is seen",
+		`document.querySelector("#part-q-sell .aside span").textContent.trim().replace(/\s+/g, " ") === "67 % see it"`)
 	b.kept()
 	assert.Equal(t, "1 finding", b.text(".findlink"), "the tie is left")
 	assert.NotEqual(t, share, b.text("#part-o-gatherer .bigshare"), "the odds are those with the question")
@@ -58,7 +59,8 @@ func TestFindingsAreMended(t *testing.T) {
 	b.kept()
 	b.fill(`[data-path="/questions/sunday/answers/taste/adds/to_gatherer"]`, "9")
 	b.press(`[data-path="/questions/sunday/answers/taste/adds/to_gatherer"]`, "\t")
-	b.until("a weight changes the odds", `document.querySelector("#part-o-gatherer .bigshare").textContent.trim().replace(/\s+/g, " ") !== "19 %"`)
+	b.until("a weight changes the odds",
+		`document.querySelector("#part-o-gatherer .bigshare").textContent.trim().replace(/\s+/g, " ") !== "19 %"`)
 	b.kept()
 	assert.True(t, read[bool](b, `window.notReloaded`))
 }
@@ -70,7 +72,8 @@ func TestErrorsComeFirst(t *testing.T) {
 	b.signIn()
 	b.open(a.keeper(t))
 	b.fill(`[data-path="/questions/start/label"]`, " ")
-	b.until("the words are missed", `document.querySelector("#part-findings h2").textContent.trim().replace(/\s+/g, " ") === "Before a release 1"`)
+	b.until("the words are missed",
+		`document.querySelector("#part-findings h2").textContent.trim().replace(/\s+/g, " ") === "Before a release 1"`)
 	b.kept()
 	assert.Contains(t, b.text("#part-q-start .mind.error"), "has no words yet")
 	b.open("/studio/quizzes/1/release")

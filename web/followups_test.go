@@ -51,7 +51,8 @@ func TestAFollowUpFromTheSheetToTheMailbox(t *testing.T) {
 	b.keys("\t")
 	b.kept()
 	b.click(fmt.Sprintf(`[data-act="when?path=%s/when&at=&part=begin"]`, at))
-	b.until("a condition", fmt.Sprintf(`document.querySelector('[data-act^="when?path=%s/when&at=all/0&part=subject"]')`, at))
+	b.until("a condition",
+		fmt.Sprintf(`document.querySelector('[data-act^="when?path=%s/when&at=all/0&part=subject"]')`, at))
 	b.kept()
 	b.choose(fmt.Sprintf(`[data-act^="when?path=%s/when&at=all/0&part=subject"]`, at), "standing")
 	b.kept()
@@ -71,7 +72,8 @@ func TestAFollowUpFromTheSheetToTheMailbox(t *testing.T) {
 	b.rehearse(z, "")
 	b.taps("phone", "Apples")
 	b.run(fmt.Sprintf(`{ const page = %s; page.querySelector("[name=name]").value = "Una"; page.querySelector("[name=mail]").value = "una@tallow.example"; page.querySelector("[name=mail]").form.requestSubmit(); }`, inside("phone")))
-	b.until("it would not go out", `document.querySelector(".goesout")?.textContent.includes("“Send me the bee letter” was not agreed to")`)
+	b.until("it would not go out",
+		`document.querySelector(".goesout")?.textContent.includes("“Send me the bee letter” was not agreed to")`)
 	b.axe("What would go out")
 	before := len(a.services.Mail.Letters())
 
@@ -98,7 +100,8 @@ func TestAFollowUpFromTheSheetToTheMailbox(t *testing.T) {
 	assert.Len(t, a.services.Mail.Letters(), 1)
 
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
-	b.until("it is counted", `document.querySelector(".followfigures")?.textContent.replace(/\s+/g, " ").includes("1 delivered")`)
+	b.until("it is counted",
+		`document.querySelector(".followfigures")?.textContent.replace(/\s+/g, " ").includes("1 delivered")`)
 	c := a.client(t).signIn()
 	assert.Contains(t, c.says("/studio/outbox?state=cancelled&open=2"), "they want no mail")
 }
@@ -136,7 +139,10 @@ func TestAFailingReceiver(t *testing.T) {
 	desk.Answers(0, 0)
 	b.run(`[...document.querySelectorAll("aside button")].find((b) => b.textContent === "Send now").click()`)
 	b.until("it is told", `document.querySelector(".flash")?.textContent.includes("1 delivery is sent again.")`)
-	soon(t, "it arrives", func() bool { calls := desk.Calls(); return len(calls) > 0 && calls[0].Answered == http.StatusOK })
+	soon(t, "it arrives", func() bool {
+		calls := desk.Calls()
+		return len(calls) > 0 && calls[0].Answered == http.StatusOK
+	})
 	calls := desk.Calls()
 	assert.Equal(t, calls[len(calls)-1].Key, calls[0].Key, "the receiver can tell that it came twice")
 	a.idle(t)
@@ -151,12 +157,14 @@ func TestWhatTheOutboxGoesTo(t *testing.T) {
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()
-	for at, where := range map[string]string{"/studio/outbox": "The empty outbox", "/studio/outbox/lists": "No lists", "/studio/outbox/receivers": "No receivers", "/studio/outbox/mail": "No mail"} {
+	for at, where := range map[string]string{"/studio/outbox": "The empty outbox",
+		"/studio/outbox/lists": "No lists", "/studio/outbox/receivers": "No receivers", "/studio/outbox/mail": "No mail"} {
 		b.open(at)
 		b.axe(where)
 	}
 	a.connect(t)
-	for at, where := range map[string]string{"/studio/outbox/lists": "Lists", "/studio/outbox/receivers": "Receivers", "/studio/outbox/mail": "Mail", "/studio/outbox/lists/bee_letter": "A list"} {
+	for at, where := range map[string]string{"/studio/outbox/lists": "Lists",
+		"/studio/outbox/receivers": "Receivers", "/studio/outbox/mail": "Mail", "/studio/outbox/lists/bee_letter": "A list"} {
 		b.open(at)
 		b.axe(where)
 	}
@@ -165,7 +173,8 @@ func TestWhatTheOutboxGoesTo(t *testing.T) {
 
 	c := a.client(t).signIn()
 	says := func(path string, pairs ...string) string { return plainly(c.done(path, pairs...)) }
-	assert.Contains(t, says("/studio/outbox/mail", "host", "mail.example.org", "port", "587", "security", "none", "user", "u", "password", "p", "from", "hello@example.org"),
+	assert.Contains(t, says("/studio/outbox/mail", "host", "mail.example.org", "port", "587", "security",
+		"none", "user", "u", "password", "p", "from", "hello@example.org"),
 		"A password is not sent over a connection that others can read. Nothing was changed.")
 	assert.Contains(t, says("/studio/outbox/mail/test", "to", "una@tallow.example"), "The server has taken it.")
 	assert.Equal(t, "Mail goes out", a.services.Mail.Letters()[0].Subject)
@@ -173,8 +182,10 @@ func TestWhatTheOutboxGoesTo(t *testing.T) {
 	assert.Contains(t, says("/studio/outbox/mail/test", "to", "una@tallow.example"), "It did not go out")
 	assert.Contains(t, says("/studio/outbox/mail/test", "to", "una"), "Type one e-mail address")
 
-	assert.Contains(t, says("/studio/outbox/receivers", "name", "Farm diary", "kind", "call", "address", "ftp://example.org"), "The address must begin with https:// or http://. Nothing was changed.")
-	assert.Contains(t, says("/studio/outbox/receivers", "name", "Farm diary", "kind", "call", "address", "https://example.org", "headers", "Host: other"), "is set by the call itself")
+	assert.Contains(t, says("/studio/outbox/receivers", "name", "Farm diary", "kind", "call", "address",
+		"ftp://example.org"), "The address must begin with https:// or http://. Nothing was changed.")
+	assert.Contains(t, says("/studio/outbox/receivers", "name", "Farm diary", "kind", "call", "address",
+		"https://example.org", "headers", "Host: other"), "is set by the call itself")
 	assert.Contains(t, says("/studio/outbox/receivers/orchard_book/test"), "“Orchard book” has taken a test call.")
 	a.services.Desks["calls"].Answers(http.StatusInternalServerError, 0)
 	assert.Contains(t, says("/studio/outbox/receivers/orchard_book/test"), "It was not taken: It answers 500")
@@ -184,7 +195,8 @@ func TestWhatTheOutboxGoesTo(t *testing.T) {
 	turned, err := a.store.Outbox.Receiver(t.Context(), "orchard_book")
 	require.NoError(t, err)
 	assert.Equal(t, []string{turned.Secret, former.Secret}, turned.Secrets(time.Now()))
-	assert.Contains(t, says("/studio/outbox/receivers", "name", "Inside", "kind", "call", "address", "http://169.254.169.254/latest/meta-data"), "“Inside” is kept.")
+	assert.Contains(t, says("/studio/outbox/receivers", "name", "Inside", "kind", "call", "address",
+		"http://169.254.169.254/latest/meta-data"), "“Inside” is kept.")
 	assert.Contains(t, says("/studio/outbox/receivers/inside/test"), "leads to an address that is not on the open net")
 	assert.Contains(t, says("/studio/outbox/receivers/inside/remove"), "It is gone.")
 
@@ -236,7 +248,8 @@ func TestADigest(t *testing.T) {
 	a.edit(t, z.ID, `[{"op":"add","path":"/followUps/tell/digest","value":"day"},{"op":"remove","path":"/followUps/tell/when"}]`)
 	a.release(t, a.latest(t, z.ID))
 	for i := range 3 {
-		a.follows(t, z, "", []string{"apples", "barley", "apples"}[i], "name", fmt.Sprint("Lead ", i+1), "mail", fmt.Sprintf("lead%d@tallow.example", i+1))
+		a.follows(t, z, "", []string{"apples", "barley", "apples"}[i], "name", fmt.Sprint("Lead ", i+1), "mail",
+			fmt.Sprintf("lead%d@tallow.example", i+1))
 	}
 	list, err := a.store.Outbox.Deliveries(t.Context(), store.Search{Kind: quiz.NoticeFollowUp}, 10)
 	require.NoError(t, err)

@@ -47,7 +47,8 @@ func TestSeveralOfFortyQuestions(t *testing.T) {
 		b.run(
 			`document.querySelector('[data-pick="/questions/q12"]').dispatchEvent(new MouseEvent("click", {bubbles: true, shiftKey: true}))`,
 		)
-		b.until("three are picked", `document.querySelector("#picks p").textContent.trim().replace(/\s+/g, " ") === "3 questions picked"`)
+		b.until("three are picked",
+			`document.querySelector("#picks p").textContent.trim().replace(/\s+/g, " ") === "3 questions picked"`)
 	}
 	pick()
 	b.click("#picks [x-on\\:click*=down]")
@@ -116,7 +117,8 @@ func TestRowsAndRatings(t *testing.T) {
 	b.until("at most 7", `document.querySelectorAll("#part-foot .c0")[1].textContent.trim().replace(/\s+/g, " ") === "7"`)
 	b.choose(row+"select", read[string](b, fmt.Sprintf(`document.querySelector(%q).options[2].value`, row+"select")))
 	b.kept()
-	b.until("the row feeds haste only", `document.querySelectorAll("#part-foot .c0")[1].textContent.trim().replace(/\s+/g, " ") === "2"`)
+	b.until("the row feeds haste only",
+		`document.querySelectorAll("#part-foot .c0")[1].textContent.trim().replace(/\s+/g, " ") === "2"`)
 	b.click(`[data-pick="/questions/sure"]`)
 	b.axeOf("#questions", "a row that weighs apart, and a question picked")
 	b.click("#picks [x-on\\:click*=drop]")

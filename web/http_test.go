@@ -219,7 +219,8 @@ func TestBadInputIsAnsweredClearly(t *testing.T) {
 	}{
 		{"unknown answer", []string{"asked", "crop", "answer.crop", "papayas", "go", "on"}, 422, "is not one of the answers"},
 		{"no answer", []string{"asked", "crop", "go", "on"}, 422, "This one is needed"},
-		{"two answers", []string{"asked", "crop", "answer.crop", "apples", "answer.crop", "berries", "go", "on"}, 422, "Choose one answer only."},
+		{"two answers", []string{"asked", "crop", "answer.crop", "apples", "answer.crop", "berries", "go",
+			"on"}, 422, "Choose one answer only."},
 	} {
 		r, page := c.form(at, bad.pairs...)
 		assert.Equal(t, bad.status, r.StatusCode, bad.name)
@@ -251,12 +252,17 @@ func TestBadInputIsAnsweredClearly(t *testing.T) {
 		{"no JSON", `{`, z.Revision, 400, "not a JSON Patch"},
 		{"unknown operation", `[{"op":"frob","path":"/title"}]`, z.Revision, 400, "not a JSON Patch"},
 		{"5,000-character title", patch("/title", long), z.Revision, 422, "This has 5000 characters; at most 200 fit"},
-		{"javascript address", patch("/outcomes/walk/landings/booking/address", `"javascript:alert(1)"`), z.Revision, 422, "must start with https:// or http://"},
-		{"address without a site", patch("/outcomes/walk/landings/booking/address", `"https:///x"`), z.Revision, 422, "needs the name of a site"},
+		{"javascript address", patch("/outcomes/walk/landings/booking/address", `"javascript:alert(1)"`),
+			z.Revision, 422, "must start with https:// or http://"},
+		{"address without a site", patch("/outcomes/walk/landings/booking/address", `"https:///x"`), z.Revision,
+			422, "needs the name of a site"},
 		{"unknown field", patch("/questions/crop/colour", `"red"`), z.Revision, 422, "does not know"},
-		{"letters for a number", patch("/questions/crop/answers/apples/adds/readiness", `"many"`), z.Revision, 422, "must be a number"},
-		{"seven decimals", patch("/questions/crop/answers/apples/adds/readiness", `0.1234567`), z.Revision, 422, "more than six decimals"},
-		{"nothing there", `[{"op":"replace","path":"/questions/gone/label","value":"x"}]`, z.Revision, 409, "does not fit the document"},
+		{"letters for a number", patch("/questions/crop/answers/apples/adds/readiness", `"many"`), z.Revision,
+			422, "must be a number"},
+		{"seven decimals", patch("/questions/crop/answers/apples/adds/readiness", `0.1234567`), z.Revision, 422,
+			"more than six decimals"},
+		{"nothing there", `[{"op":"replace","path":"/questions/gone/label","value":"x"}]`, z.Revision, 409,
+			"does not fit the document"},
 	} {
 		status, says := s.change(http.MethodPatch, "/studio/quizzes/1/draft", bad.revision, bad.body)
 		assert.Equal(t, bad.status, status, bad.name)
@@ -393,7 +399,8 @@ func TestProblemsHaveAPage(t *testing.T) {
 		r.Header.Set("Accept", accept)
 		return c.send(r)
 	}
-	for path, room := range map[string]string{"/studio/nowhere": "All quizzes", "/nowhere": `class="page"`, "/q/" + z.Slug + "/nowhere": "Quillbrook Apiary Supply"} {
+	for path, room := range map[string]string{"/studio/nowhere": "All quizzes", "/nowhere": `class="page"`,
+		"/q/" + z.Slug + "/nowhere": "Quillbrook Apiary Supply"} {
 		r, page := ask(http.MethodGet, path, "text/html", "")
 		assert.Equal(t, http.StatusNotFound, r.StatusCode, path)
 		assert.Contains(t, page, "There is nothing here")
@@ -413,7 +420,8 @@ func TestProblemsHaveAPage(t *testing.T) {
 	r, page = ask(http.MethodPost, "/studio/quizzes", "text/html", strings.Repeat("x", 3<<20))
 	assert.Equal(t, http.StatusRequestEntityTooLarge, r.StatusCode)
 	assert.Contains(t, page, "That was too much")
-	for _, path := range []string{"/q/" + z.Slug, "/studio", fmt.Sprintf("/studio/quizzes/%d", z.ID), "/assets/studio.css", "/robots.txt"} {
+	for _, path := range []string{"/q/" + z.Slug, "/studio", fmt.Sprintf("/studio/quizzes/%d", z.ID),
+		"/assets/studio.css", "/robots.txt"} {
 		r, body := ask(http.MethodHead, path, "text/html", "")
 		assert.Equal(t, http.StatusOK, r.StatusCode, path)
 		assert.Empty(t, body)

@@ -40,7 +40,8 @@ func TestWhatIsDoneWhileTheSheetAsks(t *testing.T) {
 	a.edit(t, z.ID, `[{"op":"replace","path":"/questions/crop/label","value":"What grows there?"}]`)
 	<-asked
 	b.run(`document.querySelector('[data-act="add?path=/questions"]').click()`)
-	b.until("it is told", `document.getElementById("notice").textContent.includes("changed in another tab or by somebody else")`)
+	b.until("it is told",
+		`document.getElementById("notice").textContent.includes("changed in another tab or by somebody else")`)
 	assert.Equal(t, "What grows there?", b.value(`[data-path="/questions/crop/label"]`))
 	assert.NotContains(t, b.text("#notice"), "undefined")
 }

@@ -25,7 +25,8 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.fill("[name=email]", email)
 	b.fill("[name=password]", "not the password")
 	b.click("button")
-	b.until("the wrong password is told", `document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("wrong")`)
+	b.until("the wrong password is told",
+		`document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("wrong")`)
 	b.signInByHand()
 	b.until(
 		"an empty list teaches the next step",
@@ -71,7 +72,8 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Enter))
 	b.kept()
 	b.until("the cut stands at 16", `document.querySelector(".handle").getAttribute("aria-valuenow") === "16"`)
-	b.until("half get it", `document.querySelectorAll(".bands .odds span")[1].textContent.trim().replace(/\s+/g, " ") === "50 %"`)
+	b.until("half get it",
+		`document.querySelectorAll(".bands .odds span")[1].textContent.trim().replace(/\s+/g, " ") === "50 %"`)
 	dragCut(b, 4)
 	b.kept()
 	moved := read[int](b, `Number(document.querySelector(".handle").getAttribute("aria-valuenow"))`)
@@ -108,7 +110,8 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.fill(`#part-o-not_now .blockpart [data-path$="/address"]`, "https://quillbrook.example/read?land={land}")
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()
-	b.until("nothing is left to finish", `document.querySelector(".findlink").textContent.trim().replace(/\s+/g, " ") === "No findings"`)
+	b.until("nothing is left to finish",
+		`document.querySelector(".findlink").textContent.trim().replace(/\s+/g, " ") === "No findings"`)
 	b.axe("Sheet, finished")
 
 	// Undo and redo, across a reload.
@@ -127,7 +130,8 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	b.do(chromedp.WaitVisible(chromedp.CSS("form .button")))
 	b.axe("Release")
 	b.click(`main form .button`)
-	b.until("the release is public", `document.querySelector(".flash")?.textContent.trim().replace(/\s+/g, " ").includes("Release 1 is public")`)
+	b.until("the release is public",
+		`document.querySelector(".flash")?.textContent.trim().replace(/\s+/g, " ").includes("Release 1 is public")`)
 
 	respondOnAPhone(t, a)
 
@@ -145,7 +149,8 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 	assert.Contains(t, page, "Points of 16 lies in the band from 16, so it is “Good fit”.")
 
 	b.open("/studio")
-	b.until("the list counts them", `document.querySelector("tbody").textContent.trim().replace(/\s+/g, " ").includes("50 %")`)
+	b.until("the list counts them",
+		`document.querySelector("tbody").textContent.trim().replace(/\s+/g, " ").includes("50 %")`)
 	b.axe("Quizzes")
 	b.click(`[aria-label="Rename Ready for two hives?"]`)
 	b.until(
@@ -153,14 +158,16 @@ func TestFromAnEmptyQuizToAResponse(t *testing.T) {
 		`document.activeElement.name === "title" && document.activeElement.value === "Ready for two hives?"`,
 	)
 	b.do(chromedp.KeyEvent("Ready for three?" + kb.Enter))
-	b.until("it is renamed", `document.querySelector("tbody a").textContent.trim().replace(/\s+/g, " ") === "Ready for three?"`)
+	b.until("it is renamed",
+		`document.querySelector("tbody a").textContent.trim().replace(/\s+/g, " ") === "Ready for three?"`)
 	b.click(`[aria-label="Delete Ready for three?"]`)
 	b.until(
 		"it is gone, and can be brought back",
 		`!document.querySelector("tbody") && document.querySelector(".flash button").textContent.trim().replace(/\s+/g, " ") === "Undo"`,
 	)
 	b.click(".flash button")
-	b.until("it is back", `document.querySelector("tbody a")?.textContent.trim().replace(/\s+/g, " ") === "Ready for three?"`)
+	b.until("it is back",
+		`document.querySelector("tbody a")?.textContent.trim().replace(/\s+/g, " ") === "Ready for three?"`)
 	b.click(`[aria-label^="Sign out"]`)
 	b.until("signed out", `location.pathname === "/studio/sign-in"`)
 }
@@ -188,18 +195,21 @@ func respondOnAPhone(t *testing.T, a *app) {
 	p.do(chromedp.WaitVisible(chromedp.CSS("[data-question]")))
 	p.axe("question")
 	p.click("[name=go][value=on]")
-	p.until("a required answer is asked for", `document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("needed")`)
+	p.until("a required answer is asked for",
+		`document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("needed")`)
 	p.axe("question, not answered")
 	p.do(chromedp.KeyEvent("1"))
 	p.click("[name=go][value=on]")
-	p.until("the second question", `document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)
+	p.until("the second question",
+		`document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)
 	p.click("[name=go][value=back]")
 	p.until(
 		"the first answer is still chosen",
 		`document.querySelector("[value=answer_1]")?.checked && document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("How much land")`,
 	)
 	p.click("[name=go][value=on]")
-	p.until("the second question again", `document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)
+	p.until("the second question again",
+		`document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)
 	p.tap("[value=answer_2]")
 	p.until("the booking page", `location.pathname === "/standin/booking"`)
 	assert.Equal(t, a.standIns+"/standin/booking?land=answer_1&points=16", p.address())
@@ -209,7 +219,8 @@ func respondOnAPhone(t *testing.T, a *app) {
 	p.click(".button")
 	p.do(chromedp.WaitVisible(chromedp.CSS("[data-question]")))
 	p.tap("[value=answer_2]")
-	p.until("the second question", `document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)
+	p.until("the second question",
+		`document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)
 	p.tap("[value=answer_1]")
 	p.until("the page", `document.querySelector("h1").textContent.trim().replace(/\s+/g, " ") === "Not just now"`)
 	p.axe("result")
@@ -321,7 +332,8 @@ func drag(b *tab, from, to string, dy float64) {
 	middle := func(selector string) []float64 {
 		return read[[]float64](
 			b,
-			`(() => { const r = document.querySelector(`+"`"+selector+"`"+`).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`,
+			`(() => { const r = document.querySelector(`+"`"+selector+"`"+
+				`).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`,
 		)
 	}
 	f, g := middle(from), middle(to)
@@ -352,7 +364,8 @@ func TestTwoTabs(t *testing.T) {
 	// Somebody changes a text that is being typed.
 	first.fill(`[data-path="/questions/size/label"]`, "What area?")
 	a.edit(t, z.ID, `[{"op":"add","path":"/questions/size/label","value":"How many rows?"}]`)
-	first.until("it may choose", `document.querySelector(".dispute blockquote")?.textContent.trim().replace(/\s+/g, " ") === "How many rows?"`)
+	first.until("it may choose",
+		`document.querySelector(".dispute blockquote")?.textContent.trim().replace(/\s+/g, " ") === "How many rows?"`)
 	assert.Equal(t, "What area?", first.value(`[data-path="/questions/size/label"]`), "nothing typed is lost")
 	first.axeOf("#questions", "two texts to choose from")
 	first.click(".dispute button")
@@ -373,7 +386,8 @@ func TestTwoTabs(t *testing.T) {
 	assert.True(t, strings.Contains(kept.Draft, "What area?") && strings.Contains(kept.Draft, "Which crop?"))
 
 	a.release(t, kept)
-	second.until("the release shows", `document.querySelector(".state").textContent.trim().replace(/\s+/g, " ").includes("As in release 1")`)
+	second.until("the release shows",
+		`document.querySelector(".state").textContent.trim().replace(/\s+/g, " ").includes("As in release 1")`)
 }
 
 // A session that ends and a quiz that is deleted elsewhere are told, and what is typed

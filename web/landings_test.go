@@ -55,7 +55,8 @@ func TestLandingsBySign(t *testing.T) {
 	b.kept()
 	b.fill(fmt.Sprintf(`[data-path=%q]`, own+"/address"), "ftp://example.org/file")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("ftp is refused at its field", `document.querySelector(".fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("https://")`)
+	b.until("ftp is refused at its field",
+		`document.querySelector(".fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("https://")`)
 	b.fill(fmt.Sprintf(`[data-path=%q]`, own+"/address"), "https://example.org/")
 	b.run(
 		fmt.Sprintf(
@@ -141,7 +142,8 @@ func TestListsAsFiles(t *testing.T) {
 	a := newApp(t)
 	c := a.client(t).signIn()
 	for _, bad := range []struct{ room, file, says string }{
-		{"signposts", "table,key,address\nbooking,IE,https://example.org/ie\nbooking,GB\n", "Line 3 has 2 columns, and the first line has 3"},
+		{"signposts", "table,key,address\nbooking,IE,https://example.org/ie\nbooking,GB\n",
+			"Line 3 has 2 columns, and the first line has 3"},
 		{"signposts", "table,key,address\nbooking,IE,https://example.org/ie\nbooking,GB,/relative\n", "Row 2 (booking / GB)"},
 		{"signposts", "", "There is nothing in it"},
 		{"catalogue", "key,name,price\nstarter,Starter hive,a lot\n", "a price needs a currency"},
@@ -158,7 +160,8 @@ func TestListsAsFiles(t *testing.T) {
 	assert.Empty(t, signs)
 	for room, file := range map[string]string{
 		"signposts": "table,key,address\nbooking,GB,https://example.org/gb\nbooking,IE,https://example.org/ie\n",
-		"catalogue": "key,name,text,picture,description,price,sale price,currency,tags,address,in stock\nstarter,Starter hive,\"One box, all tools\",,,189.5,,EUR,\"first, hive\",https://example.org/starter,yes\n",
+		"catalogue": "key,name,text,picture,description,price,sale price,currency,tags,address,in " +
+			"stock\nstarter,Starter hive,\"One box, all tools\",,,189.5,,EUR,\"first, hive\",https://example.org/starter,yes\n",
 	} {
 		r, page := c.upload("/studio/"+room+"/import", file)
 		require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
@@ -196,7 +199,8 @@ func TestCatalogueAndProducts(t *testing.T) {
 	b.click(".productform [data-picture]")
 	b.click(`#picture-list [data-take$="drawing-hive.svg"]`)
 	b.click(".productform .button")
-	b.until("it is there", `document.querySelector(".flash")?.textContent.trim().replace(/\s+/g, " ").includes("Bee brush")`)
+	b.until("it is there",
+		`document.querySelector(".flash")?.textContent.trim().replace(/\s+/g, " ").includes("Bee brush")`)
 
 	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	b.choose(`[data-path="/outcomes/finder/landings/page/kind"]`, "products")

@@ -19,8 +19,10 @@ func inGerman(t testing.TB) string {
 	require.NoError(t, err)
 	q.Opening = &quiz.Opening{Heading: "Would hives pay?"}
 	q.Settings.Results = &quiz.Results{PassOn: true}
-	german := map[string]string{"Would hives pay?": "Lohnen sich Bienen?", "What grows there?": "Was wächst dort?", "Apples *and* pears": "Äpfel und Birnen",
-		"Barley": "Gerste", "Nothing": "Nichts", "Hives would pay for themselves": "Die Bienen bezahlen sich selbst", "{name}: {outcome}": "{name}: {outcome}",
+	german := map[string]string{"Would hives pay?": "Lohnen sich Bienen?",
+		"What grows there?": "Was wächst dort?", "Apples *and* pears": "Äpfel und Birnen",
+		"Barley": "Gerste", "Nothing": "Nichts",
+		"Hives would pay for themselves": "Die Bienen bezahlen sich selbst", "{name}: {outcome}": "{name}: {outcome}",
 		"You grow **{crop}**. Read [the guide](https://quillbrook.example/guide).": "Bei Ihnen wachsen **{crop}**."}
 	words := quiz.Translations{}
 	for _, text := range q.Texts() {
@@ -53,7 +55,8 @@ func TestAQuizInTwoLanguages(t *testing.T) {
 	page := german("/q/" + z.Slug + "?utm_source=letter")
 	assert.Contains(t, page, `<html lang="de"`)
 	assert.Contains(t, page, "Lohnen sich Bienen?")
-	assert.Contains(t, page, `href="?utm_source=letter&amp;in=en"`, "the way to the other language keeps where somebody comes from")
+	assert.Contains(t, page, `href="?utm_source=letter&amp;in=en"`,
+		"the way to the other language keeps where somebody comes from")
 	assert.Contains(t, page, `hreflang="de" href="`+a.URL+"/q/"+z.Slug+"?in=de")
 	assert.Contains(t, german("/q/"+z.Slug+"?in=en"), "Would hives pay?", "what is chosen counts more")
 	assert.Contains(t, c.says("/q/"+z.Slug), "Would hives pay?", "as it was written")
@@ -109,7 +112,8 @@ func TestPutIntoAnotherLanguage(t *testing.T) {
 	a.edit(t, z.ID, `[{"op":"add","path":"/translations/de/~1questions~1crop~1answers~1barley~1label","value":{"text":"Gerste","of":"Barley"}}]`)
 	b.fill(`textarea[name="said:/questions/crop/label"]`, "Was wächst dort?")
 	b.run(`document.querySelector("[value=keep]").click()`)
-	b.until("it is kept", `document.querySelector(".flash")?.textContent.includes("Put “What grows there?” into German")`)
+	b.until("it is kept",
+		`document.querySelector(".flash")?.textContent.includes("Put “What grows there?” into German")`)
 	said := a.draft(t, z.ID).Translations["de"]
 	assert.Equal(t, quiz.Translated{Text: "Was wächst dort?", Of: "What grows there?"}, said["/questions/crop/label"])
 	assert.Equal(t, "Gerste", said["/questions/crop/answers/barley/label"].Text, "what somebody else wrote meanwhile")
@@ -126,7 +130,8 @@ func TestPutIntoAnotherLanguage(t *testing.T) {
 	assert.Contains(t, b.text("#part-findings"), "no words in German yet")
 
 	c := a.client(t).signIn()
-	r, page := c.form(room, "in", "de", "said:/title", strings.Repeat("lang ", 5000), "was:/title", "", "of:/title", "Hives")
+	r, page := c.form(room, "in", "de", "said:/title", strings.Repeat("lang ", 5000), "was:/title", "",
+		"of:/title", "Hives")
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
 	assert.Contains(t, page, "What was written is still here")
 	assert.Contains(t, page, "lang lang lang")

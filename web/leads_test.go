@@ -53,7 +53,8 @@ func newLeads(t testing.TB) *leadsRoom {
 	for _, u := range users {
 		room.users[u.Name] = u.ID
 	}
-	room.comes(t, "Maren Okafor", "maren@tallow.example", map[string]string{"crop": "cherries", "decides": "me", "hectares": "12"})
+	room.comes(t, "Maren Okafor", "maren@tallow.example", map[string]string{"crop": "cherries", "decides": "me",
+		"hectares": "12"})
 	room.comes(t, "Iwan Petit", "iwan@petit.example", map[string]string{"crop": "apples", "hectares": "2"})
 	room.comes(t, "Noor van Dijk", "noor@dijk.example", map[string]string{"crop": "apples", "decides": "me"})
 	return room
@@ -62,7 +63,8 @@ func newLeads(t testing.TB) *leadsRoom {
 // comes is somebody who goes through the quiz and says who they are.
 func (a *leadsRoom) comes(t testing.TB, name, mail string, answers map[string]string) {
 	t.Helper()
-	in := passage.Input{Answers: make(program.Answers, len(a.program.Questions)), Visitor: &program.Visitor{Country: "IE", Source: "letter"}}
+	in := passage.Input{Answers: make(program.Answers, len(a.program.Questions)),
+		Visitor: &program.Visitor{Country: "IE", Source: "letter"}}
 	for i := range in.Answers {
 		if value := answers[a.program.Key(i)]; value != "" {
 			var err error
@@ -71,8 +73,10 @@ func (a *leadsRoom) comes(t testing.TB, name, mail string, answers map[string]st
 		}
 	}
 	response := store.Record(a.program, in, passage.NewWalker(a.program).Walk(in))
-	response.Contacts = []store.Contact{{Field: "name", Kind: quiz.Name, Value: name}, {Field: "mail", Kind: quiz.Email, Value: mail}}
-	response.Consents = []store.Consent{{Field: "agree", Words: "Quillbrook may write to me.", Privacy: "https://quillbrook.example/privacy"}}
+	response.Contacts = []store.Contact{{Field: "name", Kind: quiz.Name, Value: name},
+		{Field: "mail", Kind: quiz.Email, Value: mail}}
+	response.Consents = []store.Consent{{Field: "agree", Words: "Quillbrook may write to me.",
+		Privacy: "https://quillbrook.example/privacy"}}
 	begun := store.Begin("", a.release, a.quiz.Slug, *in.Visitor)
 	response.Of(begun)
 	response.Finished = time.Now().UTC()
@@ -87,7 +91,8 @@ func (b *tab) who() string {
 // opens waits until somebody is open beside the list.
 func (b *tab) opens(name string) {
 	b.t.Helper()
-	b.until(name+" is open", fmt.Sprintf(`document.querySelector(".person h2")?.textContent === %q && document.querySelector("tr[aria-current] .who a")?.textContent === %[1]q`, name))
+	b.until(name+" is open",
+		fmt.Sprintf(`document.querySelector(".person h2")?.textContent === %q && document.querySelector("tr[aria-current] .who a")?.textContent === %[1]q`, name))
 }
 
 // done sends a form, and returns the page that comes of it.
@@ -155,7 +160,8 @@ func TestLeadsByKeyboard(t *testing.T) {
 	b.keys("x")
 	b.until("both are picked", `document.querySelector(".manyleads").textContent.includes("2 picked")`)
 	b.run(`document.querySelector("[name=all]").click(); document.querySelector("#many [name=state]").value = "talks"; document.querySelector("#many .button").click()`)
-	b.until("all are in talks", `[...document.querySelectorAll(".people .leadstate")].every((s) => s.textContent === "in talks")`)
+	b.until("all are in talks",
+		`[...document.querySelectorAll(".people .leadstate")].every((s) => s.textContent === "in talks")`)
 	b.keys("u")
 	b.until("all are new", `[...document.querySelectorAll(".people .leadstate")].every((s) => s.textContent === "new")`)
 	b.keys("/")
@@ -177,7 +183,8 @@ func TestLeadsByKeyboard(t *testing.T) {
 	b.run(`document.querySelectorAll(".person details").forEach((d) => { d.open = true; })`)
 	b.click(".person [name=sure]")
 	b.run(`document.querySelector(".person [name=sure]").form.requestSubmit()`)
-	b.until("they are erased", `document.querySelector(".flash")?.textContent.includes("They are erased, with 2 responses")`)
+	b.until("they are erased",
+		`document.querySelector(".flash")?.textContent.includes("They are erased, with 2 responses")`)
 	b.open("/studio/leads")
 	assert.Equal(t, "Sunniva Ekberg, Noor van Dijk", b.who())
 }
@@ -251,7 +258,8 @@ func TestLeadsByWhatTheyAnswered(t *testing.T) {
 	assert.Empty(t, names("quiz=1&answer.crop=pears"))
 	assert.Equal(t, all, names("answer.crop=pears"), "without a quiz it asks nothing")
 	assert.Empty(t, names("quiz=99&answer.crop=pears"))
-	assert.Equal(t, all, names("quiz=1&score.nothing=x&answer.=&reach=high&to=soon&next=nonsense"), "what can't be read asks nothing")
+	assert.Equal(t, all, names("quiz=1&score.nothing=x&answer.=&reach=high&to=soon&next=nonsense"),
+		"what can't be read asks nothing")
 	said := c.says("/studio/leads?quiz=1&answer.crop=apples")
 	assert.Contains(t, said, "who answered “Apples” to “What do you grow most of?”")
 	assert.Contains(t, said, "2 of 3 leads")
@@ -292,7 +300,8 @@ func TestLeadsAreTakenOut(t *testing.T) {
 	a := newLeads(t)
 	c := a.client(t).signIn()
 	day, note, joss := time.Now().AddDate(0, 0, 3).Format(time.DateOnly), "=HYPERLINK(\"x\")", a.users["Joss"]
-	_, err := a.store.Responses.ChangeLeads(t.Context(), []int{1}, store.LeadChange{Next: &day, Note: &note, Owner: &joss}, 1)
+	_, err := a.store.Responses.ChangeLeads(t.Context(), []int{1}, store.LeadChange{Next: &day, Note: &note,
+		Owner: &joss}, 1)
 	require.NoError(t, err)
 	_, body := c.get("/studio/leads/leads.csv?search=tallow")
 	table, err := csv.NewReader(strings.NewReader(body)).ReadAll()
@@ -303,14 +312,16 @@ func TestLeadsAreTakenOut(t *testing.T) {
 		row[key] = table[1][i]
 	}
 	assert.Equal(t, []string{"Maren Okafor", "maren@tallow.example", "new", "Joss", day, "IE", "letter", "1"},
-		[]string{row["name"], row["email"], row["state"], row["owner"], row["next"], row["country"], row["source"], row["response"]})
+		[]string{row["name"], row["email"], row["state"], row["owner"], row["next"], row["country"],
+			row["source"], row["response"]})
 
 	_, body = c.get("/studio/leads/leads.vcf?sort=finished")
 	cards, names := vcard.NewDecoder(strings.NewReader(body)), []string{}
 	for v, err := cards.Decode(); err == nil; v, err = cards.Decode() {
 		names = append(names, v.PreferredValue(vcard.FieldFormattedName)+" "+v.Value(vcard.FieldEmail))
 	}
-	assert.Equal(t, []string{"Maren Okafor maren@tallow.example", "Iwan Petit iwan@petit.example", "Noor van Dijk noor@dijk.example"}, names)
+	assert.Equal(t, []string{"Maren Okafor maren@tallow.example", "Iwan Petit iwan@petit.example",
+		"Noor van Dijk noor@dijk.example"}, names)
 
 	_, body = c.get("/studio/leads/person/1/next.ics")
 	calendar, err := ical.NewDecoder(strings.NewReader(body)).Decode()
@@ -353,18 +364,21 @@ func TestSettingsOfLeads(t *testing.T) {
 	b.open("/studio/leads/settings")
 	b.axe("Settings of leads")
 	c := a.client(t).signIn()
-	states := []string{"key", "new", "name", "just in", "end", "", "key", "won", "name", "bought", "end", "won", "key", "lost", "name", "no", "end", "lost"}
+	states := []string{"key", "new", "name", "just in", "end", "", "key", "won", "name", "bought", "end", "won",
+		"key", "lost", "name", "no", "end", "lost"}
 	page := c.done("/studio/leads/settings", append(states, "days", "3", "sure", "yes")...)
 	assert.Contains(t, plainly(page), "leads are kept for 7 days at least")
 	page = c.done("/studio/leads/settings", append(states, "days", "30")...)
 	assert.Contains(t, plainly(page), "Say that you are sure")
-	page = c.done("/studio/leads/settings", append(states, "rule.0.quiz", "", "rule.0.country", "Ireland", "rule.0.owner", fmt.Sprint(a.users["Ada"]))...)
+	page = c.done("/studio/leads/settings", append(states, "rule.0.quiz", "", "rule.0.country", "Ireland",
+		"rule.0.owner", fmt.Sprint(a.users["Ada"]))...)
 	assert.Contains(t, plainly(page), "is no country")
 	talks := store.InTalks
 	_, err := a.store.Responses.ChangeLeads(t.Context(), []int{1}, store.LeadChange{State: &talks}, 1)
 	require.NoError(t, err)
 	assert.Contains(t, plainly(c.done("/studio/leads/settings", states...)), "1 lead is in a state that is taken out")
-	page = c.done("/studio/leads/settings", append(states, "days", "soon", "rule.0.quiz", "1", "rule.0.country", "ie", "rule.0.percent", "many")...)
+	page = c.done("/studio/leads/settings", append(states, "days", "soon", "rule.0.quiz", "1", "rule.0.country",
+		"ie", "rule.0.percent", "many")...)
 	for _, typed := range []string{`value="soon"`, `value="ie"`, `value="many"`, `name="rule.1.quiz"`} {
 		assert.Contains(t, page, typed, "nothing that was typed is lost")
 	}
@@ -372,11 +386,13 @@ func TestSettingsOfLeads(t *testing.T) {
 		"rule.0.quiz", "1", "rule.0.country", "ie", "rule.0.percent", "10", "rule.0.owner", fmt.Sprint(a.users["Ada"]))...)
 	assert.Contains(t, plainly(page), "The settings are kept.")
 	assert.Contains(t, plainly(page), "Within the next seven days no lead comes of that age.")
-	a.comes(t, "Kirra Dunne", "kirra@dunne.example", map[string]string{"crop": "cherries", "decides": "me", "hectares": "20"})
+	a.comes(t, "Kirra Dunne", "kirra@dunne.example", map[string]string{"crop": "cherries", "decides": "me",
+		"hectares": "20"})
 	assert.Contains(t, c.says("/studio/leads?"+url.Values{"owner": {fmt.Sprint(a.users["Ada"])}}.Encode()), "Kirra Dunne")
 
 	// Those who are old are made anonymous: their answers count on.
-	require.NoError(t, a.database(t).Exec("UPDATE leads SET latest = '2026-01-01 00:00:00+00:00', changed = '2026-01-01 00:00:00+00:00' WHERE id < 3").Error)
+	require.NoError(t, a.database(t).Exec("UPDATE leads SET latest = '2026-01-01 00:00:00+00:00', "+
+		"changed = '2026-01-01 00:00:00+00:00' WHERE id < 3").Error)
 	n, err := a.store.Responses.ForgetLeads(t.Context(), time.Now())
 	require.NoError(t, err)
 	assert.Equal(t, 2, n)
@@ -410,7 +426,8 @@ func BenchmarkLeads(b *testing.B) {
 	require.NoError(b, a.store.Responses.Index(b.Context()))
 	b.ReportMetric(time.Since(began).Seconds(), "read-s")
 	b.ReportMetric(0, "ns/op")
-	for _, query := range []string{"", "?state=new&source=letter", "?state=won&sort=-reach&country=IE", "?state=new&after=500000", "?search=farm+4711", "?lead=4712"} {
+	for _, query := range []string{"", "?state=new&source=letter", "?state=won&sort=-reach&country=IE",
+		"?state=new&after=500000", "?search=farm+4711", "?lead=4712"} {
 		b.Run(query, func(b *testing.B) {
 			var took []float64
 			c.get("/studio/leads" + query)

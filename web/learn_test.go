@@ -38,10 +38,12 @@ func (a *app) many(t testing.TB, n int) *store.Quiz {
 	m.Ask("crop", quiz.Single, "apples need=3", "pears need=1")
 	m.Ask("hives", quiz.Number).Limits = &quiz.Limits{Low: quiztest.NumberBound(0), High: quiztest.NumberBound(40)}
 	m.Ask("again", quiz.Rating)
-	m.Ask("pests", quiz.Grid, "never", "often").Rows = map[string]*quiz.Row{"mites": {Order: 1, Label: "mites"}, "moths": {Order: 2, Label: "moths"}}
+	m.Ask("pests", quiz.Grid, "never", "often").Rows = map[string]*quiz.Row{"mites": {Order: 1, Label: "mites"},
+		"moths": {Order: 2, Label: "moths"}}
 	m.Ask("say", quiz.ShortText)
 	m.Bands("need", "cold", "2=hot")
-	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult,
+		Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
 	z := a.add(t, string(m.Write()))
 	r := a.release(t, z)
 	var list []*store.Response
@@ -51,10 +53,12 @@ func (a *app) many(t testing.TB, n int) *store.Quiz {
 			crop, outcome, need = "pears", "cold", 1
 		}
 		at := time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC).AddDate(0, 0, i)
-		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: outcome, Landing: "page",
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: outcome,
+			Landing: "page",
 			Started: at.Add(-time.Duration(30+i) * time.Second), Finished: at, Visitor: `{"device":"phone"}`,
 			Scores: []store.ResponseScore{{Scale: "need", Millionths: decimal.FromInt(need)}},
-			Answers: []store.ResponseAnswer{{Question: "crop", Answer: crop}, {Question: "hives", Answer: fmt.Sprint(i % 40)}, {Question: "again", Answer: fmt.Sprint(i % 11)},
+			Answers: []store.ResponseAnswer{{Question: "crop", Answer: crop},
+				{Question: "hives", Answer: fmt.Sprint(i % 40)}, {Question: "again", Answer: fmt.Sprint(i % 11)},
 				{Question: "pests", Row: "mites", Answer: "often"}, {Question: "say", Answer: "=1+1, \"so\""}},
 			Contacts: []store.Contact{{Field: "name", Kind: quiz.Name, Value: fmt.Sprint("No ", i)}}}
 		if i%5 == 0 {
@@ -109,8 +113,10 @@ func TestFiguresOfASlice(t *testing.T) {
 		page = strings.Join(strings.Fields(html.UnescapeString(page)), " ")
 		assert.True(t, strings.Contains(page, fmt.Sprintf(`<p class="big">%d</p>`, count)), "%s: %d of them", query, count)
 		if count > 0 {
-			assert.True(t, regexp.MustCompile(fmt.Sprintf(`>pears</a>.{0,600}?<small>%d`, pears)).MatchString(page), "%s: %d grow pears", query, pears)
-			assert.True(t, regexp.MustCompile(fmt.Sprintf(`>hot </a>.{0,600}?<b>%d</b>`, hot)).MatchString(page), "%s: %d are hot", query, hot)
+			assert.True(t, regexp.MustCompile(fmt.Sprintf(`>pears</a>.{0,600}?<small>%d`, pears)).
+				MatchString(page), "%s: %d grow pears", query, pears)
+			assert.True(t, regexp.MustCompile(fmt.Sprintf(`>hot </a>.{0,600}?<b>%d</b>`, hot)).
+				MatchString(page), "%s: %d are hot", query, hot)
 		} else {
 			assert.Contains(t, page, "Nobody fits this.")
 		}
@@ -125,9 +131,11 @@ func TestFiguresOfASlice(t *testing.T) {
 	rows, err := csv.NewReader(strings.NewReader(file)).ReadAll()
 	require.NoError(t, err)
 	assert.Equal(t, "number,finished,seconds,release,end,outcome,landing,address,country,language,device,source,medium,campaign,score.need,"+
-		"answer.crop,answer.hives,answer.again,answer.pests.mites,answer.pests.moths,answer.say,contact.name", strings.Join(rows[0], ","))
+		"answer.crop,answer.hives,answer.again,answer.pests.mites,answer.pests.moths,answer.say,contact.name",
+		strings.Join(rows[0], ","))
 	assert.Equal(t, []string{"1", "2026-06-01T12:00:00Z", "30", "1"}, rows[1][:4])
-	assert.Equal(t, []string{"1", "pears", "0", "0", "often", "", "'=1+1, \"so\"", "No 0"}, rows[1][14:], "and no spreadsheet runs what somebody wrote")
+	assert.Equal(t, []string{"1", "pears", "0", "0", "often", "", "'=1+1, \"so\"", "No 0"}, rows[1][14:],
+		"and no spreadsheet runs what somebody wrote")
 	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/say"}]`)
 	kept, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
@@ -181,9 +189,11 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	}
 	assert.Equal(t, 60, big())
 	b.click(`#q-crop .found a[href*="pears"]`)
-	b.until("those who grow pears", `document.querySelector(".slicer").textContent.includes("who answered “pears” to “crop”")`)
+	b.until("those who grow pears",
+		`document.querySelector(".slicer").textContent.includes("who answered “pears” to “crop”")`)
 	assert.Equal(t, 20, big())
-	assert.Equal(t, "true", read[string](b, `document.querySelector('#q-crop .found [aria-current]').getAttribute("aria-current")`))
+	assert.Equal(t, "true",
+		read[string](b, `document.querySelector('#q-crop .found [aria-current]').getAttribute("aria-current")`))
 	b.click(`.facet:has([name=source]) summary`)
 	b.axe("Learn, a part that is chosen")
 	b.click(`.facet [name=source][value=letter]`)
@@ -276,7 +286,8 @@ func TestWhatWasAnsweredIsExpected(t *testing.T) {
 	_, page := c.get(at + "?source=letter")
 	assert.Contains(t, page, "The sheet expects now what 12 responses answered.")
 	q := a.draft(t, z.ID)
-	assert.Equal(t, "33.3 66.6", q.Questions["crop"].Expect["pears"].String()+" "+q.Questions["crop"].Expect["apples"].String())
+	assert.Equal(t, "33.3 66.6", q.Questions["crop"].Expect["pears"].String()+" "+
+		q.Questions["crop"].Expect["apples"].String())
 	assert.Empty(t, q.Questions["again"].Expect)
 	kept, err := a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
@@ -285,7 +296,8 @@ func TestWhatWasAnsweredIsExpected(t *testing.T) {
 	assert.Empty(t, a.draft(t, z.ID).Questions["crop"].Expect)
 	c.form(at + "/adopt")
 	q = a.draft(t, z.ID)
-	assert.Equal(t, "33.3 10", q.Questions["crop"].Expect["pears"].String()+" "+q.Questions["again"].Expect["0"].String(), "of all questions")
+	assert.Equal(t, "33.3 10", q.Questions["crop"].Expect["pears"].String()+" "+
+		q.Questions["again"].Expect["0"].String(), "of all questions")
 	kept, err = a.store.Definitions.Quiz(t.Context(), z.ID)
 	require.NoError(t, err)
 	_, _, err = a.store.Definitions.Undo(t.Context(), z.ID, kept.Revision)
@@ -297,7 +309,8 @@ func TestWhatWasAnsweredIsExpected(t *testing.T) {
 	a.release(t, kept)
 	_, page = c.get(at)
 	page = strings.Join(strings.Fields(page), " ")
-	assert.True(t, regexp.MustCompile(`amount.again=7..7" >7</a>.{0,600}?expected 9 %`).MatchString(page), "one of eleven points of those who see it")
+	assert.True(t, regexp.MustCompile(`amount.again=7..7" >7</a>.{0,600}?expected 9 %`).MatchString(page),
+		"one of eleven points of those who see it")
 }
 
 // A slice in pages of the list keeps its sentence.
@@ -361,10 +374,12 @@ func TestTwoSlices(t *testing.T) {
 	others := page("source=letter&vs=others")
 	assert.Contains(t, others, "Compared with all others: 240 responses")
 	assert.Contains(t, others, "No difference is larger than chance alone may make it.")
-	assert.Contains(t, page("from=2026-06-11&to=2026-06-20&vs=before"), "Compared with those from 2026-06-01 to 2026-06-10: 10 responses")
+	assert.Contains(t, page("from=2026-06-11&to=2026-06-20&vs=before"),
+		"Compared with those from 2026-06-01 to 2026-06-10: 10 responses")
 	assert.Contains(t, page("from=2026-06-11&to=2026-06-20&vs=before"), "wait for 30 before you believe a difference")
 	assert.Contains(t, page("source=letter&vs.source=nobody"), "Nobody is there to compare with.")
-	for _, none := range []string{"vs=others", "vs=before", "vs.source=letter", "source=letter&vs=all", "source=letter&vs.device=phone"} {
+	for _, none := range []string{"vs=others", "vs=before", "vs.source=letter", "source=letter&vs=all",
+		"source=letter&vs.device=phone"} {
 		assert.NotContains(t, page(none), "Compared with", none)
 	}
 	b := a.newTab(t)
@@ -399,14 +414,16 @@ func TestHowItMeasures(t *testing.T) {
 	hot := 0
 	for i := range 120 {
 		given := []bool{i%2 == 0, i%2 == 0, i%3 == 0, i%5 == 0}
-		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Finished: time.Now(), Visitor: "{}"}
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(),
+			Finished: time.Now(), Visitor: "{}"}
 		sum := 1.0 // the dull one
 		for k, yes := range given {
 			answer, points := "no", 1.0
 			if yes {
 				answer, points = "yes", 4
 			}
-			one.Answers = append(one.Answers, store.ResponseAnswer{Question: []string{"one", "same", "other", "dull"}[k], Answer: answer})
+			one.Answers = append(one.Answers, store.ResponseAnswer{Question: []string{"one", "same", "other",
+				"dull"}[k], Answer: answer})
 			if k < 3 {
 				columns[k], sum = append(columns[k], points), sum+points
 			}
@@ -426,7 +443,8 @@ func TestHowItMeasures(t *testing.T) {
 	}
 	assert.Contains(t, page, "Says the same as question 1.")
 	assert.Contains(t, page, "Changes nothing: everybody gets the same here.")
-	assert.Contains(t, page, fmt.Sprintf(`<td class="num">%s <small>`, decimal.Decimal(math.Round(100*stat.Correlation(columns[0], rest, nil))*1e4).Words()), "as gonum has it")
+	assert.Contains(t, page, fmt.Sprintf(`<td class="num">%s <small>`,
+		decimal.Decimal(math.Round(100*stat.Correlation(columns[0], rest, nil))*1e4).Words()), "as gonum has it")
 	assert.Contains(t, page, fmt.Sprintf("<b>%d %%</b> <small>%d</small>", hot*100/120, hot), "who came to the upper band")
 	assert.Contains(t, page, "120 persons were asked all of these")
 	_, none := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/measures?answer.one=maybe", z.ID))
@@ -447,9 +465,12 @@ func TestWordsOfRespondents(t *testing.T) {
 	z := a.add(t, string(m.Write()))
 	r := a.release(t, z)
 	var list []*store.Response
-	for i, text := range []string{"Die Bäume blühen, BÄUME!", "the trees are blooming", "<b>trees</b> & 果樹 blooming", "", "no tree"} {
-		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "fit", Finished: time.Now(), Visitor: "{}",
-			Answers: []store.ResponseAnswer{{Question: "crop", Answer: "apples"}, {Question: "crop", Answer: "other", WriteIn: fmt.Sprint("quince ", i)}}}
+	for i, text := range []string{"Die Bäume blühen, BÄUME!", "the trees are blooming",
+		"<b>trees</b> & 果樹 blooming", "", "no tree"} {
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "fit",
+			Finished: time.Now(), Visitor: "{}",
+			Answers: []store.ResponseAnswer{{Question: "crop", Answer: "apples"},
+				{Question: "crop", Answer: "other", WriteIn: fmt.Sprint("quince ", i)}}}
 		if text != "" {
 			one.Answers = append([]store.ResponseAnswer{{Question: "say", Answer: text}}, one.Answers...)
 		}
@@ -533,7 +554,8 @@ func TestTheListOfResponses(t *testing.T) {
 	b.run(`document.querySelector("#responses .facet:last-of-type summary").click()`)
 	b.click(`#responses [value="answer.hives"]`)
 	b.click(`#responses form .button`)
-	b.until("the column is there", `[...document.querySelectorAll(".list th")].some((th) => th.textContent.trim() === "hives")`)
+	b.until("the column is there",
+		`[...document.querySelectorAll(".list th")].some((th) => th.textContent.trim() === "hives")`)
 	b.click(`.list th a[href*="sort=-answer.hives"]`)
 	b.until("it is sorted", `document.querySelector('.list [aria-sort="descending"]')?.textContent.includes("hives")`)
 	b.axe("Learn, a list that is sorted")
@@ -560,11 +582,12 @@ func TestFiguresGoOut(t *testing.T) {
 		} `xml:"rect"`
 	}
 	for name, due := range map[string][][]string{
-		"answer.crop":  {{"apples", "80", "0.666667"}, {"pears", "40", "0.333333"}},
-		"outcomes":     {{"cold", "40", "0.333333"}, {"hot", "80", "0.666667"}},
-		"answer.pests": {{"mites: never", "0", "0"}, {"mites: often", "120", "1"}, {"moths: never", "0", "0"}, {"moths: often", "0", "0"}},
-		"score.need":   {{"1", "40", "0.333333"}, {"3", "80", "0.666667"}},
-		"stream":       {{"Saw it", "120", "1"}, {"Began", "120", "1"}},
+		"answer.crop": {{"apples", "80", "0.666667"}, {"pears", "40", "0.333333"}},
+		"outcomes":    {{"cold", "40", "0.333333"}, {"hot", "80", "0.666667"}},
+		"answer.pests": {{"mites: never", "0", "0"}, {"mites: often", "120", "1"}, {"moths: never", "0", "0"},
+			{"moths: often", "0", "0"}},
+		"score.need": {{"1", "40", "0.333333"}, {"3", "80", "0.666667"}},
+		"stream":     {{"Saw it", "120", "1"}, {"Began", "120", "1"}},
 	} {
 		list, err := csv.NewReader(strings.NewReader(get(name + ".csv"))).ReadAll()
 		require.NoError(t, err)
@@ -592,7 +615,8 @@ func TestFiguresGoOut(t *testing.T) {
 	assert.Equal(t, []string{"apples", "16", "0.666667"}, list[1][:3])
 	assert.Equal(t, []string{"64", "0.666667"}, list[1][4:])
 	assert.Contains(t, get("answer.crop.svg?source=letter&vs=others"), "67 % against 67 %")
-	for _, none := range []string{"nothing.svg", "answer.crop.png", "answer.crop", "stream.svg?outcome=hot", "answer.crop.svg?source=none"} {
+	for _, none := range []string{"nothing.svg", "answer.crop.png", "answer.crop", "stream.svg?outcome=hot",
+		"answer.crop.svg?source=none"} {
 		r, _ := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/pictures/%s", z.ID, none))
 		assert.Equal(t, http.StatusNotFound, r.StatusCode, none)
 	}
@@ -610,12 +634,14 @@ func TestViewsAreKept(t *testing.T) {
 	b.click(".views summary")
 	b.fill(".views [name=name]", "Pears by letter")
 	b.click(".views .button")
-	b.until("it is kept", `document.querySelector(".views summary")?.textContent.trim() === "Pears by letter" && location.search.includes("vs=others")`)
+	b.until("it is kept",
+		`document.querySelector(".views summary")?.textContent.trim() === "Pears by letter" && location.search.includes("vs=others")`)
 	b.open(at)
 	b.click(".views summary")
 	b.axe("Learn, views")
 	b.click(".views a")
-	b.until("it is there again", `document.querySelector(".chip")?.textContent.includes("pears") && location.search.includes("source=letter")`)
+	b.until("it is there again",
+		`document.querySelector(".chip")?.textContent.includes("pears") && location.search.includes("source=letter")`)
 	b.click(".views summary")
 	b.click(".views .tool")
 	b.until("it is forgotten", `document.querySelector(".views summary")?.textContent.trim() === "Views"`)
@@ -647,13 +673,16 @@ func TestTheSameNamesEverywhere(t *testing.T) {
 		Rules:   map[string]*quiz.TableRule{"one": {Cells: map[string]*quiz.Test{"by": is("letter")}, Outcome: "hot"}},
 	})
 	m.Decision.Otherwise = "cold"
-	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(), []store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}}))
+	require.NoError(t, a.store.Definitions.PutPlaces(t.Context(),
+		[]store.Place{{Table: "yards", Key: "n1", Name: "North yard", Latitude: 54, Longitude: -8}}))
 	z := a.add(t, string(m.Write()))
 	r := a.release(t, z)
 	var list []*store.Response
 	for i := range 40 {
-		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "cold", Finished: time.Now(), Visitor: "{}",
-			Answers: []store.ResponseAnswer{{Question: "land", Answer: "IE"}, {Question: "crop", Answer: []string{"apples", "pears"}[i%2]}, {Question: "yard", Answer: "n1"}}}
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "cold",
+			Finished: time.Now(), Visitor: "{}",
+			Answers: []store.ResponseAnswer{{Question: "land", Answer: "IE"},
+				{Question: "crop", Answer: []string{"apples", "pears"}[i%2]}, {Question: "yard", Answer: "n1"}}}
 		if i%4 == 0 {
 			one.Visitor, one.Outcome = `{"source":"letter"}`, "hot"
 		}
@@ -673,5 +702,6 @@ func TestTheSameNamesEverywhere(t *testing.T) {
 	assert.Contains(t, chosen, "who answered “Ireland” to “land”")
 	assert.Contains(t, chosen, "who answered “North yard” to “yard”")
 	assert.Contains(t, chosen, "compared with those who answered “pears” to “crop”")
-	assert.Contains(t, page("?answer.crop=apples"), "with those who answered “pears” to “crop”", "and that is offered")
+	assert.Contains(t, page("?answer.crop=apples"), "with those who answered “pears” to “crop”",
+		"and that is offered")
 }

@@ -58,7 +58,8 @@ func TestLighthouse(t *testing.T) {
 	require.NoError(t, json.Unmarshal(output, &list))
 	require.Len(t, list, len(pages))
 	for _, m := range list {
-		fmt.Printf("%-24s %v  LCP %4.0f ms  blocked %3.0f ms  shift %.3f  %v\n", m.Name, m.Scores, m.LCP, m.Blocked, m.Shift, m.Failing)
+		fmt.Printf("%-24s %v  LCP %4.0f ms  blocked %3.0f ms  shift %.3f  %v\n", m.Name, m.Scores, m.LCP,
+			m.Blocked, m.Shift, m.Failing)
 		assert.GreaterOrEqual(t, min(m.Scores[1], m.Scores[2]), 98, m.Name)
 		if strings.HasSuffix(m.Name, "opening") {
 			assert.GreaterOrEqual(t, m.Scores[3], 98, m.Name)

@@ -32,7 +32,8 @@ func TestLook(t *testing.T) {
 	ink := b.value(`[data-path="/look/ink"]`)
 	b.fill(`[data-path="/look/accent"]`, "green")
 	b.do(chromedp.KeyEvent("\t"))
-	b.until("no colour", `document.querySelector(".fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("is not a colour such as")`)
+	b.until("no colour",
+		`document.querySelector(".fieldwrong")?.textContent.trim().replace(/\s+/g, " ").includes("is not a colour such as")`)
 	r := a.release(t, must(a.store.Definitions.Quiz(t.Context(), z.ID)))
 
 	p := a.newTabOf(t, 390, 844, true)
@@ -59,7 +60,8 @@ func TestTypingOnAfterARefusal(t *testing.T) {
 	field := `[data-path="/look/accent"]`
 	// Both changes are made before the first is answered.
 	b.run(
-		`{ const f = document.querySelector('` + field + `'); for (const text of ["#17", "#17627a"]) { f.value = text; f.dispatchEvent(new Event("change", { bubbles: true })); } }`,
+		`{ const f = document.querySelector('` + field +
+			`'); for (const text of ["#17", "#17627a"]) { f.value = text; f.dispatchEvent(new Event("change", { bubbles: true })); } }`,
 	)
 	b.kept()
 	b.until("the colour is kept", `document.querySelector('`+field+`').defaultValue === "#17627a"`)

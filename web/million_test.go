@@ -67,9 +67,12 @@ func BenchmarkMillion(b *testing.B) {
 				}
 			})
 		}
-		for _, path := range []string{"/studio", at + "/learn", at + "/learn?source=letter", at + "/learn?source=letter&answer.crop=apples&score.promise=10..20",
-			at + "/learn?sort=-score.promise&source=letter", at + "/learn?source=letter&vs=others", at + "/learn/50", at + "/learn/measures",
-			at + "/learn/replay", at + "/learn/replay?most=all&run=yes", "/studio/leads", "/studio/leads?state=won&sort=-reach"} {
+		for _, path := range []string{"/studio", at + "/learn", at + "/learn?source=letter",
+			at + "/learn?source=letter&answer.crop=apples&score.promise=10..20",
+			at + "/learn?sort=-score.promise&source=letter", at + "/learn?source=letter&vs=others",
+			at + "/learn/50", at + "/learn/measures",
+			at + "/learn/replay", at + "/learn/replay?most=all&run=yes", "/studio/leads",
+			"/studio/leads?state=won&sort=-reach"} {
 			b.Run(of.name+path, func(b *testing.B) {
 				var times []time.Duration
 				for b.Loop() {

@@ -100,7 +100,9 @@ func TestAWideTable(t *testing.T) {
 	b := a.newTab(t)
 	b.signIn()
 	b.open("/studio/quizzes/1")
-	for _, selector := range []string{`[aria-label="Outcome of rule 1"]`, `#part-s-table .rules [data-act^=remove][aria-label="Delete rule 1"]`, `#part-s-table [data-act^=add][data-act$=columns]`} {
+	for _, selector := range []string{`[aria-label="Outcome of rule 1"]`,
+		`#part-s-table .rules [data-act^=remove][aria-label="Delete rule 1"]`,
+		`#part-s-table [data-act^=add][data-act$=columns]`} {
 		assert.True(t, b.inView(selector), selector)
 	}
 	b.fits("the sheet")

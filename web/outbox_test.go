@@ -54,14 +54,16 @@ func newFollowing(t testing.TB) (*app, *store.Quiz) {
 func (a *app) connect(t testing.TB) {
 	t.Helper()
 	out := a.store.Outbox
-	require.NoError(t, out.KeepMailSettings(t.Context(), &store.MailSettings{Host: "127.0.0.1", Port: a.mailPort, Security: store.NoTLS,
+	require.NoError(t, out.KeepMailSettings(t.Context(), &store.MailSettings{Host: "127.0.0.1",
+		Port: a.mailPort, Security: store.NoTLS,
 		From: "hello@quillbrook.example", Name: "Quillbrook", Footer: "Quillbrook Apiary Supply, 2 Mill Lane"}))
 	for desk, name := range map[string]string{"calls": "Orchard book", "ads": "Ads"} {
 		kind := quiz.CallFollowUp
 		if desk == "ads" {
 			kind = quiz.ConversionFollowUp
 		}
-		require.NoError(t, out.PutReceiver(t.Context(), &store.Receiver{Kind: kind, Name: name, Address: a.standIns + "/standin/desk/" + desk, Secret: standin.DemoSecret}))
+		require.NoError(t, out.PutReceiver(t.Context(), &store.Receiver{Kind: kind, Name: name,
+			Address: a.standIns + "/standin/desk/" + desk, Secret: standin.DemoSecret}))
 	}
 	require.NoError(t, out.PutList(t.Context(), &store.List{Name: "Bee letter"}))
 }
@@ -111,7 +113,8 @@ func (a *app) letter(t testing.TB, subject string) standin.Letter {
 func TestWhatGoesOut(t *testing.T) {
 	t.Parallel()
 	a, z := newFollowing(t)
-	assert.Contains(t, a.follows(t, z, "?clid=abc123", "apples", "name", "Una <Byrne>", "mail", "una@tallow.example", "letters", "yes"), "Hives would pay")
+	assert.Contains(t, a.follows(t, z, "?clid=abc123", "apples", "name", "Una <Byrne>", "mail",
+		"una@tallow.example", "letters", "yes"), "Hives would pay")
 	result := a.letter(t, "Una <Byrne>: Hives would pay for themselves")
 	assert.Equal(t, []string{"una@tallow.example"}, result.To)
 	assert.Contains(t, result.HTML, "You grow <strong>Apples *and* pears</strong>", "an answer is no Markdown")
@@ -149,7 +152,9 @@ func TestWhatGoesOut(t *testing.T) {
 
 	ads := a.services.Desks["ads"]
 	soon(t, "the conversion", func() bool { return len(ads.Calls()) == 1 })
-	assert.JSONEq(t, fmt.Sprintf(`{"event":"qualified","event_id":%q,"time":%q,"value":4,"currency":"EUR","click":"abc123"}`, ads.Calls()[0].Key, field(t, ads.Calls()[0].Body, "time")), ads.Calls()[0].Body)
+	assert.JSONEq(t, fmt.Sprintf(
+		`{"event":"qualified","event_id":%q,"time":%q,"value":4,"currency":"EUR","click":"abc123"}`,
+		ads.Calls()[0].Key, field(t, ads.Calls()[0].Body, "time")), ads.Calls()[0].Body)
 
 	ask := a.letter(t, "Please confirm: Bee letter")
 	at := link(t, ask.Plain, "/sign-up/")
@@ -212,7 +217,8 @@ func TestAResultByMail(t *testing.T) {
 	assert.Len(t, a.services.Mail.Letters(), 1, "once")
 	assert.Contains(t, a.client(t).signIn().says("/studio/outbox"), "result, as they asked")
 	assert.NotContains(t, a.follows(t, z, "", "apples", "name", "Bram"), "mailed")
-	require.NoError(t, a.store.Outbox.KeepMailSettings(t.Context(), &store.MailSettings{Port: 587, Security: store.StartTLS}))
+	require.NoError(t, a.store.Outbox.KeepMailSettings(t.Context(), &store.MailSettings{Port: 587,
+		Security: store.StartTLS}))
 	mailless := a.client(t)
 	begun, _ = mailless.answer("/q/"+z.Slug, "apples")
 	r, _ = mailless.form(begun.Header.Get("Location"), "mail", "una@tallow.example", "go", "on")
@@ -242,7 +248,8 @@ func TestAClickWaitsForConsent(t *testing.T) {
 		end := r.Header.Get("Location")
 		assert.NotContains(t, visitor(i+1), "abc123")
 		assert.Contains(t, visitor(i+1), `"ref":"7"`)
-		r, _ = c.form(strings.TrimSuffix(end, "/end")+"/your-contact", "name", "Una", "mail", fmt.Sprintf("una%d@tallow.example", i), "letters", consents)
+		r, _ = c.form(strings.TrimSuffix(end, "/end")+"/your-contact", "name", "Una", "mail",
+			fmt.Sprintf("una%d@tallow.example", i), "letters", consents)
 		require.Equal(t, http.StatusSeeOther, r.StatusCode)
 		assert.Equal(t, consents == "yes", strings.Contains(visitor(i+1), "abc123"))
 	}
@@ -258,7 +265,8 @@ func TestOthersAreToldOfAList(t *testing.T) {
 	t.Parallel()
 	a, z := newFollowing(t)
 	ctx, out := t.Context(), a.store.Outbox
-	service := &store.Receiver{Kind: quiz.CallFollowUp, Name: "List service", Address: a.standIns + "/standin/desk/list", Secret: standin.DemoSecret}
+	service := &store.Receiver{Kind: quiz.CallFollowUp, Name: "List service", Address: a.standIns +
+		"/standin/desk/list", Secret: standin.DemoSecret}
 	require.NoError(t, out.PutReceiver(ctx, service))
 	letter, err := out.List(ctx, "bee_letter")
 	require.NoError(t, err)

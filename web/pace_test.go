@@ -40,7 +40,8 @@ func TestPacesAskTheSame(t *testing.T) {
 		a := newApp(t)
 		z := a.add(t, string(paced(pace).Write()))
 		a.release(t, z)
-		for _, want := range []struct{ answers, outcome string }{{"hives=yes count=yes sells=no", "many"}, {"hives=no sells=yes", "few"}} {
+		for _, want := range []struct{ answers, outcome string }{{"hives=yes count=yes sells=no", "many"},
+			{"hives=no sells=yes", "few"}} {
 			c := a.client(t)
 			answers := map[string]string{}
 			for _, pair := range strings.Fields(want.answers) {

@@ -65,7 +65,8 @@ func TestConditionsInPlace(t *testing.T) {
 	assert.Contains(t, sentence(), "is between 0 and 12")
 	b.fill(part(path, "any/1", "to"), "a dozen")
 	b.do(chromedp.KeyEvent(kb.Tab))
-	b.until("words are no number", `document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("is not a number")`)
+	b.until("words are no number",
+		`document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("is not a number")`)
 	assert.Contains(t, sentence(), "is between 0 and 12", "nothing was changed")
 	b.click(part(path, "", "nest"))
 	b.kept()
@@ -244,7 +245,8 @@ func TestDecisionSteps(t *testing.T) {
 		)
 	}
 	take("rules.csv", "x,outcome\nperhaps,yes\n")
-	b.until("a wrong file", `document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("Row 1, column")`)
+	b.until("a wrong file",
+		`document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("Row 1, column")`)
 	take("rules.csv", "x,y,outcome\non,,yes\noff,on,no\n")
 	b.until(
 		"the rules of the file",
@@ -263,7 +265,8 @@ func TestDecisionSteps(t *testing.T) {
 	assert.Equal(t, "outcome_3", a.draft(t, z.ID).Decision.Steps["step_1"].Cuts["cut_1"].Outcome)
 	b.fill(".bands li:last-child [name=aim]", "12.5")
 	b.click("[x-data=aims]")
-	b.until("it says how near", `document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("aimed for")`)
+	b.until("it says how near",
+		`document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("aimed for")`)
 	b.kept()
 	assert.Equal(
 		t,
@@ -273,7 +276,8 @@ func TestDecisionSteps(t *testing.T) {
 	)
 	b.fill(".bands li:last-child [name=aim]", "120")
 	b.click("[x-data=aims]")
-	b.until("what can't be", `document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("in percent")`)
+	b.until("what can't be",
+		`document.getElementById("notice").textContent.trim().replace(/\s+/g, " ").includes("in percent")`)
 
 	add("rule")
 	b.choose(part("/decision/steps/step_2/when", "all/0", "value"), "off")
@@ -331,7 +335,8 @@ func TestLeaderOnTheSheet(t *testing.T) {
 	b.kept()
 	b.choose(`[data-path$="/contenders/quiet/outcome"]`, "watcher")
 	b.kept()
-	b.until("half are tied", `document.querySelector("#part-s-step_1 .line2").textContent.trim().replace(/\s+/g, " ").includes("50 % are tied")`)
+	b.until("half are tied",
+		`document.querySelector("#part-s-step_1 .line2").textContent.trim().replace(/\s+/g, " ").includes("50 % are tied")`)
 	b.choose(
 		`[aria-label="How ties are settled"]`,
 		read[string](b, `document.querySelector('[aria-label="How ties are settled"]').options[2].value`),

@@ -36,7 +36,8 @@ func practice() map[string]struct {
 
 	bands := quiztest.New("low", "middle", "high")
 	bands.Scale("points", quiz.Sum)
-	bands.Ask("score_of", quiz.Single, "p0 points=0", "p7 points=7", "p8 points=8", "p14 points=14", "p15 points=15").Required = true
+	bands.Ask("score_of", quiz.Single, "p0 points=0", "p7 points=7", "p8 points=8", "p14 points=14",
+		"p15 points=15").Required = true
 	bands.Bands("points", "low", "8=middle", "15=high")
 
 	type figures = struct {

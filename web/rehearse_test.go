@@ -68,11 +68,13 @@ func TestBothDevicesWalkTogether(t *testing.T) {
 	for _, answer := range []string{"In the next four weeks", "None", "More than 2,000", "I do"} {
 		b.taps("phone", answer)
 	}
-	b.until("where it ends", `["It ends with", "Walk the rows together", "They are sent to http://"].every((w) => document.querySelector(".verdictnow")?.textContent.replace(/\s+/g, " ").includes(w))`)
+	b.until("where it ends",
+		`["It ends with", "Walk the rows together", "They are sent to http://"].every((w) => document.querySelector(".verdictnow")?.textContent.replace(/\s+/g, " ").includes(w))`)
 	assert.Contains(t, read[string](b, inside("phone")+`.body.textContent`), "They leave from here")
 
 	b.run(`{ const s = document.querySelector(".story [name=budget]"); s.value = "nothing"; s.dispatchEvent(new Event("change", {bubbles: true})); }`)
-	b.until("the walk goes on from the changed answer", `document.querySelector(".verdictnow").textContent.includes("Plan it with us")`)
+	b.until("the walk goes on from the changed answer",
+		`document.querySelector(".verdictnow").textContent.includes("Plan it with us")`)
 	b.until("in the frames, too", inside("desktop")+`?.querySelector("h1")?.textContent.includes("Plan it with us")`)
 	b.run(`document.querySelector("[name=name]").value = "Keen, and no money"; document.querySelector(".happens form").requestSubmit()`)
 	b.until("it is kept", `document.querySelector("#kept table")?.textContent.includes("Keen, and no money")`)
@@ -97,7 +99,8 @@ func TestAnEditDuringAWalk(t *testing.T) {
 	b.taps("phone", "Berries")
 	b.until("the page listens", `document.querySelector(".story").textContent.includes("Berries")`)
 	a.edit(t, z.ID, `[{"op":"replace","path":"/questions/size/label","value":"How many hectares?"},{"op":"add","path":"/questions/crop/answers/berries/adds/readiness","value":7}]`)
-	b.until("the phone shows the new words", inside("phone")+`?.querySelector("h1")?.textContent.includes("How many hectares?")`)
+	b.until("the phone shows the new words",
+		inside("phone")+`?.querySelector("h1")?.textContent.includes("How many hectares?")`)
 	b.until("the desktop, too", inside("desktop")+`?.querySelector("h1")?.textContent.includes("How many hectares?")`)
 	b.until("and what it adds now", `document.querySelector(".story").textContent.includes("Readiness +7")`)
 }
@@ -156,7 +159,8 @@ func TestRehearsingAsSomebodyElse(t *testing.T) {
 	m.Ask("want", quiz.Single, "hive", "jar")
 	m.Outcomes["lead"].Landings["irish"] = &quiz.Landing{
 		Order: -1, Kind: quiz.RedirectLanding, Address: "https://ie.example.org/{want}",
-		When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}},
+		When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is,
+			Value: quiz.Words("IE")}},
 	}
 	z := a.add(t, string(m.Write()))
 	w := a.client(t).signIn().rehearsal(z)
@@ -196,7 +200,8 @@ func TestARehearsalThatBreaks(t *testing.T) {
 	_, page := w.get(w.room)
 	assert.Regexp(t, `broken</strong>\s+since “Readiness of “In the next four weeks” &#43;5 → −5”`, page)
 	_, sheet := w.get(strings.TrimSuffix(w.room, "/rehearse"))
-	assert.Contains(t, sheet, "The rehearsal “Small but keen” must get “Plan it with us”, and gets “Not this season”.")
+	assert.Contains(t, sheet, "The rehearsal “Small but keen” must get “Plan it with us”, and "+
+		"gets “Not this season”.")
 	assert.Contains(t, sheet, "It broke with “Readiness of “In the next four weeks” &#43;5 → −5”.")
 	assert.Contains(t, sheet, "Take that edit back")
 
@@ -239,13 +244,15 @@ func TestPickingOnTheNet(t *testing.T) {
 	b.rehearse(z, "")
 	assert.Contains(t, b.text("#ways"), "3 kinds of ways")
 	b.knot("Nothing that bees visit")
-	b.until("it is picked", `document.querySelector("#ways").textContent.includes("through “Nothing that bees visit”")`)
+	b.until("it is picked",
+		`document.querySelector("#ways").textContent.includes("through “Nothing that bees visit”")`)
 	b.knot("Walk the rows together")
 	b.until("another, too", `document.querySelector("#ways").textContent.includes("and “Walk the rows together”")`)
 	assert.Contains(t, b.text("#ways"), "1 kind of way")
 	b.axe("The net with a pick")
 	b.run(`document.querySelector("#ways .tools button").click()`)
-	b.until("it is walked from its beginning", inside("phone")+`?.querySelector(".button")?.textContent.includes("See if they would")`)
+	b.until("it is walked from its beginning",
+		inside("phone")+`?.querySelector(".button")?.textContent.includes("See if they would")`)
 	b.until("all is told", `document.querySelector(".verdictnow").textContent.includes("Walk the rows together") &&
 		document.querySelector(".story").textContent.includes("Nothing that bees visit")`)
 }
@@ -288,7 +295,8 @@ func TestHandedToSomebody(t *testing.T) {
 	b.open(room + "#remarks")
 	assert.Contains(t, b.text("#remarks"), "settled")
 	p.run(`location.reload()`)
-	p.until("the answer comes to whoever said it", `document.querySelector("#remarks blockquote")?.textContent.includes("They have the same weight.")`)
+	p.until("the answer comes to whoever said it",
+		`document.querySelector("#remarks blockquote")?.textContent.includes("They have the same weight.")`)
 
 	page := p.address()
 	c.form(fmt.Sprintf("%s/hands/%d", room, hands[0].ID))
@@ -328,10 +336,13 @@ func TestNothingOfARehearsalIsKept(t *testing.T) {
 	m := quiztest.New("lead", "gone")
 	m.Ask("want", quiz.Single, "hive", "nothing").Answers["nothing"].Then = &quiz.Then{Go: quiz.PartWays, To: "gone"}
 	m.Ask("mail", quiz.Email)
-	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
-	m.Outcomes["lead"].Landings = map[string]*quiz.Landing{"sign": {Kind: quiz.RedirectLanding, Signpost: &quiz.Signpost{Table: "visits", Row: "all"}}}
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult,
+		Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	m.Outcomes["lead"].Landings = map[string]*quiz.Landing{"sign": {Kind: quiz.RedirectLanding,
+		Signpost: &quiz.Signpost{Table: "visits", Row: "all"}}}
 	z := a.add(t, string(m.Write()))
-	require.NoError(t, a.store.Definitions.PutSignposts(t.Context(), []store.Signpost{{Table: "visits", Row: "all", Address: "https://example.org/visit"}}, 1))
+	require.NoError(t, a.store.Definitions.PutSignposts(t.Context(),
+		[]store.Signpost{{Table: "visits", Row: "all", Address: "https://example.org/visit"}}, 1))
 	a.release(t, z)
 	w := a.client(t).signIn().rehearsal(z)
 	assert.Contains(t, w.goes("hive", "una@example.org"), "https://example.org/visit")
@@ -346,9 +357,11 @@ func TestNothingOfARehearsalIsKept(t *testing.T) {
 		r, _ = w.form(path, "asked", "want", "answer.want", "hive", "go", "on")
 		assert.NotEqual(t, http.StatusOK, r.StatusCode, path)
 	}
-	for _, path := range []string{"/end", "/want", "/mail", "/away?to=https://example.org", "/a-remark", "/your-contact", "/nowhere", "/looks.css", ""} {
+	for _, path := range []string{"/end", "/want", "/mail", "/away?to=https://example.org", "/a-remark",
+		"/your-contact", "/nowhere", "/looks.css", ""} {
 		w.get("/rehearsals/" + w.id + path)
-		w.form("/rehearsals/"+w.id+path, "asked", "want", "answer.want", "hive", "about", "/questions/want", "words", "x", "go", "on")
+		w.form("/rehearsals/"+w.id+path, "asked", "want", "answer.want", "hive", "about", "/questions/want",
+			"words", "x", "go", "on")
 	}
 	w.get("/rehearsals/" + w.id + "/want?near=1,2")
 	w.form(w.room+"/answer", "walk", w.id, "question", "want", "answer", "hive")
@@ -356,7 +369,8 @@ func TestNothingOfARehearsalIsKept(t *testing.T) {
 	n, err := a.store.Responses.Answered(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Zero(t, n, "responses")
-	for _, table := range []string{"responses", "passages", "partings", "bookings", "contacts", "consents", "leads", "outcome_counts", "remarks"} {
+	for _, table := range []string{"responses", "passages", "partings", "bookings", "contacts", "consents",
+		"leads", "outcome_counts", "remarks"} {
 		assert.Zero(t, a.count(t, table), table)
 	}
 	signs, err := a.store.Definitions.Signposts(t.Context())
@@ -417,7 +431,8 @@ func TestADraftThatCantBeWalked(t *testing.T) {
 	r, page = w.get("/rehearsals/" + w.id)
 	assert.Equal(t, http.StatusConflict, r.StatusCode)
 	assert.Contains(t, page, "can’t be walked yet")
-	for _, path := range []string{"/keep", "/each", "/go", "/kept/x", "/visitor", "/answer", "/again", "/hands/9", "/remarks/9"} {
+	for _, path := range []string{"/keep", "/each", "/go", "/kept/x", "/visitor", "/answer", "/again",
+		"/hands/9", "/remarks/9"} {
 		r, _ := w.form(w.room+path, "walk", w.id, "way", `{"name":"x","order":1,"outcome":"walk"}`)
 		assert.Less(t, r.StatusCode, 500, path)
 	}

@@ -124,7 +124,8 @@ func TestReleasesOnALine(t *testing.T) {
 	assert.Contains(t, read(), "the draft has not changed since")
 	_, compared := studio.get(room + "/compare?from=1&to=2")
 	assert.Contains(t, compared, "<ins>Another headline</ins>")
-	assert.Contains(t, compared, fmt.Sprintf(`href="/studio/quizzes/%d/versions/2?since=1#part-o-plan"`, z.ID), "seen on that release's sheet")
+	assert.Contains(t, compared, fmt.Sprintf(`href="/studio/quizzes/%d/versions/2?since=1#part-o-plan"`, z.ID),
+		"seen on that release's sheet")
 	_, same := studio.get(room + "/compare?from=1&to=3")
 	assert.Contains(t, same, "They are the same.")
 	r, _ = studio.form(room+"/again/9", "do", "public")
@@ -139,7 +140,9 @@ func TestAReleaseIsForEverybody(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("lead", "partner")
 	m.Ask("want", quiz.Single, "hive", "jar")
-	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "partner", When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}}})
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "partner",
+		When: &quiz.Condition{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is,
+			Value: quiz.Words("IE")}}})
 	m.Decision.Otherwise = "lead"
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
@@ -184,8 +187,10 @@ func TestTheSheetOfARelease(t *testing.T) {
 	b.open(at + "0?since=1")
 	assert.Contains(t, b.text(".room .saidhere"), "Deleted the question “How many hives did you have last year?”")
 	assert.Contains(t, b.text("#questions .row:has(.saidhere)"), "before: What do you grow?")
-	b.until("it stands above its question", `document.querySelector("#questions .row:has(.saidhere)").nextElementSibling.id == "part-q-crop"`)
-	b.until("nothing can be changed", `![...document.querySelectorAll(".desk :enabled")].some((field) => field.checkVisibility())`)
+	b.until("it stands above its question",
+		`document.querySelector("#questions .row:has(.saidhere)").nextElementSibling.id == "part-q-crop"`)
+	b.until("nothing can be changed",
+		`![...document.querySelectorAll(".desk :enabled")].some((field) => field.checkVisibility())`)
 	b.axe("a version")
 }
 
@@ -283,7 +288,8 @@ func TestWhenAQuizIsOpen(t *testing.T) {
 	assert.Contains(t, read(), "is no date with a time")
 	studio.form(room+"/open", "opens", "2026-04-30T09:00", "closes", "2026-04-29T09:00")
 	assert.Contains(t, read(), "It would close before it opens")
-	studio.form(room+"/open", "closes", time.Now().UTC().Add(-2*time.Minute).Format("2006-01-02T15:04"), "grace", "60", "words", "Come back in *spring*.")
+	studio.form(room+"/open", "closes", time.Now().UTC().Add(-2*time.Minute).Format("2006-01-02T15:04"),
+		"grace", "60", "words", "Come back in *spring*.")
 	opens("over", http.StatusGone, "Come back in *spring*.")
 	r, _ := c.answer(at, "small")
 	assert.Equal(t, http.StatusSeeOther, r.StatusCode, "who is mid-way has an hour")
@@ -421,13 +427,16 @@ func TestTakenAlong(t *testing.T) {
 		dispatchEvent(new DragEvent("dragover", { dataTransfer: data, bubbles: true, cancelable: true }));
 		dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
 	}`, base64.StdEncoding.EncodeToString([]byte(packed))))
-	b.until("it is here", `location.pathname === "/studio/quizzes/1" && document.querySelector(".flash")?.textContent.includes("It is here.")`)
+	b.until("it is here",
+		`location.pathname === "/studio/quizzes/1" && document.querySelector(".flash")?.textContent.includes("It is here.")`)
 	taken, err := other.store.Definitions.Quiz(t.Context(), 1)
 	require.NoError(t, err)
 	assert.Equal(t, z.Draft, taken.Draft)
 
 	studio := other.client(t).signIn()
-	for name, says := range map[string]string{"": "Choose a file first", "PK no": "is no quiz with its pictures", "{}": "This is no quiz that can be read", "<a/>": "is no package of QTI 3.0"} {
+	for name, says := range map[string]string{"": "Choose a file first",
+		"PK no": "is no quiz with its pictures", "{}": "This is no quiz that can be read",
+		"<a/>": "is no package of QTI 3.0"} {
 		r, page := studio.takeIn(name)
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, name)
 		assert.Contains(t, page, says, name)
@@ -673,7 +682,8 @@ func TestForColleagues(t *testing.T) {
 	assert.Equal(t, http.StatusForbidden, r.StatusCode)
 	_, page = c.get(to)
 	assert.Contains(t, page, `name="to" value="/q/`+z.Slug+`?utm_source=letter"`)
-	for said, want := range map[string]string{"/q/" + z.Slug: "/q/" + z.Slug, "https://example.org/": "/studio", "//example.org/q/": "/studio", "/q/\\example.org": "/studio"} {
+	for said, want := range map[string]string{"/q/" + z.Slug: "/q/" + z.Slug, "https://example.org/": "/studio",
+		"//example.org/q/": "/studio", "/q/\\example.org": "/studio"} {
 		r, _ = a.client(t).form("/studio/sign-in", "email", email, "password", password, "to", said)
 		assert.Equal(t, want, r.Header.Get("Location"), said)
 	}
@@ -694,7 +704,8 @@ func TestAnAnonymousQuiz(t *testing.T) {
 	m := quiztest.New("lead")
 	m.Ask("want", quiz.Single, "hive", "jar")
 	m.Ask("mail", quiz.Email)
-	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name", Required: true}}}
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+		Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name", Required: true}}}
 	m.Settings = &quiz.Settings{Anonymous: true}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
@@ -723,7 +734,9 @@ func TestInvitations(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("lead", "partner")
 	m.Ask("want", quiz.Single, "hive", "jar")
-	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "partner", When: &quiz.Condition{Subject: quiz.Subject{Visitor: "query.company"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("Quill")}}})
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "partner",
+		When: &quiz.Condition{Subject: quiz.Subject{Visitor: "query.company"}, Test: quiz.Test{Op: quiz.Is,
+			Value: quiz.Words("Quill")}}})
 	m.Decision.Otherwise = "lead"
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
@@ -731,7 +744,8 @@ func TestInvitations(t *testing.T) {
 	room, read := studio.releaseRoom(z)
 	studio.form(room+"/people", "list", " ")
 	assert.Contains(t, read(), "Paste the list first")
-	studio.form(room+"/people", "list", "name;e-mail;company\nUna;una@example.org;Quill\n\"Ben; the second\";ben@example.org;Brook\n")
+	studio.form(room+"/people", "list",
+		"name;e-mail;company\nUna;una@example.org;Quill\n\"Ben; the second\";ben@example.org;Brook\n")
 	studio.form(room+"/people", "list", "Cara, cara@example.org")
 	studio.form(room+"/people", "do", "who", "who", "invited")
 	page := read()
@@ -853,18 +867,21 @@ func TestOnPaper(t *testing.T) {
 	m.Questions["want"].Answers["jar"].Then = &quiz.Then{Go: quiz.ToQuestion, To: "many"}
 	m.Ask("where", quiz.Several, "garden", "roof", "wood")
 	m.Questions["where"].Picks = &quiz.Picks{Max: 2}
-	m.Questions["where"].ShowWhen = &quiz.Condition{Subject: quiz.Subject{Answer: "want"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("hive")}}
+	m.Questions["where"].ShowWhen = &quiz.Condition{Subject: quiz.Subject{Answer: "want"},
+		Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("hive")}}
 	m.Ask("many", quiz.Number)
 	m.Questions["many"].Label = "How many, for {name}?"
 	m.Ask("words", quiz.LongText)
-	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Who are you?"}}}
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+		Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Who are you?"}}}
 	z := a.add(t, string(m.Write()))
 	b := a.newTab(t)
 	b.signIn()
 	b.open(fmt.Sprintf("/studio/quizzes/%d/release/paper", z.ID))
 	page := b.text("main")
 	for _, says := range []string{
-		"jar → go on with 3", "nothing → that is all", "Only if “want” is “hive”.", "(at most 2)", "How many, for ……?", "5 Who are you?",
+		"jar → go on with 3", "nothing → that is all", "Only if “want” is “hive”.", "(at most 2)",
+		"How many, for ……?", "5 Who are you?",
 	} {
 		assert.Contains(t, page, says)
 	}

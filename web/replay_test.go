@@ -32,7 +32,8 @@ func TestReplayOfTheDraft(t *testing.T) {
 	assert.Contains(t, said, "fit, of 2 leads that were won 0 → 2")
 	assert.Contains(t, b.text(".movers"), "Iwan Petit")
 	assert.NotContains(t, b.text(".movers"), "Maren Okafor")
-	assert.Contains(t, read[string](b, `document.querySelector(".streams").textContent`), "2 from Wild helpers to A team of bees")
+	assert.Contains(t, read[string](b, `document.querySelector(".streams").textContent`),
+		"2 from Wild helpers to A team of bees")
 	b.axe("Replay")
 	c := a.client(t).signIn()
 	assert.Contains(t, c.says("/studio/quizzes/1"), "Who would land elsewhere?")
@@ -40,11 +41,13 @@ func TestReplayOfTheDraft(t *testing.T) {
 	assert.Contains(t, b.text(".elsewhere"), "2 of the last 3 would land elsewhere")
 	b.fill(`[data-path="/questions/crop/answers/cherries/adds/promise"]`, "21")
 	b.keys("\r")
-	b.until("the edit tells whom it moved", `document.querySelector(".elsewhere").textContent.includes("the last edit moved 1")`)
+	b.until("the edit tells whom it moved",
+		`document.querySelector(".elsewhere").textContent.includes("the last edit moved 1")`)
 	assert.Contains(t, b.text(".elsewhere"), "3 of the last 3")
 	b.open("/studio/quizzes/1?moves=off")
 	assert.NotContains(t, b.text(".elsewhere"), "of the last")
-	assert.Contains(t, c.says("/studio/quizzes/1/learn/replay?through=1"), "Nothing since release 1", "its own release moves nobody")
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/replay?through=1"), "Nothing since release 1",
+		"its own release moves nobody")
 	assert.Contains(t, c.says("/studio/quizzes/1/learn/replay?source=fair"), "Nobody to walk again")
 	a.edit(t, a.quiz.ID, `[{"op":"remove","path":"/decision/otherwise"}]`)
 	assert.Contains(t, c.says("/studio/quizzes/1/learn/replay"), "be walked")
@@ -61,6 +64,7 @@ func TestReplayOfMany(t *testing.T) {
 	b.open("/studio/quizzes/1/learn/replay")
 	assert.Contains(t, b.text("main"), "The newest 20,000 of 20,020 responses")
 	b.run(`[...document.querySelectorAll("a")].find((a) => a.textContent === "Walk all of them").click()`)
-	b.until("all are walked", `location.search.includes("most=all") && document.querySelector("main")?.textContent.includes("would land elsewhere")`)
+	b.until("all are walked",
+		`location.search.includes("most=all") && document.querySelector("main")?.textContent.includes("would land elsewhere")`)
 	assert.Contains(t, b.text("main"), "would land elsewhere 6,674 33 %") // every third grows pears
 }

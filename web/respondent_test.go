@@ -150,7 +150,8 @@ func TestEveryKindByTaps(t *testing.T) {
 	p.asked("phone")
 	p.fill("[name='answer.phone']", "12")
 	next()
-	p.until("a wrong number is told", `document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("country code")`)
+	p.until("a wrong number is told",
+		`document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("country code")`)
 	p.axe("a wrong number")
 	p.fill("[name='answer.phone']", "+353 1 234 5678")
 	next()
@@ -174,8 +175,10 @@ func TestAQuizByKeyboard(t *testing.T) {
 	p.do(chromedp.KeyEvent(kb.Tab + kb.Enter))
 	for _, step := range []struct{ question, keys string }{
 		{"see", "3" + kb.Enter}, {"bring", "13" + kb.Enter}, {"home", kb.Tab + "haz" + kb.Enter + kb.Enter},
-		{"habits", kb.Tab + " " + kb.Tab + kb.ArrowDown + kb.Tab + kb.ArrowUp + kb.Enter}, {"fear", "0" + kb.Enter}, {"honeylove", "5" + kb.Enter}, {"queen", "3" + kb.Enter}, {"sting", "2" + kb.Enter},
-		{"yard", "2" + kb.Enter}, {"time", "4" + kb.Enter}, {"name", kb.Tab + "Ann" + kb.Enter}, {"phone", kb.Tab + kb.Tab + kb.Enter},
+		{"habits", kb.Tab + " " + kb.Tab + kb.ArrowDown + kb.Tab + kb.ArrowUp + kb.Enter},
+		{"fear", "0" + kb.Enter}, {"honeylove", "5" + kb.Enter}, {"queen", "3" + kb.Enter}, {"sting", "2" + kb.Enter},
+		{"yard", "2" + kb.Enter}, {"time", "4" + kb.Enter}, {"name", kb.Tab + "Ann" + kb.Enter},
+		{"phone", kb.Tab + kb.Tab + kb.Enter},
 	} {
 		p.asked(step.question)
 		p.do(chromedp.KeyEvent(step.keys))
@@ -289,8 +292,10 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 	assert.Equal(
 		t,
 		[]store.Contact{
-			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Kind: quiz.Email, Value: "ann@example.org", QuizID: z.ID, Number: 1},
-			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Kind: quiz.Name, Value: "Ann Weaver", QuizID: z.ID, Number: 1},
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "email", Kind: quiz.Email,
+				Value: "ann@example.org", QuizID: z.ID, Number: 1},
+			{WorkspaceID: store.First, ResponseID: whole.ID, Field: "name", Kind: quiz.Name,
+				Value: "Ann Weaver", QuizID: z.ID, Number: 1},
 		},
 		whole.Contacts,
 	)
@@ -471,7 +476,8 @@ func TestRightAnswersAfterEach(t *testing.T) {
 	p.asked("wings")
 	p.click("[value=four]")
 	p.click("[name=go][value=on]")
-	p.until("what is right of the last", `document.querySelector(".verdict")?.textContent.trim().replace(/\s+/g, " ") === "That is right."`)
+	p.until("what is right of the last",
+		`document.querySelector(".verdict")?.textContent.trim().replace(/\s+/g, " ") === "That is right."`)
 	p.click(".nav .button")
 	p.until("the result", `location.pathname.endsWith("/end")`)
 	assert.Contains(t, p.text("main"), "You knew 1 of 2, 50 %.")
@@ -540,7 +546,8 @@ func TestAppointments(t *testing.T) {
 	assert.Contains(t, page, "This time is not free any more.")
 	assert.NotEqual(t, first, slot(page))
 	assert.Contains(t, page, "As clocks show it in Dublin.")
-	for what, wrong := range map[string]string{"of no slot": at.Add(time.Minute).Format(time.RFC3339), "that is over": at.AddDate(-1, 0, 0).Format(time.RFC3339)} {
+	for what, wrong := range map[string]string{"of no slot": at.Add(time.Minute).Format(time.RFC3339),
+		"that is over": at.AddDate(-1, 0, 0).Format(time.RFC3339)} {
 		r, page = ben.form("/q/"+z.Slug, "asked", "time", "answer.time", wrong, "go", "on")
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, what)
 		assert.Contains(t, page, "This time is not free any more.", what)
@@ -605,7 +612,8 @@ func TestATimeReadsTheSameEverywhere(t *testing.T) {
 	at, err := time.Parse(time.RFC3339, slot)
 	require.NoError(t, err)
 	assert.Equal(t, 0, at.UTC().Hour(), "nine in Tokyo")
-	r, page := c.form("/q/"+z.Slug, "asked", "time", "asked", "bloom", "answer.time", slot, "answer.bloom", "2027-04-30", "go", "on")
+	r, page := c.form("/q/"+z.Slug, "asked", "time", "asked", "bloom", "answer.time", slot, "answer.bloom",
+		"2027-04-30", "go", "on")
 	require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
 	_, page = c.get(r.Header.Get("Location"))
 	page = html.UnescapeString(page)
@@ -803,7 +811,8 @@ func TestAConnectionThatIsLost(t *testing.T) {
 	p := a.atFirstQuestion(t, z)
 	p.run(`Object.defineProperty(navigator, "onLine", {value: false, configurable: true})`)
 	p.click("[value=cherries]")
-	p.until("it says so", `document.querySelector(".offline")?.textContent.trim().replace(/\s+/g, " ").includes("no connection")`)
+	p.until("it says so",
+		`document.querySelector(".offline")?.textContent.trim().replace(/\s+/g, " ").includes("no connection")`)
 	p.axe("no connection")
 	assert.True(t, read[bool](p, `document.querySelector("[value=cherries]").checked`))
 	p.run(`Object.defineProperty(navigator, "onLine", {value: true}); dispatchEvent(new Event("online"))`)
@@ -818,8 +827,10 @@ func TestEveryKindWithoutScripts(t *testing.T) {
 	p.open("/q/" + z.Slug)
 	p.click(".button")
 	for _, step := range []struct{ question, click string }{
-		{"see", "[value=hives]"}, {"bring", "[value=children]"}, {"home", ""}, {"habits", ".gridrow:nth-of-type(%d) [value=some]"}, {"fear", "[value='3']"}, {"honeylove", "[value='5']"},
-		{"queen", "[value=thousand]"}, {"sting", "[value=no]"}, {"yard", "[value=hill]"}, {"time", ".time input"}, {"name", ""}, {"phone", ""},
+		{"see", "[value=hives]"}, {"bring", "[value=children]"}, {"home", ""},
+		{"habits", ".gridrow:nth-of-type(%d) [value=some]"}, {"fear", "[value='3']"}, {"honeylove", "[value='5']"},
+		{"queen", "[value=thousand]"}, {"sting", "[value=no]"}, {"yard", "[value=hill]"},
+		{"time", ".time input"}, {"name", ""}, {"phone", ""},
 	} {
 		p.do(chromedp.WaitVisible(chromedp.CSS("[data-question=" + step.question + "]")))
 		switch step.question {

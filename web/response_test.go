@@ -93,7 +93,8 @@ func TestAResponseIsToldInWords(t *testing.T) {
 	_, page = c.signIn().get(fmt.Sprintf("/studio/quizzes/%d/learn/1", z.ID))
 	page = strings.ReplaceAll(strings.Join(strings.Fields(html.UnescapeString(page)), " "), " </td>", "</td>")
 	for _, said := range []string{"How many frames for your apples?", "3 frames", "North yard", when, "Mood</span> −3",
-		"apples</td>", "45.00", "3 frames × 12.35", "37.05", "net</td>", "8.50", "voucher</td>", "−20.00", "Sum</td>", "70.55", "Card fee", "2.9 % + 0.30", "2.35", "72.90 EUR",
+		"apples</td>", "45.00", "3 frames × 12.35", "37.05", "net</td>", "8.50", "voucher</td>", "−20.00",
+		"Sum</td>", "70.55", "Card fee", "2.9 % + 0.30", "2.35", "72.90 EUR",
 		"We may write about the apples, as our notice says ("} {
 		assert.Contains(t, page, said)
 	}
@@ -140,7 +141,8 @@ func TestResponsesComeInPages(t *testing.T) {
 		return found[1]
 	}
 	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
-	for _, want := range []struct{ way, first, last string }{{"Older", "120", "71"}, {"Older", "70", "21"}, {"Newer", "20", "1"}, {"Newer", "70", "21"}, {"", "120", "71"}} {
+	for _, want := range []struct{ way, first, last string }{{"Older", "120", "71"}, {"Older", "70", "21"},
+		{"Newer", "20", "1"}, {"Newer", "70", "21"}, {"", "120", "71"}} {
 		_, page := c.get(at)
 		first, last := numbers(page)
 		assert.Equal(t, []string{want.first, want.last}, []string{first, last}, at)
@@ -173,13 +175,15 @@ func TestContactIsCorrected(t *testing.T) {
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Ask("who", quiz.Email).Label = "Your e-mail"
-	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+		Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
 	z := a.add(t, string(m.Write()))
 	r := a.release(t, z)
 	require.NoError(t, a.store.Responses.AddResponses(t.Context(), []*store.Response{{
 		QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "any", Finished: time.Now(), Visitor: "{}",
-		Asked:    []store.Stop{{Question: "who", Seconds: 75}},
-		Contacts: []store.Contact{{Field: "who", Kind: quiz.Email, Value: "an@example.org"}, {Field: "name", Kind: quiz.Name, Value: "An"}},
+		Asked: []store.Stop{{Question: "who", Seconds: 75}},
+		Contacts: []store.Contact{{Field: "who", Kind: quiz.Email, Value: "an@example.org"},
+			{Field: "name", Kind: quiz.Name, Value: "An"}},
 	}}))
 	c := a.client(t).signIn()
 	at := fmt.Sprintf("/studio/quizzes/%d/learn/1", z.ID)

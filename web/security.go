@@ -9,7 +9,8 @@ import (
 
 // The policy lets a page load nothing but the application's own files: no
 // script in the page, no eval, nothing from another origin.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; frame-src 'self'; frame-ancestors 'none'; "
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src " +
+	"'self'; connect-src 'self'; base-uri 'none'; frame-src 'self'; frame-ancestors 'none'; "
 
 // Headers sets the security headers of every answer. A respondent's form may
 // end at a landing elsewhere, so there form-action allows other sites.

@@ -103,12 +103,14 @@ func TestPlaces(t *testing.T) {
 	b.fill("[name=name]", "River yard")
 	b.fill("[name=latitude]", "north")
 	b.do(chromedp.KeyEvent(kb.Enter))
-	b.until("it is refused", `document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("is no latitude in degrees")`)
+	b.until("it is refused",
+		`document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("is no latitude in degrees")`)
 	assert.Equal(t, "River yard", b.value("[name=name]"), "what was typed is still there")
 	b.fill("[name=latitude]", "52.7")
 	b.fill("[name=longitude]", "-8.6")
 	b.do(chromedp.KeyEvent(kb.Enter))
-	b.until("it is there", `document.querySelector("tbody")?.textContent.trim().replace(/\s+/g, " ").includes("River yard")`)
+	b.until("it is there",
+		`document.querySelector("tbody")?.textContent.trim().replace(/\s+/g, " ").includes("River yard")`)
 	b.axe("Places")
 	list, err := a.store.Definitions.Places(t.Context(), "yards")
 	require.NoError(t, err)
@@ -129,7 +131,8 @@ func TestPlaces(t *testing.T) {
 	b.click("tbody .link")
 	b.fill("[name=address]", "By the ferry")
 	b.do(chromedp.KeyEvent(kb.Enter))
-	b.until("it is changed", `document.querySelector("tbody")?.textContent.trim().replace(/\s+/g, " ").includes("By the ferry")`)
+	b.until("it is changed",
+		`document.querySelector("tbody")?.textContent.trim().replace(/\s+/g, " ").includes("By the ferry")`)
 	b.click(`[aria-label="Take River yard out of yards"]`)
 	b.until("it is out", `!document.querySelector("tbody")`)
 	b.click(".flash button")
@@ -147,7 +150,8 @@ func TestPlaces(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, file)
 		assert.Contains(t, page, says)
 	}
-	file := "table,key,name,address,latitude,longitude\nyards,north,North yard,,54.1,-8.4\nyards,river_yard,River yard,\"By the ferry, below\",52.7,-8.6\n"
+	file := "table,key,name,address,latitude,longitude\nyards,north,North " +
+		"yard,,54.1,-8.4\nyards,river_yard,River yard,\"By the ferry, below\",52.7,-8.6\n"
 	r, page := c.upload("/studio/places/import", file)
 	require.Equal(t, http.StatusSeeOther, r.StatusCode, page)
 	_, back := c.get("/studio/places.csv")

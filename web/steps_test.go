@@ -41,7 +41,8 @@ func TestCountedSteps(t *testing.T) {
 		b.kept()
 		c.pasted(`[data-path^="/questions/place/answers/a/adds/"]`, strings.Repeat("3\t-1\t2\n", 6))
 		b.kept()
-		b.until("all are weighed", `[...document.querySelectorAll('[data-path^="/questions/place/answers/"][data-path*="/adds/"]')].filter((f) => f.value).length === 18`)
+		b.until("all are weighed",
+			`[...document.querySelectorAll('[data-path^="/questions/place/answers/"][data-path*="/adds/"]')].filter((f) => f.value).length === 18`)
 		assert.Len(t, a.draft(t, z.ID).Decision.Steps, 1)
 		assert.Equal(t, 2, c.steps)
 	})
@@ -52,7 +53,8 @@ func TestCountedSteps(t *testing.T) {
 		c.press(`[href="/studio/new/offers"]`)
 		b.until("the starter", `document.querySelector("#lines")`)
 		c.write("#title", "How much help do you want?")
-		c.write("#lines", "A guide: those who read\nA day together: those who learn by doing\nEverything done: those without time")
+		c.write("#lines", "A guide: those who read\nA day together: those who learn by doing\nEverything "+
+			"done: those without time")
 		c.press(".starterform .button")
 		b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-like_you")`)
 		c.press(".bar .right .button")
@@ -63,7 +65,8 @@ func TestCountedSteps(t *testing.T) {
 			b.run(fmt.Sprintf(`document.querySelectorAll("#make [name=tick]")[%d].click()`, i))
 		}
 		c.press("#make .button")
-		b.until("it is public", `document.readyState === "complete" && document.body.textContent.includes("Release 1 is public")`)
+		b.until("it is public",
+			`document.readyState === "complete" && document.body.textContent.includes("Release 1 is public")`)
 		list, err := a.store.Definitions.Quizzes(t.Context())
 		require.NoError(t, err)
 		released := 0

@@ -109,7 +109,8 @@ func (a *app) database(t testing.TB) *gorm.DB {
 func (a *app) later(t testing.TB, quiz uint) {
 	t.Helper()
 	db := a.database(t)
-	require.NoError(t, db.Exec("UPDATE passages SET updated = datetime(updated, '-1 hour') || '+00:00' WHERE quiz_id = ?", quiz).Error)
+	require.NoError(t, db.Exec(
+		"UPDATE passages SET updated = datetime(updated, '-1 hour') || '+00:00' WHERE quiz_id = ?", quiz).Error)
 }
 
 // What is pressed at the end is counted once a respondent, by this application alone; who
@@ -126,7 +127,8 @@ func TestWhatIsPressed(t *testing.T) {
 		"say":  {Order: 3, Kind: quiz.TextBlock, Text: "Thank you"},
 	}
 	m.Outcomes["fit"].Landings["page"].Blocks["read"].Address = "https://example.org/read"
-	m.Contact = &quiz.Contact{Place: quiz.AfterResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	m.Contact = &quiz.Contact{Place: quiz.AfterResult,
+		Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
 	z := a.add(t, string(m.Write()))
 	a.release(t, z)
 	finish := func() (*client, string) {
@@ -202,7 +204,8 @@ func TestWhereTheyLeft(t *testing.T) {
 	m.Ask("pause", quiz.Interlude).Label = "Half way"
 	m.Ask("soon", quiz.Single, "now", "later")
 	m.Decision.Otherwise = "fit"
-	m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
+	m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+		Fields: map[string]*quiz.Question{"name": {Kind: quiz.Name, Label: "Name"}}}
 	z := a.add(t, string(m.Write()))
 	r := a.release(t, z)
 	var gone []store.Departure
@@ -219,7 +222,8 @@ func TestWhereTheyLeft(t *testing.T) {
 	c := a.client(t).signIn()
 	page := c.says(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
 	for _, told := range []string{
-		"began 100 % 16", "11 asked · 1 left (9 %), half of them after 10 s", "10 asked · 5 left (50 %), half of them after 30 s",
+		"began 100 % 16", "11 asked · 1 left (9 %), half of them after 10 s",
+		"10 asked · 5 left (50 %), half of them after 30 s",
 		"left behind the questions 4", "left where nothing is asked any more 5", "6 % 1",
 	} {
 		assert.Contains(t, page, told)

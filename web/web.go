@@ -32,15 +32,15 @@ type Options struct {
 	Countries func(netip.Addr) string // as player.Options
 	Limits    player.Limits
 	Proxies   []string        // addresses or ranges of proxies that say who a visitor is
-	Public    string          // address under which the application is known: "https://quiz.example.org"; "" for the one that is asked
-	Security  string          // address to which security problems are told (RFC 9116): "mailto:…" or "https://…"; "" for none
+	Public    string          // own address, "https://quiz.example.org"; "" for the one that is asked
+	Security  string          // where security problems are told (RFC 9116), "mailto:…" or "https://…"; "" for none
 	Idle      time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
 	Outbox    *outbox.Worker  // what sends; nil where nothing goes out
 	Reaches   outbox.Reach    // where calls and mail may go
 	StandIns  string          // address of the stand-ins, "" where there are none
 	Ending    <-chan struct{} // closed when what never ends by itself must end; nil for never
 	Parts     bool            // there is a page of the parts that rooms are built from, for those who build them
-	Sources   string          // folder of the sources from which templates and assets come as they are saved; "" for those that are built in
+	Sources   string          // folder from which templates and assets come as they are saved; "" for those built in
 }
 
 // New returns the application over a workspace. It panics on proxies that are no addresses;
@@ -63,7 +63,9 @@ func New(s *store.Store, with Options) http.Handler {
 	sessions.HashTokenInStore = true
 	var wrong problems
 	engine.HandleMethodNotAllowed = true
-	engine.Use(logRequest, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, err any) { wrong.ours(c, err) }), headers)
+	engine.Use(logRequest, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, err any) {
+		wrong.ours(c, err)
+	}), headers)
 	engine.NoRoute(func(c *gin.Context) { wrong.notThere(c) })
 	engine.NoMethod(func(c *gin.Context) { wrong.notAllowed(c) })
 	engine.GET(assets.Prefix+"*file", asset)

@@ -38,7 +38,8 @@ func TestLearningFromWonAndLost(t *testing.T) {
 	t.Parallel()
 	a := newLeads(t)
 	c := a.client(t).signIn()
-	assert.Contains(t, c.says("/studio/quizzes/1/learn/won"), "Points are suggested from 30 leads that were won and 30 that were lost on")
+	assert.Contains(t, c.says("/studio/quizzes/1/learn/won"),
+		"Points are suggested from 30 leads that were won and 30 that were lost on")
 	a.ended(t, 120)
 	b := a.newTab(t)
 	b.signIn()
@@ -58,7 +59,8 @@ func TestLearningFromWonAndLost(t *testing.T) {
 	b.run(`[...document.querySelectorAll("button")].find((b) => b.textContent.includes("Take all")).click()`)
 	b.until("all are told", fmt.Sprintf(`(document.querySelector(".flash")?.textContent.trim() ?? %[1]q) !== %[1]q`, one))
 	q := a.draft(t, 1)
-	me, board := q.Questions["decides"].Answers["me"].Adds["promise"], q.Questions["decides"].Answers["board"].Adds["promise"]
+	me, board := q.Questions["decides"].Answers["me"].Adds["promise"],
+		q.Questions["decides"].Answers["board"].Adds["promise"]
 	assert.Greater(t, me, board)
 	assert.Zero(t, me%1_000_000, "points are whole")
 	assert.Contains(t, b.text(".flash"), "undone on the sheet")
@@ -75,7 +77,8 @@ func TestWhatIsTakenOverTooLateIsTold(t *testing.T) {
 	}
 	gone := `[{"op":"add","path":"/questions/crop/answers/quinces/adds/promise","value":2}]`
 	assert.Contains(t, take(gone), "This can’t be kept")
-	assert.Contains(t, take(`[{"op":"add","path":"/questions/crop/answers/cherries/adds/promise","value":"many"}]`), "This can’t be kept")
+	assert.Contains(t, take(
+		`[{"op":"add","path":"/questions/crop/answers/cherries/adds/promise","value":"many"}]`), "This can’t be kept")
 	assert.Contains(t, take(`[`), "Later changes are in the way")
 	assert.Equal(t, before, a.draft(t, 1))
 }

@@ -60,7 +60,8 @@ func TestWritingIsHelped(t *testing.T) {
 	b.fill(second+` [data-path$="answer_1/label"]`, "Not at all")
 	b.kept()
 	b.focus(second + ` [data-path$="answer_2/label"]`)
-	b.until("the series goes on", `document.querySelector("#offer button")?.textContent.trim().replace(/\s+/g, " ") === "Hardly"`)
+	b.until("the series goes on",
+		`document.querySelector("#offer button")?.textContent.trim().replace(/\s+/g, " ") === "Hardly"`)
 	b.do(chromedp.KeyEvent(kb.ArrowDown))
 	b.do(chromedp.KeyEvent(kb.Enter))
 	b.until("and on", `document.querySelector("#offer button")?.textContent.trim().replace(/\s+/g, " ") === "Partly"`)

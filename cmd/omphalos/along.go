@@ -20,12 +20,15 @@ func exportCommand() *cobra.Command {
 	var taken takenOut
 	c := &cobra.Command{
 		Use: "export [FILE]", Short: "Take a quiz along, or its responses out", Args: cobra.MaximumNArgs(1),
-		Long: "Export writes the draft of the quiz at a public address into one file, which import takes into another workspace:\n" +
-			"with its pictures, rehearsals and the table rows that it uses.\n\n" +
-			"With --format it writes the responses to the quiz: a row for each, a column for each thing by its key.\n" +
-			"--where names some of them as the address of the room Learn does: outcome=walk, answer.crop=apples,\n" +
-			"score.readiness=10..18, source=letter. Several --where must all fit; values of the same field are \"or\".\n\n" +
-			"Without FILE, or with \"-\", it writes to standard output.",
+		Long: `Export writes the draft of the quiz at a public address into one file, which import takes into
+another workspace: with its pictures, rehearsals and the table rows that it uses.
+
+With --format it writes the responses to the quiz: a row for each, a column for each thing by its
+key. --where names some of them as the address of the room Learn does: outcome=walk,
+answer.crop=apples, score.readiness=10..18, source=letter. Several --where must all fit; values of
+the same field are "or".
+
+Without FILE, or with "-", it writes to standard output.`,
 		Example: "  omphalos export --quiz orchard orchard.zip\n" +
 			"  omphalos export --quiz orchard --format parquet --since 2026-10-01 --where outcome=walk responses.parquet",
 		RunE: func(c *cobra.Command, args []string) error {
@@ -110,7 +113,9 @@ func tell(c *cobra.Command, lost []string) {
 func importCommand() *cobra.Command {
 	var file string
 	c := &cobra.Command{
-		Use: "import FROM.zip", Short: "Take a quiz into a workspace: a file of export, a package of QTI 3.0, or a quiz.json", Args: cobra.ExactArgs(1),
+		Use:   "import FROM.zip",
+		Short: "Take a quiz into a workspace: a file of export, a package of QTI 3.0, or a quiz.json",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			data, err := os.ReadFile(args[0])
 			if err != nil {

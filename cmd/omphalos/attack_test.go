@@ -173,7 +173,8 @@ func (w workplace) taken(t *testing.T, server *process) []time.Duration {
 	defer l.Close()
 	var times []time.Duration
 	for until := time.Now().Add(*attack); time.Now().Before(until); time.Sleep(5 * time.Millisecond) {
-		for request, want := range map[string]int{getRequest("/q/" + w.opening): http.StatusOK, postRequest("/q/"+w.slug, filledIn(store.PassageNumber())): http.StatusSeeOther} {
+		for request, want := range map[string]int{getRequest("/q/" + w.opening): http.StatusOK,
+			postRequest("/q/"+w.slug, filledIn(store.PassageNumber())): http.StatusSeeOther} {
 			asked := time.Now()
 			status, _, err := l.ask(request)
 			require.NoError(t, err)

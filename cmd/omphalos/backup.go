@@ -11,7 +11,8 @@ import (
 func backupCommand() *cobra.Command {
 	var file string
 	c := &cobra.Command{
-		Use: "backup TO", Short: "Copy a workspace, which may be served meanwhile, and look the copy through", Args: cobra.ExactArgs(1),
+		Use: "backup TO", Short: "Copy a workspace, which may be served meanwhile, and look the copy through",
+		Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if err := store.Backup(c.Context(), file, args[0]); err != nil {
 				return err
@@ -27,7 +28,8 @@ func backupCommand() *cobra.Command {
 func restoreCommand() *cobra.Command {
 	var file string
 	c := &cobra.Command{
-		Use: "restore FROM", Short: "Put a copy in the place of a workspace, which is kept beside it", Args: cobra.ExactArgs(1),
+		Use: "restore FROM", Short: "Put a copy in the place of a workspace, which is kept beside it",
+		Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			before, err := store.Restore(c.Context(), args[0], file)
 			if err != nil {

@@ -25,12 +25,15 @@ const problems exit = 1
 func checkCommand() *cobra.Command {
 	var format, from string
 	c := &cobra.Command{
-		Use: "check QUIZ.json", Short: "Check a quiz: what is noticed about it, each with its place", Args: cobra.ExactArgs(1),
-		Long: "Check reads a quiz (\"-\" is standard input) and writes what is noticed about it: errors, which keep it from being released,\n" +
-			"warnings of what will not work as it was meant, and hints; each with its place as a JSON pointer (RFC 6901).\n\n" +
-			"The format is text, json (with the patches, RFC 6902, that mend what a machine can mend), or sarif (SARIF 2.1.0, for\n" +
-			"continuous integration). The exit status is 0 without errors, 1 with some, 2 if nothing can be read; --fail-on tells\n" +
-			"from which level on it is 1: error, warning or hint.",
+		Use: "check QUIZ.json", Short: "Check a quiz: what is noticed about it, each with its place",
+		Args: cobra.ExactArgs(1),
+		Long: `Check reads a quiz ("-" is standard input) and writes what is noticed about it: errors, which keep
+it from being released, warnings of what will not work as it was meant, and hints; each with its
+place as a JSON pointer (RFC 6901).
+
+The format is text, json (with the patches, RFC 6902, that mend what a machine can mend), or sarif
+(SARIF 2.1.0, for continuous integration). The exit status is 0 without errors, 1 with some, 2 if
+nothing can be read; --fail-on tells from which level on it is 1: error, warning or hint.`,
 		RunE: func(c *cobra.Command, args []string) error {
 			level := finding.Level(from)
 			if severity(level) == 0 {

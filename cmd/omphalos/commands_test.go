@@ -53,7 +53,8 @@ func TestCheck(t *testing.T) {
 	assert.Equal(t, 0, status)
 	assert.Equal(t, "demo/orchard.json: nothing found in 6 questions, 1 scale, 3 outcomes\n", out)
 
-	broken := strings.NewReplacer(`"otherwise": "not_yet"`, `"otherwise": "nobody"`, `"at": 18`, `"at": 10`, `{"readiness": 5}`, `{"rediness": 5}`).
+	broken := strings.NewReplacer(`"otherwise": "not_yet"`, `"otherwise": "nobody"`, `"at": 18`, `"at": 10`,
+		`{"readiness": 5}`, `{"rediness": 5}`).
 		Replace(string(orchard))
 	out, _, status = run(t, broken, "check", "-")
 	assert.Equal(t, 1, status)
@@ -113,7 +114,8 @@ func TestOdds(t *testing.T) {
 	assert.Regexp(t, `Walk the rows together +31.48 %`, out)
 	assert.Regexp(t, `combinations +1296`, out)
 	assert.Contains(t, out, "Readiness: -1 to 29, mean 15.00, spread 4.95")
-	assert.Contains(t, out, "16   7.79 % ████████████████████████████████████████████████\n")
+	assert.Contains(t, out,
+		"16   7.79 % ████████████████████████████████████████████████\n")
 
 	shares := file(t, "shares.csv", "question,answer,percent\nbudget,nothing,100\ncrop,apples,70 %\n")
 	out, _, status = run(t, "", "odds", "demo/orchard.json", "--shares", shares, "--json")
@@ -256,7 +258,8 @@ func TestScore(t *testing.T) {
 		`{"id":"a","scores":{"readiness":-1},"outcome":"not_yet","landing":"page","end":"decided","explanation":{"asked":[{"question":"crop"`,
 	)
 
-	for _, bad := range [][]string{{"score", "demo/orchard.json", "--format", "xlsx"}, {"score", "nothing.json"}, {"score", "demo/orchard.json", "nothing.csv"}} {
+	for _, bad := range [][]string{{"score", "demo/orchard.json", "--format", "xlsx"},
+		{"score", "nothing.json"}, {"score", "demo/orchard.json", "nothing.csv"}} {
 		_, complaints, status = run(t, "", bad...)
 		assert.Equal(t, 2, status)
 		assert.NotEmpty(t, complaints)
@@ -304,7 +307,8 @@ func TestDemo(t *testing.T) {
 func TestRehearse(t *testing.T) {
 	path := file(t, "orchard.json", string(orchard))
 	best := []string{"crop=apples,size=large,bloom=soon,hives=some", "budget=ample,decides=me"}
-	walked, _, status := run(t, "", "rehearse", path, "--answers", best[0], "--answers", best[1], "--visitor", "country=IE")
+	walked, _, status := run(t, "", "rehearse", path, "--answers", best[0], "--answers", best[1], "--visitor",
+		"country=IE")
 	assert.Equal(t, 0, status)
 	assert.Contains(t, walked, "To “What do you grow?” the answer was “Apples or pears”: Readiness +4.\n")
 	assert.Contains(t, walked, "so it is “Walk the rows together”")
@@ -315,7 +319,8 @@ func TestRehearse(t *testing.T) {
 	none, _, status := run(t, "", "rehearse", path)
 	assert.Equal(t, 0, status)
 	assert.Contains(t, none, "No rehearsal is kept with this quiz")
-	asJSON, _, status := run(t, "", "rehearse", path, "--answers", best[0], "--answers", best[1], "--keep", "The best", "--json")
+	asJSON, _, status := run(t, "", "rehearse", path, "--answers", best[0], "--answers", best[1], "--keep",
+		"The best", "--json")
 	assert.Equal(t, 0, status)
 	var told struct{ Outcome, End string }
 	require.NoError(t, json.Unmarshal([]byte(asJSON), &told))
@@ -331,7 +336,8 @@ func TestRehearse(t *testing.T) {
 	require.NoError(t, os.WriteFile(path, []byte(changed), 0o600))
 	broken, _, status := run(t, "", "rehearse", path)
 	assert.Equal(t, 1, status)
-	assert.Contains(t, broken, "broken  The rehearsal “The best” must get “Walk the rows together”, and gets “Plan it with us”.\n1 kept rehearsal, 1 broken\n")
+	assert.Contains(t, broken, "broken  The rehearsal “The best” must get “Walk the rows "+
+		"together”, and gets “Plan it with us”.\n1 kept rehearsal, 1 broken\n")
 	checked, _, _ := run(t, "", "check", path)
 	assert.Contains(t, checked, "/rehearsals/rehearsal_1  The rehearsal “The best” must get")
 
@@ -351,7 +357,8 @@ func TestExportAndImport(t *testing.T) {
 	require.Equal(t, 0, status, complaint)
 	assert.Contains(t, said, "/q/is-your-orchard-ready-for-hired-bees")
 	packed := filepath.Join(t.TempDir(), "orchard.zip")
-	said, complaint, status = run(t, "", "export", "--workspace", from, "--quiz", "is-your-orchard-ready-for-hired-bees", packed)
+	said, complaint, status = run(t, "", "export", "--workspace", from, "--quiz",
+		"is-your-orchard-ready-for-hired-bees", packed)
 	require.Equal(t, 0, status, complaint)
 	assert.Contains(t, said, "holds “Is your orchard ready for hired bees?”")
 	_, complaint, status = run(t, "", "import", "--workspace", to, packed)
@@ -366,15 +373,18 @@ func TestExportAndImport(t *testing.T) {
 		require.NoError(t, s.Close())
 	}
 	assert.Equal(t, documents[from], documents[to])
-	said, complaint, status = run(t, "", "export", "--workspace", from, "--quiz", "is-your-orchard-ready-for-hired-bees", "--as", "qti", packed)
+	said, complaint, status = run(t, "", "export", "--workspace", from, "--quiz",
+		"is-your-orchard-ready-for-hired-bees", "--as", "qti", packed)
 	require.Equal(t, 0, status, complaint)
 	assert.Contains(t, said, "The opening is not there.")
 	said, complaint, status = run(t, "", "import", "--workspace", to, packed)
 	require.Equal(t, 0, status, complaint)
 	assert.Contains(t, said, "is a draft now")
 	for _, wrong := range [][]string{
-		{"export", "--workspace", from, "--quiz", "elsewhere", packed}, {"export", "--workspace", from, packed}, {"export", "--workspace", from, "--quiz", "x", "--as", "paper", packed},
-		{"import", "--workspace", to, file(t, "broken.zip", "PK nothing")}, {"import", "--workspace", to, file(t, "x.json", "{}")}, {"import", "--workspace", to, "gone.zip"},
+		{"export", "--workspace", from, "--quiz", "elsewhere", packed}, {"export", "--workspace", from, packed},
+		{"export", "--workspace", from, "--quiz", "x", "--as", "paper", packed},
+		{"import", "--workspace", to, file(t, "broken.zip", "PK nothing")}, {"import", "--workspace", to,
+			file(t, "x.json", "{}")}, {"import", "--workspace", to, "gone.zip"},
 	} {
 		_, complaint, status := run(t, "", wrong...)
 		assert.Equal(t, 2, status, wrong)
@@ -389,7 +399,8 @@ func TestExportOfResponses(t *testing.T) {
 	_, complaint, status := run(t, "", "demo", "--only-make", "--responses", "164", "--workspace", from)
 	require.Equal(t, 0, status, complaint)
 	export := func(args ...string) (string, string, int) {
-		return run(t, "", append([]string{"export", "--workspace", from, "--quiz", "what-would-our-bees-bring-you-this-season"}, args...)...)
+		return run(t, "", append([]string{"export", "--workspace", from, "--quiz",
+			"what-would-our-bees-bring-you-this-season"}, args...)...)
 	}
 	lines := func(args ...string) int {
 		said, complaint, status := export(append(args, "--format", "jsonl")...)
@@ -398,7 +409,8 @@ func TestExportOfResponses(t *testing.T) {
 	}
 	assert.Equal(t, 100, lines())
 	letters := lines("--where", "source=letter")
-	others := lines("--where", "source=search&source=friends") + lines("--where", "source=letter", "--where", "outcome=spring&outcome=team")
+	others := lines("--where", "source=search&source=friends") + lines("--where", "source=letter", "--where",
+		"outcome=spring&outcome=team")
 	assert.True(t, 0 < letters && letters < 100, letters)
 	assert.NotZero(t, others)
 	assert.Equal(t, 100, lines("--since", "2020-01-01", "--until", "2120-01-01"))

@@ -23,14 +23,17 @@ var kills = flag.Int("kills", 4, "how often the server is killed under load; mak
 // acknowledged is there when it has started again, once, and the file is sound.
 func TestKilledUnderLoad(t *testing.T) {
 	w := newWorkplace(t)
-	acknowledged := w.killedUnderLoad(t, freeAddress(t), func(acknowledged map[string]bool, kill int) { w.holds(t, acknowledged, kill) })
+	acknowledged := w.killedUnderLoad(t, freeAddress(t), func(acknowledged map[string]bool, kill int) {
+		w.holds(t, acknowledged, kill)
+	})
 	t.Logf("%d finished passages were acknowledged before %d kills", len(acknowledged), *kills)
 	require.NotEmpty(t, acknowledged)
 }
 
 // killedUnderLoad kills the server again and again while passages are finished, and returns
 // the numbers of those that were acknowledged. After each kill something is looked at.
-func (w workplace) killedUnderLoad(t *testing.T, address string, after func(acknowledged map[string]bool, kill int)) map[string]bool {
+func (w workplace) killedUnderLoad(t *testing.T, address string, after func(acknowledged map[string]bool,
+	kill int)) map[string]bool {
 	t.Helper()
 	chance := rand.New(rand.NewPCG(3, uint64(*kills)))
 	var mu sync.Mutex

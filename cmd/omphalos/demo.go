@@ -97,7 +97,8 @@ func demoCommand() *cobra.Command {
 			return serve(c.Context(), s, listen, at, unfinishedKept, with, func(net.Addr) {
 				fmt.Fprintf(
 					c.OutOrStdout(),
-					"\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      http://%s/q/is-your-orchard-ready-for-hired-bees\n\n",
+					"\n  Studio    http://%s/studio\n  Sign in   %s\n  Password  %s\n  Quiz      "+
+						"http://%s/q/is-your-orchard-ready-for-hired-bees\n\n",
 					listen,
 					demoEmail,
 					demoPassword,
@@ -166,7 +167,8 @@ func mayBeDemo(ctx context.Context, file string) error {
 		return nil
 	}
 	return fmt.Errorf(
-		"the workspace %s was not made by the demo and is left alone: name another file with --workspace, or serve it with “omphalos serve”",
+		"the workspace %s was not made by the demo and is left alone: name another file with "+
+			"--workspace, or serve it with “omphalos serve”",
 		file,
 	)
 }
@@ -284,7 +286,8 @@ const tried = 21
 // softer releases the season's quiz with other words for the question that most leave at, and
 // tries the earlier release beside it.
 func softer(ctx context.Context, s *store.Store, z *store.Quiz) (*store.Release, error) {
-	patch := `[{"op":"replace","path":"/questions/budget/label","value":"Roughly, what could good pollination be worth to you this year?"}]`
+	patch := `[{"op": "replace", "path": "/questions/budget/label",
+		"value": "Roughly, what could good pollination be worth to you this year?"}]`
 	z, _, err := s.Definitions.Edit(ctx, z.ID, z.Revision, []byte(patch), 1)
 	if err != nil {
 		return nil, err

@@ -104,7 +104,8 @@ func answerSeason(ctx context.Context, s *store.Store, releases [2]*store.Releas
 		var failed error
 		for k := range made {
 			if failed == nil {
-				failed = errors.Join(s.Responses.AddResponses(ctx, k.responses, k.left...), s.Responses.AddDepartures(ctx, k.departed))
+				failed = errors.Join(s.Responses.AddResponses(ctx, k.responses, k.left...),
+					s.Responses.AddDepartures(ctx, k.departed))
 			}
 		}
 		return failed
@@ -189,7 +190,8 @@ func (d *demoRespondents) visitor() program.Visitor {
 
 // sightOf is the sight of whoever began a passage.
 func sightOf(p *store.Passage, at time.Time) store.Sight {
-	return store.Sight{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: at.Format(time.DateOnly), Source: p.Came.Source, Medium: p.Came.Medium,
+	return store.Sight{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: at.Format(time.DateOnly),
+		Source: p.Came.Source, Medium: p.Came.Medium,
 		Campaign: p.Came.Campaign, Country: p.Came.Country, Language: p.Came.Language, Device: p.Came.Device}
 }
 
@@ -209,7 +211,8 @@ func (d *demoRespondents) stays(asked []store.Stop) time.Duration {
 
 // leaves has somebody leave a passage at one of the questions that were asked, sooner rather
 // than later, and more often at a hard one.
-func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Typed, asked []store.Stop, at time.Time, arm int) {
+func (d *demoRespondents) leaves(p *store.Passage, typed map[string]program.Typed, asked []store.Stop,
+	at time.Time, arm int) {
 	kept, place := map[string]program.Typed{}, 0
 	for place = 0; place < len(asked)-1; place++ {
 		heavy := max(hard[asked[place].Question], 1)
@@ -258,7 +261,8 @@ func (d *demoRespondents) lead(r *store.Response, now time.Time) {
 		strings.ToLower(strings.ReplaceAll(name, " ", ".")),
 		d.chance.IntN(100_000),
 	)
-	r.Contacts = []store.Contact{{Field: "name", Kind: quiz.Name, Value: name}, {Field: "mail", Kind: quiz.Email, Value: mail}}
+	r.Contacts = []store.Contact{{Field: "name", Kind: quiz.Name, Value: name},
+		{Field: "mail", Kind: quiz.Email, Value: mail}}
 	d.more(r, name)
 	r.Consents = []store.Consent{
 		{
@@ -301,7 +305,8 @@ func (d *demoRespondents) works(r *store.Response, ends time.Time, won bool, now
 	l := &store.Lead{State: store.New, Changed: r.Finished, OwnerID: owner}
 	r.Lead = l
 	tell := func(kind, before, after string, at time.Time) {
-		l.Events = append(l.Events, store.LeadEvent{Kind: kind, Before: before, After: after, UserID: owner, Batch: store.Token(), Made: at})
+		l.Events = append(l.Events, store.LeadEvent{Kind: kind, Before: before, After: after, UserID: owner,
+			Batch: store.Token(), Made: at})
 	}
 	called := r.Finished.Add(time.Duration(d.chance.ExpFloat64() * float64(40*time.Hour)))
 	if called.After(now) {
@@ -343,7 +348,8 @@ func (d *demoRespondents) answers(begun *store.Passage) (*store.Response, map[st
 	response := store.Record(d.program, in, result)
 	if template := passage.AddressOf(d.program, result); template != nil {
 		var err error
-		if response.Address, err = passage.NewFiller(d.program, in, result, store.ResponseNumber(begun.ID)).Address(template); err != nil {
+		if response.Address, err = passage.NewFiller(d.program, in, result, store.ResponseNumber(begun.ID)).
+			Address(template); err != nil {
 			return nil, nil, err
 		}
 	}

@@ -23,7 +23,8 @@ func connect(ctx context.Context, s *store.Store, standIns string) error {
 		return fmt.Errorf("the port of the stand-ins: %w", err)
 	}
 	out := s.Outbox
-	if err := out.KeepMailSettings(ctx, &store.MailSettings{Host: host, Port: n + 1, Security: store.NoTLS, From: "hello@quillbrook.example",
+	if err := out.KeepMailSettings(ctx, &store.MailSettings{Host: host, Port: n + 1, Security: store.NoTLS,
+		From: "hello@quillbrook.example",
 		Name: "Quillbrook Apiary Supply", Footer: "Quillbrook Apiary Supply\n2 Mill Lane, Tallow"}); err != nil {
 		return err
 	}
@@ -52,7 +53,8 @@ func (d *demoRespondents) follow(r *store.Response) error {
 		r.Contacts = append(r.Contacts, yes("agree"))
 		if d.chance.IntN(2) == 0 {
 			r.Contacts = append(r.Contacts, yes("letters"))
-			r.Consents = append(r.Consents, store.Consent{Field: "letters", Words: "Send me the bee letter, four times a year.", Privacy: "https://quillbrook.example/privacy"})
+			r.Consents = append(r.Consents, store.Consent{Field: "letters",
+				Words: "Send me the bee letter, four times a year.", Privacy: "https://quillbrook.example/privacy"})
 		}
 	}
 	in, err := r.Input(d.program)

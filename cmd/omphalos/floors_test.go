@@ -34,7 +34,8 @@ func TestFloors(t *testing.T) {
 			if floors[floor] == "core" {
 				assert.False(
 					t,
-					slices.Contains([]string{"net", "net/http", "html/template", "html", "log", "log/slog", "os", "database/sql"}, imported) ||
+					slices.Contains([]string{"net", "net/http", "html/template", "html", "log", "log/slog",
+						"os", "database/sql"}, imported) ||
 						strings.HasPrefix(imported, "github.com/gin-gonic"),
 					"%s imports %s; the core computes and does nothing else",
 					fields[0],

@@ -11,7 +11,8 @@ import (
 func forgetCommand() *cobra.Command {
 	var file string
 	c := &cobra.Command{
-		Use: "forget PERSON", Short: "Delete all responses in which somebody gave a name, an e-mail address, a phone number or a company", Args: cobra.ExactArgs(1),
+		Use: "forget PERSON", Short: "Delete all responses in which somebody gave a name, an e-mail " +
+			"address, a phone number or a company", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			s, err := openWorkspace(file)
 			if err != nil {

@@ -53,7 +53,8 @@ func bare(arguments string) {
 	engine := gin.New()
 	engine.GET("/page", func(c *gin.Context) { c.Data(http.StatusOK, "text/html; charset=utf-8", page) })
 	engine.POST("/finish", func(c *gin.Context) {
-		if err := db.Create(&finished{Passage: c.PostForm("passage"), Answers: c.Request.PostForm.Encode(), At: time.Now()}).Error; err != nil {
+		if err := db.Create(&finished{Passage: c.PostForm("passage"), Answers: c.Request.PostForm.Encode(),
+			At: time.Now()}).Error; err != nil {
 			c.AbortWithStatus(http.StatusServiceUnavailable)
 			return
 		}

@@ -32,15 +32,20 @@ func oddsCommand() *cobra.Command {
 	var facts []string
 	with := odds.Options{}
 	c := &cobra.Command{
-		Use: "odds QUIZ.json", Short: "Tell what scores and outcomes a quiz gives before anyone takes it", Args: cobra.ExactArgs(1),
-		Long: "Odds computes the share of each outcome, landing, question and answer, and how the scores are distributed, over all\n" +
-			"passages through a quiz, those that a then ends by name or by parting included. They are exact where they equal a walk\n" +
-			"over every answer that can be given, and a sample with its standard error where that would take too long or where a number\n" +
-			"has too many values; \"out of reach\" is said of what is proven, \"none met\" of what a sample has not met.\n\n" +
-			"Answers are given as the quiz expects; with --even every answer is as likely as the others; with --shares as a table says\n" +
-			"(CSV: question, answer, percent; the answer \"-\" is passing by); with --observed as in a table of answers that score reads.\n" +
-			"--witness OUTCOME (or OUTCOME/LANDING) writes a set of answers that gets there, as a table that score reads.\n\n" +
-			"The exit status is 0, 1 if no way leads to the witness, 2 if something can't be read.",
+		Use: "odds QUIZ.json", Short: "Tell what scores and outcomes a quiz gives before anyone takes it",
+		Args: cobra.ExactArgs(1),
+		Long: `Odds computes the share of each outcome, landing, question and answer, and how the scores are
+distributed, over all passages through a quiz, those that a then ends by name or by parting
+included. They are exact where they equal a walk over every answer that can be given, and a sample
+with its standard error where that would take too long or where a number has too many values; "out
+of reach" is said of what is proven, "none met" of what a sample has not met.
+
+Answers are given as the quiz expects; with --even every answer is as likely as the others; with
+--shares as a table says (CSV: question, answer, percent; the answer "-" is passing by); with
+--observed as in a table of answers that score reads. --witness OUTCOME (or OUTCOME/LANDING) writes
+a set of answers that gets there, as a table that score reads.
+
+The exit status is 0, 1 if no way leads to the witness, 2 if something can't be read.`,
 		RunE: func(c *cobra.Command, args []string) error {
 			for name, n := range map[string]int{"--steps": with.Steps, "--sample": with.Sample} {
 				if n < 1 {

@@ -128,7 +128,8 @@ func newWorkplaceWith(t testing.TB, and func(quiztest.Maker)) workplace {
 
 func (w workplace) serve(t testing.TB, address string) *process {
 	t.Helper()
-	return begin(t, fmt.Sprintf("serve --workspace %s --listen %s --starts 0 --finishes 0 --reach 127.0.0.1", w.file, address), address)
+	return begin(t, fmt.Sprintf("serve --workspace %s --listen %s --starts 0 --finishes 0 --reach 127.0.0.1",
+		w.file, address), address)
 }
 
 // serveWithin serves from a process that can make no file larger than so many KB, which is

@@ -24,13 +24,18 @@ func rehearseCommand() *cobra.Command {
 	var keep string
 	var asJSON bool
 	c := &cobra.Command{
-		Use: "rehearse QUIZ.json", Short: "Walk one passage and say why it ends where it does, or run those that are kept", Args: cobra.ExactArgs(1),
-		Long: "Rehearse walks the passage of somebody who answers so, and writes what each answer added, what was passed over and why,\n" +
-			"which step decided and where it lands. Answers are named as the columns of score: crop=apples, topics=a|b, grid.row=column,\n" +
-			"crop.text=words; several are parted by commas or given one by one. What is not named is passed by.\n\n" +
-			"--keep NAME keeps the passage in the quiz as a rehearsal, with the outcome and the landing that it gets today.\n" +
-			"Without --answers, the rehearsals that are kept are run: each holds, or what it gets instead is told.\n\n" +
-			"The exit status is 0, 1 if a kept rehearsal does not hold, 2 if something can't be read.",
+		Use:   "rehearse QUIZ.json",
+		Short: "Walk one passage and say why it ends where it does, or run those that are kept", Args: cobra.ExactArgs(1),
+		Long: `Rehearse walks the passage of somebody who answers so, and writes what each answer added, what was
+passed over and why, which step decided and where it lands. Answers are named as the columns of
+score: crop=apples, topics=a|b, grid.row=column, crop.text=words; several are parted by commas or
+given one by one. What is not named is passed by.
+
+--keep NAME keeps the passage in the quiz as a rehearsal, with the outcome and the landing that it
+gets today. Without --answers, the rehearsals that are kept are run: each holds, or what it gets
+instead is told.
+
+The exit status is 0, 1 if a kept rehearsal does not hold, 2 if something can't be read.`,
 		RunE: func(c *cobra.Command, args []string) error {
 			p, err := readProgram(c, args[0])
 			if err != nil {

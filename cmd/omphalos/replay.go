@@ -20,13 +20,19 @@ func replayCommand() *cobra.Command {
 	var asJSON bool
 	o := table.ReplayOptions{Most: 20}
 	c := &cobra.Command{
-		Use: "replay QUIZ.json [RESPONSES]", Short: "Tell who would land elsewhere if responses had gone through another version", Args: cobra.RangeArgs(1, 2),
-		Long: "Replay reads responses as they are taken out (or a table as score reads it), walks each through QUIZ.json, and tells how many\n" +
-			"would land elsewhere than their column \"outcome\" says. With --against OTHER.json what they got is what that version gives\n" +
-			"them; then it also tells, for each change between the two, how many it moves by itself and for whom it is to blame.\n\n" +
-			"Without RESPONSES, or with \"-\", it reads standard input. What a version asks that somebody was not asked counts as\n" +
-			"skipped; how many that touches is told. An answer that QUIZ.json does not know any more counts as skipped, too.\n\n" +
-			"The exit status is 0 if all rows were good, 1 if some were bad, 2 if a quiz or the table can't be read.",
+		Use:   "replay QUIZ.json [RESPONSES]",
+		Short: "Tell who would land elsewhere if responses had gone through another version", Args: cobra.RangeArgs(1, 2),
+		Long: `Replay reads responses as they are taken out (or a table as score reads it), walks each through
+QUIZ.json, and tells how many would land elsewhere than their column "outcome" says. With --against
+OTHER.json what they got is what that version gives them; then it also tells, for each change
+between the two, how many it moves by itself and for whom it is to blame.
+
+Without RESPONSES, or with "-", it reads standard input. What a version asks that somebody was not
+asked counts as skipped; how many that touches is told. An answer that QUIZ.json does not know any
+more counts as skipped, too.
+
+The exit status is 0 if all rows were good, 1 if some were bad, 2 if a quiz or the table can't be
+read.`,
 		RunE: func(c *cobra.Command, args []string) error {
 			after, err := readQuiz(c, args[0])
 			if err != nil {

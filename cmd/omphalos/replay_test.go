@@ -41,7 +41,8 @@ func TestReplay(t *testing.T) {
 	}
 	for _, format := range []string{"csv", "jsonl"} {
 		table := filepath.Join(t.TempDir(), "responses."+format)
-		_, complaint, status = run(t, "", "export", "--workspace", from, "--quiz", "what-would-our-bees-bring-you-this-season", "--format", format, table)
+		_, complaint, status = run(t, "", "export", "--workspace", from, "--quiz",
+			"what-would-our-bees-bring-you-this-season", "--format", format, table)
 		require.Zero(t, status, complaint)
 		kept := read(own, table)
 		assert.Equal(t, []int{200, 0}, []int{kept.Responses, kept.Moved}, format)
@@ -53,11 +54,13 @@ func TestReplay(t *testing.T) {
 		require.Len(t, moved.Changes, 1)
 		require.Positive(t, moved.Moved)
 		assert.Equal(t, []int{moved.Moved, moved.Moved}, []int{moved.Changes[0].Moves, moved.Changes[0].Blamed})
-		assert.Equal(t, []string{"team", "spring", "Cut of Promise 21 → 24"}, []string{moved.Movers[0].Before, moved.Movers[0].After, moved.Movers[0].Because})
+		assert.Equal(t, []string{"team", "spring", "Cut of Promise 21 → 24"}, []string{moved.Movers[0].Before,
+			moved.Movers[0].After, moved.Movers[0].Because})
 	}
 
 	// Bad input is told, by its line, and leaves the others alone.
-	out, complaint, status := run(t, "number,outcome,answer.crop\n1,wild,apples\n2,,apples\n3,wild,quinces\n", "replay", own)
+	out, complaint, status := run(t, "number,outcome,answer.crop\n1,wild,apples\n2,,apples\n3,wild,quinces\n",
+		"replay", own)
 	assert.Equal(t, 1, status)
 	assert.Contains(t, out, "1 response, ")
 	assert.Contains(t, complaint, "line 3: the outcome is missing")

@@ -21,13 +21,17 @@ func scoreCommand() *cobra.Command {
 	var o table.Options
 	c := &cobra.Command{
 		Use: "score QUIZ.json [ANSWERS]", Short: "Compute what respondents in a table get", Args: cobra.RangeArgs(1, 2),
-		Long: "Score reads a table of answers, a row per respondent, as CSV or JSON Lines (by the file's ending, or --from), and writes\n" +
-			"id, every scale, outcome, landing, address and how the passage ended. Without ANSWERS, or with \"-\", it reads standard input.\n\n" +
-			"Columns are named by question key; several picks are separated by |, grid cells are question.row, words written in are\n" +
-			"question.text, facts of the visitor are visitor.country and so on, and id is passed through.\n\n" +
-			"Cells are parted by commas, semicolons or tabs, as the heading tells; the text is UTF-8.\n" +
-			"A bad row is reported with its line on standard error and leaves the others alone.\n" +
-			"The exit status is 0 if all rows were good, 1 if some were bad, 2 if the quiz or the table can't be read.",
+		Long: `Score reads a table of answers, a row per respondent, as CSV or JSON Lines (by the file's ending, or
+--from), and writes id, every scale, outcome, landing, address and how the passage ended. Without
+ANSWERS, or with "-", it reads standard input.
+
+Columns are named by question key; several picks are separated by |, grid cells are question.row,
+words written in are question.text, facts of the visitor are visitor.country and so on, and id is
+passed through.
+
+Cells are parted by commas, semicolons or tabs, as the heading tells; the text is UTF-8. A bad row
+is reported with its line on standard error and leaves the others alone. The exit status is 0 if all
+rows were good, 1 if some were bad, 2 if the quiz or the table can't be read.`,
 		RunE: func(c *cobra.Command, args []string) error {
 			p, err := readProgram(c, args[0])
 			if err != nil {

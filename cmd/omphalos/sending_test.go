@@ -45,7 +45,8 @@ func calling(t testing.TB, d *deskOfCalls) workplace {
 	s, err := store.Open(w.file)
 	require.NoError(t, err)
 	defer s.Close()
-	require.NoError(t, s.Outbox.PutReceiver(t.Context(), &store.Receiver{Name: "Desk", Kind: quiz.CallFollowUp, Address: d.URL}))
+	require.NoError(t, s.Outbox.PutReceiver(t.Context(), &store.Receiver{Name: "Desk", Kind: quiz.CallFollowUp,
+		Address: d.URL}))
 	return w
 }
 
@@ -116,11 +117,13 @@ func TestLoadWhileSending(t *testing.T) {
 		_, _, err := l.ask(finish(w)())
 		require.NoError(t, err)
 	}
-	fmt.Printf("%d deliveries wait for a receiver that takes a second for each; memory %s\n", waits(t, w.file), busy.memory())
+	fmt.Printf("%d deliveries wait for a receiver that takes a second for each; memory %s\n", waits(t, w.file),
+		busy.memory())
 	var without, with float64
 	for range 3 {
 		without += rush(t, "nothing goes out", quiet, http.StatusSeeOther, finish(plain))
 		with += rush(t, "a call goes out", busy, http.StatusSeeOther, finish(w))
 	}
-	fmt.Printf("\n%d wait; memory %s; finishing takes %.2f times as long as where nothing goes out\n", waits(t, w.file), busy.memory(), without/with)
+	fmt.Printf("\n%d wait; memory %s; finishing takes %.2f times as long as where nothing goes out\n",
+		waits(t, w.file), busy.memory(), without/with)
 }

@@ -266,7 +266,8 @@ func memoryLimit() int64 {
 func userCommand() *cobra.Command {
 	var file, name string
 	c := &cobra.Command{
-		Use: "user EMAIL", Short: "Make a user, or give one a new password, read from standard input", Args: cobra.ExactArgs(1),
+		Use: "user EMAIL", Short: "Make a user, or give one a new password, read from standard input",
+		Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			s, err := openWorkspace(file)
 			if err != nil {

@@ -30,7 +30,8 @@ var Codes = sync.OnceValue(func() []string {
 	for a := 'A'; a <= 'Z'; a++ {
 		for b := 'A'; b <= 'Z'; b++ {
 			code := string(a) + string(b)
-			if region, err := language.ParseRegion(code); err == nil && region.IsCountry() && region.Canonicalize().String() == code && !slices.Contains(others, code) {
+			if region, err := language.ParseRegion(code); err == nil && region.IsCountry() &&
+				region.Canonicalize().String() == code && !slices.Contains(others, code) {
 				list = append(list, code)
 			}
 		}
@@ -73,7 +74,8 @@ func fold(s string) string {
 	if err != nil {
 		plain = s
 	}
-	return strings.Join(strings.Fields(strings.ToLower(strings.NewReplacer("’", "'", "-", " ", ".", "").Replace(plain))), " ")
+	return strings.Join(strings.Fields(strings.ToLower(strings.NewReplacer("’", "'", "-", " ", ".",
+		"").Replace(plain))), " ")
 }
 
 // Code returns the code of a country that is named by it, in capitals or not, or by its name

@@ -11,7 +11,8 @@ import (
 )
 
 func ExampleCalendar_Offered() {
-	c := Calendar{Zone: time.UTC, Length: 45 * time.Minute, Buffer: 15 * time.Minute, Lead: 24 * time.Hour, Ahead: 8, Seats: 1}
+	c := Calendar{Zone: time.UTC, Length: 45 * time.Minute, Buffer: 15 * time.Minute, Lead: 24 * time.Hour,
+		Ahead: 8, Seats: 1}
 	c.Hours[time.Tuesday], _ = ParseSpans("9–12, 14–15")
 	monday := time.Date(2026, 11, 23, 10, 30, 0, 0, time.UTC)
 	for _, at := range c.Offered(monday, monday, monday.AddDate(0, 1, 0)) {
@@ -47,7 +48,8 @@ func TestClocksThatArePutForwardAndBack(t *testing.T) {
 	spring := time.Date(2026, 3, 29, 0, 0, 0, 0, c.Zone)
 	assert.Equal(t, []string{"01:00 00:00", "01:30 00:30", "03:00 01:00", "03:30 01:30"}, said(spring))
 	autumn := time.Date(2026, 10, 25, 0, 0, 0, 0, c.Zone)
-	assert.Equal(t, []string{"01:00 23:00", "01:30 23:30", "02:00 01:00", "02:30 01:30", "03:00 02:00", "03:30 02:30"}, said(autumn))
+	assert.Equal(t, []string{"01:00 23:00", "01:30 23:30", "02:00 01:00", "02:30 01:30", "03:00 02:00",
+		"03:30 02:30"}, said(autumn))
 }
 
 func TestDaysOffAndAhead(t *testing.T) {
@@ -59,7 +61,8 @@ func TestDaysOffAndAhead(t *testing.T) {
 	for _, at := range c.Offered(now, now, now.AddDate(1, 0, 0)) {
 		days = append(days, at.Format("2 15:04"))
 	}
-	assert.Equal(t, []string{"23 09:30", "28 09:00", "28 09:30", "29 09:00", "29 09:30", "30 09:00", "30 09:30", "1 09:00", "1 09:30"}, days)
+	assert.Equal(t, []string{"23 09:30", "28 09:00", "28 09:30", "29 09:00", "29 09:30", "30 09:00", "30 09:30",
+		"1 09:00", "1 09:30"}, days)
 }
 
 // Whatever a calendar is: what it offers lies in its hours, leaves room behind, and is the
@@ -111,8 +114,10 @@ func TestOffered(t *testing.T) {
 
 func TestHoursAreReadAsTheyAreWritten(t *testing.T) {
 	for words, want := range map[string]string{
-		"": "", "closed": "", "9-12": "9:00–12:00", "9–12, 13:30–16.30": "9:00–12:00, 13:30–16:30", "14 to 17 and 9 to 12:15": "9:00–12:15, 14:00–17:00",
-		"9am - 5pm": "9:00–17:00", "12am–12pm": "0:00–12:00", "22–24": "22:00–24:00", "08h30-09h00": "8:30–9:00",
+		"": "", "closed": "", "9-12": "9:00–12:00", "9–12, 13:30–16.30": "9:00–12:00, 13:30–16:30",
+		"14 to 17 and 9 to 12:15": "9:00–12:15, 14:00–17:00",
+		"9am - 5pm":               "9:00–17:00", "12am–12pm": "0:00–12:00", "22–24": "22:00–24:00",
+		"08h30-09h00": "8:30–9:00",
 	} {
 		list, err := ParseSpans(words)
 		require.NoError(t, err, words)
@@ -122,8 +127,10 @@ func TestHoursAreReadAsTheyAreWritten(t *testing.T) {
 		assert.Equal(t, list, again)
 	}
 	for words, why := range map[string]string{
-		"morning": "not from one time to another", "9": "not from one time", "9-25": "not a time of a day", "12-9": "ends before it begins",
-		"9-12, 11-13": "9:00–12:00 and 11:00–13:00 overlap", "13pm-14pm": "not a time such as 1:30 pm", "9:75-10": "not a time of a day", "x-10": "not a time such as 13:30",
+		"morning": "not from one time to another", "9": "not from one time", "9-25": "not a time of a day",
+		"12-9":        "ends before it begins",
+		"9-12, 11-13": "9:00–12:00 and 11:00–13:00 overlap", "13pm-14pm": "not a time such as 1:30 pm",
+		"9:75-10": "not a time of a day", "x-10": "not a time such as 13:30",
 	} {
 		_, err := ParseSpans(words)
 		assert.ErrorIs(t, err, ErrHours, words)
@@ -138,7 +145,8 @@ func TestDaysAreReadAsTheyAreWritten(t *testing.T) {
 	again, err := ParseDays(DaysText(list))
 	require.NoError(t, err)
 	assert.Equal(t, list, again)
-	for words, why := range map[string]string{"Christmas": "not a date", "2026-02-30": "not a date", "2026-12-24 to 2026-12-01": "ends before", "1 2 3": "nor from one date"} {
+	for words, why := range map[string]string{"Christmas": "not a date", "2026-02-30": "not a date",
+		"2026-12-24 to 2026-12-01": "ends before", "1 2 3": "nor from one date"} {
 		_, err := ParseDays(words)
 		assert.ErrorIs(t, err, ErrOff, words)
 		assert.ErrorContains(t, err, why, words)

@@ -23,10 +23,13 @@ func ParseSpans(s string) ([]Span, error) {
 		return nil, nil
 	}
 	var list []Span
-	for _, part := range strings.FieldsFunc(strings.ReplaceAll(s, " and ", ","), func(r rune) bool { return r == ',' || r == ';' }) {
+	for _, part := range strings.FieldsFunc(strings.ReplaceAll(s, " and ", ","), func(r rune) bool {
+		return r == ',' || r == ';'
+	}) {
 		ends := between.Split(strings.TrimSpace(part), -1)
 		if len(ends) != 2 {
-			return nil, fmt.Errorf("%w: %q is not from one time to another, such as 9:00–12:30", ErrHours, strings.TrimSpace(part))
+			return nil, fmt.Errorf("%w: %q is not from one time to another, such as 9:00–12:30", ErrHours,
+				strings.TrimSpace(part))
 		}
 		from, err := minute(ends[0])
 		if err != nil {
@@ -95,7 +98,9 @@ func ParseDays(s string) ([]Days, error) {
 		if part = strings.TrimSpace(part); part == "" {
 			continue
 		}
-		words := strings.FieldsFunc(part, func(r rune) bool { return r == ' ' || r == '–' || r == '—' || r == '\r' || r == '\t' })
+		words := strings.FieldsFunc(part, func(r rune) bool {
+			return r == ' ' || r == '–' || r == '—' || r == '\r' || r == '\t'
+		})
 		words = slices.DeleteFunc(words, func(w string) bool { return w == "to" || w == "until" || w == "-" })
 		if len(words) == 0 || len(words) > 2 {
 			return nil, fmt.Errorf("%w: %q is not a date such as 2026-12-24, nor from one date to another", ErrOff, part)

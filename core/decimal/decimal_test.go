@@ -11,7 +11,8 @@ import (
 )
 
 func TestParseAndPrint(t *testing.T) {
-	for text, want := range map[string]string{"0": "0", "-0": "0", "12": "12", "0.25": "0.25", "-.5": "", "−3": "-3", "+4": "4", "1e3": "1000", "25e-2": "0.25", "1.500000": "1.5",
+	for text, want := range map[string]string{"0": "0", "-0": "0", "12": "12", "0.25": "0.25", "-.5": "",
+		"−3": "-3", "+4": "4", "1e3": "1000", "25e-2": "0.25", "1.500000": "1.5",
 		"9000000000000": "9000000000000", "0.000001": "0.000001", "-0.000001": "-0.000001"} {
 		d, err := Parse(text)
 		if want == "" {
@@ -20,7 +21,8 @@ func TestParseAndPrint(t *testing.T) {
 		require.NoError(t, err, text)
 		assert.Equal(t, want, d.String(), text)
 	}
-	for text, why := range map[string]error{"": ErrSyntax, "x": ErrSyntax, "1.2.3": ErrSyntax, "0x10": ErrSyntax, "1_000": ErrSyntax, "1/2": ErrSyntax, "NaN": ErrSyntax, "Infinity": ErrSyntax,
+	for text, why := range map[string]error{"": ErrSyntax, "x": ErrSyntax, "1.2.3": ErrSyntax,
+		"0x10": ErrSyntax, "1_000": ErrSyntax, "1/2": ErrSyntax, "NaN": ErrSyntax, "Infinity": ErrSyntax,
 		"0.1234567": ErrPlaces, "1e-7": ErrPlaces, "10000000000000": ErrRange, "1e99": ErrRange, "1e9999": ErrRange} {
 		_, err := Parse(text)
 		assert.ErrorIs(t, err, why, text)
@@ -36,7 +38,8 @@ func TestRounding(t *testing.T) {
 		in     string
 		places int
 		want   string
-	}{{"0.5", 0, "1"}, {"-0.5", 0, "-1"}, {"0.49", 0, "0"}, {"2.345", 2, "2.35"}, {"-2.345", 2, "-2.35"}, {"2.344999", 2, "2.34"}, {"7", 4, "7"}} {
+	}{{"0.5", 0, "1"}, {"-0.5", 0, "-1"}, {"0.49", 0, "0"}, {"2.345", 2, "2.35"}, {"-2.345", 2, "-2.35"},
+		{"2.344999", 2, "2.34"}, {"7", 4, "7"}} {
 		assert.Equal(t, c.want, Must(c.in).Round(c.places).String(), c.in)
 	}
 	assert.Equal(t, "33.33", FromInt(1).Ratio(100, FromInt(3), 2).String())

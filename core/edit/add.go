@@ -65,7 +65,8 @@ func (a Add) fresh(t *plan, what string, siblings map[string]any) map[string]any
 		if !kind.Contact() {
 			kind = quiz.Email
 		}
-		label := map[quiz.Kind]string{quiz.Name: "Name", quiz.Email: "E-mail", quiz.Phone: "Phone", quiz.Company: "Company", quiz.Country: "Country", quiz.Consent: "You may write to me about this."}[kind]
+		label := map[quiz.Kind]string{quiz.Name: "Name", quiz.Email: "E-mail", quiz.Phone: "Phone",
+			quiz.Company: "Company", quiz.Country: "Country", quiz.Consent: "You may write to me about this."}[kind]
 		return map[string]any{"kind": string(kind), "label": label}
 	case "answers", "rows":
 		return map[string]any{"label": a.Label}

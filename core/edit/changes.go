@@ -66,7 +66,8 @@ func worded(v any) string {
 
 // ranksOf orders places as a respondent travels the quiz; what is gone comes where it was.
 func ranksOf(before, after *quiz.Quiz) func(quiz.Pointer) int {
-	rooms := []string{"title", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact", "followUps", "pace", "look", "settings"}
+	rooms := []string{"title", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact",
+		"followUps", "pace", "look", "settings"}
 	place := map[quiz.Pointer]int{}
 	for _, q := range []*quiz.Quiz{before, after} { // the newer order counts
 		for i, k := range q.QuestionKeys() {

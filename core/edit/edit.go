@@ -263,7 +263,8 @@ func newlyElsewhere(before, after *quiz.Quiz) []quiz.Problem {
 	for pointer, p := range after.Pictures() {
 		if p.Elsewhere() && !known[p.Source] {
 			refused = append(refused, quiz.Problem{Code: "elsewhere", Refuse: true, Pointer: pointer + "/source",
-				Message: "is a picture on another site, from where it can't be shown: save it to your device, then choose the file here"})
+				Message: "is a picture on another site, from where it can't be shown: save it to your " +
+					"device, then choose the file here"})
 		}
 	}
 	return refused
@@ -271,7 +272,8 @@ func newlyElsewhere(before, after *quiz.Quiz) []quiz.Problem {
 
 // typed are the fields that are typed, letter by letter.
 var typed = strings.Fields(
-	"title heading text button label help reason name headline address unit lowWords highWords description privacy owner formula table row next back finish",
+	"title heading text button label help reason name headline address unit lowWords highWords " +
+		"description privacy owner formula table row next back finish",
 )
 
 // IsText tells whether a patch does nothing but give one text that is typed; a choice

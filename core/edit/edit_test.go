@@ -16,21 +16,33 @@ import (
 // the RFC. An empty result is an error.
 func TestExamplesOfTheRFC(t *testing.T) {
 	for _, c := range []struct{ section, document, patch, result string }{
-		{"A.1 adding an object member", `{"foo":"bar"}`, `[{"op":"add","path":"/baz","value":"qux"}]`, `{"baz":"qux","foo":"bar"}`},
-		{"A.2 adding an array element", `{"foo":["bar","baz"]}`, `[{"op":"add","path":"/foo/1","value":"qux"}]`, `{"foo":["bar","qux","baz"]}`},
+		{"A.1 adding an object member", `{"foo":"bar"}`, `[{"op":"add","path":"/baz","value":"qux"}]`,
+			`{"baz":"qux","foo":"bar"}`},
+		{"A.2 adding an array element", `{"foo":["bar","baz"]}`, `[{"op":"add","path":"/foo/1","value":"qux"}]`,
+			`{"foo":["bar","qux","baz"]}`},
 		{"A.3 removing an object member", `{"baz":"qux","foo":"bar"}`, `[{"op":"remove","path":"/baz"}]`, `{"foo":"bar"}`},
-		{"A.4 removing an array element", `{"foo":["bar","qux","baz"]}`, `[{"op":"remove","path":"/foo/1"}]`, `{"foo":["bar","baz"]}`},
-		{"A.5 replacing a value", `{"baz":"qux","foo":"bar"}`, `[{"op":"replace","path":"/baz","value":"boo"}]`, `{"baz":"boo","foo":"bar"}`},
-		{"A.6 moving a value", `{"foo":{"bar":"baz","waldo":"fred"},"qux":{"corge":"grault"}}`, `[{"op":"move","from":"/foo/waldo","path":"/qux/thud"}]`, `{"foo":{"bar":"baz"},"qux":{"corge":"grault","thud":"fred"}}`},
-		{"A.7 moving an array element", `{"foo":["all","grass","cows","eat"]}`, `[{"op":"move","from":"/foo/1","path":"/foo/3"}]`, `{"foo":["all","cows","eat","grass"]}`},
-		{"A.8 testing a value: success", `{"baz":"qux","foo":["a",2,"c"]}`, `[{"op":"test","path":"/baz","value":"qux"},{"op":"test","path":"/foo/1","value":2}]`, `{"baz":"qux","foo":["a",2,"c"]}`},
+		{"A.4 removing an array element", `{"foo":["bar","qux","baz"]}`, `[{"op":"remove","path":"/foo/1"}]`,
+			`{"foo":["bar","baz"]}`},
+		{"A.5 replacing a value", `{"baz":"qux","foo":"bar"}`, `[{"op":"replace","path":"/baz","value":"boo"}]`,
+			`{"baz":"boo","foo":"bar"}`},
+		{"A.6 moving a value", `{"foo":{"bar":"baz","waldo":"fred"},"qux":{"corge":"grault"}}`,
+			`[{"op":"move","from":"/foo/waldo","path":"/qux/thud"}]`,
+			`{"foo":{"bar":"baz"},"qux":{"corge":"grault","thud":"fred"}}`},
+		{"A.7 moving an array element", `{"foo":["all","grass","cows","eat"]}`,
+			`[{"op":"move","from":"/foo/1","path":"/foo/3"}]`, `{"foo":["all","cows","eat","grass"]}`},
+		{"A.8 testing a value: success", `{"baz":"qux","foo":["a",2,"c"]}`,
+			`[{"op":"test","path":"/baz","value":"qux"},{"op":"test","path":"/foo/1","value":2}]`,
+			`{"baz":"qux","foo":["a",2,"c"]}`},
 		{"A.9 testing a value: error", `{"baz":"qux"}`, `[{"op":"test","path":"/baz","value":"bar"}]`, ``},
-		{"A.10 adding a nested member object", `{"foo":"bar"}`, `[{"op":"add","path":"/child","value":{"grandchild":{}}}]`, `{"foo":"bar","child":{"grandchild":{}}}`},
-		{"A.11 ignoring unrecognized elements", `{"foo":"bar"}`, `[{"op":"add","path":"/baz","value":"qux","xyz":123}]`, `{"foo":"bar","baz":"qux"}`},
+		{"A.10 adding a nested member object", `{"foo":"bar"}`,
+			`[{"op":"add","path":"/child","value":{"grandchild":{}}}]`, `{"foo":"bar","child":{"grandchild":{}}}`},
+		{"A.11 ignoring unrecognized elements", `{"foo":"bar"}`,
+			`[{"op":"add","path":"/baz","value":"qux","xyz":123}]`, `{"foo":"bar","baz":"qux"}`},
 		{"A.12 adding to a nonexistent target", `{"foo":"bar"}`, `[{"op":"add","path":"/baz/bat","value":"qux"}]`, ``},
 		{"A.14 ~ escape ordering", `{"/":9,"~1":10}`, `[{"op":"test","path":"/~01","value":10}]`, `{"/":9,"~1":10}`},
 		{"A.15 comparing strings and numbers", `{"/":9,"~1":10}`, `[{"op":"test","path":"/~01","value":"10"}]`, ``},
-		{"A.16 adding an array value", `{"foo":["bar"]}`, `[{"op":"add","path":"/foo/-","value":["abc","def"]}]`, `{"foo":["bar",["abc","def"]]}`},
+		{"A.16 adding an array value", `{"foo":["bar"]}`,
+			`[{"op":"add","path":"/foo/-","value":["abc","def"]}]`, `{"foo":["bar",["abc","def"]]}`},
 	} {
 		var result []byte
 		r, err := readPatch([]byte(c.patch))
@@ -75,32 +87,39 @@ func TestActs(t *testing.T) {
 		sentence string
 		check    func(t *testing.T, q *quiz.Quiz, made quiz.Pointer)
 	}{
-		{"a question behind another", Add{Path: "/questions", Beside: Beside{After: "crop"}}, "Added the question {question_7}", func(t *testing.T, q *quiz.Quiz, made quiz.Pointer) {
-			assert.EqualValues(t, "/questions/question_7", made)
-			assert.Equal(t, []string{"crop", "question_7", "size"}, q.QuestionKeys()[:3])
-			assert.Len(t, q.Questions["question_7"].Answers, 2)
-		}},
-		{"an answer first", Add{Path: "/questions/size/answers", Beside: Beside{Before: "small"}}, "Added the answer {answer_4}", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
-			assert.Equal(t, []string{"answer_4", "small", "middle", "large"}, quiz.InOrder(q.Questions["size"].Answers))
-		}},
-		{"a moved outcome", Move{Path: "/outcomes/not_yet", Beside: Beside{Before: "walk"}}, "Moved “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
-			assert.Equal(t, "A", q.Letter("not_yet"))
-		}},
-		{"a copied question", Copy{Path: "/questions/crop"}, "Added the question “What do you grow?”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
-			twin := q.Questions[q.QuestionKeys()[1]]
-			assert.Equal(t, q.Questions["crop"].Answers, twin.Answers)
-		}},
-		{"a deleted outcome opens its bands", Remove{Path: "/outcomes/not_yet"}, "Deleted the outcome “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
-			assert.Empty(t, q.Decision.Otherwise)
-			assert.Empty(t, q.Decision.Steps["bands"].Lowest)
-		}},
-		{"a cut above the others", Add{Path: "/decision/steps/bands/cuts"}, "Changed the decision", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
-			s := q.Decision.Steps["bands"]
-			assert.Equal(t, "19", s.Cuts[s.CutKeys()[2]].At.String())
-		}},
-		{"a call to action", Add{Path: "/outcomes/walk/landings/booking/blocks"}, "Added the block “Walk the rows together”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
-			assert.Len(t, q.Outcomes["walk"].Landings["booking"].Blocks, 1)
-		}},
+		{"a question behind another", Add{Path: "/questions", Beside: Beside{After: "crop"}},
+			"Added the question {question_7}", func(t *testing.T, q *quiz.Quiz, made quiz.Pointer) {
+				assert.EqualValues(t, "/questions/question_7", made)
+				assert.Equal(t, []string{"crop", "question_7", "size"}, q.QuestionKeys()[:3])
+				assert.Len(t, q.Questions["question_7"].Answers, 2)
+			}},
+		{"an answer first", Add{Path: "/questions/size/answers", Beside: Beside{Before: "small"}},
+			"Added the answer {answer_4}", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+				assert.Equal(t, []string{"answer_4", "small", "middle", "large"}, quiz.InOrder(q.Questions["size"].Answers))
+			}},
+		{"a moved outcome", Move{Path: "/outcomes/not_yet", Beside: Beside{Before: "walk"}},
+			"Moved “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+				assert.Equal(t, "A", q.Letter("not_yet"))
+			}},
+		{"a copied question", Copy{Path: "/questions/crop"}, "Added the question “What do you grow?”",
+			func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+				twin := q.Questions[q.QuestionKeys()[1]]
+				assert.Equal(t, q.Questions["crop"].Answers, twin.Answers)
+			}},
+		{"a deleted outcome opens its bands", Remove{Path: "/outcomes/not_yet"},
+			"Deleted the outcome “Not this season”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+				assert.Empty(t, q.Decision.Otherwise)
+				assert.Empty(t, q.Decision.Steps["bands"].Lowest)
+			}},
+		{"a cut above the others", Add{Path: "/decision/steps/bands/cuts"}, "Changed the decision",
+			func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+				s := q.Decision.Steps["bands"]
+				assert.Equal(t, "19", s.Cuts[s.CutKeys()[2]].At.String())
+			}},
+		{"a call to action", Add{Path: "/outcomes/walk/landings/booking/blocks"},
+			"Added the block “Walk the rows together”", func(t *testing.T, q *quiz.Quiz, _ quiz.Pointer) {
+				assert.Len(t, q.Outcomes["walk"].Landings["booking"].Blocks, 1)
+			}},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			change, made := do(t, orchard(t), c.act)
@@ -170,7 +189,8 @@ func TestWeighingAWholeQuestion(t *testing.T) {
 	for _, a := range c.After.Questions["crop"].Answers {
 		assert.Empty(t, a.Adds)
 	}
-	for _, bad := range []Act{Weigh{Path: "/questions/crop", Kind: "times", By: "much"}, Weigh{Path: "/questions/none", Kind: "clear"}, Weigh{Path: "/questions/crop", Kind: "guess", By: "1"}} {
+	for _, bad := range []Act{Weigh{Path: "/questions/crop", Kind: "times", By: "much"},
+		Weigh{Path: "/questions/none", Kind: "clear"}, Weigh{Path: "/questions/crop", Kind: "guess", By: "1"}} {
 		_, _, err := Patch(bad, orchard(t))
 		assert.ErrorIs(t, err, ErrAct)
 	}

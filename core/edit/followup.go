@@ -19,13 +19,15 @@ func (t *plan) freshFollowUp(kind quiz.FollowUpKind) map[string]any {
 	switch kind {
 	case quiz.MailFollowUp:
 		fresh["subject"] = "Your result: {outcome}"
-		fresh["blocks"] = map[string]any{"text": map[string]any{"order": 1, "kind": string(quiz.TextBlock), "text": "Thank you for your answers."}}
+		fresh["blocks"] = map[string]any{"text": map[string]any{"order": 1, "kind": string(quiz.TextBlock),
+			"text": "Thank you for your answers."}}
 	case quiz.NoticeFollowUp:
 		fresh["to"] = string(quiz.ToOwner)
 		fresh["subject"] = "A new lead: {outcome}"
 	case quiz.ConversionFollowUp:
 		fresh["event"] = "qualified"
-		fresh["when"] = map[string]any{"all": []any{map[string]any{"standing": true, "op": string(quiz.Is), "value": string(quiz.Fit)}}}
+		fresh["when"] = map[string]any{"all": []any{map[string]any{"standing": true, "op": string(quiz.Is),
+			"value": string(quiz.Fit)}}}
 	}
 	return fresh
 }

@@ -212,7 +212,8 @@ func (a Home) do(t *plan) error {
 	}
 	code, known := atlas.Code(a.Label)
 	if !known {
-		return fmt.Errorf("%q is no country that is known; it %w. Countries are named such as Ireland, or IE", clip(a.Label), ErrAct)
+		return fmt.Errorf("%q is no country that is known; it %w. Countries are named such as Ireland, or IE",
+			clip(a.Label), ErrAct)
 	}
 	t.put(a.Path, code)
 	return nil

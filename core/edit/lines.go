@@ -88,7 +88,9 @@ func (t *plan) line(line string, scales map[string]any, what string) (label stri
 		if i+1 >= len(cells) || what != "answers" {
 			break
 		}
-		if d, err := decimal.Parse(strings.TrimSpace(strings.ReplaceAll(strings.TrimPrefix(strings.TrimSpace(cells[i+1]), "+"), ",", "."))); err == nil {
+		if d, err := decimal.Parse(
+			strings.TrimSpace(strings.ReplaceAll(strings.TrimPrefix(strings.TrimSpace(cells[i+1]), "+"), ",",
+				"."))); err == nil {
 			adds[key] = number(d)
 		}
 	}

@@ -139,7 +139,8 @@ func (r renaming) refers(field string, in map[string]any) bool {
 	if r.scale {
 		return field == "scale" || field == "showScore"
 	}
-	return field == "answer" || field == "question" || field == "consent" || field == "to" && in["go"] == string(quiz.ToQuestion)
+	return field == "answer" || field == "question" || field == "consent" || field == "to" &&
+		in["go"] == string(quiz.ToQuestion)
 }
 
 var (
@@ -167,10 +168,11 @@ func (r renaming) calculated(text string) string {
 }
 
 // telling are words that say nothing of what a question is about.
-var telling = strings.Fields(`a about after all also an and any are as at be been before but by can could did do does down for
-	from get go going had has have how i if in into is it its like many may me more most much must my no not of on one or our out
-	over please should so some such than that the their them then there these they this those to too up us very want was we were
-	what when where which who whom whose why will with would you your`)
+var telling = strings.Fields(`a about after all also an and any are as at be been before but by
+	can could did do does down for from get go going had has have how i if in into is it its like many may me
+	more most much must my no not of on one or our out over please should so some such than that the their them
+	then there these they this those to too up us very want was we were what when where which who whom whose why
+	will with would you your`)
 
 // WordsKey returns the key that words give: "How many hives?" is "hives". It is "" where they
 // give none, and another where that one is taken.

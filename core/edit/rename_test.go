@@ -22,7 +22,8 @@ func TestRenamed(t *testing.T) {
 	require.NoError(t, err)
 	q, err := quiz.Read(kept)
 	require.NoError(t, err)
-	q.Contact = &quiz.Contact{Place: quiz.AfterResult, Text: "Dear {first_name}", Fields: map[string]*quiz.Question{"first_name": {Kind: quiz.Name, Label: "Name"}}}
+	q.Contact = &quiz.Contact{Place: quiz.AfterResult, Text: "Dear {first_name}",
+		Fields: map[string]*quiz.Question{"first_name": {Kind: quiz.Name, Label: "Name"}}}
 	words := quiz.Translations{}
 	for _, text := range q.Texts() {
 		words[text.At] = quiz.Translated{Text: "Auf Deutsch: " + text.Words, Of: text.Words}
@@ -58,7 +59,8 @@ func TestRenamed(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, string(document), string(back.Document))
 	}
-	for _, wrong := range []Rename{{Path: paths[0], Key: paths[1].Key()}, {Path: paths[0], Key: paths[0].Key()}, {Path: "/outcomes/x", Key: "y"}, {Path: "/questions/gone", Key: "y"}} {
+	for _, wrong := range []Rename{{Path: paths[0], Key: paths[1].Key()}, {Path: paths[0], Key: paths[0].Key()},
+		{Path: "/outcomes/x", Key: "y"}, {Path: "/questions/gone", Key: "y"}} {
 		_, _, err := Patch(wrong, document)
 		assert.ErrorIs(t, err, ErrAct, wrong)
 	}
@@ -73,13 +75,17 @@ func TestRenamed(t *testing.T) {
 func TestKeysOfWords(t *testing.T) {
 	for label, want := range map[string]string{
 		"How many hives?": "hives", "How many hives did you have last year?": "hives",
-		"What do you grow?": "grow", "How large is the planted area, in hectares?": "large", "Who decides about it?": "decides",
-		"Why?": "", "": "", "Äpfel oder Birnen?": "pfel", "Is it in or out": "", "Age": "age", "The sky at night": "sky_night_2",
+		"What do you grow?": "grow", "How large is the planted area, in hectares?": "large",
+		"Who decides about it?": "decides",
+		"Why?":                  "", "": "", "Äpfel oder Birnen?": "pfel", "Is it in or out": "", "Age": "age",
+		"The sky at night": "sky_night_2",
 	} {
 		assert.Equal(t, want, wordsKey(label, map[string]any{"night": true, "sky_night": true}), label)
 	}
-	q := &quiz.Quiz{Questions: map[string]*quiz.Question{"hives": {Label: "How many hives?"}, "question_3": {Label: "How many hives?"}, "own": {Label: "How many hives?"}, "hives_2": {Label: "How many hives?"}}}
-	for key, want := range map[string]bool{"hives": true, "question_3": true, "own": false, "hives_2": true, "gone": false} {
+	q := &quiz.Quiz{Questions: map[string]*quiz.Question{"hives": {Label: "How many hives?"},
+		"question_3": {Label: "How many hives?"}, "own": {Label: "How many hives?"}, "hives_2": {Label: "How many hives?"}}}
+	for key, want := range map[string]bool{"hives": true, "question_3": true, "own": false, "hives_2": true,
+		"gone": false} {
 		assert.Equal(t, want, Follows(q, key, map[string]bool{}), key)
 	}
 	assert.False(t, Follows(q, "hives", map[string]bool{"hives": true}), "a fill-in names it")
@@ -89,7 +95,8 @@ func TestKeysOfWords(t *testing.T) {
 func TestLaidOut(t *testing.T) {
 	blank, err := starter.Make("blank", "Bees", "")
 	require.NoError(t, err)
-	for way, scales := range map[string][]string{ByPoints: {"points"}, ByRight: {"right"}, ByKeywords: {"to_good_fit", "to_not_now"}, ByCloseness: {"to_good_fit", "to_not_now"}} {
+	for way, scales := range map[string][]string{ByPoints: {"points"}, ByRight: {"right"},
+		ByKeywords: {"to_good_fit", "to_not_now"}, ByCloseness: {"to_good_fit", "to_not_now"}} {
 		for _, before := range []string{"", ByPoints, ByKeywords, ByRight, ByCloseness} {
 			document := blank.Write()
 			for _, kind := range []string{before, way} {
@@ -137,7 +144,8 @@ func TestMarked(t *testing.T) {
 	blank, err := starter.Make("blank", "Bees", "")
 	require.NoError(t, err)
 	document := blank.Write()
-	for i, act := range []Act{Lay{Kind: ByRight}, Mark{Path: "/questions/question_1/answers/answer_1"}, Mark{Path: "/questions/question_1/answers/answer_1"}} {
+	for i, act := range []Act{Lay{Kind: ByRight}, Mark{Path: "/questions/question_1/answers/answer_1"},
+		Mark{Path: "/questions/question_1/answers/answer_1"}} {
 		patch, _, err := Patch(act, document)
 		require.NoError(t, err)
 		c, err := Apply(document, patch)

@@ -142,9 +142,13 @@ var tellers = []teller{
 	{"/rehearsals/*", func(n naming, op Op, k []string) string { return made(op, say("rehearsal"), n.rehearsal(k[1])) }},
 	{"/rehearsals/*/**", func(n naming, _ Op, k []string) string { return say("rehearsal-changed", n.rehearsal(k[1])) }},
 	{"/followUps/*", func(n naming, op Op, k []string) string { return made(op, say("follow-up"), n.followUp(k[1])) }},
-	{"/followUps/*/blocks/*", func(n naming, op Op, k []string) string { return made(op, say("block"), n.followUp(k[1])) }},
+	{"/followUps/*/blocks/*", func(n naming, op Op, k []string) string {
+		return made(op, say("block"), n.followUp(k[1]))
+	}},
 	{"/translations", func(n naming, op Op, _ []string) string { return made(op, say("language"), n.languages()) }},
-	{"/translations/*", func(_ naming, op Op, k []string) string { return made(op, say("language"), quiz.LanguageName(k[1])) }},
+	{"/translations/*", func(_ naming, op Op, k []string) string {
+		return made(op, say("language"), quiz.LanguageName(k[1]))
+	}},
 	{"/translations/*/**", func(n naming, _ Op, k []string) string {
 		return say("translated", n.text(quiz.Pointer(k[2])), quiz.LanguageName(k[1]))
 	}},

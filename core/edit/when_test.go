@@ -31,10 +31,14 @@ func TestConditionsByActs(t *testing.T) {
 		{"all/1", "subject", "answer crop", "“topics” includes “x”, “y” and “crop” is “apples”"},
 		{"all/1", "value", "pears", "“topics” includes “x”, “y” and “crop” is “pears”"},
 		{"", "how", "any", "“topics” includes “x”, “y” or “crop” is “pears”"},
-		{"", "nest", "", "“topics” includes “x”, “y” or “crop” is “pears” or “topics” is one of “x”"},
-		{"any/2/any/0", "subject", "scale points", "“topics” includes “x”, “y” or “crop” is “pears” or points is at least 0"},
-		{"any/2/any/0", "op", "between", "“topics” includes “x”, “y” or “crop” is “pears” or points is between 0 and 0"},
-		{"any/2/any/0", "to", "2,5", "“topics” includes “x”, “y” or “crop” is “pears” or points is between 0 and 2.5"},
+		{"", "nest", "", "“topics” includes “x”, “y” or “crop” is “pears” or " +
+			"“topics” is one of “x”"},
+		{"any/2/any/0", "subject", "scale points",
+			"“topics” includes “x”, “y” or “crop” is “pears” or points is at least 0"},
+		{"any/2/any/0", "op", "between", "“topics” includes “x”, “y” or “crop” is " +
+			"“pears” or points is between 0 and 0"},
+		{"any/2/any/0", "to", "2,5", "“topics” includes “x”, “y” or “crop” is " +
+			"“pears” or points is between 0 and 2.5"},
 		{"any/2/any/0", "remove", "", "“topics” includes “x”, “y” or “crop” is “pears”"},
 		{"any/0", "remove", "", "“crop” is “pears”"},
 		{"any/0", "subject", "visitor country", "the visitor's country is “”"},

@@ -49,7 +49,8 @@ func ReadQuestions(text string) []Asked {
 		return w.list
 	}
 	for _, group := range groups(lines) {
-		if n := len(w.list); n > 0 && len(w.list[n-1].Answers) == 0 && asks(w.list[n-1].Label) && len(group) > 1 && !anyAsks(group) {
+		if n := len(w.list); n > 0 && len(w.list[n-1].Answers) == 0 && asks(w.list[n-1].Label) &&
+			len(group) > 1 && !anyAsks(group) {
 			for _, l := range group {
 				w.line(l, true)
 			}
@@ -83,7 +84,8 @@ var (
 
 // indented tells whether a line is one of an answer.
 func indented(l string) bool {
-	return strings.TrimSpace(l) != "" && (strings.HasPrefix(l, "  ") || strings.HasPrefix(l, "\t") || bullet.MatchString(l))
+	return strings.TrimSpace(l) != "" && (strings.HasPrefix(l, "  ") || strings.HasPrefix(l, "\t") ||
+		bullet.MatchString(l))
 }
 
 func asks(label string) bool { return strings.HasSuffix(label, "?") || strings.HasSuffix(label, ":") }
@@ -175,7 +177,8 @@ func (a Write) do(t *plan) error {
 	list := ReadQuestions(a.Label)
 	siblings := t.object("/questions")
 	if len(list) == 0 || len(list)+len(siblings) > quiz.Most {
-		return fmt.Errorf("making %s of this %w: a quiz has from 1 to %d", quiz.Count(len(list), "question"), ErrAct, quiz.Most)
+		return fmt.Errorf("making %s of this %w: a quiz has from 1 to %d", quiz.Count(len(list), "question"),
+			ErrAct, quiz.Most)
 	}
 	scales := t.scalesFor(list)
 	section, from := t.lastSection(), a.Beside

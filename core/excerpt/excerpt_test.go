@@ -27,7 +27,8 @@ func ExampleLine() {
 
 // A letter is not taken apart: a flag, a family, an accent on its own.
 func TestLettersStayWhole(t *testing.T) {
-	for text, want := range map[string]string{"🇮🇪🇬🇧🇳🇱": "🇮🇪…", "👩‍👩‍👧👩‍👩‍👧👩‍👩‍👧": "👩‍👩‍👧…", "éàô": "é…", "abc": "a…"} {
+	for text, want := range map[string]string{"🇮🇪🇬🇧🇳🇱": "🇮🇪…",
+		"👩‍👩‍👧👩‍👩‍👧👩‍👩‍👧": "👩‍👩‍👧…", "éàô": "é…", "abc": "a…"} {
 		assert.Equal(t, want, excerpt.Of(text, 2), text)
 		assert.Equal(t, 3, excerpt.Length(text), text)
 	}

@@ -24,35 +24,48 @@ func TestTableOfRFC6570(t *testing.T) {
 	for template, want := range map[string]string{
 		// 3.2.1 variable expansion
 		"{count}": "one,two,three", "{count*}": "one,two,three", "{/count}": "/one,two,three", "{/count*}": "/one/two/three",
-		"{;count}": ";count=one,two,three", "{;count*}": ";count=one;count=two;count=three", "{?count}": "?count=one,two,three",
+		"{;count}": ";count=one,two,three", "{;count*}": ";count=one;count=two;count=three",
+		"{?count}":  "?count=one,two,three",
 		"{?count*}": "?count=one&count=two&count=three", "{&count*}": "&count=one&count=two&count=three",
 		// 3.2.2 simple string expansion
-		"{var}": "value", "{hello}": "Hello%20World%21", "{half}": "50%25", "O{empty}X": "OX", "O{undef}X": "OX", "{x,y}": "1024,768",
-		"{x,hello,y}": "1024,Hello%20World%21,768", "?{x,empty}": "?1024,", "?{x,undef}": "?1024", "?{undef,y}": "?768", "{var:3}": "val", "{var:30}": "value",
+		"{var}": "value", "{hello}": "Hello%20World%21", "{half}": "50%25", "O{empty}X": "OX",
+		"O{undef}X": "OX", "{x,y}": "1024,768",
+		"{x,hello,y}": "1024,Hello%20World%21,768", "?{x,empty}": "?1024,", "?{x,undef}": "?1024",
+		"?{undef,y}": "?768", "{var:3}": "val", "{var:30}": "value",
 		"{list}": "red,green,blue", "{list*}": "red,green,blue",
 		// 3.2.3 reserved expansion
-		"{+var}": "value", "{+hello}": "Hello%20World!", "{+half}": "50%25", "{base}index": "http%3A%2F%2Fexample.com%2Fhome%2Findex",
-		"{+base}index": "http://example.com/home/index", "O{+empty}X": "OX", "{+path}/here": "/foo/bar/here", "here?ref={+path}": "here?ref=/foo/bar",
-		"up{+path}{var}/here": "up/foo/barvalue/here", "{+x,hello,y}": "1024,Hello%20World!,768", "{+path,x}/here": "/foo/bar,1024/here", "{+path:6}/here": "/foo/b/here",
+		"{+var}": "value", "{+hello}": "Hello%20World!", "{+half}": "50%25",
+		"{base}index":  "http%3A%2F%2Fexample.com%2Fhome%2Findex",
+		"{+base}index": "http://example.com/home/index", "O{+empty}X": "OX", "{+path}/here": "/foo/bar/here",
+		"here?ref={+path}":    "here?ref=/foo/bar",
+		"up{+path}{var}/here": "up/foo/barvalue/here", "{+x,hello,y}": "1024,Hello%20World!,768",
+		"{+path,x}/here": "/foo/bar,1024/here", "{+path:6}/here": "/foo/b/here",
 		// 3.2.4 fragment expansion
-		"{#var}": "#value", "{#hello}": "#Hello%20World!", "foo{#empty}": "foo#", "foo{#undef}": "foo", "{#path,x}/here": "#/foo/bar,1024/here", "{#list*}": "#red,green,blue",
+		"{#var}": "#value", "{#hello}": "#Hello%20World!", "foo{#empty}": "foo#", "foo{#undef}": "foo",
+		"{#path,x}/here": "#/foo/bar,1024/here", "{#list*}": "#red,green,blue",
 		// 3.2.5 label expansion
-		"{.who}": ".fred", "{.who,who}": ".fred.fred", "{.half,who}": ".50%25.fred", "www{.dom*}": "www.example.com", "X{.empty}": "X.", "X{.list*}": "X.red.green.blue",
+		"{.who}": ".fred", "{.who,who}": ".fred.fred", "{.half,who}": ".50%25.fred",
+		"www{.dom*}": "www.example.com", "X{.empty}": "X.", "X{.list*}": "X.red.green.blue",
 		// 3.2.6 path segment expansion
-		"{/who}": "/fred", "{/half,who}": "/50%25/fred", "{/who,dub}": "/fred/me%2Ftoo", "{/var,empty}": "/value/", "{/var,undef}": "/value", "{/var,x}/here": "/value/1024/here",
+		"{/who}": "/fred", "{/half,who}": "/50%25/fred", "{/who,dub}": "/fred/me%2Ftoo",
+		"{/var,empty}": "/value/", "{/var,undef}": "/value", "{/var,x}/here": "/value/1024/here",
 		"{/var:1,var}": "/v/value", "{/list*,path:4}": "/red/green/blue/%2Ffoo",
 		// 3.2.7 path-style parameters
-		"{;who}": ";who=fred", "{;half}": ";half=50%25", "{;empty}": ";empty", "{;v,empty,who}": ";v=6;empty;who=fred", "{;x,y,empty}": ";x=1024;y=768;empty", "{;hello:5}": ";hello=Hello",
+		"{;who}": ";who=fred", "{;half}": ";half=50%25", "{;empty}": ";empty",
+		"{;v,empty,who}": ";v=6;empty;who=fred", "{;x,y,empty}": ";x=1024;y=768;empty", "{;hello:5}": ";hello=Hello",
 		// 3.2.8 form-style query
-		"{?who}": "?who=fred", "{?x,y}": "?x=1024&y=768", "{?x,y,empty}": "?x=1024&y=768&empty=", "{?x,y,undef}": "?x=1024&y=768", "{?var:3}": "?var=val", "{?list*}": "?list=red&list=green&list=blue",
+		"{?who}": "?who=fred", "{?x,y}": "?x=1024&y=768", "{?x,y,empty}": "?x=1024&y=768&empty=",
+		"{?x,y,undef}": "?x=1024&y=768", "{?var:3}": "?var=val", "{?list*}": "?list=red&list=green&list=blue",
 		// 3.2.9 form-style query continuation
-		"{&who}": "&who=fred", "?fixed=yes{&x}": "?fixed=yes&x=1024", "{&x,y,empty}": "&x=1024&y=768&empty=", "{&list*}": "&list=red&list=green&list=blue",
+		"{&who}": "&who=fred", "?fixed=yes{&x}": "?fixed=yes&x=1024", "{&x,y,empty}": "&x=1024&y=768&empty=",
+		"{&list*}": "&list=red&list=green&list=blue",
 	} {
 		parsed, ok := parseTemplate(template)
 		require.True(t, ok, template)
 		assert.Equal(t, want, parsed.expand(func(name string) []string { return variables[name] }), template)
 	}
-	for _, template := range []string{"{", "}", "{}", "{a", "a}b", "{a b}", "{a:0}", "{a:x}", "{a:123456}", "{=a}", "{|a}", "{a,}", "\xff{a}"} {
+	for _, template := range []string{"{", "}", "{}", "{a", "a}b", "{a b}", "{a:0}", "{a:x}", "{a:123456}",
+		"{=a}", "{|a}", "{a,}", "\xff{a}"} {
 		_, ok := parseTemplate(template)
 		assert.False(t, ok, template)
 	}
@@ -63,9 +76,11 @@ func TestTableOfRFC6570(t *testing.T) {
 // encoded already stays so where reserved characters may stand.
 func TestAddressesOfAnyLanguage(t *testing.T) {
 	for value, want := range map[string]string{
-		"é": "%C3%A9", "Łódź": "%C5%81%C3%B3d%C5%BA", "中文": "%E4%B8%AD%E6%96%87", "😀": "%F0%9F%98%80", "𐍈x": "%F0%90%8D%88x", "a b%20c": "a%20b%2520c",
+		"é": "%C3%A9", "Łódź": "%C5%81%C3%B3d%C5%BA", "中文": "%E4%B8%AD%E6%96%87",
+		"😀": "%F0%9F%98%80", "𐍈x": "%F0%90%8D%88x", "a b%20c": "a%20b%2520c",
 	} {
-		for template, with := range map[string]string{"{v}": want, "{?v}": "?v=" + want, "{&v*}": "&v=" + want, "{/v}": "/" + want} {
+		for template, with := range map[string]string{"{v}": want, "{?v}": "?v=" + want, "{&v*}": "&v=" + want,
+			"{/v}": "/" + want} {
 			a, err := ParseAddress("https://x.example/" + template)
 			require.NoError(t, err)
 			got, err := a.Expand(func(string) []string { return []string{value} })
@@ -74,7 +89,9 @@ func TestAddressesOfAnyLanguage(t *testing.T) {
 		}
 	}
 	for template, want := range map[string]string{
-		"https://x.example/{v:1}": "https://x.example/%E4%B8%AD", "https://x.example/{#v:1}": "https://x.example/#%E4%B8%AD", "https://x.example/é/{v:2}": "https://x.example/%C3%A9/%E4%B8%AD%E6%96%87",
+		"https://x.example/{v:1}":    "https://x.example/%E4%B8%AD",
+		"https://x.example/{#v:1}":   "https://x.example/#%E4%B8%AD",
+		"https://x.example/é/{v:2}":  "https://x.example/%C3%A9/%E4%B8%AD%E6%96%87",
 		"https://x.example/{+coded}": "https://x.example/a%20b%25/c",
 	} {
 		a, err := ParseAddress(template)
@@ -89,7 +106,8 @@ func TestAddressesOfAnyLanguage(t *testing.T) {
 
 func TestAddresses(t *testing.T) {
 	look := func(name string) []string {
-		return map[string][]string{"crop": {"apples & pears"}, "topics": {"a", "b"}, "evil": {"//evil.example/"}, "at": {"@evil.example"}}[name]
+		return map[string][]string{"crop": {"apples & pears"}, "topics": {"a", "b"},
+			"evil": {"//evil.example/"}, "at": {"@evil.example"}}[name]
 	}
 	for template, want := range map[string]string{
 		"https://book.example.com/visit?crop={crop}": "https://book.example.com/visit?crop=apples%20%26%20pears",
@@ -106,9 +124,12 @@ func TestAddresses(t *testing.T) {
 		assert.Equal(t, want, got)
 	}
 	for template, why := range map[string]error{
-		"javascript:alert(1)": ErrScheme, "ftp://x.example/": ErrScheme, "/relative": ErrScheme, "": ErrScheme, "{evil}": ErrScheme, " https://x.example": ErrScheme,
-		"https://": ErrHost, "https:///path": ErrHost, "https://{crop}/": ErrHost, "https://book.example{at}": ErrHost, "https://book.example{.at}": ErrHost,
-		"https://user@x.example/": ErrHost, "https://x.example/{": ErrTemplate, "https://x.example/{a b}": ErrTemplate, "https://x.example/" + strings.Repeat("x", 2000): ErrLength,
+		"javascript:alert(1)": ErrScheme, "ftp://x.example/": ErrScheme, "/relative": ErrScheme, "": ErrScheme,
+		"{evil}": ErrScheme, " https://x.example": ErrScheme,
+		"https://": ErrHost, "https:///path": ErrHost, "https://{crop}/": ErrHost,
+		"https://book.example{at}": ErrHost, "https://book.example{.at}": ErrHost,
+		"https://user@x.example/": ErrHost, "https://x.example/{": ErrTemplate,
+		"https://x.example/{a b}": ErrTemplate, "https://x.example/" + strings.Repeat("x", 2000): ErrLength,
 	} {
 		_, err := ParseAddress(template)
 		assert.ErrorIs(t, err, why, template)

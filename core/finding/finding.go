@@ -86,7 +86,8 @@ func in(
 			},
 		)
 	}
-	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons, f.countries, f.halfDone, f.followUps, f.languages}
+	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons,
+		f.countries, f.halfDone, f.followUps, f.languages}
 	if p != nil {
 		looks = append(looks, f.rangeEnds, f.rehearsals)
 	}

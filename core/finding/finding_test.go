@@ -111,7 +111,8 @@ var samples = []sample{
 					Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}},
 			}
 		},
-		"Nobody with “yes” lands here: Need is at least 8, and that never happens. Need goes from 0 to 7 at the end.", true},
+		"Nobody with “yes” lands here: Need is at least 8, and that never happens. Need goes from 0 " +
+			"to 7 at the end.", true},
 	{"unreachable-question", "/questions/when",
 		func(m quiztest.Maker) {
 			m.Questions["when"].ShowWhen = &quiz.Condition{
@@ -123,7 +124,8 @@ var samples = []sample{
 				Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")},
 			}
 		},
-		"Nobody comes to “when”: it shows when “crop” is “apples” and “crop” is “pears”, and that never happens. “crop” takes one answer only.", true},
+		"Nobody comes to “when”: it shows when “crop” is “apples” and “crop” is " +
+			"“pears”, and that never happens. “crop” takes one answer only.", true},
 	{"unreachable-question", "/questions/when",
 		func(m quiztest.Maker) {
 			for _, a := range m.Questions["crop"].Answers {
@@ -139,7 +141,8 @@ var samples = []sample{
 	{"unreachable-answer", "/questions/size/weigh/need/brackets/odd",
 		func(m quiztest.Maker) { stepped(m, 41, 49) },
 		func(m quiztest.Maker) { stepped(m, 41, 51) },
-		"“size”: nothing that can be answered is in the bracket from 41 to below 49; values go from 0 to 500, in steps of 10.", true},
+		"“size”: nothing that can be answered is in the bracket from 41 to below 49; values go from " +
+			"0 to 500, in steps of 10.", true},
 	{"unreachable-outcome", "/outcomes/maybe", // by bounds, where the odds are a sample
 		func(m quiztest.Maker) { huge(m, 508) },
 		func(m quiztest.Maker) { huge(m, 507) },
@@ -147,7 +150,8 @@ var samples = []sample{
 	{"expectation-misfit", "/questions/wants/expect",
 		func(m quiztest.Maker) { wants(m, 90, 80, 70) },
 		func(m quiztest.Maker) { wants(m, 90, 60, 50) },
-		"“wants”: these expectations can't be had where 1 to 2 are picked. The nearest that can: “fruit” 76.7 %, “honey” 66.7 %, “calm” 56.7 %; the odds are told with them.", true},
+		"“wants”: these expectations can't be had where 1 to 2 are picked. The nearest that can: " +
+			"“fruit” 76.7 %, “honey” 66.7 %, “calm” 56.7 %; the odds are told with them.", true},
 	{"tie-never-settled", "/decision/steps/step_b/ties",
 		func(m quiztest.Maker) {
 			leader(m, "a rival=1", "b rival=2")
@@ -159,15 +163,18 @@ var samples = []sample{
 			leader(m, "a rival=1", "b rival=2")
 			m.Decision.Steps["step_b"].Ties = &quiz.Ties{By: quiz.TieOutcome, Outcome: "no"}
 		},
-		"A tie is never settled here: the step asks for a lead of 1, which those who are tied have not, so they go on to “otherwise”.", true},
+		"A tie is never settled here: the step asks for a lead of 1, which those who are tied have not, " +
+			"so they go on to “otherwise”.", true},
 	{"range-end", "/scales/need",
 		func(m quiztest.Maker) { open(m, 100) },
 		func(m quiztest.Maker) { open(m, 1) },
-		"Need can go beyond ±9.2 × 10¹², the end of what is counted with: a respondent who answers so is told that the number is too large. Give the numbers that it counts limits.", false},
+		"Need can go beyond ±9.2 × 10¹², the end of what is counted with: a respondent who answers " +
+			"so is told that the number is too large. Give the numbers that it counts limits.", false},
 	{"own-amounts", "/questions/habits/rows/mow/adds",
 		func(m quiztest.Maker) { rows(m, "often") },
 		func(m quiztest.Maker) { rows(m, "often", "rarely") },
-		"“habits”: the row “mow” has amounts of its own on Need, so that “rarely” add nothing to it there. Give the row an amount for each column.", false},
+		"“habits”: the row “mow” has amounts of its own on Need, so that “rarely” add " +
+			"nothing to it there. Give the row an amount for each column.", false},
 	{"never-holds", "/questions/when/showWhen",
 		func(m quiztest.Maker) {
 			m.Questions["when"].ShowWhen = &quiz.Condition{
@@ -179,7 +186,8 @@ var samples = []sample{
 				Any: []*quiz.Condition{is("crop", "apples"), is("crop", "pears")},
 			}
 		},
-		"This never holds: “crop” is “apples” and “crop” is “pears”. “crop” takes one answer only; “any” was meant where “all” stands.", true},
+		"This never holds: “crop” is “apples” and “crop” is “pears”. “crop” takes " +
+			"one answer only; “any” was meant where “all” stands.", true},
 	{"never-holds", "/decision/steps/step_b/when",
 		func(m quiztest.Maker) { rule(m, -1, atLeast(8)) },
 		func(m quiztest.Maker) { rule(m, -1, atLeast(7)) },
@@ -187,7 +195,8 @@ var samples = []sample{
 	{"never-holds", "/questions/crop/then/t/when",
 		func(m quiztest.Maker) { then(m, atLeast(5)) },
 		func(m quiztest.Maker) { then(m, atLeast(4)) },
-		"After “crop” a rule leads on when Need is at least 5: that never happens. Before that question Need has not come so far.", true},
+		"After “crop” a rule leads on when Need is at least 5: that never happens. Before that " +
+			"question Need has not come so far.", true},
 	{"always-holds", "/questions/when/showWhen",
 		func(m quiztest.Maker) { m.Questions["when"].ShowWhen = atLeast(0) },
 		func(m quiztest.Maker) { m.Questions["when"].ShowWhen = atLeast(1) },
@@ -219,7 +228,8 @@ var samples = []sample{
 	{"shadowed", "/decision/steps/step_b",
 		func(m quiztest.Maker) { rule(m, 1, is("crop", "apples")) },
 		func(m quiztest.Maker) { rule(m, -1, is("crop", "apples")) },
-		"The rule for “yes” never decides: whenever “crop” is “apples”, a step before it has named an outcome.", true},
+		"The rule for “yes” never decides: whenever “crop” is “apples”, a step before it has " +
+			"named an outcome.", true},
 	{"not-covered", "/decision/steps/step_b",
 		func(m quiztest.Maker) {
 			delete(m.Decision.Steps, "step_a")
@@ -234,7 +244,8 @@ var samples = []sample{
 				map[string]string{"when": "later"},
 			)
 		},
-		"The table covers 4 of 6 combinations; the other 2 go to “otherwise”: “crop” is one of “pears”, “plums” and “when” is “later”.", true},
+		"The table covers 4 of 6 combinations; the other 2 go to “otherwise”: “crop” is one of " +
+			"“pears”, “plums” and “when” is “later”.", true},
 	{"not-covered", "/decision/steps",
 		func(m quiztest.Maker) {
 			delete(m.Decision.Steps, "step_a")
@@ -252,7 +263,8 @@ var samples = []sample{
 			m.Ask("idle", quiz.YesNo, "yes", "no").Required = true
 			m.Outcomes["yes"].Text = "You said {idle}."
 		},
-		"“idle” changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. Every question costs respondents; weigh it or leave it out.", false},
+		"“idle” changes nothing: its answers weigh nothing, lead nowhere and nothing asks for them. " +
+			"Every question costs respondents; weigh it or leave it out.", false},
 	{"unweighted", "/questions/crop/answers/plums/adds",
 		func(m quiztest.Maker) { m.Questions["crop"].Answers["plums"].Adds = nil },
 		func(m quiztest.Maker) { m.Questions["crop"].Answers["plums"].Adds = quiztest.Amounts("need=0") },
@@ -302,11 +314,13 @@ var samples = []sample{
 			m.Questions["when"].Label = "When do the {crop} bloom?"
 			m.Questions["when"].ShowWhen = atLeast(1)
 		},
-		"“When do the {crop} bloom?” fills in the answer to “crop”, which respondents may pass by: nothing would stand there.", true},
+		"“When do the {crop} bloom?” fills in the answer to “crop”, which respondents may pass " +
+			"by: nothing would stand there.", true},
 	{"contact-unasked", "/contact/when",
 		func(m quiztest.Maker) { contact(m, quiz.PartWays) },
 		func(m quiztest.Maker) { contact(m, quiz.ToOutcome) },
-		"Contact is asked for with “far”, but all who get it part ways: nothing is kept of them, and they are not asked.", false},
+		"Contact is asked for with “far”, but all who get it part ways: nothing is kept of them, and " +
+			"they are not asked.", false},
 	{"signpost-missing", "/outcomes/yes/landings/page/signpost",
 		func(m quiztest.Maker) { signpost(m, "north") },
 		func(m quiztest.Maker) { signpost(m, "south") },
@@ -347,7 +361,8 @@ var samples = []sample{
 	{"calendar-missing", "/questions/when/table",
 		func(m quiztest.Maker) { m.Ask("when", quiz.Appointment).Table = "calls" },
 		func(m quiztest.Maker) { m.Ask("when", quiz.Appointment).Table = "visits" },
-		"“when” offers times of the calendar “calls”, which has no hours: respondents can't choose one. Give it hours under Calendars.", false},
+		"“when” offers times of the calendar “calls”, which has no hours: respondents can't " +
+			"choose one. Give it hours under Calendars.", false},
 	{"places-missing", "/questions/where/table",
 		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "shops" },
 		func(m quiztest.Maker) { m.Ask("where", quiz.Location).Table = "yards" },
@@ -359,10 +374,12 @@ var samples = []sample{
 	{"asked-not-kept", "/contact",
 		func(m quiztest.Maker) {
 			m.Settings = &quiz.Settings{Anonymous: true}
-			m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "Mail"}}}
+			m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+				Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "Mail"}}}
 		},
 		func(m quiztest.Maker) {
-			m.Contact = &quiz.Contact{Place: quiz.BeforeResult, Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "Mail"}}}
+			m.Contact = &quiz.Contact{Place: quiz.BeforeResult,
+				Fields: map[string]*quiz.Question{"mail": {Kind: quiz.Email, Label: "Mail"}}}
 		},
 		"The quiz is anonymous: contact is not asked for.", true},
 	{"asked-not-kept", "/questions/mail",
@@ -382,22 +399,29 @@ var samples = []sample{
 		"Respondents with “yes” see a page without words: write a headline, or what they can do next.", false},
 	{"sample-address", "/outcomes/yes/landings/page/address",
 		func(m quiztest.Maker) {
-			m.Outcomes["yes"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.RedirectLanding, Address: "https://www.Example.com/x{?crop}"}}
+			m.Outcomes["yes"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.RedirectLanding,
+				Address: "https://www.Example.com/x{?crop}"}}
 		},
 		func(m quiztest.Maker) {
-			m.Outcomes["yes"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.RedirectLanding, Address: "https://quillbrook.example/x"}}
+			m.Outcomes["yes"].Landings = map[string]*quiz.Landing{"page": {Kind: quiz.RedirectLanding,
+				Address: "https://quillbrook.example/x"}}
 		},
 		"This leads to example.com, which is nobody’s: put the address of your own page here.", false},
 	{"country-untold", "/decision/steps/ie/when/all/0",
 		func(m quiztest.Maker) {
-			m.Decision.Steps["ie"] = &quiz.Step{Order: -1, Kind: quiz.RuleStep, Outcome: "yes", When: &quiz.Condition{All: []*quiz.Condition{
-				{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("IE")}}, is("when", "now")}}}
+			m.Decision.Steps["ie"] = &quiz.Step{Order: -1, Kind: quiz.RuleStep, Outcome: "yes",
+				When: &quiz.Condition{All: []*quiz.Condition{
+					{Subject: quiz.Subject{Visitor: "country"}, Test: quiz.Test{Op: quiz.Is,
+						Value: quiz.Words("IE")}}, is("when", "now")}}}
 		},
 		func(m quiztest.Maker) {
-			m.Decision.Steps["ie"] = &quiz.Step{Order: -1, Kind: quiz.RuleStep, Outcome: "yes", When: &quiz.Condition{All: []*quiz.Condition{
-				{Subject: quiz.Subject{Visitor: "language"}, Test: quiz.Test{Op: quiz.Is, Value: quiz.Words("en")}}, is("when", "now")}}}
+			m.Decision.Steps["ie"] = &quiz.Step{Order: -1, Kind: quiz.RuleStep, Outcome: "yes",
+				When: &quiz.Condition{All: []*quiz.Condition{
+					{Subject: quiz.Subject{Visitor: "language"}, Test: quiz.Test{Op: quiz.Is,
+						Value: quiz.Words("en")}}, is("when", "now")}}}
 		},
-		"This asks for the visitor’s country, which this server can’t tell: it was started without a database of countries (omphalos serve --countries). It is never known here.", false},
+		"This asks for the visitor’s country, which this server can’t tell: it was started without a " +
+			"database of countries (omphalos serve --countries). It is never known here.", false},
 	{"person-unknown", "/settings/repeats/by",
 		func(m quiztest.Maker) {
 			m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{By: quiz.ByPerson, Most: 1}}
@@ -406,7 +430,8 @@ var samples = []sample{
 			m.Settings = &quiz.Settings{Repeats: &quiz.Repeats{By: quiz.ByPerson, Most: 1}}
 			m.Ask("mail", quiz.Email)
 		},
-		"How often a person may take it goes by an invitation, an e-mail address or a telephone number: nothing asks for those before the result. Who comes without an invitation is told apart by the device.", true},
+		"How often a person may take it goes by an invitation, an e-mail address or a telephone number: " +
+			"nothing asks for those before the result. Who comes without an invitation is told apart by the device.", true},
 	{"contrast", "/look/ink",
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Colours: quiz.Colours{Ink: "#777777", Paper: "#ffffff"}} },
 		func(m quiztest.Maker) { m.Look = &quiz.Look{Colours: quiz.Colours{Ink: "#767676", Paper: "#ffffff"}} },
@@ -414,7 +439,8 @@ var samples = []sample{
 	{"many-questions", "/questions",
 		func(m quiztest.Maker) { ask(m, 9) },
 		func(m quiztest.Maker) { ask(m, 8) },
-		"Respondents are asked 11.0 questions on average. Every further one costs finishes; a handful is common practice.", false},
+		"Respondents are asked 11.0 questions on average. Every further one costs finishes; a handful is " +
+			"common practice.", false},
 	{"picture-elsewhere", "/questions/crop/picture",
 		func(m quiztest.Maker) {
 			m.Questions["crop"].Picture = &quiz.Picture{Source: "https://example.org/tree.png", Description: "A tree"}
@@ -701,7 +727,8 @@ func TestOddsAreThoseOfToday(t *testing.T) {
 	m := plain()
 	date(m, "2027-01-01")
 	m.Decision.Steps["early"] = &quiz.Step{Order: 0, Kind: quiz.RuleStep, Outcome: "no",
-		When: &quiz.Condition{Subject: quiz.Subject{Answer: "when"}, Test: quiz.Test{Op: quiz.LessThan, Value: quiz.Words("2026-11-27")}}}
+		When: &quiz.Condition{Subject: quiz.Subject{Answer: "when"}, Test: quiz.Test{Op: quiz.LessThan,
+			Value: quiz.Words("2026-11-27")}}}
 	q, err := quiz.Read(m.Write())
 	require.NoError(t, err)
 	list, p, o := finding.Of(q, odds.Options{}, outside)

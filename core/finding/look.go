@@ -82,7 +82,8 @@ func (f *finder) pictures() {
 		check("/look/shared/picture", l.Shared.Picture, say("as-it-is-shared"))
 	}
 	for _, k := range quiz.InOrder(f.q.Sections) {
-		check(quiz.At("sections", k, "picture"), f.q.Sections[k].Picture, say("of-the-section", quote(f.q.Sections[k].Heading, k)))
+		check(quiz.At("sections", k, "picture"), f.q.Sections[k].Picture,
+			say("of-the-section", quote(f.q.Sections[k].Heading, k)))
 	}
 	for _, k := range f.q.QuestionKeys() {
 		q := f.q.Questions[k]

@@ -63,7 +63,9 @@ func (f *finder) whyNot(key string) string {
 		switch {
 		case s.Kind == quiz.RuleStep && s.Outcome == key:
 			named = append(named, say("its-rule-never-decides"))
-		case s.Kind == quiz.TableStep && slices.ContainsFunc(quiz.InOrder(s.Rules), func(r string) bool { return s.Rules[r].Outcome == key }):
+		case s.Kind == quiz.TableStep && slices.ContainsFunc(quiz.InOrder(s.Rules), func(r string) bool {
+			return s.Rules[r].Outcome == key
+		}):
 			named = append(named, say("its-rows-never-decide"))
 		case s.Kind == quiz.BandsStep:
 			bands := 0

@@ -41,7 +41,8 @@ func keyOf(pointer quiz.Pointer) string {
 
 // ranks orders pointers as the sheet does.
 func (f *finder) ranks() func(pointer quiz.Pointer) int {
-	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes", "contact", "followUps", "rehearsals"}
+	rooms := []string{"title", "look", "opening", "sections", "questions", "scales", "decision", "outcomes",
+		"contact", "followUps", "rehearsals"}
 	place := map[string]int{}
 	for i, k := range f.q.QuestionKeys() {
 		place["questions/"+k] = i + 1

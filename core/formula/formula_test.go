@@ -70,18 +70,21 @@ func TestWhatIsNoFormulaIsToldWithItsPlace(t *testing.T) {
 		at   int
 		says string
 	}{
-		"need + bugdet":                        {7, "There is no scale and no number “bugdet” here"},
-		"need +":                               {5, "Something is missing after “+”"},
-		"need + * budget":                      {7, "Something is missing before “*”"},
-		"need budget":                          {5, "Something is missing between “need” and “budget”, such as + or *"},
-		"(need + 1":                            {8, "A bracket ( is not closed"},
-		"need + 1)":                            {8, "There is no bracket ( before this )"},
-		"need = 3 ? 1 : 2":                     {5, "Equality is written =="},
-		"need × 3":                             {5, "“×” is written *"},
-		"need + 2 €":                           {9, "“€” has no meaning in a formula"},
-		"1,5 + need":                           {1, "A decimal is written with a point, such as 1.5"},
-		"":                                     {0, "The formula is empty: name a scale or a question whose answer is a number"},
-		"need > 1":                             {5, "A comparison gives no number: write what it shall be, such as need > 3 ? 1 : 0"},
+		"need + bugdet":   {7, "There is no scale and no number “bugdet” here"},
+		"need +":          {5, "Something is missing after “+”"},
+		"need + * budget": {7, "Something is missing before “*”"},
+		"need budget": {5,
+			"Something is missing between “need” and “budget”, such as + or *"},
+		"(need + 1":        {8, "A bracket ( is not closed"},
+		"need + 1)":        {8, "There is no bracket ( before this )"},
+		"need = 3 ? 1 : 2": {5, "Equality is written =="},
+		"need × 3":         {5, "“×” is written *"},
+		"need + 2 €":       {9, "“€” has no meaning in a formula"},
+		"1,5 + need":       {1, "A decimal is written with a point, such as 1.5"},
+		"": {0,
+			"The formula is empty: name a scale or a question whose answer is a number"},
+		"need > 1": {5,
+			"A comparison gives no number: write what it shall be, such as need > 3 ? 1 : 0"},
 		`"a" + "b"`:                            {0, "made of numbers"},
 		"need + 'x'":                           {5, "A formula counts with numbers, not with words in quotation marks"},
 		"need ? 1 : 2":                         {0, "A condition before ? compares numbers, such as need > 3"},
@@ -109,7 +112,8 @@ func TestWhatIsNoFormulaIsToldWithItsPlace(t *testing.T) {
 // Bounds of a formula hold its value, whatever its names are between their own.
 func TestRangesHoldEveryValue(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		source := rapid.SampledFrom([]string{"need * budget - size", "need / budget", "(need - 3) * (size + 1) / 2", "max(need, size, 2) * abs(budget)",
+		source := rapid.SampledFrom([]string{"need * budget - size", "need / budget",
+			"(need - 3) * (size + 1) / 2", "max(need, size, 2) * abs(budget)",
 			"need > 1 ? budget : -size", "floor(need / 3) + ceil(size) - round(budget)", "min(need, 0 - budget) * size"}).
 			Draw(t, "formula")
 		f, err := Compile(source, names)
@@ -151,7 +155,8 @@ func TestRangesHoldEveryValue(t *testing.T) {
 // FuzzFormula: whatever compiles gives the same value twice and never panics;
 // what does not has a place within the text.
 func FuzzFormula(f *testing.F) {
-	for _, seed := range []string{"(need + budget) / 2", "need > 3 ? size : -size", "min(1, max(need, 2.5)) / 3", "1e5 * 0.1", "not (need == 1) ? 1 : 0"} {
+	for _, seed := range []string{"(need + budget) / 2", "need > 3 ? size : -size",
+		"min(1, max(need, 2.5)) / 3", "1e5 * 0.1", "not (need == 1) ? 1 : 0"} {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, source string) {

@@ -64,7 +64,8 @@ func TestEnough(t *testing.T) {
 	assert.Equal(t, inference.Enough(0.3, 0.2), inference.Enough(0.2, 0.3))
 	assert.Zero(t, inference.Enough(0.4, 0.4))
 	n := inference.Enough(0.3, 0.45)
-	one, other := distuv.Binomial{N: float64(n), P: 0.3, Src: source()}, distuv.Binomial{N: float64(n), P: 0.45, Src: source()}
+	one, other := distuv.Binomial{N: float64(n), P: 0.3, Src: source()}, distuv.Binomial{N: float64(n), P: 0.45,
+		Src: source()}
 	found := 0
 	for range 4000 {
 		if inference.TwoProportions(int(one.Rand()), n, int(other.Rand()), n) < 0.05 {

@@ -80,7 +80,8 @@ func TestSharesOfBands(t *testing.T) {
 			counts[decimal.FromInt(rapid.Int64Range(-5, 20).Draw(t, "score"))] += n
 			all += n
 		}
-		from := []decimal.Decimal{decimal.Min, decimal.FromInt(rapid.Int64Range(-5, 8).Draw(t, "warm")), decimal.FromInt(rapid.Int64Range(8, 20).Draw(t, "hot"))}
+		from := []decimal.Decimal{decimal.Min, decimal.FromInt(rapid.Int64Range(-5, 8).Draw(t, "warm")),
+			decimal.FromInt(rapid.Int64Range(8, 20).Draw(t, "hot"))}
 		shares := odds.SharesAt(odds.PointsOf(counts, 1000), from)
 		above := 0
 		for score, n := range counts {

@@ -66,9 +66,9 @@ type Odds struct {
 	Outcomes map[string]float64            `json:"outcomes"`
 	Landings map[string]map[string]float64 `json:"landings"`          // by outcome
 	Ends     map[program.End]float64       `json:"ends"`              // decided, named, parted
-	Steps    map[string]map[string]float64 `json:"steps"`             // by step that decided, and its part: see passage.Program.PartKey
+	Steps    map[string]map[string]float64 `json:"steps"`             // by step that decided, and its part: see PartKey
 	Open     float64                       `json:"otherwise"`         // no step named an outcome
-	Ties     map[string]float64            `json:"ties"`              // by leader step: contenders were tied, settled or not
+	Ties     map[string]float64            `json:"ties"`              // by leader step: tied, settled or not
 	Scores   map[string]*Scale             `json:"scales"`            // of all passages, however they end
 	Seen     map[string]float64            `json:"seen"`              // by question
 	Answers  map[string]map[string]float64 `json:"answers"`           // by question and passage.Program.Names
@@ -77,12 +77,12 @@ type Odds struct {
 	Lengths  []float64                     `json:"lengths"`           // share by number of questions asked
 	Passages *big.Int                      `json:"passages"`          // different ways through, by what is answered
 	Answered *big.Int                      `json:"combinations"`      // different answers to all questions together
-	States   int                           `json:"states"`            // most that were held for one question by the walk of outcomes
+	States   int                           `json:"states"`            // most that were held for one question
 	Sampled  *Sampled                      `json:"sample,omitzero"`   // nil where all is exact
 	Assumed  []Assumed                     `json:"assumed"`           // what shares rest on that nobody has stated
-	Partial  bool                          `json:"partial,omitzero"`  // some kinds of visitor were not followed: what has no entry may be reached by them
+	Partial  bool                          `json:"partial,omitzero"`  // some visitors were not followed, who may reach more
 	Possible map[string]bool               `json:"possible"`          // by outcome: false is proven out of reach
-	Observed int                           `json:"observed,omitzero"` // how many passages were counted, see Observe; 0 where odds were worked out
+	Observed int                           `json:"observed,omitzero"` // passages counted by Observe, 0 where worked out
 
 	// Misfits are questions whose shares can't be had: they are told with the nearest.
 	Misfits []expect.Misfit `json:"-"`

@@ -90,7 +90,8 @@ func TestWideNumbers(t *testing.T) {
 	m.Questions["hectares"].Weigh["land"] = &quiz.Weighing{Brackets: map[string]*quiz.Bracket{
 		"few": {
 			Adds: 0,
-		}, "some": {From: quiztest.NumberBound(20), Adds: decimal.FromInt(20)}, "many": {From: quiztest.NumberBound(40), Adds: decimal.FromInt(40)}}}
+		}, "some": {From: quiztest.NumberBound(20), Adds: decimal.FromInt(20)},
+		"many": {From: quiztest.NumberBound(40), Adds: decimal.FromInt(40)}}}
 	o = exactly(t, m.Compile(t))
 	assert.InDelta(t, 20_000_000.0/100_000_001, o.Outcomes["middle"], 1e-12)
 

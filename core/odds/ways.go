@@ -349,7 +349,8 @@ func (n *net) draw(with Options) *Ways {
 	return w
 }
 
-func (n *net) take(w *Ways, kinds map[string]int, d *expect.Drawer, walker *passage.Walker, r *rand.Rand, in passage.Input, each float64) {
+func (n *net) take(w *Ways, kinds map[string]int, d *expect.Drawer, walker *passage.Walker, r *rand.Rand,
+	in passage.Input, each float64) {
 	d.Draw(r, in.Answers)
 	got := walker.Walk(in)
 	f := walker.Finish()

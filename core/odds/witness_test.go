@@ -78,7 +78,8 @@ func TestVisitorsWhoMayCome(t *testing.T) {
 		"page": {
 			Order: 2,
 			Kind:  quiz.PageLanding,
-		}, "danish": {Order: 1, Kind: quiz.PageLanding, When: when("DK")}, "irish": {Kind: quiz.PageLanding, When: when("IE")}}
+		}, "danish": {Order: 1, Kind: quiz.PageLanding, When: when("DK")}, "irish": {Kind: quiz.PageLanding,
+			When: when("IE")}}
 	p := m.Compile(t)
 	o := exactly(t, p)
 	assert.Equal(t, map[string]float64{"near": 1, "far": 0}, o.Outcomes)

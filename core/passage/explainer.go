@@ -119,7 +119,8 @@ func (t *explainer) Reached(i int, value decimal.Decimal) {
 	}
 	t.e.Scales = append(
 		t.e.Scales,
-		Reached{t.p.Scales[i].Key, scaleName(t.p, i), value, t.in.Voice.Figures(t.p.ScoreText(i, value)), strings.Join(notes, "; ")},
+		Reached{t.p.Scales[i].Key, scaleName(t.p, i), value, t.in.Voice.Figures(t.p.ScoreText(i, value)),
+			strings.Join(notes, "; ")},
 	)
 }
 
@@ -225,7 +226,8 @@ func (t *explainer) Leads(s *program.Step, leader int, best decimal.Decimal) {
 	)
 }
 
-func (t *explainer) Tied(w *program.Course, s *program.Step, scores []decimal.Decimal, best decimal.Decimal, outcome int) {
+func (t *explainer) Tied(w *program.Course, s *program.Step, scores []decimal.Decimal, best decimal.Decimal,
+	outcome int) {
 	var names []string
 	for _, c := range s.Contenders {
 		if scores[c.Scale] == best {

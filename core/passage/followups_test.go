@@ -45,7 +45,8 @@ func TestFollowUps(t *testing.T) {
 	assert.Equal(t, "una@example.org", w.Email())
 	assert.Equal(t, []string{"result", "letters", "crm"}, goes("barley", all))
 	assert.Equal(t, []string{"a"}, w.LetterBlocks("result"))
-	assert.Equal(t, []string{"result"}, goes("apples", map[string]string{"mail": "una@example.org"}), "without consent nobody is told")
+	assert.Equal(t, []string{"result"}, goes("apples", map[string]string{"mail": "una@example.org"}),
+		"without consent nobody is told")
 	assert.Empty(t, goes("apples", nil))
 	assert.Equal(t, []passage.Due{
 		{Key: "result", Why: "No e-mail address was given"},

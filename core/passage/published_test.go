@@ -69,17 +69,23 @@ func TestFindrisc(t *testing.T) {
 		outcome string
 	}{
 		// Every boundary, on both sides.
-		{"age=44.9", "0", "low"}, {"age=45", "2", "low"}, {"age=54.9", "2", "low"}, {"age=55", "3", "low"}, {"age=64", "3", "low"}, {"age=65", "4", "low"},
+		{"age=44.9", "0", "low"}, {"age=45", "2", "low"}, {"age=54.9", "2", "low"}, {"age=55", "3", "low"},
+		{"age=64", "3", "low"}, {"age=65", "4", "low"},
 		{"bmi=24.9", "0", "low"}, {"bmi=25", "1", "low"}, {"bmi=30", "1", "low"}, {"bmi=30.1", "3", "low"},
-		{"sex=man waist_men=93.9", "0", "low"}, {"sex=man waist_men=94", "3", "low"}, {"sex=man waist_men=102", "3", "low"}, {"sex=man waist_men=102.1", "4", "low"},
-		{"sex=woman waist_women=79.9", "0", "low"}, {"sex=woman waist_women=80", "3", "low"}, {"sex=woman waist_women=88", "3", "low"}, {"sex=woman waist_women=88.1", "4", "low"},
+		{"sex=man waist_men=93.9", "0", "low"}, {"sex=man waist_men=94", "3", "low"},
+		{"sex=man waist_men=102", "3", "low"}, {"sex=man waist_men=102.1", "4", "low"},
+		{"sex=woman waist_women=79.9", "0", "low"}, {"sex=woman waist_women=80", "3", "low"},
+		{"sex=woman waist_women=88", "3", "low"}, {"sex=woman waist_women=88.1", "4", "low"},
 		// A man's waist is not asked of a woman, and counts nothing if it was typed.
 		{"sex=woman waist_men=120 waist_women=79", "0", "low"},
 		// The bands <7, 7–11, 12–14, 15–20, >20.
 		{"age=65 active=no", "6", "low"}, {"age=65 active=no vegetables=not_daily", "7", "slight"},
-		{"glucose=yes family=close vegetables=not_daily", "11", "slight"}, {"glucose=yes family=close active=no", "12", "moderate"},
-		{"glucose=yes family=close age=65", "14", "moderate"}, {"glucose=yes family=close age=65 vegetables=not_daily", "15", "high"},
-		{"glucose=yes family=close age=65 active=no vegetables=not_daily bmi=30.1", "20", "high"}, {"glucose=yes family=close age=65 active=no medicine=yes bmi=30.1", "21", "very_high"},
+		{"glucose=yes family=close vegetables=not_daily", "11", "slight"},
+		{"glucose=yes family=close active=no", "12", "moderate"},
+		{"glucose=yes family=close age=65", "14", "moderate"},
+		{"glucose=yes family=close age=65 vegetables=not_daily", "15", "high"},
+		{"glucose=yes family=close age=65 active=no vegetables=not_daily bmi=30.1", "20", "high"},
+		{"glucose=yes family=close age=65 active=no medicine=yes bmi=30.1", "21", "very_high"},
 		// From the lowest to the highest.
 		{"sex=man age=30 bmi=20 waist_men=80 active=yes vegetables=daily medicine=no glucose=no family=none", "0", "low"},
 		{"sex=man age=70 bmi=35 waist_men=110 active=no vegetables=not_daily medicine=yes glucose=yes family=close", "26", "very_high"},
@@ -208,7 +214,8 @@ func TestNetPromoter(t *testing.T) {
 		assert.Equal(t, rating <= 6, slices.Contains(got.Seen, "better"), rating)
 		assert.Equal(
 			t,
-			map[bool]string{true: "detractor", false: map[bool]string{true: "passive", false: "promoter"}[rating <= 8]}[rating <= 6],
+			map[bool]string{true: "detractor", false: map[bool]string{true: "passive",
+				false: "promoter"}[rating <= 8]}[rating <= 6],
 			got.Outcome,
 			rating,
 		)
@@ -387,7 +394,8 @@ func TestTablesOfDMN(t *testing.T) {
 		}})
 	p := m.Compile(t)
 	for answers, want := range map[string]string{
-		"age=60.1 history=good": "medium", "age=61 history=bad": "high", "age=60 history=bad": "medium", "age=25 history=good": "medium", "age=25 history=bad": "medium",
+		"age=60.1 history=good": "medium", "age=61 history=bad": "high", "age=60 history=bad": "medium",
+		"age=25 history=good": "medium", "age=25 history=bad": "medium",
 		"age=24.9 history=good": "low", "age=24 history=bad": "medium",
 		"age=30": "medium", // the third rule asks for no history
 		"age=61": "none",   // a gap: the decision goes on
@@ -421,7 +429,8 @@ func TestTablesOfDMN(t *testing.T) {
 				"rest": {Order: 3, Outcome: "approved"},
 			}})
 		p := overlapping.Compile(t)
-		for answers, want := range map[string]string{"vacation=21 months=2": "declined", "vacation=21 months=9": "declined", "vacation=20 months=2": "declined", "vacation=20 months=3": "approved"} {
+		for answers, want := range map[string]string{"vacation=21 months=2": "declined",
+			"vacation=21 months=9": "declined", "vacation=20 months=2": "declined", "vacation=20 months=3": "approved"} {
 			assert.Equal(t, want, quiztest.Walk(t, p, strings.Fields(answers)...).Outcome, answers)
 		}
 	}
@@ -451,7 +460,8 @@ func TestTablesOfDMN(t *testing.T) {
 			"any": {Order: 3, Outcome: "five"},
 		}})
 	p = first.Compile(t)
-	for answers, want := range map[string]string{"customer=business amount=10": "fifteen", "customer=business amount=9": "ten", "customer=private amount=99": "five", "": "five"} {
+	for answers, want := range map[string]string{"customer=business amount=10": "fifteen",
+		"customer=business amount=9": "ten", "customer=private amount=99": "five", "": "five"} {
 		assert.Equal(t, want, quiztest.Walk(t, p, strings.Fields(answers)...).Outcome, answers)
 	}
 }

@@ -25,37 +25,57 @@ func TestConditions(t *testing.T) {
 	for _, c := range []struct{ condition, holds, fails, sentence string }{
 		{`{"answer":"crop","op":"is","value":"apples"}`, "crop=apples", "crop=pears; ", `“crop” is “apples”`},
 		{`{"answer":"crop","op":"is not","value":"apples"}`, "crop=pears; ", "crop=apples", `“crop” is not “apples”`},
-		{`{"answer":"crop","op":"is one of","value":["apples","plums"]}`, "crop=apples; crop=plums", "crop=pears; ", `“crop” is one of “apples”, “plums”`},
+		{`{"answer":"crop","op":"is one of","value":["apples","plums"]}`, "crop=apples; crop=plums",
+			"crop=pears; ", `“crop” is one of “apples”, “plums”`},
 		{`{"answer":"crop","op":"is answered"}`, "crop=pears", "", `“crop” is answered`},
 		{`{"answer":"crop","op":"is skipped"}`, "; crop=", "crop=pears", `“crop” is skipped`},
-		{`{"answer":"topics","op":"is","value":["price","care"]}`, "topics=care|price", "topics=care; topics=care|price|law; ", `“topics” is “price”, “care”`},
-		{`{"answer":"topics","op":"is not","value":"care"}`, "topics=care|law; topics=law; ", "topics=care", `“topics” is not “care”`},
-		{`{"answer":"topics","op":"is one of","value":["price","care"]}`, "topics=care|law; topics=price", "topics=law; ", `“topics” is one of “price”, “care”`},
-		{`{"answer":"topics","op":"includes","value":["price","care"]}`, "topics=price|care|law", "topics=price|law; ", `“topics” includes “price”, “care”`},
-		{`{"answer":"habits","row":"mow","op":"is","value":"often"}`, "habits.mow=often", "habits.mow=never; habits.feed=often; ", `“habits” for “mow” is “often”`},
-		{`{"answer":"habits","row":"mow","op":"is skipped"}`, "habits.feed=often; ", "habits.mow=never", `“habits” for “mow” is skipped`},
-		{`{"answer":"area","op":"at least","value":2.5}`, "area=2.5; area=3", "area=2.499999; ", `“area” is at least 2.5`},
+		{`{"answer":"topics","op":"is","value":["price","care"]}`, "topics=care|price",
+			"topics=care; topics=care|price|law; ", `“topics” is “price”, “care”`},
+		{`{"answer":"topics","op":"is not","value":"care"}`, "topics=care|law; topics=law; ", "topics=care",
+			`“topics” is not “care”`},
+		{`{"answer":"topics","op":"is one of","value":["price","care"]}`, "topics=care|law; topics=price",
+			"topics=law; ", `“topics” is one of “price”, “care”`},
+		{`{"answer":"topics","op":"includes","value":["price","care"]}`, "topics=price|care|law",
+			"topics=price|law; ", `“topics” includes “price”, “care”`},
+		{`{"answer":"habits","row":"mow","op":"is","value":"often"}`, "habits.mow=often",
+			"habits.mow=never; habits.feed=often; ", `“habits” for “mow” is “often”`},
+		{`{"answer":"habits","row":"mow","op":"is skipped"}`, "habits.feed=often; ", "habits.mow=never",
+			`“habits” for “mow” is skipped`},
+		{`{"answer":"area","op":"at least","value":2.5}`, "area=2.5; area=3", "area=2.499999; ",
+			`“area” is at least 2.5`},
 		{`{"answer":"area","op":"at most","value":2}`, "area=2", "area=2.1; ", `“area” is at most 2`},
 		{`{"answer":"area","op":"more than","value":2}`, "area=2.1", "area=2; ", `“area” is more than 2`},
 		{`{"answer":"area","op":"less than","value":2}`, "area=1", "area=2; ", `“area” is less than 2`},
-		{`{"answer":"area","op":"between","value":[2,4]}`, "area=2; area=4", "area=1; area=4.1; ", `“area” is between 2 and 4`},
+		{`{"answer":"area","op":"between","value":[2,4]}`, "area=2; area=4", "area=1; area=4.1; ",
+			`“area” is between 2 and 4`},
 		{`{"answer":"area","op":"is","value":2}`, "area=2; area=2.0", "area=3; ", `“area” is 2`},
 		{`{"answer":"area","op":"is not","value":2}`, "area=3; ", "area=2", `“area” is not 2`},
 		{`{"answer":"area","op":"is one of","value":[1,2]}`, "area=2", "area=3; ", `“area” is one of 1, 2`},
-		{`{"answer":"when","op":"less than","value":"2026-05-01"}`, "when=2026-04-30", "when=2026-05-01; ", `“when” is less than “2026-05-01”`},
-		{`{"answer":"when","op":"between","value":["2026-05-01","2026-05-31"]}`, "when=2026-05-31", "when=2026-06-01; ", `“when” is between “2026-05-01” and “2026-05-31”`},
-		{`{"answer":"words","op":"contains","value":"BEE"}`, "words=Honey bees", "words=wasps; ", `“words” contains “BEE”`},
+		{`{"answer":"when","op":"less than","value":"2026-05-01"}`, "when=2026-04-30", "when=2026-05-01; ",
+			`“when” is less than “2026-05-01”`},
+		{`{"answer":"when","op":"between","value":["2026-05-01","2026-05-31"]}`, "when=2026-05-31",
+			"when=2026-06-01; ", `“when” is between “2026-05-01” and “2026-05-31”`},
+		{`{"answer":"words","op":"contains","value":"BEE"}`, "words=Honey bees", "words=wasps; ",
+			`“words” contains “BEE”`},
 		{`{"answer":"words","op":"is","value":" bees"}`, "words=Bees", "words=bee; ", `“words” is “bees”`},
 		{`{"scale":"points","op":"at least","value":4}`, "crop=apples", "crop=pears; ", `points is at least 4`},
-		{`{"visitor":"country","op":"is one of","value":["IE","FR"]}`, "visitor.country=ie", "visitor.country=DE; ", `the visitor's country is one of “Ireland”, “France”`},
+		{`{"visitor":"country","op":"is one of","value":["IE","FR"]}`, "visitor.country=ie",
+			"visitor.country=DE; ", `the visitor's country is one of “Ireland”, “France”`},
 		{`{"visitor":"query.ref","op":"is answered"}`, "visitor.query.ref=7", "", `the address's “ref” is answered`},
-		{`{"visitor":"query.ref","op":"more than","value":9}`, "visitor.query.ref=10", "visitor.query.ref=8; visitor.query.ref=x; ", `the address's “ref” is more than 9`},
-		{`{"visitor":"date","op":"at least","value":"2026-05-01"}`, "visitor.date=2026-05-01", "visitor.date=2026-04-30; ", `the visitor's date is at least “2026-05-01”`},
-		{`{"visitor":"time","op":"between","value":["09:00","17:30"]}`, "visitor.time=09:00; visitor.time=17:30", "visitor.time=17:31; ", `the visitor's time is between “09:00” and “17:30”`},
+		{`{"visitor":"query.ref","op":"more than","value":9}`, "visitor.query.ref=10",
+			"visitor.query.ref=8; visitor.query.ref=x; ", `the address's “ref” is more than 9`},
+		{`{"visitor":"date","op":"at least","value":"2026-05-01"}`, "visitor.date=2026-05-01",
+			"visitor.date=2026-04-30; ", `the visitor's date is at least “2026-05-01”`},
+		{`{"visitor":"time","op":"between","value":["09:00","17:30"]}`,
+			"visitor.time=09:00; visitor.time=17:30", "visitor.time=17:31; ",
+			`the visitor's time is between “09:00” and “17:30”`},
 		{`{"outcome":true,"op":"is","value":"b"}`, "crop=apples", "crop=pears; ", `the outcome is “b”`},
-		{`{"all":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=apples area=2", "crop=apples; area=2; ", `“crop” is “apples” and “area” is more than 1`},
-		{`{"any":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=apples; area=2", "crop=pears; ", `“crop” is “apples” or “area” is more than 1`},
-		{`{"none":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`, "crop=pears area=1; ", "crop=apples; area=2", `neither “crop” is “apples” nor “area” is more than 1`},
+		{`{"all":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`,
+			"crop=apples area=2", "crop=apples; area=2; ", `“crop” is “apples” and “area” is more than 1`},
+		{`{"any":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`,
+			"crop=apples; area=2", "crop=pears; ", `“crop” is “apples” or “area” is more than 1`},
+		{`{"none":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1}]}`,
+			"crop=pears area=1; ", "crop=apples; area=2", `neither “crop” is “apples” nor “area” is more than 1`},
 		{`{"one":[{"answer":"crop","op":"is","value":"apples"},{"answer":"area","op":"more than","value":1},{"answer":"area","op":"more than","value":5}]}`, "crop=apples; crop=pears area=2", "crop=pears; crop=apples area=2; crop=pears area=6; ",
 			`exactly one of “crop” is “apples”, “area” is more than 1 and “area” is more than 5`},
 		{`{"all":[{"any":[{"answer":"crop","op":"is","value":"apples"},{"answer":"crop","op":"is","value":"pears"}]},{"none":[{"answer":"area","op":"is answered"}]}]}`, "crop=pears", "crop=pears area=1; ",
@@ -135,7 +155,8 @@ func TestPaths(t *testing.T) {
 	m.Ask("q4", quiz.YesNo, "yes", "no").Section = "extra"
 	m.Ask("q5", quiz.YesNo, "yes", "no").Section = "last"
 	m.Sections["extra"].ShowWhen = is("q1", "skip")
-	for answer, then := range map[string]quiz.Then{"jump": {Go: quiz.ToQuestion, To: "q3"}, "leave": {Go: quiz.PartWays, To: "gone"}, "end": {Go: quiz.Decide},
+	for answer, then := range map[string]quiz.Then{"jump": {Go: quiz.ToQuestion, To: "q3"},
+		"leave": {Go: quiz.PartWays, To: "gone"}, "end": {Go: quiz.Decide},
 		"straight": {Go: quiz.ToOutcome, To: "b"}, "skip": {Go: quiz.ToSection, To: "extra"}} {
 		m.Questions["q1"].Answers[answer].Then = &then
 	}
@@ -145,8 +166,10 @@ func TestPaths(t *testing.T) {
 		end     program.End
 		outcome string
 	}{
-		"skip": {"q1 q4 q5", program.Decided, "a"}, "jump": {"q1 q5", program.Decided, "a"}, "leave": {"q1", program.Parted, "gone"},
-		"end": {"q1", program.Decided, "a"}, "straight": {"q1", program.Named, "b"}, "": {"q1 q2 q3 q5", program.Decided, "a"},
+		"skip": {"q1 q4 q5", program.Decided, "a"}, "jump": {"q1 q5", program.Decided, "a"},
+		"leave": {"q1", program.Parted, "gone"},
+		"end":   {"q1", program.Decided, "a"}, "straight": {"q1", program.Named, "b"},
+		"": {"q1 q2 q3 q5", program.Decided, "a"},
 	} {
 		got := quiztest.Walk(t, p, "q1="+answer, "q2=yes", "q3=yes", "q4=yes", "q5=yes")
 		assert.Equal(t, want.seen, strings.Join(got.Seen, " "), answer)
@@ -188,8 +211,9 @@ func TestScales(t *testing.T) {
 	read(t, `{"total":{"brackets":{"early":{"adds":7},"late":{"from":"2026-06-01","adds":1}}}}`, &day.Weigh)
 	p := m.Compile(t)
 	for answers, want := range map[string]string{
-		"":                     "2 9 0 0.22",   // (2 + 0) / 9
-		"one=x":                "3.5 1 10 3.5", // 1 of −0 … 4 in "one" (may be skipped), of 0 … 10 in "two" only if seen: (1−0)/(14−0) is told below
+		"": "2 9 0 0.22", // (2 + 0) / 9
+		// 1 of −0 … 4 in "one" (may be skipped), of 0 … 10 in "two" only if seen: (1−0)/(14−0) is told below
+		"one=x":                "3.5 1 10 3.5",
 		"one=y two=x":          "2 2 28.57 1",  // (4 − 0) ÷ (4 + 10 − 0)
 		"some=a|b":             "7 9 0 0.78",   // 4 + 3 capped at 5
 		"some=a|c":             "-3 9 0 -0.33", // 4 − 9 = −5
@@ -326,12 +350,15 @@ func TestWhatIsTyped(t *testing.T) {
 	p := m.Compile(t)
 	for _, c := range []struct{ question, typed, becomes, says string }{
 		{"crop", "apples", "apples", ""}, {"crop", "plums", "", "is not one of the answers"},
-		{"area", "2,5", "2.5", ""}, {"area", "0.5", "", "must be between 1 and 9"}, {"area", "2.25", "", "steps of 0.5 from 1"}, {"area", "many", "", "is not a number"},
-		{"mail", "ann@example.org", "ann@example.org", ""}, {"mail", "ann@example", "", "such as name@example.org"}, {"mail", "a b@example.org", "", "such as"},
+		{"area", "2,5", "2.5", ""}, {"area", "0.5", "", "must be between 1 and 9"},
+		{"area", "2.25", "", "steps of 0.5 from 1"}, {"area", "many", "", "is not a number"},
+		{"mail", "ann@example.org", "ann@example.org", ""}, {"mail", "ann@example", "",
+			"such as name@example.org"}, {"mail", "a b@example.org", "", "such as"},
 		{"call", "+353 (0)1 234 5678", "+35312345678", ""}, {"call", "12345", "", "country code"},
 		{"day", "2026-02-28", "2026-02-28", ""}, {"day", "2026-02-30", "", "is not a date"},
 		{"stars", "5", "5", ""}, {"stars", "6", "", "between 1 and 5"}, {"stars", "4.5", "", "steps of 1"},
-		{"note", "bees", "bees", ""}, {"note", "b", "", "must be between 3 and 5 characters"}, {"note", "bees & more", "", "characters"},
+		{"note", "bees", "bees", ""}, {"note", "b", "", "must be between 3 and 5 characters"},
+		{"note", "bees & more", "", "characters"},
 		{"yes", "yes", "yes", ""}, {"yes", "on", "", ""},
 	} {
 		i := p.Position(c.question)

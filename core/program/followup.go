@@ -31,7 +31,8 @@ func (c *compiler) followUps() {
 		}
 		to := FollowUp{Key: key, When: apart.condition(f.When)}
 		if f.Consent != "" {
-			to.Consent = apart.condition(&quiz.Condition{Subject: quiz.Subject{Answer: f.Consent}, Test: quiz.Test{Op: quiz.IsAnswered}})
+			to.Consent = apart.condition(&quiz.Condition{Subject: quiz.Subject{Answer: f.Consent},
+				Test: quiz.Test{Op: quiz.IsAnswered}})
 		}
 		for _, k := range quiz.InOrder(f.Blocks) {
 			to.Blocks = append(to.Blocks, Block{k, apart.condition(f.Blocks[k].When)})

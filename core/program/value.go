@@ -56,23 +56,25 @@ type Refused struct {
 
 // sayings are what is wrong as sentences, by the words of Message.
 var sayings = map[string]string{
-	"choose one answer only":                                    "Choose one answer only.",
-	"write your own words beside this answer":                   "Write your own words beside this answer.",
-	"write your own words beside the answer that asks for them": "Write your own words beside the answer that asks for them.",
-	"no day can be chosen any more":                             "No day can be chosen any more.",
-	"is needed":                                                 "This is needed.",
-	"choose at least %s":                                        "Choose at least %d answers.",
-	"choose at most %s":                                         "Choose at most %d answers.",
-	"must be at most %s":                                        "This must be at most %s.",
-	"must be at least %s":                                       "This must be at least %s.",
-	"must be between %s and %s":                                 "This must be between %s and %s.",
-	"must be at most %s characters":                             "This must have at most %s characters.",
-	"must be at least %s characters":                            "This must have at least %s characters.",
-	"must be between %s and %s characters":                      "This must have between %s and %s characters.",
-	"must have at most %s characters":                           "This must have at most %s characters.",
-	"must go in steps of %s from %s":                            "This must go in steps of %s from %s.",
-	"%q is not an e-mail address such as name@example.org":      "“%s” is not an e-mail address such as name@example.org.",
-	"%q is not a phone number with its country code, such as +353 1 234 5678": "“%s” is not a phone number with its country code, such as +353 1 234 5678.",
+	"choose one answer only":                  "Choose one answer only.",
+	"write your own words beside this answer": "Write your own words beside this answer.",
+	"write your own words beside the answer that asks for them": "Write your own words beside the answer " +
+		"that asks for them.",
+	"no day can be chosen any more":                        "No day can be chosen any more.",
+	"is needed":                                            "This is needed.",
+	"choose at least %s":                                   "Choose at least %d answers.",
+	"choose at most %s":                                    "Choose at most %d answers.",
+	"must be at most %s":                                   "This must be at most %s.",
+	"must be at least %s":                                  "This must be at least %s.",
+	"must be between %s and %s":                            "This must be between %s and %s.",
+	"must be at most %s characters":                        "This must have at most %s characters.",
+	"must be at least %s characters":                       "This must have at least %s characters.",
+	"must be between %s and %s characters":                 "This must have between %s and %s characters.",
+	"must have at most %s characters":                      "This must have at most %s characters.",
+	"must go in steps of %s from %s":                       "This must go in steps of %s from %s.",
+	"%q is not an e-mail address such as name@example.org": "“%s” is not an e-mail address such as name@example.org.",
+	"%q is not a phone number with its country code, such as +353 1 234 5678": "“%s” is not a phone number " +
+		"with its country code, such as +353 1 234 5678.",
 }
 
 // Sentences returns all sentences that a Refused can say, for those who put them into other
@@ -93,7 +95,8 @@ const (
 
 // refusedFor says what is wrong with an answer, in the words of a format.
 func refusedFor(question string, why error, format string, parts ...any) *Refused {
-	r := &Refused{Question: question, Message: fmt.Sprintf(format, parts...), Why: why, Says: sayings[format], Parts: parts}
+	r := &Refused{Question: question, Message: fmt.Sprintf(format, parts...), Why: why,
+		Says: sayings[format], Parts: parts}
 	for i, part := range r.Parts {
 		if n, is := part.(counted); is {
 			r.Parts[i] = n.n

@@ -91,7 +91,8 @@ func (q *Quiz) ReadCell(s Subject, text string) (*Test, error) {
 	for _, sign := range []struct {
 		text string
 		op   Op
-	}{{"≥", AtLeast}, {">=", AtLeast}, {"at least ", AtLeast}, {"≤", AtMost}, {"<=", AtMost}, {"at most ", AtMost}, {">", MoreThan}, {"<", LessThan}} {
+	}{{"≥", AtLeast}, {">=", AtLeast}, {"at least ", AtLeast}, {"≤", AtMost}, {"<=", AtMost},
+		{"at most ", AtMost}, {">", MoreThan}, {"<", LessThan}} {
 		if rest, found := strings.CutPrefix(text, sign.text); found && !(asked != nil && asked.Kind.HasAnswers()) {
 			item, err := q.readItem(s, strings.TrimSpace(rest))
 			return &Test{Op: sign.op, Value: &Value{Items: []Item{item}}}, err
@@ -116,7 +117,8 @@ func (q *Quiz) ReadCell(s Subject, text string) (*Test, error) {
 			return q.readList(s, Between, from, to)
 		}
 	}
-	if lists := asked != nil && asked.Kind.HasAnswers(); op == Is && eitherOr.MatchString(text) && (lists || strings.Contains(text, " or ")) {
+	if lists := asked != nil && asked.Kind.HasAnswers(); op == Is && eitherOr.MatchString(text) &&
+		(lists || strings.Contains(text, " or ")) {
 		if v, err := q.readEither(s, text, mostEither); err == nil {
 			return &Test{Op: IsOneOf, Value: v}, nil
 		}
@@ -167,7 +169,8 @@ func (q *Quiz) CellTakes(s Subject) string {
 		for _, k := range InOrder(asked.Answers) {
 			labels = append(labels, strings.Join(strings.Fields(asked.Answers[k].Label), " "))
 		}
-		return "Takes " + strings.Join(labels, "; ") + "; several as “A, B” or “A or B”; “not A”; “answered” or “skipped”; nothing for any."
+		return "Takes " + strings.Join(labels, "; ") + "; several as “A, B” or “A or B”; “not " +
+			"A”; “answered” or “skipped”; nothing for any."
 	case s.Scale != "" || asked != nil && asked.Kind.Numeric():
 		return "Takes 8; ≥ 8; < 8; 8 to 14; nothing for any."
 	case asked != nil && asked.Kind == Date, s.Visitor == "date":

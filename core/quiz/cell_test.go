@@ -58,7 +58,8 @@ func TestCells(t *testing.T) {
 		require.NoError(t, err, c.typed)
 		assert.Equal(t, test, again, c.typed)
 	}
-	for typed, says := range map[string]string{"plums": "the answers to “crop” are “apples”, “pears”, “Apples and pears”", "apples, plums": `"plums" can't be read as a cell`} {
+	for typed, says := range map[string]string{"plums": "the answers to “crop” are “apples”, " +
+		"“pears”, “Apples and pears”", "apples, plums": `"plums" can't be read as a cell`} {
 		_, err := m.ReadCell(answer("crop"), typed)
 		assert.ErrorIs(t, err, quiz.ErrCell)
 		assert.ErrorContains(t, err, says)

@@ -31,7 +31,8 @@ var keyShape = regexp.MustCompile(`^[a-z][a-z0-9_]{0,59}$`)
 // reserved names can't be keys of questions and scales: fill-ins and formulas
 // give them another meaning.
 var reserved = strings.Fields(
-	"outcome passage visitor query score highest percent id and or not in true false nil let if else min max abs round floor ceil",
+	"outcome passage visitor query score highest percent id and or not in true false nil let if else min " +
+		"max abs round floor ceil",
 )
 
 // Check returns everything that is wrong with what a document says, in the
@@ -105,7 +106,8 @@ func (c *checker) document() {
 		c.picture("/opening/picture", q.Opening.Picture)
 		word(c, "/opening/layout", q.Opening.Layout, Layouts)
 	}
-	for name, n := range map[string]int{"sections": len(q.Sections), "questions": len(q.Questions), "scales": len(q.Scales), "outcomes": len(q.Outcomes), "followUps": len(q.FollowUps)} {
+	for name, n := range map[string]int{"sections": len(q.Sections), "questions": len(q.Questions),
+		"scales": len(q.Scales), "outcomes": len(q.Outcomes), "followUps": len(q.FollowUps)} {
 		c.many(At(name), n, "a quiz")
 	}
 	if len(q.Questions) == 0 {
@@ -148,7 +150,8 @@ func (c *checker) document() {
 		if s.Country != "" && !slices.Contains(atlas.Codes(), s.Country) {
 			c.refuse("country", "/settings/country", "is-no-country", clip(s.Country))
 		}
-		for name, words := range map[string]string{"next": s.Next, "back": s.Back, "finish": s.Finish, "timeZone": s.TimeZone} {
+		for name, words := range map[string]string{"next": s.Next, "back": s.Back, "finish": s.Finish,
+			"timeZone": s.TimeZone} {
 			c.text(At("settings", name), words, MaxTitle)
 		}
 	}

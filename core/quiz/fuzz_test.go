@@ -49,8 +49,10 @@ func FuzzRead(f *testing.F) {
 // problems can be evaluated.
 func FuzzCondition(f *testing.F) {
 	for _, seed := range []string{
-		`{"answer":"crop","op":"is","value":"apples"}`, `{"all":[{"scale":"points","op":"between","value":[1,2.5]},{"none":[{"visitor":"country","op":"is one of","value":["IE","FR"]}]}]}`,
-		`{"answer":"grid","row":"a","op":"is skipped"}`, `{"answer":"when","op":"more than","value":"2026-04-30"}`, `{"outcome":true,"op":"is not","value":"a"}`,
+		`{"answer":"crop","op":"is","value":"apples"}`,
+		`{"all":[{"scale":"points","op":"between","value":[1,2.5]},{"none":[{"visitor":"country","op":"is one of","value":["IE","FR"]}]}]}`,
+		`{"answer":"grid","row":"a","op":"is skipped"}`,
+		`{"answer":"when","op":"more than","value":"2026-04-30"}`, `{"outcome":true,"op":"is not","value":"a"}`,
 		`{"answer":"words","op":"contains","value":"x"}`, `{"answer":"topics","op":"includes","value":["a","b"]}`,
 	} {
 		f.Add([]byte(seed))
@@ -78,7 +80,8 @@ func FuzzCondition(f *testing.F) {
 		}
 		p, err := program.Compile(q)
 		require.NoError(t, err)
-		for _, answers := range [][]string{nil, {"crop=apples", "topics=a|b", "grid.a=low", "when=2026-05-01", "amount=2.5", "words=xyz", "visitor.country=IE"}} {
+		for _, answers := range [][]string{nil, {"crop=apples", "topics=a|b", "grid.a=low", "when=2026-05-01",
+			"amount=2.5", "words=xyz", "visitor.country=IE"}} {
 			in := quiztest.Input(t, p, answers...)
 			require.Equal(t, passage.Walk(p, in).Contact, passage.Walk(p, in).Contact)
 		}

@@ -24,7 +24,8 @@ func ExamplePointer() {
 // The document and the pointers of RFC 6901, section 5, as far as they lead through objects.
 func TestPointersOfRFC6901(t *testing.T) {
 	document := map[string]any{"": 0, "a/b": 1, "c%d": 2, "e^f": 3, "g|h": 4, `i\j`: 5, `k"l`: 6, " ": 7, "m~n": 8}
-	for p, want := range map[quiz.Pointer]any{"": document, "/": 0, "/a~1b": 1, "/c%d": 2, "/e^f": 3, "/g|h": 4, `/i\j`: 5, `/k"l`: 6, "/ ": 7, "/m~0n": 8} {
+	for p, want := range map[quiz.Pointer]any{"": document, "/": 0, "/a~1b": 1, "/c%d": 2, "/e^f": 3, "/g|h": 4,
+		`/i\j`: 5, `/k"l`: 6, "/ ": 7, "/m~0n": 8} {
 		got, there := p.In(document)
 		assert.True(t, there, p)
 		assert.Equal(t, want, got, p)

@@ -38,8 +38,8 @@ func (p Problem) Error() string {
 	return string(p.Pointer) + ": " + p.Message
 }
 
-// Read reads a document, in today's words or in those of an earlier version. The error is a Problem: it names the place of the
-// first thing that is not of the format, an unknown field included. What the
+// Read reads a document, in today's words or in those of an earlier version. The error is a
+// Problem: it names the place of the first thing that is not of the format, an unknown field included. What the
 // document means is not looked at; Check does that.
 func Read(data []byte) (*Quiz, error) {
 	if p := TooLong(data); p != nil {
@@ -221,7 +221,8 @@ func matchObject(object map[string]any, t reflect.Type, all bool) (found []Probl
 		}
 		var wrong []Problem
 		if !fits {
-			wrong = []Problem{{Code: "format", Message: "is a field that the format does not know" + near(name, known), Refuse: true}}
+			wrong = []Problem{{Code: "format", Message: "is a field that the format does not know" +
+				near(name, known), Refuse: true}}
 		} else {
 			wrong = match(object[name], element, all)
 		}

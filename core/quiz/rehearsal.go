@@ -5,7 +5,7 @@ package quiz
 type Rehearsal struct {
 	Order   float64           `json:"order"`
 	Name    string            `json:"name"`
-	Answers map[string]*Given `json:"answers,omitzero"` // by question, or field of the contact section; others are passed by
+	Answers map[string]*Given `json:"answers,omitzero"` // by question or field of contact; others are passed by
 	Visitor map[string]string `json:"visitor,omitzero"` // facts by name: of Facts, or "query.NAME"
 	Outcome string            `json:"outcome"`          // that must be reached: its key
 	Landing string            `json:"landing,omitempty"`

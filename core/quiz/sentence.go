@@ -15,15 +15,21 @@ import (
 var clauses = map[string]string{
 	"always": "always", "never": "never", "not so": "it is not so that %s",
 	"all": " and ", "any": " or ", "none": " nor ", "neither": "neither %s", "one": "exactly one of %s", ", ": ", ",
-	"for row": "%s for %s", "address": "the address's “%s”", "outcome": "the outcome", "standing": "the standing", "quoted": "“%s”",
+	"for row": "%s for %s", "address": "the address's “%s”", "outcome": "the outcome",
+	"standing": "the standing", "quoted": "“%s”",
 
-	"visitor country": "the visitor's country", "visitor language": "the visitor's language", "visitor device": "the visitor's device",
-	"visitor referrer": "the visitor's referrer", "visitor source": "the visitor's source", "visitor medium": "the visitor's medium",
-	"visitor campaign": "the visitor's campaign", "visitor term": "the visitor's term", "visitor content": "the visitor's content",
-	"visitor date": "the visitor's date", "visitor time": "the visitor's time", "visitor weekday": "the visitor's weekday",
+	"visitor country": "the visitor's country", "visitor language": "the visitor's language",
+	"visitor device":   "the visitor's device",
+	"visitor referrer": "the visitor's referrer", "visitor source": "the visitor's source",
+	"visitor medium":   "the visitor's medium",
+	"visitor campaign": "the visitor's campaign", "visitor term": "the visitor's term",
+	"visitor content": "the visitor's content",
+	"visitor date":    "the visitor's date", "visitor time": "the visitor's time",
+	"visitor weekday": "the visitor's weekday",
 
-	string(Is): "%s is %s", string(IsNot): "%s is not %s", string(IsOneOf): "%s is one of %s", string(Includes): "%s includes %s",
-	string(AtLeast): "%s is at least %s", string(AtMost): "%s is at most %s", string(MoreThan): "%s is more than %s",
+	string(Is): "%s is %s", string(IsNot): "%s is not %s", string(IsOneOf): "%s is one of %s",
+	string(Includes): "%s includes %s",
+	string(AtLeast):  "%s is at least %s", string(AtMost): "%s is at most %s", string(MoreThan): "%s is more than %s",
 	string(LessThan): "%s is less than %s", string(Between): "%s is between %s", string(Contains): "%s contains %s",
 	string(IsAnswered): "%s is answered", string(IsSkipped): "%s is skipped",
 }

@@ -55,7 +55,8 @@ func parse(data []byte, at Pointer) (any, error) {
 		err = errors.New("it ends too early")
 	}
 	line := 1 + bytes.Count(data[:min(int(offset), len(data))], []byte("\n"))
-	return nil, Problem{Code: "json", Pointer: at, Message: fmt.Sprintf("is not JSON, at line %d: %v", line, err), Refuse: true}
+	return nil, Problem{Code: "json", Pointer: at, Message: fmt.Sprintf("is not JSON, at line %d: %v", line,
+		err), Refuse: true}
 }
 
 type reader struct {

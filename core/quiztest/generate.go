@@ -90,7 +90,8 @@ func (g *generator) sections() {
 }
 
 func (g *generator) question(i int) {
-	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Several, quiz.Grid, quiz.Rating, quiz.Number, quiz.Number, quiz.ShortText, quiz.Interlude}).
+	kind := rapid.SampledFrom([]quiz.Kind{quiz.Single, quiz.Single, quiz.YesNo, quiz.Several, quiz.Several,
+		quiz.Grid, quiz.Rating, quiz.Number, quiz.Number, quiz.ShortText, quiz.Interlude}).
 		Draw(g.t, "kind")
 	var answers []string
 	if kind.HasAnswers() {
@@ -196,7 +197,8 @@ func (g *generator) weigh(q *quiz.Question, factor bool) {
 		amount := g.amount()
 		w.Factor = &amount
 	} else {
-		w.Brackets = map[string]*quiz.Bracket{"low": {Adds: g.amount()}, "some": {From: NumberBound(2), Adds: g.amount()}, "more": {From: NumberBound(3), Adds: g.amount()}}
+		w.Brackets = map[string]*quiz.Bracket{"low": {Adds: g.amount()}, "some": {From: NumberBound(2),
+			Adds: g.amount()}, "more": {From: NumberBound(3), Adds: g.amount()}}
 	}
 	w.Reversed = !q.Lattice().Open() && g.chance(2, "reversed")
 	q.Weigh = map[string]*quiz.Weighing{scale: w}

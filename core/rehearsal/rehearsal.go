@@ -17,7 +17,7 @@ type Verdict struct {
 	Key     string            `json:"key"`
 	Holds   bool              `json:"holds"` // it got what it must
 	Ending                    // what it gets
-	Wrong   map[string]string `json:"wrong,omitempty"`   // answers that can't be given any more, and why; they are passed by
+	Wrong   map[string]string `json:"wrong,omitempty"`   // answers that can't be given any more, and why
 	Missing []string          `json:"missing,omitempty"` // required questions that it does not answer
 }
 

@@ -16,7 +16,8 @@ type Player struct {
 
 // Player returns a new one.
 func (r *Replay) Player() *Player {
-	p := &Player{replay: r, sums: r.Sums(), walkers: make([]*passage.Walker, len(r.versions)), seen: make([]bool, len(r.Before.Questions)),
+	p := &Player{replay: r, sums: r.Sums(), walkers: make([]*passage.Walker, len(r.versions)),
+		seen:   make([]bool, len(r.Before.Questions)),
 		inputs: make([]passage.Input, len(r.versions)), read: make([]bool, len(r.versions))}
 	for i, version := range r.versions {
 		p.walkers[i] = passage.NewWalker(version)

@@ -117,7 +117,9 @@ func (r *Replay) Programs() []*program.Program { return r.versions }
 
 // Visitor tells whether some version asks what is known of the visitor.
 func (r *Replay) Visitor() bool {
-	return slices.ContainsFunc(r.versions, func(p *program.Program) bool { return bytes.Contains(p.Quiz.Write(), []byte(`"visitor":`)) })
+	return slices.ContainsFunc(r.versions, func(p *program.Program) bool {
+		return bytes.Contains(p.Quiz.Write(), []byte(`"visitor":`))
+	})
 }
 
 // Contacts tells whether some version asks who somebody is before it decides.
@@ -137,7 +139,8 @@ func (r *Replay) Contacts() bool {
 
 // words are what nobody is moved by.
 var words = []string{
-	"label", "text", "heading", "title", "name", "button", "note", "picture", "description", "placeholder", "help", "reason", "look",
+	"label", "text", "heading", "title", "name", "button", "note", "picture", "description", "placeholder",
+	"help", "reason", "look",
 	"opening", "headline", "details", "privacy", "currency", "unit",
 }
 
@@ -197,7 +200,8 @@ type Sums struct {
 
 // Sums returns empty ones, to which others can be added.
 func (r *Replay) Sums() *Sums {
-	return &Sums{Flow: map[Move]int{}, Groups: map[string]map[Move]int{}, Moves: make([]int, len(r.Changes)), Blamed: make([]int, len(r.Changes))}
+	return &Sums{Flow: map[Move]int{}, Groups: map[string]map[Move]int{}, Moves: make([]int, len(r.Changes)),
+		Blamed: make([]int, len(r.Changes))}
 }
 
 // Moved is how many land elsewhere.

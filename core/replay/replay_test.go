@@ -164,7 +164,8 @@ func TestReplayIsWalkingTwice(t *testing.T) {
 		for n := range 20 {
 			in := quiztest.RandomAnswers(chance, r.Before)
 			one := Response{Number: n, Input: func(int) passage.Input { return in }} // both ask the same
-			a, b := passage.OutcomeKey(r.Before, passage.Walk(r.Before, in)), passage.OutcomeKey(r.After, passage.Walk(r.After, in))
+			a, b := passage.OutcomeKey(r.Before, passage.Walk(r.Before, in)), passage.OutcomeKey(r.After,
+				passage.Walk(r.After, in))
 			want[Move{a, b}]++
 			whole.Play(one, true)
 			parts.Play(one, true)

@@ -43,7 +43,8 @@ type ended struct {
 // NewLearner returns a Learner for a quiz. The points of ordered questions shall rise or fall along
 // their answers.
 func NewLearner(p *program.Program, ordered []string) *Learner {
-	l := &Learner{Program: p, ordered: ordered, asked: make([]Tally, len(p.Questions)), keys: make([][]string, len(p.Questions))}
+	l := &Learner{Program: p, ordered: ordered, asked: make([]Tally, len(p.Questions)),
+		keys: make([][]string, len(p.Questions))}
 	if l.ruler, l.ruled = odds.RulerOf(p); l.ruled {
 		if key := p.ScaleKeys()[l.ruler.Scale]; cmp.Or(p.Quiz.Scales[key].Method, quiz.Sum) == quiz.Sum {
 			l.Scale = key

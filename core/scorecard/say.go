@@ -16,7 +16,8 @@ func (l *Learner) say(to *Learned, fit *Fit) {
 		if l.first[i] < 0 {
 			continue
 		}
-		one := Said{Question: i, Number: l.number(i), One: l.Program.Question(i).Kind != quiz.Several, Ordered: slices.Contains(l.ordered, l.Program.Key(i))}
+		one := Said{Question: i, Number: l.number(i), One: l.Program.Question(i).Kind != quiz.Several,
+			Ordered: slices.Contains(l.ordered, l.Program.Key(i))}
 		if one.Number && (!l.factored(i) || l.given[l.first[i]].All() == 0) {
 			continue
 		}
@@ -106,7 +107,8 @@ func (l *Learner) weigh(one *Said, all Tally) {
 	for k, answer := range l.keys[i] {
 		with := parts[k]
 		one.Answers = append(one.Answers, Answer{
-			Key: answer, Evidence: evidence[k], Odds: Compare(with, l.asked[i].less(with)), Leaks: with.Won > manyLeak && Leaks(with, all),
+			Key: answer, Evidence: evidence[k], Odds: Compare(with, l.asked[i].less(with)),
+			Leaks: with.Won > manyLeak && Leaks(with, all),
 			Yours: l.Program.Question(i).Answers[answer].Adds[l.Scale],
 		})
 	}

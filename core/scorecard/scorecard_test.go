@@ -194,7 +194,8 @@ func TestFitAgainstAMinimiser(t *testing.T) {
 // Points are whole, reach as far as is meant, and rise or fall where answers have an order.
 func TestPoints(t *testing.T) {
 	weights := []float64{0.1, 0.9, 0.5, -0.2, 0.6}
-	questions := []Question{{Columns: []int{0, 1, 2}, Counts: []int{10, 10, 30}, One: true}, {Columns: []int{3, 4}, Counts: []int{5, 5}}}
+	questions := []Question{{Columns: []int{0, 1, 2}, Counts: []int{10, 10, 30}, One: true},
+		{Columns: []int{3, 4}, Counts: []int{5, 5}}}
 	assert.Equal(t, []int{0, 10, 5, -3, 8}, Points(weights, questions, 20))
 	questions[0].Ordered = true // 0.1, then 0.9 and 0.5 together: (0.9 + 3 × 0.5) / 4 = 0.6
 	assert.Equal(t, []int{0, 8, 8, -3, 9}, Points(weights, questions, 20))
@@ -259,7 +260,8 @@ func TestLearner(t *testing.T) {
 	assert.Positive(t, of.Better.Low, "the suggestion is better, and that is no chance")
 	require.Len(t, of.Questions, 3)
 	crop := of.Questions[0]
-	assert.Equal(t, []decimal.Decimal{0, 6 * decimal.One}, []decimal.Decimal{crop.Answers[0].Points, crop.Answers[1].Points}, "as far as they reached")
+	assert.Equal(t, []decimal.Decimal{0, 6 * decimal.One}, []decimal.Decimal{crop.Answers[0].Points,
+		crop.Answers[1].Points}, "as far as they reached")
 	assert.Greater(t, crop.Answers[2].Points, crop.Answers[0].Points)
 	assert.True(t, crop.Answers[1].Leaks)
 	assert.True(t, of.Questions[1].Leaks, "only those who were won were asked whether they have signed")

@@ -36,7 +36,8 @@ func offers(title string, things []thing) (*quiz.Quiz, error) {
 			return map[string]decimal.Decimal{"help": decimal.FromInt(int64(i) * each)}
 		}
 	}
-	ask(q, "like_you", "Whom would you count yourself among?", sayings(things, "%s", "Those who ask for “%s”"), points(2))
+	ask(q, "like_you", "Whom would you count yourself among?",
+		sayings(things, "%s", "Those who ask for “%s”"), points(2))
 	ask(
 		q,
 		"time",
@@ -112,7 +113,8 @@ func finder(title string, things []thing) *quiz.Quiz {
 			return map[string]decimal.Decimal{"to_" + things[i].key: decimal.FromInt(points)}
 		}
 	}
-	ask(q, "first", "Which of these is nearest to what you have in mind?", sayings(things, "%s", "Something like “%s”"), pulls(3))
+	ask(q, "first", "Which of these is nearest to what you have in mind?",
+		sayings(things, "%s", "Something like “%s”"), pulls(3))
 	ask(q, "name", "Going by the name alone, which would you look at first?", sayings(things, "", "%s"), pulls(2))
 	ask(q, "without", "Is there one that you can rule out?", append(sayings(things, "", "%s"), "None of them"), pulls(-2))
 	q.Decision = quiz.Decision{Otherwise: things[0].key, Steps: map[string]*quiz.Step{"leader": leader}}

@@ -84,7 +84,8 @@ func page(action string) map[string]*quiz.Landing {
 func begin(title, text string) *quiz.Quiz {
 	return &quiz.Quiz{Format: quiz.Format, Title: title, Opening: &quiz.Opening{Heading: title, Text: text},
 		Sections: map[string]*quiz.Section{"main": {Order: 1}}, Questions: map[string]*quiz.Question{},
-		Scales: map[string]*quiz.Scale{}, Outcomes: map[string]*quiz.Outcome{}, Decision: quiz.Decision{Steps: map[string]*quiz.Step{}}}
+		Scales: map[string]*quiz.Scale{}, Outcomes: map[string]*quiz.Outcome{},
+		Decision: quiz.Decision{Steps: map[string]*quiz.Step{}}}
 }
 
 // ask adds a single choice; adds gives what the i-th answer adds.
@@ -126,7 +127,8 @@ func even(q *quiz.Quiz, scale string, n int) ([]decimal.Decimal, error) {
 	for i := 1; i < n; i++ {
 		want := float64(i) / float64(n)
 		// Each band keeps a score at least, and so does each after it.
-		for at == 0 || len(cuts) > 0 && points[at].Score <= cuts[len(cuts)-1] || at < len(points)-(n-i) && below+points[at].Share/2 < want {
+		for at == 0 || len(cuts) > 0 && points[at].Score <= cuts[len(cuts)-1] || at < len(points)-(n-i) &&
+			below+points[at].Share/2 < want {
 			below += points[at].Share
 			at++
 		}
@@ -158,9 +160,11 @@ func keywords(title string, things []thing) *quiz.Quiz {
 	word := func(i int) map[string]decimal.Decimal {
 		return map[string]decimal.Decimal{"word_" + things[i].key: decimal.One}
 	}
-	ask(q, "friends", "What would your friends say of you?", sayings(things, "%s", "That I am “%s”, through and through"), word)
+	ask(q, "friends", "What would your friends say of you?",
+		sayings(things, "%s", "That I am “%s”, through and through"), word)
 	ask(q, "day", "If you were one of these for a day, which?", sayings(things, "", "%s"), word)
-	ask(q, "beside", "Whom would you like beside you on a long day?", sayings(things, "Somebody who is %s", "Somebody like “%s”"), word)
+	ask(q, "beside", "Whom would you like beside you on a long day?", sayings(things, "Somebody who is %s",
+		"Somebody like “%s”"), word)
 	q.Decision = quiz.Decision{Otherwise: things[0].key, Steps: map[string]*quiz.Step{"leader": leader}}
 	return q
 }

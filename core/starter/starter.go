@@ -23,11 +23,13 @@ type Starter struct {
 var List = []Starter{
 	{Key: "blank", Name: "Blank", About: "One question and two outcomes; how answers decide, you choose on the sheet."},
 	{
-		Key:   "offers",
-		Name:  "From your offers",
-		About: "Name what you sell, from the smallest help to the largest: questions, points and cuts are laid out so that each is within reach.",
+		Key:  "offers",
+		Name: "From your offers",
+		About: "Name what you sell, from the smallest help to the largest: questions, points and cuts " +
+			"are laid out so that each is within reach.",
 		Lines: "Your offers, one a line, the smallest help first, and after a colon whom each is for",
-		Hint:  "A guide to read: those who want to do it themselves\nA day with us: those who want to learn\nEverything done: those who have no time",
+		Hint: "A guide to read: those who want to do it themselves\nA day with us: those who want to " +
+			"learn\nEverything done: those who have no time",
 		Least: 2,
 	},
 	{
@@ -39,12 +41,15 @@ var List = []Starter{
 		Least: 2,
 	},
 	{
-		Key:   "gate",
-		Name:  "Lead gate",
-		About: "Three questions tell who is worth a call: budget, need and time. The others are thanked, and nothing of them is kept.",
+		Key:  "gate",
+		Name: "Lead gate",
+		About: "Three questions tell who is worth a call: budget, need and time. The others are thanked, " +
+			"and nothing of them is kept.",
 	},
 	{Key: "finder", Name: "Product finder", About: "A few questions pull toward the product that fits best.",
-		Lines: "Your products, one a line, and after a colon whom each suits", Hint: "The small hive: balconies and first years\nThe long hive: those who would rather not lift\nThe big hive: large gardens", Least: 2},
+		Lines: "Your products, one a line, and after a colon whom each suits",
+		Hint: "The small hive: balconies and first years\nThe long hive: those who would rather not " +
+			"lift\nThe big hive: large gardens", Least: 2},
 }
 
 // ErrLines says that a starter needs other lines than it was given.

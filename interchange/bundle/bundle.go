@@ -29,9 +29,11 @@ type Bundle struct {
 // Columns are those of the tables, by the name of each.
 var Columns = map[string][]string{
 	"signposts": {"table", "key", "address"},
-	"products":  {"key", "name", "text", "picture", "description", "price", "sale_price", "currency", "tags", "address", "in_stock"},
-	"places":    {"table", "key", "name", "address", "latitude", "longitude"},
-	"calendars": {"name", "zone", "minutes", "buffer", "seats", "lead", "ahead", "off", "monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"},
+	"products": {"key", "name", "text", "picture", "description", "price", "sale_price", "currency", "tags",
+		"address", "in_stock"},
+	"places": {"table", "key", "name", "address", "latitude", "longitude"},
+	"calendars": {"name", "zone", "minutes", "buffer", "seats", "lead", "ahead", "off", "monday", "tuesday",
+		"wednesday", "thursday", "friday", "saturday", "sunday"},
 }
 
 // What a bundle may hold, so that a small file does not become a large one.

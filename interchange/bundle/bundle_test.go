@@ -19,7 +19,9 @@ func TestWhatIsWrittenIsReadBack(t *testing.T) {
 		Pictures: map[string][]byte{"abc": {1, 2, 3}, "def": {4}},
 		Tables: map[string][]map[string]string{
 			"signposts": {{"table": "visits", "key": "IE", "address": "https://example.org/?a=1,\"b\""}},
-			"products":  {{"key": "hive", "name": "=Hive", "text": "Two\nlines", "picture": "", "description": "", "price": "1.50", "sale_price": "", "currency": "EUR", "tags": "a, b", "address": "", "in_stock": "yes"}},
+			"products": {{"key": "hive", "name": "=Hive", "text": "Two\nlines", "picture": "",
+				"description": "", "price": "1.50", "sale_price": "", "currency": "EUR", "tags": "a, b",
+				"address": "", "in_stock": "yes"}},
 		},
 	}
 	var file, again bytes.Buffer
@@ -60,7 +62,8 @@ func TestWhatIsNoBundle(t *testing.T) {
 	}
 	_, err := bundle.Read(archive(map[string]string{"quiz.json": "{}", "tables/signposts.csv": "board\nx\n"}))
 	assert.ErrorContains(t, err, "the table signposts")
-	b, err := bundle.Read(archive(map[string]string{"quiz.json": "{}", "../../etc/passwd": "x", "pictures/": "", "notes.txt": "x", "tables/else.csv": "x"}))
+	b, err := bundle.Read(archive(map[string]string{"quiz.json": "{}", "../../etc/passwd": "x", "pictures/": "",
+		"notes.txt": "x", "tables/else.csv": "x"}))
 	require.NoError(t, err)
 	assert.Empty(t, b.Pictures, "what is beside is passed over")
 }

@@ -50,7 +50,8 @@ func (c Card) fields() vcard.Card {
 	set(vcard.FieldOrganization, structured(c.Company))
 	set(vcard.FieldEmail, c.Email)
 	if line(c.Phone) != "" {
-		v.Add(vcard.FieldTelephone, &vcard.Field{Value: "tel:" + strings.ReplaceAll(line(c.Phone), " ", "-"), Params: vcard.Params{"VALUE": {"uri"}}})
+		v.Add(vcard.FieldTelephone, &vcard.Field{Value: "tel:" + strings.ReplaceAll(line(c.Phone), " ", "-"),
+			Params: vcard.Params{"VALUE": {"uri"}}})
 	}
 	if line(c.Country) != "" {
 		v.AddAddress(&vcard.Address{Country: line(c.Country)})

@@ -19,11 +19,14 @@ func written(t testing.TB, cards ...Card) string {
 }
 
 func TestACard(t *testing.T) {
-	text := written(t, Card{UID: "urn:uuid:1", Name: "Maren van Okafor", Company: "Tallow Farm; Sons", Email: "maren@tallow.example",
-		Phone: "+353 1 555 01 42", Country: "Ireland", Note: "Called back,\nwants twelve; hives", Revised: "20261126T091500Z", Categories: []string{"fit"}})
+	text := written(t, Card{UID: "urn:uuid:1", Name: "Maren van Okafor", Company: "Tallow Farm; Sons",
+		Email: "maren@tallow.example",
+		Phone: "+353 1 555 01 42", Country: "Ireland", Note: "Called back,\nwants twelve; hives",
+		Revised: "20261126T091500Z", Categories: []string{"fit"}})
 	for _, line := range []string{
 		"BEGIN:VCARD", "VERSION:4.0", "FN:Maren van Okafor", "N:Okafor;Maren van;;;", "ORG:Tallow Farm\\, Sons",
-		"EMAIL:maren@tallow.example", "TEL;VALUE=uri:tel:+353-1-555-01-42", `NOTE:Called back\,\nwants twelve; hives`, "CATEGORIES:fit", "END:VCARD",
+		"EMAIL:maren@tallow.example", "TEL;VALUE=uri:tel:+353-1-555-01-42",
+		`NOTE:Called back\,\nwants twelve; hives`, "CATEGORIES:fit", "END:VCARD",
 	} { // RFC 6350, sections 3 and 6
 		assert.Contains(t, strings.Split(text, "\r\n"), line)
 	}
@@ -34,7 +37,8 @@ func TestACard(t *testing.T) {
 // Whatever people type, a card is one card, and says the same when it is read again.
 func TestCardsAreReadBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		c := Card{Name: rapid.String().Draw(t, "name"), Company: rapid.String().Draw(t, "company"), Note: rapid.String().Draw(t, "note")}
+		c := Card{Name: rapid.String().Draw(t, "name"), Company: rapid.String().Draw(t, "company"),
+			Note: rapid.String().Draw(t, "note")}
 		var b bytes.Buffer
 		require.NoError(t, Write(&b, c, c))
 		in := vcard.NewDecoder(&b)

@@ -25,7 +25,8 @@ func main() {
 	if err != nil {
 		log.Fatal(err)
 	}
-	for network, code := range map[string]string{"192.0.2.0/25": "IE", "192.0.2.128/25": "GB", "198.51.100.0/24": "FR", "203.0.113.0/24": "DE", "2001:db8::/33": "IE", "2001:db8:8000::/33": "GB"} {
+	for network, code := range map[string]string{"192.0.2.0/25": "IE", "192.0.2.128/25": "GB",
+		"198.51.100.0/24": "FR", "203.0.113.0/24": "DE", "2001:db8::/33": "IE", "2001:db8:8000::/33": "GB"} {
 		_, of, err := net.ParseCIDR(network)
 		if err != nil {
 			log.Fatal(err)

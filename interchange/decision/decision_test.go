@@ -66,7 +66,8 @@ func TestTablesComeBack(t *testing.T) {
 	require.NoError(t, WriteCSV(&csv, m.Quiz, table))
 	assert.Equal(
 		t,
-		"crop,acres,start,visitor.country,outcome\nnone,,,,none\napples or pears,≥ 2.5,,not Ireland,visit\n,0 to 2,≤ 2027-05-01,,call\n,,skipped,,call\n",
+		"crop,acres,start,visitor.country,outcome\nnone,,,,none\napples or pears,≥ 2.5,,not "+
+			"Ireland,visit\n,0 to 2,≤ 2027-05-01,,call\n,,skipped,,call\n",
 		csv.String(),
 	)
 	require.NoError(t, WriteDMN(&dmn, m.Quiz, "step_a", table))

@@ -28,7 +28,8 @@ func TestWrite(t *testing.T) {
 	var file bytes.Buffer
 	require.NoError(t, a.Write(&file))
 	text := file.String()
-	for _, line := range []string{"BEGIN:VCALENDAR", "VERSION:2.0", "BEGIN:VEVENT", "UID:abc@example.org", "DTSTAMP:20261124T080000Z", "DTSTART:20261201T083000Z", "DTEND:20261201T090000Z", "END:VCALENDAR"} {
+	for _, line := range []string{"BEGIN:VCALENDAR", "VERSION:2.0", "BEGIN:VEVENT", "UID:abc@example.org",
+		"DTSTAMP:20261124T080000Z", "DTSTART:20261201T083000Z", "DTEND:20261201T090000Z", "END:VCALENDAR"} {
 		assert.Contains(t, strings.Split(text, "\r\n"), line)
 	}
 	back, err := ical.NewDecoder(strings.NewReader(text)).Decode()

@@ -30,7 +30,8 @@ func TestWhatIsRefused(t *testing.T) {
 func TestASpreadsheetsExport(t *testing.T) {
 	rows, err := Read(
 		strings.NewReader(
-			"\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a;b\r\n"[:len("\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a")],
+			"\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a;b\r\n"[:len(
+				"\ufeffKey;Table;Address\r\nIE;booking;https://example.org/a")],
 		),
 		known,
 		known,
@@ -66,7 +67,8 @@ func TestWhatIsWrittenIsReadBack(t *testing.T) {
 // What a spreadsheet would run is written so that it does not, and comes back unchanged
 // (OWASP, CSV Injection); numbers stay numbers.
 func TestCellsThatRun(t *testing.T) {
-	for _, cell := range []string{"=1+1", "+353 1 234", "-cmd|' /C calc'!A0", "@SUM(A1)", "\tx", "'=1", "''+", "'", "it's", "", "-3.5", "+4", "12"} {
+	for _, cell := range []string{"=1+1", "+353 1 234", "-cmd|' /C calc'!A0", "@SUM(A1)", "\tx", "'=1", "''+",
+		"'", "it's", "", "-3.5", "+4", "12"} {
 		var file bytes.Buffer
 		require.NoError(t, Write(&file, []string{"a", "b"}, []map[string]string{{"a": cell, "b": "x"}}))
 		rows, err := Read(bytes.NewReader(file.Bytes()), []string{"a", "b"}, nil)

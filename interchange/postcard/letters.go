@@ -115,7 +115,8 @@ func wrap(words string, dir di.Direction, name quiz.Typeface, weight float32, si
 	faces := wardrobeOf(name, weight)
 	var shaper shaping.HarfbuzzShaper
 	set := func(text []rune) []shaping.Output {
-		in := shaping.Input{Text: text, RunEnd: len(text), Direction: dir, Size: fixed.I(size), Language: language.NewLanguage("en")}
+		in := shaping.Input{Text: text, RunEnd: len(text), Direction: dir, Size: fixed.I(size),
+			Language: language.NewLanguage("en")}
 		var runs []shaping.Output
 		for _, part := range new(shaping.Segmenter).Split(in, faces) {
 			runs = append(runs, shaper.Shape(part))
@@ -173,7 +174,8 @@ func (p pen) glyph(run shaping.Output, g shaping.Glyph, x, y fixed.Int26_6, colo
 		return float32(x)/64 + s.X*scale, float32(y)/64 - s.Y*scale
 	}
 	// Only the part of the picture that the letter may touch is painted.
-	box := image.Rect(x.Floor()-run.Size.Ceil(), y.Floor()-2*run.Size.Ceil(), x.Ceil()+3*run.Size.Ceil(), y.Ceil()+run.Size.Ceil()).Intersect(bounds)
+	box := image.Rect(x.Floor()-run.Size.Ceil(), y.Floor()-2*run.Size.Ceil(), x.Ceil()+3*run.Size.Ceil(),
+		y.Ceil()+run.Size.Ceil()).Intersect(bounds)
 	if box.Empty() {
 		return
 	}

@@ -23,7 +23,8 @@ import (
 var keep = flag.String("keep", "", "folder for the cards")
 
 func card(made quiz.Made, title, text string) postcard.Card {
-	return postcard.Card{Title: title, Text: text, Owner: "Quillbrook Apiary Supply", Dress: look.Of(&quiz.Look{Made: made})}
+	return postcard.Card{Title: title, Text: text, Owner: "Quillbrook Apiary Supply",
+		Dress: look.Of(&quiz.Look{Made: made})}
 }
 
 func draw(t *testing.T, name string, c postcard.Card) image.Image {
@@ -61,7 +62,8 @@ func TestEachMadeLookHasItsCard(t *testing.T) {
 	require.NoError(t, err)
 	papers := map[color.Color]quiz.Made{}
 	for _, made := range quiz.Mades {
-		c := card(made, "Let us walk your rows together", "Your trees would pay for their bees. Choose a morning and we come by.")
+		c := card(made, "Let us walk your rows together",
+			"Your trees would pay for their bees. Choose a morning and we come by.")
 		c.Picture, c.Focus = picture, quiz.Focus{X: 62, Y: 70}
 		img := draw(t, string(made), c)
 		papers[img.At(2, 2)] = made
@@ -87,7 +89,8 @@ func TestWordsFit(t *testing.T) {
 // What is read from right to left begins at the right, its letters joined: Arabic ones are
 // narrower in a word than alone.
 func TestRightToLeft(t *testing.T) {
-	for name, title := range map[string]string{"arabic": "خلايا النحل في بستانك", "hebrew": "הכוורת הראשונה שלך, 2026"} {
+	for name, title := range map[string]string{"arabic": "خلايا النحل في بستانك",
+		"hebrew": "הכוורת הראשונה שלך, 2026"} {
 		c := card(quiz.Salon, title, "")
 		c.Owner, c.RightToLeft = "", true
 		box := inked(draw(t, name, c))
@@ -110,7 +113,8 @@ func TestPicture(t *testing.T) {
 }
 
 func BenchmarkDraw(b *testing.B) {
-	c := card(quiz.Poster, "Let us walk your rows together", "Your trees would pay for their bees. Choose a morning and we come by.")
+	c := card(quiz.Poster, "Let us walk your rows together",
+		"Your trees would pay for their bees. Choose a morning and we come by.")
 	for b.Loop() {
 		if _, err := postcard.Draw(c); err != nil {
 			b.Fatal(err)

@@ -117,7 +117,8 @@ func (w *writer) interaction(body *etree.Element, key string, q *quiz.Question) 
 			words(rows, "qti-simple-associable-choice", q.Rows[k].Label, "identifier", k, "match-max", "1", "match-min", least)
 		}
 		for _, k := range quiz.InOrder(q.Answers) {
-			words(columns, "qti-simple-associable-choice", q.Answers[k].Label, "identifier", k, "match-max", strconv.Itoa(max(len(q.Rows), 1)))
+			words(columns, "qti-simple-associable-choice", q.Answers[k].Label, "identifier", k, "match-max",
+				strconv.Itoa(max(len(q.Rows), 1)))
 		}
 	case q.Kind.HasAnswers():
 		most := "1"

@@ -20,13 +20,15 @@ import (
 	"omphalos/core/quiztest"
 )
 
-var dot, _ = base64.StdEncoding.DecodeString("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==")
+var dot, _ = base64.StdEncoding.DecodeString(
+	"iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==")
 
 // sayable is a quiz of which the standard can say everything.
 func sayable() *quiz.Quiz {
 	m := quiztest.New("little", "much")
 	m.Title = "Bees & <blossom>"
-	m.Sections = map[string]*quiz.Section{"first": {Order: 1, Heading: "The orchard", Text: "About it.\n\nAll of it."}, "then": {Order: 2}}
+	m.Sections = map[string]*quiz.Section{"first": {Order: 1, Heading: "The orchard",
+		Text: "About it.\n\nAll of it."}, "then": {Order: 2}}
 	m.Scale("need", quiz.Sum).Name = "Need of bees"
 	m.Scale("patience", quiz.Sum).Start = 2 * decimal.One
 	crop := m.Ask("crop", quiz.Single, "apples need=4 patience=-1.5", "berries need=2", "nothing")
@@ -114,7 +116,8 @@ func TestThereAndBack(t *testing.T) {
 		}
 	}
 	for key, o := range q.Outcomes {
-		assert.Equal(t, [3]string{o.Name, o.Headline, o.Text}, [3]string{back.Outcomes[key].Name, back.Outcomes[key].Headline, back.Outcomes[key].Text})
+		assert.Equal(t, [3]string{o.Name, o.Headline, o.Text}, [3]string{back.Outcomes[key].Name,
+			back.Outcomes[key].Headline, back.Outcomes[key].Text})
 	}
 	again, _ := written(t, q)
 	twice, _ := written(t, q)
@@ -199,7 +202,8 @@ func TestItemsOfOthers(t *testing.T) {
 	asked := q.Questions["i_1"]
 	assert.Equal(t, "What does it say?", asked.Label)
 	assert.Equal(t, quiz.Single, asked.Kind)
-	assert.Equal(t, &quiz.Answer{Order: 2, Label: "Never leave it.", Right: true, Adds: map[string]decimal.Decimal{"score": decimal.One}}, asked.Answers["choiceb"])
+	assert.Equal(t, &quiz.Answer{Order: 2, Label: "Never leave it.", Right: true,
+		Adds: map[string]decimal.Decimal{"score": decimal.One}}, asked.Answers["choiceb"])
 	assert.Equal(t, "Score", q.Scales["score"].Name)
 
 	q, _, lost, err = Read(item(`
@@ -244,8 +248,9 @@ func TestWhatIsNoPackage(t *testing.T) {
 		"another root":   packed(map[string]string{manifest: refer, "a.xml": "<assessmentItem/>"}),
 		"no body":        packed(map[string]string{manifest: refer, "a.xml": "<qti-assessment-item/>"}),
 		"cut off":        packed(map[string]string{manifest: refer, "a.xml": "<qti-assessment-item><qti-item-body>"}),
-		"an entity":      []byte(`<!DOCTYPE x [<!ENTITY e SYSTEM "file:///etc/passwd">]><qti-assessment-item><qti-item-body>&e;</qti-item-body></qti-assessment-item>`),
-		"a large file":   packed(map[string]string{manifest: strings.Repeat(" ", maxXML+1)}),
+		"an entity": []byte(
+			`<!DOCTYPE x [<!ENTITY e SYSTEM "file:///etc/passwd">]><qti-assessment-item><qti-item-body>&e;</qti-item-body></qti-assessment-item>`),
+		"a large file": packed(map[string]string{manifest: strings.Repeat(" ", maxXML+1)}),
 	} {
 		_, _, _, err := Read(data)
 		assert.ErrorIs(t, err, ErrQTI, name)

@@ -60,7 +60,8 @@ func Read(data []byte) (q *quiz.Quiz, pictures map[string][]byte, lost []string,
 		}
 	}
 	if len(r.q.Questions) == 0 {
-		return nil, nil, nil, fmt.Errorf("the file %w: there is no item in it that can be asked here%s", ErrQTI, because(r.lost))
+		return nil, nil, nil, fmt.Errorf("the file %w: there is no item in it that can be asked here%s", ErrQTI,
+			because(r.lost))
 	}
 	if r.q.Title == "" {
 		r.q.Title = "A quiz from elsewhere"
@@ -202,7 +203,8 @@ func (r *reader) sections(href string) {
 	}
 	for _, name := range []string{"qti-time-limits", "qti-stylesheet"} {
 		if r.test.FindElement(".//"+name) != nil {
-			r.lost.tell("%s is passed over.", map[string]string{"qti-time-limits": "A limit of time", "qti-stylesheet": "A style sheet"}[name])
+			r.lost.tell("%s is passed over.", map[string]string{"qti-time-limits": "A limit of time",
+				"qti-stylesheet": "A style sheet"}[name])
 		}
 	}
 }

@@ -99,7 +99,8 @@ func (r *reader) question(at place, root, body, ask *etree.Element) *quiz.Questi
 	}
 	switch ask.Tag {
 	case "qti-choice-interaction", "qti-inline-choice-interaction":
-		several := d != nil && d.SelectAttrValue("cardinality", "") == "multiple" && ask.SelectAttrValue("max-choices", "1") != "1"
+		several := d != nil && d.SelectAttrValue("cardinality", "") == "multiple" &&
+			ask.SelectAttrValue("max-choices", "1") != "1"
 		switch {
 		case several:
 			q.Kind = quiz.Several
@@ -121,7 +122,8 @@ func (r *reader) question(at place, root, body, ask *etree.Element) *quiz.Questi
 		}
 		q.Kind, q.Rows = quiz.Grid, map[string]*quiz.Row{}
 		for i, row := range sets[0].SelectElements("qti-simple-associable-choice") {
-			q.Rows[freeKey(q.Rows, row.SelectAttrValue("identifier", ""), "row")] = &quiz.Row{Order: float64(i + 1), Label: clip(plain(row), quiz.MaxLabel)}
+			q.Rows[freeKey(q.Rows, row.SelectAttrValue("identifier", ""), "row")] = &quiz.Row{Order: float64(i +
+				1), Label: clip(plain(row), quiz.MaxLabel)}
 			q.Required = q.Required || atLeast(row, "match-min") > 0
 		}
 		r.answers(at, q, sets[1].SelectElements("qti-simple-associable-choice"))
@@ -136,7 +138,8 @@ func (r *reader) question(at place, root, body, ask *etree.Element) *quiz.Questi
 			r.lost.tell("A slider in steps of more than 1 takes every whole number.")
 		}
 	case "qti-text-entry-interaction":
-		own(quiz.ShortText, quiz.Number, quiz.Date, quiz.Name, quiz.Email, quiz.Phone, quiz.Company, quiz.Country, quiz.Consent)
+		own(quiz.ShortText, quiz.Number, quiz.Date, quiz.Name, quiz.Email, quiz.Phone, quiz.Company,
+			quiz.Country, quiz.Consent)
 		if base := baseOf(d); q.Kind == quiz.ShortText && (base == "float" || base == "integer") {
 			q.Kind = quiz.Number
 		}
@@ -172,7 +175,8 @@ func (r *reader) label(q *quiz.Question, body, ask *etree.Element) {
 func (r *reader) answers(at place, q *quiz.Question, choices []*etree.Element) {
 	q.Answers = map[string]*quiz.Answer{}
 	for i, choice := range choices {
-		a := &quiz.Answer{Order: float64(i + 1), Label: clip(plain(choice), quiz.MaxLabel), Picture: r.picture(at.href, choice.FindElement(".//img"))}
+		a := &quiz.Answer{Order: float64(i + 1), Label: clip(plain(choice), quiz.MaxLabel),
+			Picture: r.picture(at.href, choice.FindElement(".//img"))}
 		q.Answers[freeKey(q.Answers, choice.SelectAttrValue("identifier", ""), "answer")] = a
 	}
 }
@@ -275,7 +279,8 @@ func linesOf(e *etree.Element) []string {
 
 // inline are the elements that stand within a line.
 var inline = map[string]bool{"em": true, "strong": true, "b": true, "i": true, "span": true, "a": true, "sub": true,
-	"sup": true, "code": true, "small": true, "img": true, "qti-text-entry-interaction": true, "qti-inline-choice-interaction": true}
+	"sup": true, "code": true, "small": true, "img": true, "qti-text-entry-interaction": true,
+	"qti-inline-choice-interaction": true}
 
 func plain(e *etree.Element) string { return strings.Join(linesOf(e), " ") }
 

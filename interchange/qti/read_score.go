@@ -118,7 +118,8 @@ func before(root, e *etree.Element) int {
 
 // condition reads a condition of the response processing and tells whether it could be said.
 func (r *reader) condition(root, ask, c *etree.Element, q *quiz.Question) bool {
-	if other := c.FindElement(".//qti-variable"); other != nil && !about(c, ask.SelectAttrValue("response-identifier", "")) {
+	if other := c.FindElement(".//qti-variable"); other != nil &&
+		!about(c, ask.SelectAttrValue("response-identifier", "")) {
 		return true // it is about another question of the item
 	}
 	branches := c.ChildElements()

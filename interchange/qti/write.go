@@ -103,7 +103,8 @@ func (w *writer) test() *etree.Document {
 	if len(w.q.Outcomes) > 0 {
 		add(root, "qti-outcome-declaration", "identifier", outcome, "cardinality", "single", "base-type", "identifier")
 	}
-	part := add(root, "qti-test-part", "identifier", "quiz_part", "navigation-mode", "linear", "submission-mode", "individual")
+	part := add(root, "qti-test-part", "identifier", "quiz_part", "navigation-mode", "linear",
+		"submission-mode", "individual")
 	in, section := "\x00", (*etree.Element)(nil)
 	for _, key := range w.q.QuestionKeys() {
 		q := w.q.Questions[key]
@@ -116,7 +117,8 @@ func (w *writer) test() *etree.Document {
 	w.process(root)
 	for _, key := range quiz.InOrder(w.q.Outcomes) {
 		o := w.q.Outcomes[key]
-		f := add(root, "qti-test-feedback", "identifier", key, "outcome-identifier", outcome, "show-hide", "show", "access", "atEnd", "title", o.Name)
+		f := add(root, "qti-test-feedback", "identifier", key, "outcome-identifier", outcome, "show-hide",
+			"show", "access", "atEnd", "title", o.Name)
 		body := add(f, "qti-content-body")
 		if o.Headline != "" {
 			words(body, "h2", o.Headline)
@@ -133,7 +135,8 @@ func (w *writer) section(part *etree.Element, key string) *etree.Element {
 	if s != nil && s.Heading != "" {
 		heading = s.Heading
 	}
-	e := add(part, "qti-assessment-section", "identifier", "section_"+key, "title", heading, "visible", strconv.FormatBool(s != nil && s.Heading != ""))
+	e := add(part, "qti-assessment-section", "identifier", "section_"+key, "title", heading, "visible",
+		strconv.FormatBool(s != nil && s.Heading != ""))
 	if s != nil && s.Text != "" {
 		block := add(e, "qti-rubric-block", "view", "candidate", "use", "instructions")
 		paragraphs(add(block, "qti-content-body"), s.Text)
@@ -148,7 +151,8 @@ func (w *writer) section(part *etree.Element, key string) *etree.Element {
 func (w *writer) declareScales(to *etree.Element, keys []string) {
 	for _, key := range keys {
 		s := w.q.Scales[key]
-		d := add(to, "qti-outcome-declaration", "identifier", key, "cardinality", "single", "base-type", "float", "interpretation", s.Name)
+		d := add(to, "qti-outcome-declaration", "identifier", key, "cardinality", "single", "base-type",
+			"float", "interpretation", s.Name)
 		start := add(d, "qti-default-value")
 		words(start, "qti-value", s.Start.String())
 	}
@@ -235,7 +239,8 @@ func (w *writer) tellRest() {
 	for _, o := range q.Outcomes {
 		for _, l := range o.Landings {
 			if l.Kind != quiz.PageLanding || len(l.Blocks) > 0 {
-				w.lost.tell("Where outcomes land – redirects, products, calls to action – is not said there: of each its words are.")
+				w.lost.tell("Where outcomes land – redirects, products, calls to action – is not " +
+					"said there: of each its words are.")
 			}
 		}
 	}

@@ -67,7 +67,8 @@ func written(t testing.TB, f rows.Format, n int, with rows.Options) []byte {
 // said is a row as CSV has it.
 func said(n int) []string {
 	c := cells(n)
-	row := []string{strconv.Itoa(n), "", c[2].Text, strings.Join(c[3].Texts, "; "), strconv.FormatFloat(float64(c[4].N)/1e6, 'f', -1, 64), ""}
+	row := []string{strconv.Itoa(n), "", c[2].Text, strings.Join(c[3].Texts, "; "),
+		strconv.FormatFloat(float64(c[4].N)/1e6, 'f', -1, 64), ""}
 	if c[1].Given {
 		row[1] = c[1].At.Format(time.RFC3339)
 	}
@@ -206,7 +207,8 @@ func TestWorkbook(t *testing.T) {
 		require.Equal(t, due, row)
 	}
 	behind := sheet(t, file, "Questions")
-	assert.Equal(t, [][]string{{"=1+1, \"so\"", "saw; -ladder", "-0.75"}, {"Birnen\nund Äpfel 🍐", "saw", "-0.25"}}, behind[2:])
+	assert.Equal(t, [][]string{{"=1+1, \"so\"", "saw; -ladder", "-0.75"}, {"Birnen\nund Äpfel 🍐", "saw",
+		"-0.25"}}, behind[2:])
 }
 
 func TestParquet(t *testing.T) {

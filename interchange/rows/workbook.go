@@ -75,7 +75,8 @@ func (w *workbook) begin(name string, columns []Column) (err error) {
 	if w.sheet, err = w.file.NewStreamWriter(name); err != nil {
 		return err
 	}
-	if err := w.sheet.SetPanes(&excelize.Panes{Freeze: true, YSplit: 2, TopLeftCell: "A3", ActivePane: "bottomLeft"}); err != nil {
+	if err := w.sheet.SetPanes(&excelize.Panes{Freeze: true, YSplit: 2, TopLeftCell: "A3",
+		ActivePane: "bottomLeft"}); err != nil {
 		return err
 	}
 	keys, words := make([]any, len(columns)), make([]any, len(columns))

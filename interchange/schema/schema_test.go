@@ -122,8 +122,11 @@ func TestExamplesOfTheFormat(t *testing.T) {
 	for _, k := range quiz.Kinds {
 		assert.True(t, shown["question "+string(k)], "no example of %s", k)
 	}
-	for _, k := range []string{"step rule", "step table", "step bands", "step leader", "scale points", "scale keyword", "scale pull", "scale money", "scale mean", "scale percent", "scale formula",
-		"landing page", "landing products", "landing redirect", "condition ", "contact ", "followup mail", "followup notice", "followup list", "followup call", "followup conversion", "rehearsal ", "look ", "translations ", "quiz "} {
+	for _, k := range []string{"step rule", "step table", "step bands", "step leader", "scale points",
+		"scale keyword", "scale pull", "scale money", "scale mean", "scale percent", "scale formula",
+		"landing page", "landing products", "landing redirect", "condition ", "contact ", "followup mail",
+		"followup notice", "followup list", "followup call", "followup conversion", "rehearsal ", "look ",
+		"translations ", "quiz "} {
 		assert.True(t, shown[k], "no example of %s", k)
 	}
 }
@@ -133,19 +136,25 @@ func TestExamplesOfTheFormat(t *testing.T) {
 func TestRefusedForms(t *testing.T) {
 	s := compiled(t)
 	for name, c := range map[string]struct{ old, new, at, says string }{
-		"unknown field":        {`"kind":"single"`, `"kind":"single","colour":"red"`, "/questions/crop/colour", "does not know"},
-		"a near miss":          {`"label":"c"`, `"labels":"c","label":"c"`, "/questions/crop/labels", `"label" is meant`},
-		"text for a number":    {`"order":4`, `"order":"4"`, "/questions/area/order", `is the text "4", and must be a number`},
-		"number for text":      {`"title":"t"`, `"title":7`, "/title", "is 7, and must be text"},
-		"list for an object":   {`"steps":{}`, `"steps":[]`, "/decision/steps", "is a list, and must be an object"},
-		"null":                 {`"steps":{}`, `"steps":null`, "/decision/steps", "is null"},
-		"a missing field":      {`"kind":"number",`, ``, "/questions/area", `needs the field "kind"`},
-		"missing at the top":   {`"title":"t",`, ``, "", `needs the field "title"`},
-		"a foreign format":     {`omphalos/quiz@1`, `omphalos/quiz@2`, "/format", `can be read are: omphalos/quiz@1`},
-		"a bound that is none": {`"kind":"number"`, `"kind":"number","limits":{"low":true}`, "/questions/area/limits/low", ""},
-		"a date that is none":  {`"kind":"number"`, `"kind":"date","limits":{"low":"soon"}`, "/questions/area/limits/low", "is not a date"},
-		"half a pick":          {`"kind":"several"`, `"kind":"several","picks":{"min":1.5}`, "/questions/topics/picks/min", "must be a whole number"},
-		"a flag in words":      {`"kind":"several"`, `"kind":"several","required":"yes"`, "/questions/topics/required", "must be true or false"},
+		"unknown field": {`"kind":"single"`, `"kind":"single","colour":"red"`, "/questions/crop/colour",
+			"does not know"},
+		"a near miss": {`"label":"c"`, `"labels":"c","label":"c"`, "/questions/crop/labels", `"label" is meant`},
+		"text for a number": {`"order":4`, `"order":"4"`, "/questions/area/order",
+			`is the text "4", and must be a number`},
+		"number for text":    {`"title":"t"`, `"title":7`, "/title", "is 7, and must be text"},
+		"list for an object": {`"steps":{}`, `"steps":[]`, "/decision/steps", "is a list, and must be an object"},
+		"null":               {`"steps":{}`, `"steps":null`, "/decision/steps", "is null"},
+		"a missing field":    {`"kind":"number",`, ``, "/questions/area", `needs the field "kind"`},
+		"missing at the top": {`"title":"t",`, ``, "", `needs the field "title"`},
+		"a foreign format":   {`omphalos/quiz@1`, `omphalos/quiz@2`, "/format", `can be read are: omphalos/quiz@1`},
+		"a bound that is none": {`"kind":"number"`, `"kind":"number","limits":{"low":true}`,
+			"/questions/area/limits/low", ""},
+		"a date that is none": {`"kind":"number"`, `"kind":"date","limits":{"low":"soon"}`,
+			"/questions/area/limits/low", "is not a date"},
+		"half a pick": {`"kind":"several"`, `"kind":"several","picks":{"min":1.5}`,
+			"/questions/topics/picks/min", "must be a whole number"},
+		"a flag in words": {`"kind":"several"`, `"kind":"several","required":"yes"`,
+			"/questions/topics/required", "must be true or false"},
 	} {
 		document := strings.Replace(around, c.old, c.new, 1)
 		require.NotEqual(t, around, document, name)

@@ -18,7 +18,8 @@ import (
 )
 
 // ErrOutcome says that the table does not tell which outcome respondents got.
-var ErrOutcome = errors.New("has no column “outcome” that says what they got: name the version that gave it to them (--against)")
+var ErrOutcome = errors.New("has no column “outcome” that says what they got: name the version that " +
+	"gave it to them (--against)")
 
 // ReplayOptions say how Replay reads.
 type ReplayOptions struct {

@@ -115,7 +115,8 @@ func TestJSONLinesAreScoredAlike(t *testing.T) {
 func TestHeadings(t *testing.T) {
 	p := everything(t)
 	for heading, says := range map[string]string{
-		"": "is empty", "id,colour\n": `"colour" is no question`, "crop,crop\n": "there twice", "habits\n": "is no question", "habits.dig\n": "is no question", "visitor.shoe\n": "is no question",
+		"": "is empty", "id,colour\n": `"colour" is no question`, "crop,crop\n": "there twice",
+		"habits\n": "is no question", "habits.dig\n": "is no question", "visitor.shoe\n": "is no question",
 	} {
 		_, _, err := Score(p, strings.NewReader(heading), io.Discard, Options{})
 		assert.ErrorContains(t, err, says, heading)
@@ -207,7 +208,8 @@ func TestTextsOfTables(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{
 		"line 2: does not fit the heading: it has 2 cells, and the heading has 4",
-		"line 3: cell 2 is not UTF-8: it may be Latin-1 (ISO 8859-1), as older spreadsheets write it; save the table as UTF-8",
+		"line 3: cell 2 is not UTF-8: it may be Latin-1 (ISO 8859-1), as older spreadsheets write it; " +
+			"save the table as UTF-8",
 		"line 4: visitor.country: \"Atlantis\" is not what it must be: a country, such as Ireland or IE (ISO 3166-1)",
 		"line 5: visitor.date: \"30.4.2026\" is not what it must be: a date such as 2026-04-30",
 		"line 7: cell 2 holds the character NUL",

@@ -171,9 +171,11 @@ func (t *Table) Row(r *store.Response) []rows.Cell {
 		t.cells[i] = rows.Cell{Texts: t.cells[i].Texts[:0]}
 	}
 	for i, cell := range [...]rows.Cell{ // in the order of always
-		rows.Counted(int64(r.Number)), {Given: true, At: r.Finished}, rows.Counted(int64(r.Seconds)), rows.Counted(int64(t.releases[r.ReleaseID])),
+		rows.Counted(int64(r.Number)), {Given: true, At: r.Finished}, rows.Counted(int64(r.Seconds)),
+		rows.Counted(int64(t.releases[r.ReleaseID])),
 		rows.Said(r.End), rows.Said(r.Outcome), rows.Said(r.Landing), rows.Said(r.Address),
-		rows.Said(r.Country), rows.Said(r.Language), rows.Said(r.Device), rows.Said(r.Source), rows.Said(r.Medium), rows.Said(r.Campaign),
+		rows.Said(r.Country), rows.Said(r.Language), rows.Said(r.Device), rows.Said(r.Source),
+		rows.Said(r.Medium), rows.Said(r.Campaign),
 	} {
 		t.cells[i] = cell
 	}
@@ -251,7 +253,8 @@ func Questions(q *quiz.Quiz) rows.Sheet {
 		asked := q.Questions[key]
 		if what == "answer" && asked != nil && len(asked.Answers) > 0 {
 			for _, a := range quiz.InOrder(asked.Answers) {
-				s.Rows = append(s.Rows, []rows.Cell{rows.Said(c.Key), rows.Said(c.Words), rows.Said(string(asked.Kind)), rows.Said(a), rows.Said(asked.Answers[a].Label)})
+				s.Rows = append(s.Rows, []rows.Cell{rows.Said(c.Key), rows.Said(c.Words),
+					rows.Said(string(asked.Kind)), rows.Said(a), rows.Said(asked.Answers[a].Label)})
 			}
 			continue
 		}
@@ -264,7 +267,8 @@ func Questions(q *quiz.Quiz) rows.Sheet {
 		s.Rows = append(s.Rows, []rows.Cell{rows.Said(c.Key), rows.Said(c.Words), rows.Said(kind), {}, {}})
 	}
 	for i, key := range quiz.InOrder(q.Outcomes) {
-		s.Rows = append(s.Rows, []rows.Cell{rows.Said("outcome"), rows.Said("Outcome " + strconv.Itoa(i+1)), rows.Said(string(q.Outcomes[key].Standing)), rows.Said(key), rows.Said(q.Outcomes[key].Name)})
+		s.Rows = append(s.Rows, []rows.Cell{rows.Said("outcome"), rows.Said("Outcome " + strconv.Itoa(i+1)),
+			rows.Said(string(q.Outcomes[key].Standing)), rows.Said(key), rows.Said(q.Outcomes[key].Name)})
 	}
 	return s
 }

@@ -30,7 +30,9 @@ func (o Out) Write(ctx context.Context, to io.Writer, after func(written int) er
 	table, with := NewTable(o.Shown, o.Releases), rows.Options{Name: "Responses", Words: o.Words}
 	if o.Format == rows.Workbook {
 		with.More = []rows.Sheet{Questions(o.Shown), {}}
-		err := o.Responses.Tally(ctx, o.Quiz, func(t *tally.Tally) { with.More[1] = Figures(o.Shown, t.Slice(o.Slice.All()...)) })
+		err := o.Responses.Tally(ctx, o.Quiz, func(t *tally.Tally) {
+			with.More[1] = Figures(o.Shown, t.Slice(o.Slice.All()...))
+		})
 		if err != nil {
 			return err
 		}
@@ -79,7 +81,8 @@ func Figures(q *quiz.Quiz, of tally.Slice) rows.Sheet {
 		for _, c := range counts {
 			share := decimal.FromInt(int64(c.Count)).Div(decimal.FromInt(int64(all)))
 			s.Rows = append(s.Rows, []rows.Cell{
-				rows.Said(column), rows.Said(c.Value), rows.Said(label(c.Value)), rows.Counted(int64(c.Count)), {Given: true, N: int64(share)}, {},
+				rows.Said(column), rows.Said(c.Value), rows.Said(label(c.Value)), rows.Counted(int64(c.Count)),
+				{Given: true, N: int64(share)}, {},
 			})
 		}
 	}

@@ -30,17 +30,24 @@ func TestRead(t *testing.T) {
 	releases := []store.Release{{ID: 41, Number: 2}, {ID: 40, Number: 1}}
 	millions := func(n int64) int64 { return n * int64(decimal.One) }
 	for query, due := range map[string]tally.Part{
-		"outcome=walk&outcome=call":            {Of: tally.Property{Kind: tally.Outcome}, Values: []string{"walk", "call"}},
-		"release=2":                            {Of: tally.Property{Kind: tally.Release}, Values: []string{"41"}},
-		"answer.pests.mites=often":             {Of: tally.Property{Kind: tally.Answer, Key: "pests", Row: "mites"}, Values: []string{"often"}},
-		"score.need=-2.5..18":                  {Of: tally.Property{Kind: tally.Score, Key: "need"}, From: -2_500_000, To: millions(18)},
-		"score.need=7":                         {Of: tally.Property{Kind: tally.Score, Key: "need"}, From: millions(7), To: millions(7)},
-		"amount.hives=3..":                     {Of: tally.Property{Kind: tally.Amount, Key: "hives"}, From: millions(3), To: math.MaxInt64},
-		"amount.since=1970-01-02..1970-01-11":  {Of: tally.Property{Kind: tally.Amount, Key: "since"}, From: millions(1), To: millions(10)},
-		"from=1970-01-02":                      {Of: tally.Property{Kind: tally.Finished}, From: 86_400, To: math.MaxInt64},
-		"from=1970-01-02T10:20:30":             {Of: tally.Property{Kind: tally.Finished}, From: 86_400 + 37_230, To: math.MaxInt64},
-		"to=1970-01-02T00:00:05":               {Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: 86_405},
-		"to=1970-01-02&source=&from=":          {Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: 2*86_400 - 1},
+		"outcome=walk&outcome=call": {Of: tally.Property{Kind: tally.Outcome}, Values: []string{"walk", "call"}},
+		"release=2":                 {Of: tally.Property{Kind: tally.Release}, Values: []string{"41"}},
+		"answer.pests.mites=often": {Of: tally.Property{Kind: tally.Answer, Key: "pests",
+			Row: "mites"}, Values: []string{"often"}},
+		"score.need=-2.5..18": {Of: tally.Property{Kind: tally.Score, Key: "need"},
+			From: -2_500_000, To: millions(18)},
+		"score.need=7": {Of: tally.Property{Kind: tally.Score, Key: "need"},
+			From: millions(7), To: millions(7)},
+		"amount.hives=3..": {Of: tally.Property{Kind: tally.Amount, Key: "hives"},
+			From: millions(3), To: math.MaxInt64},
+		"amount.since=1970-01-02..1970-01-11": {Of: tally.Property{Kind: tally.Amount, Key: "since"},
+			From: millions(1), To: millions(10)},
+		"from=1970-01-02": {Of: tally.Property{Kind: tally.Finished}, From: 86_400, To: math.MaxInt64},
+		"from=1970-01-02T10:20:30": {Of: tally.Property{Kind: tally.Finished}, From: 86_400 +
+			37_230, To: math.MaxInt64},
+		"to=1970-01-02T00:00:05": {Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: 86_405},
+		"to=1970-01-02&source=&from=": {Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64,
+			To: 2*86_400 - 1},
 		"from=1970-01-02&to=1970-01-02&from=x": {Of: tally.Property{Kind: tally.Finished}, From: 86_400, To: 2*86_400 - 1},
 	} {
 		fields, err := url.ParseQuery(query)
@@ -99,16 +106,20 @@ func kept(t *testing.T) (*store.Store, *store.Quiz) {
 	one := func(release uint, visitor string, answers ...store.ResponseAnswer) *store.Response {
 		at = at.Add(time.Hour)
 		return &store.Response{
-			QuizID: z.ID, ReleaseID: release, Passage: store.PassageNumber(), Outcome: "hot", Started: at.Add(-90 * time.Second), Finished: at, Visitor: visitor,
+			QuizID: z.ID, ReleaseID: release, Passage: store.PassageNumber(), Outcome: "hot",
+			Started: at.Add(-90 * time.Second), Finished: at, Visitor: visitor,
 			Scores: []store.ResponseScore{{Scale: "need", Millionths: 1_500_000}}, Answers: answers,
 		}
 	}
-	with := one(second, `{"source":"a:b\u001f12:c"}`, store.ResponseAnswer{Question: "hives", Answer: "2.5"}, store.ResponseAnswer{Question: "since", Answer: "2020-02-29"})
+	with := one(second, `{"source":"a:b\u001f12:c"}`, store.ResponseAnswer{Question: "hives", Answer: "2.5"},
+		store.ResponseAnswer{Question: "since", Answer: "2020-02-29"})
 	with.Contacts = []store.Contact{{Field: "mail", Kind: quiz.Email, Value: "a@example.org"}}
 	require.NoError(t, s.Responses.AddResponses(t.Context(), []*store.Response{
-		one(first, `{}`, store.ResponseAnswer{Question: "crop", Answer: "other", WriteIn: "quince"}, store.ResponseAnswer{Question: "say", Answer: "=1+1"}),
+		one(first, `{}`, store.ResponseAnswer{Question: "crop", Answer: "other", WriteIn: "quince"},
+			store.ResponseAnswer{Question: "say", Answer: "=1+1"}),
 		with,
-		one(third, `{"device":"phone"}`, store.ResponseAnswer{Question: "tools", Answer: "saw"}, store.ResponseAnswer{Question: "tools", Answer: "ladder"},
+		one(third, `{"device":"phone"}`, store.ResponseAnswer{Question: "tools", Answer: "saw"},
+			store.ResponseAnswer{Question: "tools", Answer: "ladder"},
 			store.ResponseAnswer{Question: "hives", Answer: "some"}),
 	}))
 	return s, z
@@ -140,9 +151,12 @@ func TestOut(t *testing.T) {
 	list := out(t, s, z, nil)
 	require.Len(t, list, 3)
 	for i, due := range []map[string]any{
-		{"release": 1.0, "finished": "2026-06-01T14:00:00Z", "answer.crop": "other", "words.crop": "quince", "answer.say": "=1+1"},
-		{"release": 2.0, "finished": "2026-06-01T13:00:00Z", "answer.hives": "2.5", "answer.since": "2020-02-29", "contact.mail": "a@example.org", "source": "a:b\x1f12:c"},
-		{"release": 3.0, "finished": "2026-06-01T15:00:00Z", "answer.tools": []any{"saw", "ladder"}, "answer.hives": "some", "device": "phone"},
+		{"release": 1.0, "finished": "2026-06-01T14:00:00Z", "answer.crop": "other", "words.crop": "quince",
+			"answer.say": "=1+1"},
+		{"release": 2.0, "finished": "2026-06-01T13:00:00Z", "answer.hives": "2.5",
+			"answer.since": "2020-02-29", "contact.mail": "a@example.org", "source": "a:b\x1f12:c"},
+		{"release": 3.0, "finished": "2026-06-01T15:00:00Z", "answer.tools": []any{"saw", "ladder"},
+			"answer.hives": "some", "device": "phone"},
 	} {
 		due["number"], due["seconds"], due["outcome"], due["score.need"] = float64(i+1), 90.0, "hot", 1.5
 		assert.Equal(t, due, list[i])
@@ -173,7 +187,8 @@ func TestOutEnds(t *testing.T) {
 	s, z := kept(t)
 	many := make([]*store.Response, 9000)
 	for i := range many {
-		many[i] = &store.Response{QuizID: z.ID, ReleaseID: 1, Passage: store.PassageNumber(), Outcome: "cold", Finished: time.Now(), Visitor: "{}"}
+		many[i] = &store.Response{QuizID: z.ID, ReleaseID: 1, Passage: store.PassageNumber(), Outcome: "cold",
+			Finished: time.Now(), Visitor: "{}"}
 	}
 	for some := range slices.Chunk(many, 1000) {
 		require.NoError(t, s.Responses.AddResponses(t.Context(), some))
@@ -188,7 +203,9 @@ func TestOutEnds(t *testing.T) {
 	assert.True(t, slices.IsSorted(numbers))
 	assert.Equal(t, 5, taken)
 	enough := fmt.Errorf("enough")
-	assert.ErrorIs(t, s.Responses.EachOf(t.Context(), z.ID, nil, func(*store.Response) error { return nil }, func() error { return enough }), enough)
+	assert.ErrorIs(t, s.Responses.EachOf(t.Context(), z.ID, nil, func(*store.Response) error {
+		return nil
+	}, func() error { return enough }), enough)
 	assert.ErrorIs(t, s.Responses.EachOf(t.Context(), z.ID, nil, func(r *store.Response) error {
 		if r.Number > 5000 {
 			return enough

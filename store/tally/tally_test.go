@@ -31,7 +31,8 @@ func drawn(t *rapid.T) []Entry {
 			number = list[len(list)-1].Number + 1
 		}
 		e := Entry{Number: number}
-		for _, value := range rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"apples", "pears", "plums"}), 0, 3, rapid.ID).Draw(t, "crops") {
+		for _, value := range rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"apples", "pears", "plums"}), 0,
+			3, rapid.ID).Draw(t, "crops") {
 			e.Sets = append(e.Sets, Member{crop, value})
 		}
 		e.Set(Source, rapid.SampledFrom([]string{"", "fair", "letter"}).Draw(t, "source"))
@@ -82,7 +83,8 @@ var parts = rapid.Custom(func(t *rapid.T) Part {
 		p.From = rapid.Int64Range(-4, 4).Draw(t, "from")
 		p.To = p.From + rapid.Int64Range(0, 4).Draw(t, "more")
 	} else {
-		p.Values = rapid.SliceOfN(rapid.SampledFrom([]string{"apples", "pears", "plums", "fair", "letter"}), 1, 3).Draw(t, "values")
+		p.Values = rapid.SliceOfN(rapid.SampledFrom([]string{"apples", "pears", "plums", "fair", "letter"}), 1,
+			3).Draw(t, "values")
 	}
 	return p
 })

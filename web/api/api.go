@@ -73,11 +73,13 @@ func Description() (newer, older []byte, err error) {
 
 func config() huma.Config {
 	c := huma.DefaultConfig("Omphalos", Version)
-	c.Info.Description = "Quizzes, their responses and leads are read; leads, tables and webhooks are written. Every request shows an access token: Authorization: Bearer omphalos_…"
+	c.Info.Description = "Quizzes, their responses and leads are read; leads, tables and webhooks are " +
+		"written. Every request shows an access token: Authorization: Bearer omphalos_…"
 	c.DocsPath, c.SchemasPath, c.CreateHooks = "", "", nil
 	c.OpenAPIPath = Prefix + "/openapi"
 	c.RejectUnknownQueryParameters = true
-	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"token": {Type: "http", Scheme: "bearer", Description: "An access token, made in the studio under Outbox, Access."}}
+	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"token": {Type: "http", Scheme: "bearer",
+		Description: "An access token, made in the studio under Outbox, Access."}}
 	c.Tags = []*huma.Tag{
 		{Name: "Quizzes", Description: "What was designed, and what was released of it."},
 		{Name: "Responses", Description: "What respondents answered, and the figures of it."},
@@ -129,7 +131,8 @@ func (a *api) let(c huma.Context, next func(huma.Context)) {
 		c.SetHeader("WWW-Authenticate", `Bearer realm="Omphalos", error="insufficient_scope", scope="`+string(scope)+`"`)
 		a.refuse(c, http.StatusForbidden, 0, "The access token does not allow "+string(scope)+".")
 	case !a.rate.Allow(token.Hash):
-		a.refuse(c, http.StatusTooManyRequests, time.Minute/time.Duration(a.Each)+time.Second, "There were too many requests with this token. Try again later.")
+		a.refuse(c, http.StatusTooManyRequests, time.Minute/time.Duration(a.Each)+time.Second,
+			"There were too many requests with this token. Try again later.")
 	default:
 		next(huma.WithValue(c, tokenKey, token))
 	}

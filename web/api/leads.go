@@ -53,7 +53,8 @@ type OfLead struct {
 }
 
 func (a *api) leads() {
-	huma.Register(a, path(http.MethodGet, "/leads", store.ReadLeads, "Leads", "listLeads", "All leads, by their numbers"), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/leads", store.ReadLeads, "Leads", "listLeads",
+		"All leads, by their numbers"), func(ctx context.Context, in *struct {
 		Paging
 		State string `query:"state" doc:"Only those in this state."`
 		conditional.Params
@@ -68,7 +69,8 @@ func (a *api) leads() {
 		}
 		return got(pageOf(told, in.Paging, func(l Lead) int { return int(l.ID) }), &in.Params)
 	})
-	huma.Register(a, path(http.MethodGet, "/leads/{lead}", store.ReadLeads, "Leads", "getLead", "One lead", http.StatusNotFound), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/leads/{lead}", store.ReadLeads, "Leads", "getLead", "One lead",
+		http.StatusNotFound), func(ctx context.Context, in *struct {
 		OfLead
 		conditional.Params
 	}) (*Got[Lead], error) {
@@ -78,7 +80,8 @@ func (a *api) leads() {
 		}
 		return got(leadOf(l), &in.Params)
 	})
-	huma.Register(a, path(http.MethodPut, "/leads/{lead}/state", store.WriteLeads, "Leads", "putLeadState", "Put a lead into a state", http.StatusNotFound, http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodPut, "/leads/{lead}/state", store.WriteLeads, "Leads", "putLeadState",
+		"Put a lead into a state", http.StatusNotFound, http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
 		OfLead
 		conditional.Params
 		Body StateOfLead
@@ -90,7 +93,8 @@ func (a *api) leads() {
 		if err := unchanged(leadOf(l), true, &in.Params); err != nil {
 			return nil, err
 		}
-		if _, err := a.store.Responses.ChangeLeads(ctx, []int{int(l.ID)}, store.LeadChange{State: &in.Body.State}, user(ctx)); err != nil {
+		if _, err := a.store.Responses.ChangeLeads(ctx, []int{int(l.ID)},
+			store.LeadChange{State: &in.Body.State}, user(ctx)); err != nil {
 			return nil, problem(err, store.ErrState)
 		}
 		if l, err = a.store.Responses.Lead(ctx, in.Lead); err != nil {
@@ -98,14 +102,17 @@ func (a *api) leads() {
 		}
 		return got(leadOf(l), &conditional.Params{})
 	})
-	huma.Register(a, path(http.MethodGet, "/lead-states", store.ReadLeads, "Leads", "listLeadStates", "The states that a lead can be in, in their order"), func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[LeadState]], error) {
-		s, err := a.store.Responses.LeadSettings(ctx)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return got(statesOf(s), &in.Params)
-	})
-	huma.Register(a, path(http.MethodPut, "/lead-states/{key}", store.WriteLeads, "Leads", "nameLeadState", "Name a state, or add one at the end", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/lead-states", store.ReadLeads, "Leads", "listLeadStates",
+		"The states that a lead can be in, in their order"),
+		func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[LeadState]], error) {
+			s, err := a.store.Responses.LeadSettings(ctx)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return got(statesOf(s), &in.Params)
+		})
+	huma.Register(a, path(http.MethodPut, "/lead-states/{key}", store.WriteLeads, "Leads", "nameLeadState",
+		"Name a state, or add one at the end", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
 		Key string `path:"key" pattern:"^[a-z][a-z0-9_]{0,39}$"`
 		conditional.Params
 		Body struct {
@@ -144,7 +151,9 @@ func statesOf(s *store.LeadSettings) List[LeadState] {
 }
 
 func leadOf(l *store.Lead) Lead {
-	return Lead{ID: l.ID, Name: l.Name, Company: l.Company, Email: l.Email, Phone: l.Phone, State: l.State, Changed: l.Changed.UTC(), Next: l.Next, Objected: l.Objected,
-		Quiz: l.QuizID, Number: l.Number, Outcome: l.Outcome, Standing: l.Standing, Score: l.Score, Source: l.Source, Country: l.Country,
+	return Lead{ID: l.ID, Name: l.Name, Company: l.Company, Email: l.Email, Phone: l.Phone, State: l.State,
+		Changed: l.Changed.UTC(), Next: l.Next, Objected: l.Objected,
+		Quiz: l.QuizID, Number: l.Number, Outcome: l.Outcome, Standing: l.Standing, Score: l.Score,
+		Source: l.Source, Country: l.Country,
 		First: l.First.UTC(), Latest: l.Latest.UTC(), Responses: l.Responses}
 }

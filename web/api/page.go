@@ -64,7 +64,8 @@ func (a *api) told() []tag {
 		by[tags[i].Name] = &tags[i]
 	}
 	for path, item := range d.Paths {
-		for method, op := range map[string]*huma.Operation{"GET": item.Get, "PUT": item.Put, "POST": item.Post, "DELETE": item.Delete} {
+		for method, op := range map[string]*huma.Operation{"GET": item.Get, "PUT": item.Put, "POST": item.Post,
+			"DELETE": item.Delete} {
 			if op == nil || len(op.Tags) == 0 {
 				continue
 			}
@@ -85,7 +86,8 @@ func (a *api) told() []tag {
 }
 
 func (a *api) operation(method, path string, op *huma.Operation) operation {
-	told := operation{ID: op.OperationID, Method: method, Path: strings.TrimPrefix(path, Prefix), Summary: op.Summary, Scope: string(scopeOf(op))}
+	told := operation{ID: op.OperationID, Method: method, Path: strings.TrimPrefix(path, Prefix),
+		Summary: op.Summary, Scope: string(scopeOf(op))}
 	for _, p := range op.Parameters {
 		if strings.HasPrefix(p.Name, "If-") {
 			continue // all take them
@@ -121,7 +123,8 @@ func (a *api) fields(media *huma.MediaType, written bool) []field {
 		if p = a.resolved(p); p == nil || written && p.ReadOnly {
 			continue
 		}
-		list = append(list, field{Name: name, Type: typeOf(p), About: p.Description, Needed: slices.Contains(s.Required, name)})
+		list = append(list, field{Name: name, Type: typeOf(p), About: p.Description,
+			Needed: slices.Contains(s.Required, name)})
 	}
 	slices.SortFunc(list, func(a, b field) int { return strings.Compare(a.Name, b.Name) })
 	return list

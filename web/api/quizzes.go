@@ -41,7 +41,8 @@ type ReleasedQuiz struct {
 
 // RawDocument is any object: the format has a schema of its own.
 func (ReleasedQuiz) TransformSchema(_ huma.Registry, s *huma.Schema) *huma.Schema {
-	s.Properties["document"] = &huma.Schema{Type: "object", AdditionalProperties: true, Description: "The quiz, in the format omphalos/quiz@1."}
+	s.Properties["document"] = &huma.Schema{Type: "object", AdditionalProperties: true,
+		Description: "The quiz, in the format omphalos/quiz@1."}
 	return s
 }
 
@@ -51,7 +52,8 @@ type OfQuiz struct {
 }
 
 func (a *api) quizzes() {
-	huma.Register(a, path(http.MethodGet, "/quizzes", store.ReadQuizzes, "Quizzes", "listQuizzes", "All quizzes, by their numbers"), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/quizzes", store.ReadQuizzes, "Quizzes", "listQuizzes",
+		"All quizzes, by their numbers"), func(ctx context.Context, in *struct {
 		Paging
 		conditional.Params
 	}) (*Got[List[Quiz]], error) {
@@ -68,7 +70,8 @@ func (a *api) quizzes() {
 		slices.SortFunc(list, func(a, b Quiz) int { return int(a.ID) - int(b.ID) })
 		return got(pageOf(list, in.Paging, func(q Quiz) int { return int(q.ID) }), &in.Params)
 	})
-	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}", store.ReadQuizzes, "Quizzes", "getQuiz", "One quiz", http.StatusNotFound), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}", store.ReadQuizzes, "Quizzes", "getQuiz",
+		"One quiz", http.StatusNotFound), func(ctx context.Context, in *struct {
 		OfQuiz
 		conditional.Params
 	}) (*Got[Quiz], error) {
@@ -82,25 +85,28 @@ func (a *api) quizzes() {
 		}
 		return got(quizOf(&listed[i]), &in.Params)
 	})
-	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/releases", store.ReadQuizzes, "Quizzes", "listReleases", "The releases of a quiz, the newest first", http.StatusNotFound), func(ctx context.Context, in *struct {
-		OfQuiz
-		conditional.Params
-	}) (*Got[List[Release]], error) {
-		z, err := a.store.Definitions.Quiz(ctx, in.Quiz)
-		if err != nil {
-			return nil, problem(err)
-		}
-		releases, err := a.store.Definitions.Releases(ctx, in.Quiz)
-		if err != nil {
-			return nil, problem(err)
-		}
-		list := []Release{}
-		for i := range releases {
-			list = append(list, releaseOf(z, &releases[i]))
-		}
-		return got(List[Release]{Items: list}, &in.Params)
-	})
-	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/releases/{number}", store.ReadQuizzes, "Quizzes", "getRelease", "One release, with what was released", http.StatusNotFound), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/releases", store.ReadQuizzes, "Quizzes",
+		"listReleases", "The releases of a quiz, the newest first", http.StatusNotFound),
+		func(ctx context.Context, in *struct {
+			OfQuiz
+			conditional.Params
+		}) (*Got[List[Release]], error) {
+			z, err := a.store.Definitions.Quiz(ctx, in.Quiz)
+			if err != nil {
+				return nil, problem(err)
+			}
+			releases, err := a.store.Definitions.Releases(ctx, in.Quiz)
+			if err != nil {
+				return nil, problem(err)
+			}
+			list := []Release{}
+			for i := range releases {
+				list = append(list, releaseOf(z, &releases[i]))
+			}
+			return got(List[Release]{Items: list}, &in.Params)
+		})
+	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/releases/{number}", store.ReadQuizzes, "Quizzes",
+		"getRelease", "One release, with what was released", http.StatusNotFound), func(ctx context.Context, in *struct {
 		OfQuiz
 		Number int `path:"number" minimum:"1"`
 		conditional.Params
@@ -118,7 +124,8 @@ func (a *api) quizzes() {
 }
 
 func quizOf(z *store.Listed) Quiz {
-	q := Quiz{ID: z.ID, Title: z.Title, Revision: z.Revision, Released: z.Released, Responses: z.Responses, Outcomes: map[string]int{}, Updated: z.Updated.UTC()}
+	q := Quiz{ID: z.ID, Title: z.Title, Revision: z.Revision, Released: z.Released, Responses: z.Responses,
+		Outcomes: map[string]int{}, Updated: z.Updated.UTC()}
 	if z.Slug != "" {
 		q.Address = "/q/" + z.Slug
 	}

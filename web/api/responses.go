@@ -53,25 +53,28 @@ type Figures struct {
 }
 
 func (a *api) responses() {
-	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/responses", store.ReadResponses, "Responses", "listResponses", "The responses to a quiz, by their numbers", http.StatusNotFound), func(ctx context.Context, in *struct {
-		OfQuiz
-		Paging
-		conditional.Params
-	}) (*Got[List[Response]], error) {
-		if _, err := a.store.Definitions.Quiz(ctx, in.Quiz); err != nil {
-			return nil, problem(err)
-		}
-		list, err := a.store.Responses.ListAfter(ctx, in.Quiz, in.After, in.Limit+1)
-		if err != nil {
-			return nil, problem(err)
-		}
-		var told []Response
-		for i := range list {
-			told = append(told, responseOf(ctx, &list[i]))
-		}
-		return got(pageOf(told, in.Paging, func(r Response) int { return r.Number }), &in.Params)
-	})
-	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/responses/{number}", store.ReadResponses, "Responses", "getResponse", "One response", http.StatusNotFound), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/responses", store.ReadResponses, "Responses",
+		"listResponses", "The responses to a quiz, by their numbers", http.StatusNotFound),
+		func(ctx context.Context, in *struct {
+			OfQuiz
+			Paging
+			conditional.Params
+		}) (*Got[List[Response]], error) {
+			if _, err := a.store.Definitions.Quiz(ctx, in.Quiz); err != nil {
+				return nil, problem(err)
+			}
+			list, err := a.store.Responses.ListAfter(ctx, in.Quiz, in.After, in.Limit+1)
+			if err != nil {
+				return nil, problem(err)
+			}
+			var told []Response
+			for i := range list {
+				told = append(told, responseOf(ctx, &list[i]))
+			}
+			return got(pageOf(told, in.Paging, func(r Response) int { return r.Number }), &in.Params)
+		})
+	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/responses/{number}", store.ReadResponses,
+		"Responses", "getResponse", "One response", http.StatusNotFound), func(ctx context.Context, in *struct {
 		OfQuiz
 		Number int `path:"number" minimum:"1"`
 		conditional.Params
@@ -82,32 +85,35 @@ func (a *api) responses() {
 		}
 		return got(responseOf(ctx, r), &in.Params)
 	})
-	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/figures", store.ReadResponses, "Responses", "getFigures", "How many finished, and with which outcome", http.StatusNotFound), func(ctx context.Context, in *struct {
-		OfQuiz
-		conditional.Params
-	}) (*Got[Figures], error) {
-		if _, err := a.store.Definitions.Quiz(ctx, in.Quiz); err != nil {
-			return nil, problem(err)
-		}
-		counts, err := a.store.Responses.Outcomes(ctx, in.Quiz)
-		if err != nil {
-			return nil, problem(err)
-		}
-		f := Figures{Outcomes: map[string]int{}}
-		for _, c := range counts {
-			f.Outcomes[c.Outcome] = c.Count
-			f.Responses += c.Count
-		}
-		if f.Parted, err = a.store.Responses.Partings(ctx, in.Quiz); err != nil {
-			return nil, problem(err)
-		}
-		return got(f, &in.Params)
-	})
+	huma.Register(a, path(http.MethodGet, "/quizzes/{quiz}/figures", store.ReadResponses, "Responses",
+		"getFigures", "How many finished, and with which outcome", http.StatusNotFound),
+		func(ctx context.Context, in *struct {
+			OfQuiz
+			conditional.Params
+		}) (*Got[Figures], error) {
+			if _, err := a.store.Definitions.Quiz(ctx, in.Quiz); err != nil {
+				return nil, problem(err)
+			}
+			counts, err := a.store.Responses.Outcomes(ctx, in.Quiz)
+			if err != nil {
+				return nil, problem(err)
+			}
+			f := Figures{Outcomes: map[string]int{}}
+			for _, c := range counts {
+				f.Outcomes[c.Outcome] = c.Count
+				f.Responses += c.Count
+			}
+			if f.Parted, err = a.store.Responses.Partings(ctx, in.Quiz); err != nil {
+				return nil, problem(err)
+			}
+			return got(f, &in.Params)
+		})
 }
 
 // responseOf tells a response; who somebody is is told to those alone who may read leads.
 func responseOf(ctx context.Context, r *store.Response) Response {
-	to := Response{ID: store.ResponseNumber(r.Passage), Number: r.Number, Started: r.Started.UTC(), Finished: r.Finished.UTC(), Outcome: r.Outcome, Landing: r.Landing,
+	to := Response{ID: store.ResponseNumber(r.Passage), Number: r.Number, Started: r.Started.UTC(),
+		Finished: r.Finished.UTC(), Outcome: r.Outcome, Landing: r.Landing,
 		Address: r.Address, Scores: map[string]float64{}, Answers: []Answer{}, Visitor: visitorOf(r.Facts())}
 	for _, s := range r.Scores {
 		to.Scores[s.Scale] = s.Millionths.Float64()

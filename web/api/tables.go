@@ -120,32 +120,38 @@ func (a *api) signposts() {
 			return among(list, err, func(s Signpost) bool { return s.Table == at.Table && s.Key == at.Key })
 		}
 	}
-	huma.Register(a, path(http.MethodGet, "/signposts", store.WriteTables, "Tables", "listSignposts", "All signposts"), func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[Signpost]], error) {
+	huma.Register(a, path(http.MethodGet, "/signposts", store.WriteTables, "Tables", "listSignposts",
+		"All signposts"), func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[Signpost]], error) {
 		list, err := read(ctx)
 		if err != nil {
 			return nil, problem(err)
 		}
 		return all(list, &in.Params)
 	})
-	huma.Register(a, path(http.MethodPut, "/signposts/{table}/{key}", store.WriteTables, "Tables", "putSignpost", "Put a signpost up, or change where it leads", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
-		OfRow
-		conditional.Params
-		Body struct {
-			Address string `json:"address" minLength:"1" doc:"Where it leads: http or https, may hold fill-ins (RFC 6570)."`
-		}
-	}) (*Got[Signpost], error) {
-		return putting(one(ctx, in.OfRow), &in.Params, func(Signpost) error {
-			return a.store.Definitions.PutSignposts(ctx, []store.Signpost{{Table: in.Table, Row: in.Key, Address: in.Body.Address}}, user(ctx))
-		}, store.ErrSignpost)
-	})
-	huma.Register(a, path(http.MethodDelete, "/signposts/{table}/{key}", store.WriteTables, "Tables", "deleteSignpost", "Take a signpost down", http.StatusNotFound, http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
-		OfRow
-		conditional.Params
-	}) (*struct{}, error) {
-		return removing(one(ctx, in.OfRow), &in.Params, func() error {
-			return a.store.Definitions.PutSignposts(ctx, []store.Signpost{{Table: in.Table, Row: in.Key}}, user(ctx))
-		}, store.ErrSignpost)
-	})
+	huma.Register(a, path(http.MethodPut, "/signposts/{table}/{key}", store.WriteTables, "Tables",
+		"putSignpost", "Put a signpost up, or change where it leads", http.StatusPreconditionFailed),
+		func(ctx context.Context, in *struct {
+			OfRow
+			conditional.Params
+			Body struct {
+				Address string `json:"address" minLength:"1" doc:"Where it leads: http or https, may hold fill-ins (RFC 6570)."`
+			}
+		}) (*Got[Signpost], error) {
+			return putting(one(ctx, in.OfRow), &in.Params, func(Signpost) error {
+				return a.store.Definitions.PutSignposts(ctx,
+					[]store.Signpost{{Table: in.Table, Row: in.Key, Address: in.Body.Address}}, user(ctx))
+			}, store.ErrSignpost)
+		})
+	huma.Register(a, path(http.MethodDelete, "/signposts/{table}/{key}", store.WriteTables, "Tables",
+		"deleteSignpost", "Take a signpost down", http.StatusNotFound, http.StatusPreconditionFailed),
+		func(ctx context.Context, in *struct {
+			OfRow
+			conditional.Params
+		}) (*struct{}, error) {
+			return removing(one(ctx, in.OfRow), &in.Params, func() error {
+				return a.store.Definitions.PutSignposts(ctx, []store.Signpost{{Table: in.Table, Row: in.Key}}, user(ctx))
+			}, store.ErrSignpost)
+		})
 }
 
 func (a *api) products() {
@@ -157,7 +163,8 @@ func (a *api) products() {
 			return productOf(&found), there, err
 		}
 	}
-	huma.Register(a, path(http.MethodGet, "/products", store.WriteTables, "Tables", "listProducts", "The catalogue"), func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[Product]], error) {
+	huma.Register(a, path(http.MethodGet, "/products", store.WriteTables, "Tables", "listProducts",
+		"The catalogue"), func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[Product]], error) {
 		list, err := a.store.Definitions.Products(ctx)
 		if err != nil {
 			return nil, problem(err)
@@ -168,29 +175,39 @@ func (a *api) products() {
 		}
 		return all(told, &in.Params)
 	})
-	huma.Register(a, path(http.MethodPut, "/products/{key}", store.WriteTables, "Tables", "putProduct", "Put a product into the catalogue, or change it", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
-		Key string `path:"key" minLength:"1" maxLength:"60"`
-		conditional.Params
-		Body Product
-	}) (*Got[Product], error) {
-		var kept store.Product
-		return putting(one(ctx, in.Key, &kept), &in.Params, func(Product) error {
-			b := in.Body
-			return a.store.Definitions.PutProducts(ctx, []store.Product{{Key: in.Key, Place: kept.Place, Name: b.Name, Text: b.Text, Picture: b.Picture, Description: b.Description,
-				Price: b.Price, SalePrice: b.SalePrice, Currency: b.Currency, Tags: strings.Join(b.Tags, ","), Address: b.Address, InStock: b.InStock}})
-		}, store.ErrProduct)
-	})
-	huma.Register(a, path(http.MethodDelete, "/products/{key}", store.WriteTables, "Tables", "deleteProduct", "Take a product out of the catalogue", http.StatusNotFound, http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
-		Key string `path:"key" minLength:"1" maxLength:"60"`
-		conditional.Params
-	}) (*struct{}, error) {
-		var kept store.Product
-		return removing(one(ctx, in.Key, &kept), &in.Params, func() error { return a.store.Definitions.RemoveProduct(ctx, in.Key) })
-	})
+	huma.Register(a, path(http.MethodPut, "/products/{key}", store.WriteTables, "Tables", "putProduct",
+		"Put a product into the catalogue, or change it", http.StatusPreconditionFailed),
+		func(ctx context.Context, in *struct {
+			Key string `path:"key" minLength:"1" maxLength:"60"`
+			conditional.Params
+			Body Product
+		}) (*Got[Product], error) {
+			var kept store.Product
+			return putting(one(ctx, in.Key, &kept), &in.Params, func(Product) error {
+				b := in.Body
+				return a.store.Definitions.PutProducts(ctx,
+					[]store.Product{{Key: in.Key, Place: kept.Place, Name: b.Name, Text: b.Text,
+						Picture: b.Picture, Description: b.Description,
+						Price: b.Price, SalePrice: b.SalePrice, Currency: b.Currency,
+						Tags: strings.Join(b.Tags, ","), Address: b.Address, InStock: b.InStock}})
+			}, store.ErrProduct)
+		})
+	huma.Register(a, path(http.MethodDelete, "/products/{key}", store.WriteTables, "Tables", "deleteProduct",
+		"Take a product out of the catalogue", http.StatusNotFound, http.StatusPreconditionFailed),
+		func(ctx context.Context, in *struct {
+			Key string `path:"key" minLength:"1" maxLength:"60"`
+			conditional.Params
+		}) (*struct{}, error) {
+			var kept store.Product
+			return removing(one(ctx, in.Key, &kept), &in.Params, func() error {
+				return a.store.Definitions.RemoveProduct(ctx, in.Key)
+			})
+		})
 }
 
 func productOf(p *store.Product) Product {
-	return Product{p.Key, p.Name, p.Text, p.Picture, p.Description, p.Price, p.SalePrice, p.Currency, p.TagList(), p.Address, p.InStock}
+	return Product{p.Key, p.Name, p.Text, p.Picture, p.Description, p.Price, p.SalePrice, p.Currency,
+		p.TagList(), p.Address, p.InStock}
 }
 
 func (a *api) places() {
@@ -201,7 +218,8 @@ func (a *api) places() {
 			return placeOf(found), there, err
 		}
 	}
-	huma.Register(a, path(http.MethodGet, "/places/{table}", store.WriteTables, "Tables", "listPlaces", "The places of a table"), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodGet, "/places/{table}", store.WriteTables, "Tables", "listPlaces",
+		"The places of a table"), func(ctx context.Context, in *struct {
 		Table string `path:"table" minLength:"1" maxLength:"100"`
 		conditional.Params
 	}) (*Got[List[Place]], error) {
@@ -215,22 +233,29 @@ func (a *api) places() {
 		}
 		return all(told, &in.Params)
 	})
-	huma.Register(a, path(http.MethodPut, "/places/{table}/{key}", store.WriteTables, "Tables", "putPlace", "Put a place into a table, or change it", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodPut, "/places/{table}/{key}", store.WriteTables, "Tables", "putPlace",
+		"Put a place into a table, or change it", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
 		OfRow
 		conditional.Params
 		Body Place
 	}) (*Got[Place], error) {
 		return putting(one(ctx, in.OfRow), &in.Params, func(Place) error {
 			b := in.Body
-			return a.store.Definitions.PutPlaces(ctx, []store.Place{{Table: in.Table, Key: in.Key, Name: b.Name, Address: b.Address, Latitude: b.Latitude, Longitude: b.Longitude}})
+			return a.store.Definitions.PutPlaces(ctx,
+				[]store.Place{{Table: in.Table, Key: in.Key, Name: b.Name, Address: b.Address,
+					Latitude: b.Latitude, Longitude: b.Longitude}})
 		}, store.ErrPlace)
 	})
-	huma.Register(a, path(http.MethodDelete, "/places/{table}/{key}", store.WriteTables, "Tables", "deletePlace", "Take a place out of a table", http.StatusNotFound, http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
-		OfRow
-		conditional.Params
-	}) (*struct{}, error) {
-		return removing(one(ctx, in.OfRow), &in.Params, func() error { return a.store.Definitions.RemovePlace(ctx, in.Table, in.Key) })
-	})
+	huma.Register(a, path(http.MethodDelete, "/places/{table}/{key}", store.WriteTables, "Tables",
+		"deletePlace", "Take a place out of a table", http.StatusNotFound, http.StatusPreconditionFailed),
+		func(ctx context.Context, in *struct {
+			OfRow
+			conditional.Params
+		}) (*struct{}, error) {
+			return removing(one(ctx, in.OfRow), &in.Params, func() error {
+				return a.store.Definitions.RemovePlace(ctx, in.Table, in.Key)
+			})
+		})
 }
 
 func placeOf(p store.Place) Place {

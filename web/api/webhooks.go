@@ -47,7 +47,8 @@ func (a *api) webhooks() {
 			return webhookOf(&found), there, err
 		}
 	}
-	huma.Register(a, path(http.MethodGet, "/webhooks", store.ManageCalls, "Webhooks", "listWebhooks", "All webhooks"), func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[Webhook]], error) {
+	huma.Register(a, path(http.MethodGet, "/webhooks", store.ManageCalls, "Webhooks", "listWebhooks",
+		"All webhooks"), func(ctx context.Context, in *struct{ conditional.Params }) (*Got[List[Webhook]], error) {
 		list, err := a.store.Outbox.Receivers(ctx)
 		if err != nil {
 			return nil, problem(err)
@@ -58,7 +59,8 @@ func (a *api) webhooks() {
 		}
 		return all(told, &in.Params)
 	})
-	huma.Register(a, path(http.MethodPut, "/webhooks/{key}", store.ManageCalls, "Webhooks", "putWebhook", "Make a webhook, or change it", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodPut, "/webhooks/{key}", store.ManageCalls, "Webhooks", "putWebhook",
+		"Make a webhook, or change it", http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
 		OfWebhook
 		conditional.Params
 		Body Webhook
@@ -69,29 +71,37 @@ func (a *api) webhooks() {
 			if next.Key == "" {
 				next.Key, next.Made = in.Key, time.Now().UTC()
 			}
-			next.Kind, next.Name, next.Address, next.Headers = quiz.FollowUpKind(b.Kind), b.Name, b.Address, strings.Join(b.Headers, "\n")
+			next.Kind, next.Name, next.Address, next.Headers = quiz.FollowUpKind(b.Kind), b.Name, b.Address,
+				strings.Join(b.Headers, "\n")
 			next.Type, next.Body, next.Paused = b.Type, b.Body, b.Paused
 			return a.store.Outbox.PutReceiver(ctx, &next)
 		}, store.ErrReceiver)
 	})
-	huma.Register(a, path(http.MethodDelete, "/webhooks/{key}", store.ManageCalls, "Webhooks", "deleteWebhook", "Take a webhook away", http.StatusNotFound, http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
+	huma.Register(a, path(http.MethodDelete, "/webhooks/{key}", store.ManageCalls, "Webhooks", "deleteWebhook",
+		"Take a webhook away", http.StatusNotFound, http.StatusPreconditionFailed), func(ctx context.Context, in *struct {
 		OfWebhook
 		conditional.Params
 	}) (*struct{}, error) {
 		var kept store.Receiver
-		return removing(one(ctx, in.Key, &kept), &in.Params, func() error { return a.store.Outbox.RemoveReceiver(ctx, in.Key) })
+		return removing(one(ctx, in.Key, &kept), &in.Params, func() error {
+			return a.store.Outbox.RemoveReceiver(ctx, in.Key)
+		})
 	})
-	huma.Register(a, path(http.MethodGet, "/webhooks/{key}/secret", store.ManageCalls, "Webhooks", "getWebhookSecret", "The secret that calls are signed with", http.StatusNotFound), func(ctx context.Context, in *struct {
-		OfWebhook
-		conditional.Params
-	}) (*Got[Secret], error) {
-		r, err := a.store.Outbox.Receiver(ctx, in.Key)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return got(secretOf(r), &in.Params)
-	})
-	huma.Register(a, path(http.MethodPost, "/webhooks/{key}/secret", store.ManageCalls, "Webhooks", "turnWebhookSecret", "Give it another secret; the former one signs too for two days", http.StatusNotFound), func(ctx context.Context, in *struct{ OfWebhook }) (*Got[Secret], error) {
+	huma.Register(a, path(http.MethodGet, "/webhooks/{key}/secret", store.ManageCalls, "Webhooks",
+		"getWebhookSecret", "The secret that calls are signed with", http.StatusNotFound),
+		func(ctx context.Context, in *struct {
+			OfWebhook
+			conditional.Params
+		}) (*Got[Secret], error) {
+			r, err := a.store.Outbox.Receiver(ctx, in.Key)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return got(secretOf(r), &in.Params)
+		})
+	huma.Register(a, path(http.MethodPost, "/webhooks/{key}/secret", store.ManageCalls, "Webhooks",
+		"turnWebhookSecret", "Give it another secret; the former one signs too for two days",
+		http.StatusNotFound), func(ctx context.Context, in *struct{ OfWebhook }) (*Got[Secret], error) {
 		if err := a.store.Outbox.TurnSecret(ctx, in.Key); err != nil {
 			return nil, problem(err)
 		}
@@ -101,27 +111,30 @@ func (a *api) webhooks() {
 		}
 		return got(secretOf(r), &conditional.Params{})
 	})
-	huma.Register(a, path(http.MethodPost, "/webhooks/{key}/test", store.ManageCalls, "Webhooks", "testWebhook", "Call it at once with an event that tells of nobody", http.StatusNotFound, http.StatusBadGateway), func(ctx context.Context, in *struct{ OfWebhook }) (*struct{}, error) {
-		r, err := a.store.Outbox.Receiver(ctx, in.Key)
-		if err != nil {
-			return nil, problem(err)
-		}
-		if a.Outbox == nil {
-			return nil, huma.Error503ServiceUnavailable("Nothing goes out from here.")
-		}
-		ctx, stop := context.WithTimeout(ctx, testsWithin)
-		defer stop()
-		if err := a.Outbox.TestCall(ctx, r); err != nil {
-			return nil, huma.Error502BadGateway("It was not taken: " + err.Error())
-		}
-		return nil, nil
-	})
+	huma.Register(a, path(http.MethodPost, "/webhooks/{key}/test", store.ManageCalls, "Webhooks", "testWebhook",
+		"Call it at once with an event that tells of nobody", http.StatusNotFound, http.StatusBadGateway),
+		func(ctx context.Context, in *struct{ OfWebhook }) (*struct{}, error) {
+			r, err := a.store.Outbox.Receiver(ctx, in.Key)
+			if err != nil {
+				return nil, problem(err)
+			}
+			if a.Outbox == nil {
+				return nil, huma.Error503ServiceUnavailable("Nothing goes out from here.")
+			}
+			ctx, stop := context.WithTimeout(ctx, testsWithin)
+			defer stop()
+			if err := a.Outbox.TestCall(ctx, r); err != nil {
+				return nil, huma.Error502BadGateway("It was not taken: " + err.Error())
+			}
+			return nil, nil
+		})
 }
 
 const testsWithin = 10 * time.Second
 
 func webhookOf(r *store.Receiver) Webhook {
-	w := Webhook{Key: r.Key, Kind: string(r.Kind), Name: r.Name, Address: r.Address, Type: r.Type, Body: r.Body, Paused: r.Paused, Made: r.Made.UTC()}
+	w := Webhook{Key: r.Key, Kind: string(r.Kind), Name: r.Name, Address: r.Address, Type: r.Type, Body: r.Body,
+		Paused: r.Paused, Made: r.Made.UTC()}
 	for line := range strings.Lines(r.Headers) {
 		if line = strings.TrimSpace(line); line != "" {
 			w.Headers = append(w.Headers, line)

@@ -78,7 +78,8 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 	ask := func(status int, wrongs map[int]string) { p.show(c, status, "question", j.page(page, wrongs)) }
 	notKept := func(err error) {
 		status, sorry := sorryFor(c, err)
-		ask(status, map[int]string{page[0]: j.tongue().sorry("Your answer could not be kept just now. It is still here: " + sorry)})
+		ask(status, map[int]string{page[0]: j.tongue().
+			sorry("Your answer could not be kept just now. It is still here: " + sorry)})
 	}
 	if c.PostForm("go") == "look" { // a script asks what the page holds now
 		if err := p.save(j); err != nil {

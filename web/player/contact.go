@@ -171,7 +171,8 @@ func (p *player) contact(c *gin.Context, j *journey) {
 			c,
 			status,
 			"contact",
-			j.contactPage(c.Request.PostForm, nil, j.tongue().sorry("This could not be kept just now. It is still here: "+sorry)),
+			j.contactPage(c.Request.PostForm, nil,
+				j.tongue().sorry("This could not be kept just now. It is still here: "+sorry)),
 		)
 	})
 }
@@ -202,14 +203,16 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 	}
 	w := passage.NewWalker(j.program)
 	j.settleClicks(w, true)
-	err := p.store.Responses.AddContact(c.Request.Context(), j.passage, j.typed, j.contacts(), j.consents(), store.FollowUps(j.program, w))
+	err := p.store.Responses.AddContact(c.Request.Context(), j.passage, j.typed, j.contacts(), j.consents(),
+		store.FollowUps(j.program, w))
 	if err != nil {
 		status, sorry := sorryFor(c, err)
 		p.show(
 			c,
 			status,
 			"contact",
-			j.contactPage(c.Request.PostForm, nil, j.tongue().sorry("This could not be kept just now. It is still here: "+sorry)),
+			j.contactPage(c.Request.PostForm, nil,
+				j.tongue().sorry("This could not be kept just now. It is still here: "+sorry)),
 		)
 		return
 	}

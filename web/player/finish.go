@@ -56,7 +56,8 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 			c,
 			http.StatusConflict,
 			"question",
-			j.page(j.together(taken), map[int]string{taken: j.tongue().say("This time has just been taken. Choose another one.")}),
+			j.page(j.together(taken),
+				map[int]string{taken: j.tongue().say("This time has just been taken. Choose another one.")}),
 		)
 		return
 	}

@@ -55,7 +55,8 @@ func (p *player) admitted(c *gin.Context, r *released, of *store.Release) (guest
 		member := p.member(c)
 		if member == nil {
 			page := newProblem(r, "For colleagues", "This quiz is for those who sign in here. Sign in, and it begins.")
-			page.Link, page.LinkWords = "/studio/sign-in?"+url.Values{"to": {c.Request.URL.RequestURI()}}.Encode(), tongueOf(r.program).say("Sign in")
+			page.Link, page.LinkWords = "/studio/sign-in?"+
+				url.Values{"to": {c.Request.URL.RequestURI()}}.Encode(), tongueOf(r.program).say("Sign in")
 			p.show(c, http.StatusForbidden, "problem", page)
 		}
 		return guest{member: member}, member != nil

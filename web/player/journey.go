@@ -38,7 +38,8 @@ type journey struct {
 
 func (p *player) newJourney(ctx context.Context, begun *store.Passage, r *released) *journey {
 	visitor := p.withClicks(begun)
-	j := &journey{ctx: ctx, released: r.in(visitor.Language), passage: begun, typed: begun.Typed(), visitor: visitor, player: p}
+	j := &journey{ctx: ctx, released: r.in(visitor.Language), passage: begun, typed: begun.Typed(),
+		visitor: visitor, player: p}
 	if personal, waits := p.personal.Get(begun.ID); waits && !begun.Finished {
 		maps.Copy(j.typed, personal)
 	}

@@ -33,7 +33,8 @@ type letterPage struct {
 }
 
 func (p *player) letterPage(c *gin.Context, status int, in tongue, heading, text, button string) {
-	page := letterPage{frame: newFrame(nil, heading), Heading: heading, Text: text, Button: button, Action: c.Request.URL.String()}
+	page := letterPage{frame: newFrame(nil, heading), Heading: heading, Text: text, Button: button,
+		Action: c.Request.URL.String()}
 	if in != "" {
 		page.Language = string(in)
 	}
@@ -58,7 +59,8 @@ func (p *player) leaving(c *gin.Context) {
 	case !ours:
 		p.nowhere(c, in)
 	default:
-		p.letterPage(c, http.StatusOK, in, in.say("No more mail?"), in.say("No mail of this kind will come any more, and you are taken off all lists."), in.say("I want no more mail"))
+		p.letterPage(c, http.StatusOK, in, in.say("No more mail?"),
+			in.say("No mail of this kind will come any more, and you are taken off all lists."), in.say("I want no more mail"))
 	}
 }
 
@@ -83,7 +85,9 @@ func (p *player) signingUp(c *gin.Context) {
 	case err != nil:
 		p.fail(c, err)
 	case s.State == store.Asked:
-		p.letterPage(c, http.StatusOK, in, in.say("Was it you?"), in.say("Somebody signed up with your address. Say that it was you, and you are on the list."), in.say("Yes, it was me"))
+		p.letterPage(c, http.StatusOK, in, in.say("Was it you?"),
+			in.say("Somebody signed up with your address. Say that it was you, and you are on the list."),
+			in.say("Yes, it was me"))
 	default:
 		p.signedUp(c, in, s)
 	}
@@ -111,5 +115,6 @@ func (p *player) signedUp(c *gin.Context, in tongue, s *store.Subscription) {
 }
 
 func (p *player) nowhere(c *gin.Context, in tongue) {
-	p.letterPage(c, http.StatusNotFound, in, in.say("This link leads nowhere"), in.say("It may have been cut off: open it from the letter once more."), "")
+	p.letterPage(c, http.StatusNotFound, in, in.say("This link leads nowhere"),
+		in.say("It may have been cut off: open it from the letter once more."), "")
 }

@@ -349,7 +349,8 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		page.Wrong = page.Say("Some of this can't be taken yet: see below.")
 		for _, at := range asked {
 			if wrongs[at] != "" {
-				page.Wrongs = append(page.Wrongs, wrongPlace{j.program.Key(at), filler.Text(j.program.Question(at).Label), wrongs[at]})
+				page.Wrongs = append(page.Wrongs, wrongPlace{j.program.Key(at),
+					filler.Text(j.program.Question(at).Label), wrongs[at]})
 			}
 		}
 	}
@@ -411,7 +412,8 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 		a := q.Answers[k]
 		view.Answers = append(
 			view.Answers,
-			answerView{k, filler.Text(a.Label), filler.Text(a.Note), j.player.sizes.of(j.ctx, a.Picture), i + 1, slices.Contains(typed.Values, k), a.WriteIn},
+			answerView{k, filler.Text(a.Label), filler.Text(a.Note), j.player.sizes.of(j.ctx, a.Picture), i + 1,
+				slices.Contains(typed.Values, k), a.WriteIn},
 		)
 	}
 	for _, k := range j.program.RowKeys(at) {

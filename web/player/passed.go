@@ -99,7 +99,8 @@ func (p *player) passedScore(c *gin.Context, r *released, outcome string) *ruler
 	if err != nil || o == nil || o.ShowScore == "" || set == nil || set.Results == nil || !set.Results.Score {
 		return nil
 	}
-	ours, err := p.store.Outbox.Sealed(c.Request.Context(), scoreOf(c.Param("slug"), outcome, c.Query(scoreParameter)), c.Query(sealParameter))
+	ours, err := p.store.Outbox.Sealed(c.Request.Context(), scoreOf(c.Param("slug"), outcome,
+		c.Query(scoreParameter)), c.Query(sealParameter))
 	if err != nil || !ours {
 		return nil
 	}

@@ -88,7 +88,8 @@ func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 	tell := func(c *gin.Context, status int, heading, text string) {
 		p.show(c, status, "problem", newProblem(p.asked(c), heading, text))
 	}
-	ui.Serve(r, slices.Concat(p.ways(), p.rehearsals(), p.handedRoutes(), p.appointments(), p.letters(), p.showings(), p.passing()), tell)
+	ui.Serve(r, slices.Concat(p.ways(), p.rehearsals(), p.handedRoutes(), p.appointments(), p.letters(),
+		p.showings(), p.passing()), tell)
 	return tell
 }
 

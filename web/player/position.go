@@ -35,7 +35,8 @@ func (j *journey) input() passage.Input {
 	if j.known != nil {
 		return *j.known
 	}
-	in := passage.Input{Answers: make(program.Answers, len(j.program.Questions)), Visitor: j.visitor, Place: j.placeName, Voice: j.tongue().voice(), Zone: j.zoneOf}
+	in := passage.Input{Answers: make(program.Answers, len(j.program.Questions)), Visitor: j.visitor,
+		Place: j.placeName, Voice: j.tongue().voice(), Zone: j.zoneOf}
 	for key, t := range j.typed {
 		if i := j.program.Position(key); i >= 0 {
 			in.Answers[i], _ = j.program.Read(i, t)

@@ -30,7 +30,8 @@ func (p *player) pressed(c *gin.Context, j *journey) {
 		c.Status(http.StatusNotFound)
 		return
 	}
-	if err := p.store.Responses.Press(c.Request.Context(), j.passage.ID, landing+"."+block); err != nil && !errors.Is(err, store.ErrNotFound) {
+	if err := p.store.Responses.Press(c.Request.Context(), j.passage.ID, landing+"."+block); err != nil &&
+		!errors.Is(err, store.ErrNotFound) {
 		slog.Error("keeping what was pressed", "error", err)
 	}
 	c.Status(http.StatusNoContent)

@@ -110,7 +110,8 @@ func (p *player) walkOf(ctx context.Context, id string) (*journey, error) {
 	looks := RehearsalPrefix + walk.ID + "/" + looksPlace + "?v=" + r.dress.version
 	visitor := walk.Facts()
 	r = r.in(visitor.Language)
-	j := &journey{ctx: ctx, released: r.dressedAt(looks), typed: walk.Typed(), visitor: visitor, player: p, rehearsal: walk, handed: hand}
+	j := &journey{ctx: ctx, released: r.dressedAt(looks), typed: walk.Typed(), visitor: visitor, player: p,
+		rehearsal: walk, handed: hand}
 	j.passage = &store.Passage{ID: walk.ID, QuizID: walk.QuizID, Started: walk.Updated, Updated: walk.Updated}
 	at := j.walk()
 	j.passage.Finished = walk.Finished && at.End != program.Unfinished && len(at.Missing) == 0

@@ -153,9 +153,11 @@ func (p *player) showRepeated(c *gin.Context, r *released, rule *quiz.Repeats, f
 	text := "This quiz may be taken once. What you answered the first time stands; nothing of this time is kept."
 	switch {
 	case !from.IsZero():
-		text = in.say("You may take it again from %s. What you answered before stands.", in.dayAndTime(from.In(ui.Zone(r.program.Quiz))))
+		text = in.say("You may take it again from %s. What you answered before stands.",
+			in.dayAndTime(from.In(ui.Zone(r.program.Quiz))))
 	case rule.Most > 1:
-		text = in.say("This quiz may be taken %d times. What you answered before stands; nothing of this time is kept.", rule.Most)
+		text = in.say("This quiz may be taken %d times. What you answered before stands; nothing of this "+
+			"time is kept.", rule.Most)
 	}
 	page := newProblem(r, "You have taken this quiz", text)
 	if last != "" {

@@ -34,7 +34,8 @@ type reviewView struct {
 func reviewViews(list []passage.Review, filler *passage.Filler, j *journey) []reviewView {
 	var views []reviewView
 	for _, r := range list {
-		v := reviewView{j.tongue(), filler.Text(j.program.Question(r.Question).Label), r.Right, r.Answers, filler.Text(r.Reason)}
+		v := reviewView{j.tongue(), filler.Text(j.program.Question(r.Question).Label), r.Right, r.Answers,
+			filler.Text(r.Reason)}
 		for i := range v.Answers {
 			v.Answers[i].Label = filler.Text(v.Answers[i].Label)
 		}

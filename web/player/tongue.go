@@ -41,7 +41,8 @@ type vocabulary struct {
 
 func readWords() *vocabulary {
 	builder := catalog.NewBuilder(catalog.Fallback(language.English))
-	v := &vocabulary{tags: []language.Tag{language.English}, words: map[language.Tag]map[string]string{}, printers: map[language.Tag]*message.Printer{}}
+	v := &vocabulary{tags: []language.Tag{language.English}, words: map[language.Tag]map[string]string{},
+		printers: map[language.Tag]*message.Printer{}}
 	files, err := fs.Glob(wordFiles, "words/*.json")
 	if err != nil {
 		panic("player: " + err.Error())

@@ -21,13 +21,15 @@ import (
 // order, and none is there that nothing says.
 func TestEveryLanguageSaysEverything(t *testing.T) {
 	said := map[string]bool{}
-	for _, sentence := range slices.Concat(program.Sentences(), passage.Sayings(), quiz.Clauses(), outbox.Sayings(), scripted) {
+	for _, sentence := range slices.Concat(program.Sentences(), passage.Sayings(), quiz.Clauses(),
+		outbox.Sayings(), scripted) {
 		said[sentence] = true
 	}
 	literal := `"((?:[^"\\\\]|\\\\.)+)"`
 	for pattern, form := range map[string]string{
 		"*.html": `Say ` + literal,
-		"*.go":   `(?:say|Say|words, parts =|words =)\(? ?` + literal + `|newProblem\(r, ` + literal + `(?:,\s*` + literal + `)?|gate\.[A-Z][a-z]+: +\{` + literal + `, ` + literal + `\}|text :?= ` + literal,
+		"*.go": `(?:say|Say|words, parts =|words =)\(? ?` + literal + `|newProblem\(r, ` + literal + `(?:,\s*` +
+			literal + `)?|gate\.[A-Z][a-z]+: +\{` + literal + `, ` + literal + `\}|text :?= ` + literal,
 	} {
 		files, err := filepath.Glob(pattern)
 		require.NoError(t, err)
@@ -59,7 +61,8 @@ func TestEveryLanguageSaysEverything(t *testing.T) {
 			assert.Equal(t, verbs.FindAllString(english, -1), verbs.FindAllString(translated, -1), "%s: %q", tag, english)
 		}
 	}
-	for _, sentence := range []string{"Next", "Choose", "That is right.", "This is needed.", "This quiz is over", "Choose up to %d."} {
+	for _, sentence := range []string{"Next", "Choose", "That is right.", "This is needed.",
+		"This quiz is over", "Choose up to %d."} {
 		require.True(t, said[sentence], "the source was read: %q", sentence)
 	}
 	for _, list := range spoken.words {
@@ -74,12 +77,14 @@ func TestEveryLanguageSaysEverything(t *testing.T) {
 var unsaid = []string{"We have what you sent."}
 
 func TestTongues(t *testing.T) {
-	for tag, want := range map[tongue]string{"": "Next", "en-GB": "Next", "de": "Weiter", "de-AT": "Weiter", "pt-BR": "Seguinte", "xx": "Next", "not a tag": "Next", "ja": "Next", "ar": "Next"} {
+	for tag, want := range map[tongue]string{"": "Next", "en-GB": "Next", "de": "Weiter", "de-AT": "Weiter",
+		"pt-BR": "Seguinte", "xx": "Next", "not a tag": "Next", "ja": "Next", "ar": "Next"} {
 		assert.Equal(t, want, tag.say("Next"), tag)
 	}
 	assert.Equal(t, "Wählen Sie 2 bis 3 aus.", tongue("de").say("Choose %d to %d.", 2, 3))
 	assert.Equal(t, "Something else at 100 %", tongue("de").say("Something else at 100 %"), "what there are no words for")
-	for text, want := range map[string]string{"€ 1,234.50": "€ 1.234,50", "12 of 30": "12 of 30", "3 × 12.35": "3 × 12,35", "2.9 % + 0.30": "2,9 % + 0,30", "007": "007", "−1.5": "−1,5"} {
+	for text, want := range map[string]string{"€ 1,234.50": "€ 1.234,50", "12 of 30": "12 of 30",
+		"3 × 12.35": "3 × 12,35", "2.9 % + 0.30": "2,9 % + 0,30", "007": "007", "−1.5": "−1,5"} {
 		assert.Equal(t, want, tongue("de").figures(text))
 		assert.Equal(t, text, tongue("en").figures(text))
 	}

@@ -41,7 +41,8 @@ func TestWhatIsKnownOfAVisitor(t *testing.T) {
 	assert.Equal(t, map[string]string{"ref": "a&b"}, v.Query)
 	assert.Regexp(t, `^\d{4}-\d\d-\d\d$`, v.Date)
 	assert.Regexp(t, `^[a-z]+day$`, v.Weekday)
-	for agent, want := range map[string]string{"Mozilla/5.0 (X11; Linux x86_64)": "desktop", "Mozilla/5.0 (iPad; CPU OS 17)": "tablet", "Mozilla/5.0 (Linux; Android 14)": "tablet", "": "desktop"} {
+	for agent, want := range map[string]string{"Mozilla/5.0 (X11; Linux x86_64)": "desktop",
+		"Mozilla/5.0 (iPad; CPU OS 17)": "tablet", "Mozilla/5.0 (Linux; Android 14)": "tablet", "": "desktop"} {
 		assert.Equal(t, want, device(agent), agent)
 	}
 }

@@ -49,9 +49,12 @@ type Call struct {
 
 func newDesks() map[string]*Desk {
 	return map[string]*Desk{
-		"calls": {Name: "calls", Title: "A receiver of calls", About: "Another system that is called when somebody lands.", Secret: DemoSecret},
-		"ads":   {Name: "ads", Title: "An ad account", About: "What an ad platform hears of whom its ads brought.", Secret: DemoSecret},
-		"list":  {Name: "list", Title: "A mailing list", About: "A service that keeps a list, and is told who joins and leaves.", Secret: DemoSecret},
+		"calls": {Name: "calls", Title: "A receiver of calls",
+			About: "Another system that is called when somebody lands.", Secret: DemoSecret},
+		"ads": {Name: "ads", Title: "An ad account",
+			About: "What an ad platform hears of whom its ads brought.", Secret: DemoSecret},
+		"list": {Name: "list", Title: "A mailing list",
+			About: "A service that keeps a list, and is told who joins and leaves.", Secret: DemoSecret},
 	}
 }
 
@@ -170,7 +173,8 @@ type answer struct {
 
 func answersOf(d *Desk) []answer {
 	list := []answer{{Words: "all is well", Chosen: d.Fails == 0}}
-	for _, status := range []int{http.StatusInternalServerError, http.StatusServiceUnavailable, http.StatusTooManyRequests, http.StatusGone} {
+	for _, status := range []int{http.StatusInternalServerError, http.StatusServiceUnavailable,
+		http.StatusTooManyRequests, http.StatusGone} {
 		list = append(list, answer{status, strconv.Itoa(status) + " " + http.StatusText(status), d.Fails == status})
 	}
 	return list
@@ -184,7 +188,8 @@ func (s *Services) desk(c *gin.Context) {
 	}
 	calls := d.Calls()
 	d.mu.Lock()
-	page := deskPage{Name: d.Name, Title: d.Title, About: d.About, Secret: d.Secret, Choices: answersOf(d), Seconds: d.Slow.Seconds(), Calls: calls,
+	page := deskPage{Name: d.Name, Title: d.Title, About: d.About, Secret: d.Secret, Choices: answersOf(d),
+		Seconds: d.Slow.Seconds(), Calls: calls,
 		Address: "http://" + c.Request.Host + "/standin/desk/" + d.Name}
 	d.mu.Unlock()
 	id, err := strconv.Atoi(c.Query("call"))

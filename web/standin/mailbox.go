@@ -180,7 +180,8 @@ type mailboxPage struct {
 }
 
 func (s *Services) mailbox(c *gin.Context) {
-	page := mailboxPage{Letters: s.Mail.Letters(), Plain: c.Query("as") == "plain", Raw: c.Query("as") == "raw", Said: c.Query("said")}
+	page := mailboxPage{Letters: s.Mail.Letters(), Plain: c.Query("as") == "plain", Raw: c.Query("as") == "raw",
+		Said: c.Query("said")}
 	s.Mail.mu.Lock()
 	page.Refuses = s.Mail.refuses
 	s.Mail.mu.Unlock()
@@ -195,7 +196,9 @@ func (s *Services) mailbox(c *gin.Context) {
 }
 
 // letterPolicy lets a letter show what it brings along, and lead on, and do nothing else.
-const letterPolicy = "sandbox allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; img-src http: https: data:; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'"
+const letterPolicy = "sandbox allow-popups allow-popups-to-escape-sandbox " +
+	"allow-top-navigation-by-user-activation; default-src 'none'; img-src http: https: data:; style-src " +
+	"'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'"
 
 // letterBody is a letter as a mail program shows it.
 func (s *Services) letterBody(c *gin.Context) {

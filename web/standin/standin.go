@@ -28,7 +28,8 @@ type Services struct {
 
 // New returns the stand-ins of the application at an address.
 func New(home string) *Services {
-	return &Services{Mail: newMailbox(), Desks: newDesks(), views: ui.Load(templates), home: home, client: &http.Client{Timeout: 10 * time.Second}}
+	return &Services{Mail: newMailbox(), Desks: newDesks(), views: ui.Load(templates), home: home,
+		client: &http.Client{Timeout: 10 * time.Second}}
 }
 
 // Mount serves the pages of the stand-ins.
@@ -90,7 +91,8 @@ func (s *Services) host(c *gin.Context) {
 	}
 	c.Header(
 		"Content-Security-Policy",
-		"default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+"; base-uri 'none'; frame-ancestors "+page.Home+"; form-action 'self'",
+		"default-src 'none'; style-src 'self'; font-src 'self'; script-src "+page.Home+"; frame-src "+page.Home+
+			"; base-uri 'none'; frame-ancestors "+page.Home+"; form-action 'self'",
 	)
 	c.Header("Referrer-Policy", "strict-origin-when-cross-origin")
 	s.show(c, "host", page)

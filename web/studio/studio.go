@@ -25,7 +25,8 @@ import (
 
 // Mount serves the studio. It returns what shows, in its look, that something is wrong, and
 // what tells who has signed in to it.
-func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with desk.Options) (ui.Problem, func(*http.Request) *store.User) {
+func Mount(r gin.IRouter, s *store.Store, sessions *scs.SessionManager, with desk.Options) (ui.Problem,
+	func(*http.Request) *store.User) {
 	d := desk.New(s, sessions, with)
 	sheet := sheet.New(d)
 	rooms := [][]ui.Route{

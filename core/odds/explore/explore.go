@@ -135,7 +135,8 @@ func Alike(p *program.Program) [][]int {
 	return groups
 }
 
-func explore(ctx context.Context, p *program.Program, a *expect.Assumption, why purpose, most int, scales []int) (*Explorer, error) {
+func explore(ctx context.Context, p *program.Program, a *expect.Assumption, why purpose, most int,
+	scales []int) (*Explorer, error) {
 	e := &Explorer{
 		p:        p,
 		w:        *p.Course(),

@@ -40,7 +40,8 @@ func (e *Explorer) numbersOf(i int) ([]piece, error) {
 	var list []piece
 	count := q.Lattice.Count()
 	add := func(n decimal.Decimal, share float64, ways int64) {
-		list = append(list, piece{value: program.Value{State: program.Given, Number: n}, share: share, ways: big.NewInt(ways)})
+		list = append(list, piece{value: program.Value{State: program.Given, Number: n}, share: share,
+			ways: big.NewInt(ways)})
 	}
 	switch {
 	case count == 0: // a draft whose limits leave nothing

@@ -9,14 +9,16 @@ import (
 
 // kindWords are what goes out, as it is read in a list.
 var kindWords = map[quiz.FollowUpKind]string{
-	quiz.MailFollowUp: "mail", quiz.NoticeFollowUp: "notice", quiz.ListFollowUp: "sign-up", quiz.CallFollowUp: "call", quiz.ConversionFollowUp: "conversion",
+	quiz.MailFollowUp: "mail", quiz.NoticeFollowUp: "notice", quiz.ListFollowUp: "sign-up",
+	quiz.CallFollowUp: "call", quiz.ConversionFollowUp: "conversion",
 }
 
 // KindWords says what goes out.
 func KindWords(k quiz.FollowUpKind) string { return kindWords[k] }
 
 // stepWords are what follows from a sign-up, and what goes out without a follow-up.
-var stepWords = map[string]string{store.ResultStep: "result, as they asked", store.ConfirmStep: "mail to confirm", store.JoinStep: "list told who joined", store.LeaveStep: "list told who left"}
+var stepWords = map[string]string{store.ResultStep: "result, as they asked",
+	store.ConfirmStep: "mail to confirm", store.JoinStep: "list told who joined", store.LeaveStep: "list told who left"}
 
 // DeliveryWords says what a delivery is.
 func DeliveryWords(d *store.Delivery) string {

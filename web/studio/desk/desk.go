@@ -55,7 +55,7 @@ func (s *Desk) With(rooms ...fs.FS) *Desk {
 
 // Options say what the studio works with.
 type Options struct {
-	Public   string          // address under which the application is known: "https://quiz.example.org"; "" for the one that is asked
+	Public   string          // own address, "https://quiz.example.org"; "" for the one that is asked
 	Idle     time.Duration   // after which a session ends in which nobody did anything; 0 for 12 hours
 	StandIns string          // address of the stand-ins, "" for none
 	Outbox   *outbox.Worker  // what sends; nil where nothing goes out

@@ -26,7 +26,8 @@ type letterPage struct {
 // ShowLetter shows a mail: about says whose it would be, body is where BodyOf answers, back
 // where it came from.
 func (s *Desk) ShowLetter(c *gin.Context, room string, z *store.Quiz, letter *outbox.Letter, about, body, back string) {
-	s.Show(c, http.StatusOK, "letter", letterPage{s.Frame(c, letter.Subject, room, z), letter.Subject, about, body, letter.Plain(), back})
+	s.Show(c, http.StatusOK, "letter", letterPage{s.Frame(c, letter.Subject, room, z), letter.Subject, about,
+		body, letter.Plain(), back})
 }
 
 // EndLetter puts below a letter what stands there when it goes out.
@@ -39,7 +40,8 @@ func (s *Desk) EndLetter(c *gin.Context, q *quiz.Quiz, letter *outbox.Letter) er
 }
 
 // letterPolicy lets a letter show what it brings along, and do nothing.
-const letterPolicy = "sandbox; default-src 'none'; img-src 'self' http: https: data:; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'"
+const letterPolicy = "sandbox; default-src 'none'; img-src 'self' http: https: data:; style-src " +
+	"'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'"
 
 // BodyOf answers with a mail as a mail program shows it.
 func BodyOf(c *gin.Context, letter *outbox.Letter) {
@@ -49,7 +51,8 @@ func BodyOf(c *gin.Context, letter *outbox.Letter) {
 
 // followUpWords are what goes out, as it is told.
 var followUpWords = map[quiz.FollowUpKind]string{
-	quiz.MailFollowUp: "Mail to them", quiz.NoticeFollowUp: "A notice to colleagues", quiz.ListFollowUp: "A sign-up for", quiz.CallFollowUp: "A call of", quiz.ConversionFollowUp: "A conversion to",
+	quiz.MailFollowUp: "Mail to them", quiz.NoticeFollowUp: "A notice to colleagues",
+	quiz.ListFollowUp: "A sign-up for", quiz.CallFollowUp: "A call of", quiz.ConversionFollowUp: "A conversion to",
 }
 
 // Goals returns what receivers and lists are called, by the follow-ups' keys of them.

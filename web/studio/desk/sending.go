@@ -22,7 +22,8 @@ func (s *Desk) Sending(c *gin.Context) (done func(), ok bool) {
 	waits, stop := context.WithTimeout(c.Request.Context(), Longest)
 	defer stop()
 	if exports.Acquire(waits, 1) != nil {
-		s.Tell(c, http.StatusServiceUnavailable, "One moment, please", "Others are taking responses out just now. Try again in a moment.")
+		s.Tell(c, http.StatusServiceUnavailable, "One moment, please",
+			"Others are taking responses out just now. Try again in a moment.")
 		return nil, false
 	}
 	return func() { exports.Release(1) }, true

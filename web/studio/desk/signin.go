@@ -145,7 +145,8 @@ func (s *Desk) SignedIn(c *gin.Context) {
 		reads && !strings.Contains(accept, "json") && !strings.Contains(accept, "event-stream") {
 		c.Redirect(http.StatusSeeOther, "/studio/sign-in")
 	} else {
-		c.JSON(http.StatusUnauthorized, gin.H{"message": "You are signed out. Sign in in another tab: what you typed waits here, and is kept then."})
+		c.JSON(http.StatusUnauthorized,
+			gin.H{"message": "You are signed out. Sign in in another tab: what you typed waits here, and is kept then."})
 	}
 	c.Abort()
 }

@@ -104,8 +104,10 @@ func (s *Room) everything(c *gin.Context) (*everything, bool) {
 		s.Fail(c, err)
 		return nil, false
 	}
-	all := &everything{About: "Everything that is kept about one person", Made: today().Truncate(time.Second), Lead: l.ID, Name: l.Name, Company: l.Company,
-		Email: l.Email, Phone: l.Phone, State: in.settings.State(l.State).Name, Next: l.Next, Objected: l.Objected, History: []everyEvent{}}
+	all := &everything{About: "Everything that is kept about one person", Made: today().Truncate(time.Second),
+		Lead: l.ID, Name: l.Name, Company: l.Company,
+		Email: l.Email, Phone: l.Phone, State: in.settings.State(l.State).Name, Next: l.Next,
+		Objected: l.Objected, History: []everyEvent{}}
 	if l.OwnerID != 0 {
 		all.Owner = in.nameOf(l.OwnerID)
 	}
@@ -160,8 +162,10 @@ func (s *Room) everySent(c *gin.Context, all *everything, responses []store.Resp
 
 func (s *Room) every(c *gin.Context, in *sentence, r *store.Response) everyResponse {
 	g := s.given(c.Request.Context(), in, r)
-	one := everyResponse{Quiz: g.Title, Number: r.Number, Release: g.Release, Started: r.Started, Finished: r.Finished, Outcome: g.Outcome.Name,
-		Sent: r.Address, Visitor: json.RawMessage(r.Visitor), Contact: map[string]string{}, Answers: []everyAnswer{}, Why: g.Why, Consents: []everyConsent{}}
+	one := everyResponse{Quiz: g.Title, Number: r.Number, Release: g.Release, Started: r.Started,
+		Finished: r.Finished, Outcome: g.Outcome.Name,
+		Sent: r.Address, Visitor: json.RawMessage(r.Visitor), Contact: map[string]string{},
+		Answers: []everyAnswer{}, Why: g.Why, Consents: []everyConsent{}}
 	if !json.Valid(one.Visitor) {
 		one.Visitor = json.RawMessage("{}")
 	}

@@ -37,8 +37,9 @@ func (in *sentence) more() bool { return in.fields.Get("parts") == "all" }
 
 // spans are the values of parts that are ranges, with what they are called.
 var spans = map[tally.Kind][]struct{ value, name string }{
-	tally.Next:  {{"due", "today or before"}, {"week", "within a week"}, {"later", "later"}},
-	tally.Reach: {{"750..1000", "highest quarter of scores"}, {"500..1000", "upper half of scores"}, {"0..499", "lower half of scores"}},
+	tally.Next: {{"due", "today or before"}, {"week", "within a week"}, {"later", "later"}},
+	tally.Reach: {{"750..1000", "highest quarter of scores"}, {"500..1000", "upper half of scores"},
+		{"0..499", "lower half of scores"}},
 }
 
 const mostOptions = 40
@@ -57,7 +58,8 @@ func (in *sentence) facets(t *tally.Tally, slice tally.Slice, found []int) []des
 			others = in.slice(t, found, field)
 		}
 		counts := in.counts(f.kind, others)
-		if len(chosen) == 0 && (len(counts) == 0 || len(counts) == 1 && !f.kind.Column() && counts[0].Count == others.Count()) {
+		if len(chosen) == 0 && (len(counts) == 0 || len(counts) == 1 && !f.kind.Column() &&
+			counts[0].Count == others.Count()) {
 			continue
 		}
 		one := desk.Facet{Field: field, Words: f.any, Hidden: in.hide(field), Clear: in.without(field), Before: f.one}

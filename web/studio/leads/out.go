@@ -83,9 +83,11 @@ func (s *Room) cells(ctx context.Context, in *sentence, l *store.Lead) ([]rows.C
 	return []rows.Cell{
 		rows.Counted(int64(l.ID)), rows.Said(l.Name), rows.Said(l.Company), rows.Said(l.Email), rows.Said(l.Phone),
 		rows.Said(in.settings.State(l.State).Name), rows.Said(owner), next, rows.Said(objected),
-		rows.Said(in.quizzes[l.QuizID]), rows.Counted(int64(l.Number)), rows.Said(cmp.Or(by.outcomes[l.Outcome].Name, l.Outcome)), rows.Said(l.Standing),
+		rows.Said(in.quizzes[l.QuizID]), rows.Counted(int64(l.Number)),
+		rows.Said(cmp.Or(by.outcomes[l.Outcome].Name, l.Outcome)), rows.Said(l.Standing),
 		rows.Said(by.name), rows.Said(l.Score), reach,
-		rows.Said(l.Source), rows.Said(l.Medium), rows.Said(l.Campaign), rows.Said(l.Country), rows.Said(l.Language), rows.Said(l.Device),
+		rows.Said(l.Source), rows.Said(l.Medium), rows.Said(l.Campaign), rows.Said(l.Country),
+		rows.Said(l.Language), rows.Said(l.Device),
 		{Given: true, At: l.First}, {Given: true, At: l.Latest}, rows.Counted(int64(l.Responses)),
 	}, nil
 }
@@ -205,7 +207,8 @@ func cardOf(in *sentence, l *store.Lead) card.Card {
 			categories = append(categories, strings.ReplaceAll(words, ",", " "))
 		}
 	}
-	return card.Card{UID: "omphalos-lead-" + strconv.FormatUint(uint64(l.ID), 10), Name: l.Name, Company: l.Company, Email: l.Email, Phone: l.Phone,
+	return card.Card{UID: "omphalos-lead-" + strconv.FormatUint(uint64(l.ID), 10), Name: l.Name,
+		Company: l.Company, Email: l.Email, Phone: l.Phone,
 		Country: countryOf(l), Revised: l.Latest.UTC().Format("20060102T150405Z"), Categories: categories}
 }
 
@@ -222,7 +225,8 @@ func (s *Room) appointment(c *gin.Context) {
 	}
 	id := strconv.FormatUint(uint64(l.ID), 10)
 	attach(c, "text/calendar; charset=utf-8", "lead-"+id+".ics")
-	a := invitation.Appointment{ID: "omphalos-lead-" + id + "-" + l.Next, Title: "Next step with " + l.Called(), Start: day, Day: true,
+	a := invitation.Appointment{ID: "omphalos-lead-" + id + "-" + l.Next, Title: "Next step with " + l.Called(),
+		Start: day, Day: true,
 		Made: today(), Link: ui.Origin(c.Request, s.Public) + "/studio/leads?lead=" + id}
 	s.sentOr(c, a.Write(c.Writer))
 }

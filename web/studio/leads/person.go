@@ -76,7 +76,8 @@ func (s *Room) open(ctx context.Context, in *sentence, id uint) (*person, error)
 	if err != nil {
 		return nil, err
 	}
-	p := &person{Address: "/studio/leads/person/" + strconv.FormatUint(uint64(id), 10), Country: atlas.Name(l.Country, "en")}
+	p := &person{Address: "/studio/leads/person/" + strconv.FormatUint(uint64(id), 10),
+		Country: atlas.Name(l.Country, "en")}
 	if l.Country == "" {
 		p.Country = ""
 	}
@@ -120,7 +121,8 @@ func (s *Room) went(ctx context.Context, responses []store.Response) ([]went, er
 	var out []went
 	for i := range list {
 		d := &list[i]
-		one := went{Words: desk.DeliveryWords(d), Address: fmt.Sprintf("/studio/outbox?quiz=%d&number=%d&open=%d", d.QuizID, d.Number, d.ID)}
+		one := went{Words: desk.DeliveryWords(d),
+			Address: fmt.Sprintf("/studio/outbox?quiz=%d&number=%d&open=%d", d.QuizID, d.Number, d.ID)}
 		if d.About != "" {
 			one.Words += ": " + d.About
 		}

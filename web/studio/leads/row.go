@@ -35,8 +35,9 @@ func (s *Room) row(ctx context.Context, in *sentence, l *store.Lead, open int) (
 	beside.Set("lead", strconv.FormatUint(uint64(l.ID), 10))
 	return row{
 		Lead: l, Address: in.to(beside), Current: int(l.ID) == open,
-		Outcome: by.outcomes[l.Outcome], Ruler: by.drawn(l), State: state, Hue: hueOf(in.settings, state), Owner: in.names[l.OwnerID],
-		Day: dayOf(l.Next, today()), Due: due(l.Next, today()), Quiz: in.quizzes[l.QuizID],
+		Outcome: by.outcomes[l.Outcome], Ruler: by.drawn(l), State: state, Hue: hueOf(in.settings, state),
+		Owner: in.names[l.OwnerID],
+		Day:   dayOf(l.Next, today()), Due: due(l.Next, today()), Quiz: in.quizzes[l.QuizID],
 	}, nil
 }
 
@@ -96,7 +97,8 @@ func (in *sentence) states(chosen string) []stateChoice {
 func (in *sentence) owners(chosen uint) []desk.Option {
 	list := []desk.Option{{Value: "0", Name: "nobody", Chosen: chosen == 0}}
 	for _, u := range in.users {
-		list = append(list, desk.Option{Value: strconv.FormatUint(uint64(u.ID), 10), Name: in.names[u.ID], Chosen: u.ID == chosen})
+		list = append(list, desk.Option{Value: strconv.FormatUint(uint64(u.ID), 10), Name: in.names[u.ID],
+			Chosen: u.ID == chosen})
 	}
 	if chosen != 0 && !slices.ContainsFunc(in.users, func(u store.User) bool { return u.ID == chosen }) {
 		list = append(list, desk.Option{Value: strconv.FormatUint(uint64(chosen), 10), Name: in.nameOf(chosen), Chosen: true})

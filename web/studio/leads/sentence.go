@@ -47,7 +47,8 @@ func (s *Room) sentenceAt(c *gin.Context) (*sentence, error) {
 
 // sentenceOf reads a sentence. What it does not understand it leaves out.
 func (s *Room) sentenceOf(ctx context.Context, query url.Values) (*sentence, error) {
-	in := &sentence{address: "/studio/leads", fields: url.Values{}, parts: map[string]tally.Part{}, quizzes: map[uint]string{},
+	in := &sentence{address: "/studio/leads", fields: url.Values{}, parts: map[string]tally.Part{},
+		quizzes:  map[uint]string{},
 		outcomes: map[string]string{}, search: s.Store.Responses.SearchLeads,
 		among: s.Store.Responses.LeadsAmong}
 	var err error
@@ -265,5 +266,6 @@ func (in *sentence) recents(now time.Time) []desk.Option {
 		list = append(list, desk.Option{Value: in.to(fields), Name: "the last " + strconv.Itoa(n) + " days",
 			Chosen: in.fields.Get("from") == from && !in.fields.Has("to")})
 	}
-	return append(list, desk.Option{Value: in.without("from", "to"), Name: "any time", Chosen: !in.fields.Has("from") && !in.fields.Has("to")})
+	return append(list, desk.Option{Value: in.without("from", "to"), Name: "any time",
+		Chosen: !in.fields.Has("from") && !in.fields.Has("to")})
 }

@@ -77,7 +77,8 @@ func (s *Room) showSettings(c *gin.Context, status int, typed *store.LeadSetting
 			field.Percent = strconv.Itoa(r.From / 10)
 		}
 		for _, u := range in.users {
-			field.Owners = append(field.Owners, desk.Option{Value: strconv.FormatUint(uint64(u.ID), 10), Name: in.names[u.ID], Chosen: slices.Contains(r.Owners, u.ID)})
+			field.Owners = append(field.Owners, desk.Option{Value: strconv.FormatUint(uint64(u.ID), 10),
+				Name: in.names[u.ID], Chosen: slices.Contains(r.Owners, u.ID)})
 		}
 		page.Rules = append(page.Rules, field)
 	}
@@ -138,7 +139,8 @@ func (s *Room) settle(c *gin.Context) {
 		return
 	}
 	typed, said, wrong := settingsOf(c)
-	if wrong == "" && typed.Keep.Days > 0 && (before.Keep.Days == 0 || typed.Keep.Days < before.Keep.Days) && c.PostForm("sure") == "" {
+	if wrong == "" && typed.Keep.Days > 0 && (before.Keep.Days == 0 || typed.Keep.Days < before.Keep.Days) &&
+		c.PostForm("sure") == "" {
 		wrong = "Leads go for good by the new rule. Say that you are sure, and keep it again."
 	}
 	if gone := takenOut(before, typed); wrong == "" && len(gone) > 0 && c.PostForm("sure") == "" {
@@ -148,7 +150,8 @@ func (s *Room) settle(c *gin.Context) {
 			return
 		}
 		if n > 0 {
-			wrong = fmt.Sprintf("%s in a state that is taken out, and would come into the first. Say that you are sure, and keep it again.", ui.Plural(n, "lead is", "leads are"))
+			wrong = fmt.Sprintf("%s in a state that is taken out, and would come into the first. Say "+
+				"that you are sure, and keep it again.", ui.Plural(n, "lead is", "leads are"))
 		}
 	}
 	if wrong == "" {
@@ -197,7 +200,8 @@ func settingsOf(c *gin.Context) (s *store.LeadSettings, said []ruleField, wrong 
 			break
 		}
 		var r store.OwnerRule
-		as := ruleField{Quiz: of("quiz"), Outcome: of("outcome"), Standing: of("standing"), Country: of("country"), Percent: of("percent"), hands: c.PostFormArray(fmt.Sprintf("rule.%d.owner", i))}
+		as := ruleField{Quiz: of("quiz"), Outcome: of("outcome"), Standing: of("standing"),
+			Country: of("country"), Percent: of("percent"), hands: c.PostFormArray(fmt.Sprintf("rule.%d.owner", i))}
 		if as.Quiz+as.Outcome+as.Standing+as.Country+as.Percent != "" || len(as.hands) > 0 {
 			said = append(said, as)
 		}
@@ -217,7 +221,8 @@ func settingsOf(c *gin.Context) (s *store.LeadSettings, said []ruleField, wrong 
 			r.QuizID, r.Outcome = uint(id), key
 		}
 		r.Standing = of("standing")
-		if r.Country = strings.ToUpper(strings.TrimSpace(of("country"))); r.Country != "" && atlas.Name(r.Country, "en") == r.Country {
+		if r.Country = strings.ToUpper(strings.TrimSpace(of("country"))); r.Country != "" &&
+			atlas.Name(r.Country, "en") == r.Country {
 			wrong = fmt.Sprintf("“%s” is no country, as IE is one.", r.Country)
 		}
 		if text := strings.TrimSpace(of("percent")); text != "" {

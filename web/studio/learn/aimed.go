@@ -45,8 +45,10 @@ type aimCut struct {
 
 func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, error) {
 	ctx := c.Request.Context()
-	page := &aimPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("aim"), Chips: in.slice.words(), Hidden: in.slice.hide(),
-		Way: c.DefaultQuery("way", byShares), Source: c.DefaultQuery("scores", "observed"), Wanted: c.Query("wanted"), Part: c.DefaultQuery("part", "30")}
+	page := &aimPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("aim"),
+		Chips: in.slice.words(), Hidden: in.slice.hide(),
+		Way: c.DefaultQuery("way", byShares), Source: c.DefaultQuery("scores", "observed"),
+		Wanted: c.Query("wanted"), Part: c.DefaultQuery("part", "30")}
 	q, problems, err := z.Checked()
 	if err != nil {
 		return nil, err
@@ -58,7 +60,8 @@ func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, error
 	}
 	key, step := firstBands(q)
 	if step == nil || step.Scale == "" || len(step.Cuts) == 0 {
-		page.Wrong = "The draft’s decision has no bands with a cut: there is nothing to aim. Add bands of a score on the sheet."
+		page.Wrong = "The draft’s decision has no bands with a cut: there is nothing to aim. Add bands " +
+			"of a score on the sheet."
 		return page, nil
 	}
 	page.Scale = q.Scales[step.Scale].Name
@@ -89,7 +92,8 @@ func (s *Room) aimed(c *gin.Context, z *store.Quiz, in *sliced) (*aimPage, error
 }
 
 // place fills in what the bands take now, what is wanted, and what the nearest cuts would take.
-func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Step, points []odds.Point, seen *sighting, weeks float64) {
+func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Step, points []odds.Point,
+	seen *sighting, weeks float64) {
 	cuts := step.CutKeys()
 	now := []decimal.Decimal{decimal.Min}
 	outcomes := []string{step.Lowest}
@@ -102,7 +106,8 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 	if asked {
 		found, shares, err := (&odds.Scale{Points: points}).Aim(wanted)
 		if err != nil {
-			p.Wrong = "There are fewer different scores than bands: take a cut away on the sheet, or weigh the answers more finely."
+			p.Wrong = "There are fewer different scores than bands: take a cut away on the sheet, or " +
+				"weigh the answers more finely."
 		} else {
 			at, after = append([]decimal.Decimal{decimal.Min}, found...), shares
 		}
@@ -117,7 +122,8 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 		p.Patch = desk.PatchText(ops)
 	}
 	for i := len(outcomes) - 1; i >= 0; i-- {
-		one := aimed{Key: shownOutcome(q, outcomes[i]), Field: "share." + strconv.Itoa(i), Before: ui.Percent(before[i]), After: ui.Percent(after[i]),
+		one := aimed{Key: shownOutcome(q, outcomes[i]), Field: "share." + strconv.Itoa(i),
+			Before: ui.Percent(before[i]), After: ui.Percent(after[i]),
 			From: "the lowest", FromNow: "the lowest", Wanted: strconv.FormatFloat(math.Round(wanted[i]*1000)/10, 'f', -1, 64)}
 		if typed := c.Query(one.Field); p.Wrong != "" && typed != "" {
 			one.Wanted = typed // it is still there

@@ -91,10 +91,12 @@ func (p *learnPage) chart(name string) (*chart, bool) {
 			chartRow{Label: "Began", Count: p.Flow.Began, Part: part(p.Flow.Began, p.Flow.Seen), Expected: -1})
 		for _, q := range p.Questions {
 			if q.Reach != nil {
-				c.Rows = append(c.Rows, chartRow{Label: q.Number + " " + q.Label, Count: q.Reach.People, Part: part(q.Reach.People, p.Flow.Seen), Expected: -1})
+				c.Rows = append(c.Rows, chartRow{Label: q.Number + " " + q.Label, Count: q.Reach.People,
+					Part: part(q.Reach.People, p.Flow.Seen), Expected: -1})
 			}
 		}
-		c.Rows = append(c.Rows, chartRow{Label: "Finished", Count: p.Flow.Finished, Part: part(p.Flow.Finished, p.Flow.Seen), Expected: -1})
+		c.Rows = append(c.Rows, chartRow{Label: "Finished", Count: p.Flow.Finished,
+			Part: part(p.Flow.Finished, p.Flow.Seen), Expected: -1})
 		return c, p.Flow.Told
 	case "answer":
 		for _, q := range p.Questions {
@@ -108,7 +110,8 @@ func (p *learnPage) chart(name string) (*chart, bool) {
 			if q.Grid != nil {
 				for _, r := range q.Grid.Rows {
 					for i, cell := range r.Cells {
-						c.Rows = append(c.Rows, chartRow{Label: r.Label + ": " + q.Grid.Columns[i], Count: cell.Count, Part: cell.Part, Expected: -1, Other: cell.Beside})
+						c.Rows = append(c.Rows, chartRow{Label: r.Label + ": " + q.Grid.Columns[i],
+							Count: cell.Count, Part: cell.Part, Expected: -1, Other: cell.Beside})
 					}
 				}
 			}
@@ -168,7 +171,8 @@ func (s *Room) picture(c *gin.Context) {
 
 // write writes the chart as a table: shares are of 1.
 func (c *chart) write(to http.ResponseWriter) error {
-	columns := []rows.Column{{Key: "what"}, {Key: "count", Kind: rows.Whole}, {Key: "share", Kind: rows.Number}, {Key: "expected", Kind: rows.Number},
+	columns := []rows.Column{{Key: "what"}, {Key: "count", Kind: rows.Whole}, {Key: "share", Kind: rows.Number},
+		{Key: "expected", Kind: rows.Number},
 		{Key: "other_count", Kind: rows.Whole}, {Key: "other_share", Kind: rows.Number}}
 	if c.Versus == "" {
 		columns = columns[:4]

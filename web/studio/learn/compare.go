@@ -66,7 +66,8 @@ func (s *sentence) before() (slice.Slice, bool) {
 		fields[f] = values
 	}
 	days := int(to.Sub(from).Hours()/24) + 1
-	fields["from"], fields["to"] = []string{from.AddDate(0, 0, -days).Format(time.DateOnly)}, []string{from.AddDate(0, 0, -1).Format(time.DateOnly)}
+	fields["from"], fields["to"] = []string{from.AddDate(0, 0, -days).Format(time.DateOnly)},
+		[]string{from.AddDate(0, 0, -1).Format(time.DateOnly)}
 	read, _ := slice.Read(s.releases, fields)
 	return read, true
 }
@@ -199,7 +200,8 @@ func (v *comparing) share(what string, count1, all1, count2, all2 int) *beside {
 		often = "less often"
 	}
 	says := fmt.Sprintf("%s %s: %s against %s", what, often, ui.Percent(part(count1, all1)), ui.Percent(b.Part))
-	v.looks = append(v.looks, look{inference.TwoProportions(count1, all1, count2, all2), v.asked, says, b, math.Abs(difference)})
+	v.looks = append(v.looks, look{inference.TwoProportions(count1, all1, count2, all2), v.asked, says, b,
+		math.Abs(difference)})
 	return b
 }
 
@@ -211,8 +213,10 @@ func (v *comparing) mean(what string, of1, of2 []tally.Bin) *beside {
 		return b
 	}
 	signed := func(n float64) string { return decimal.Decimal(rounded(n)).Signed() }
-	b.Words = fmt.Sprintf("%s there, which is %s (%s to %s)", rounded(inference.Mean(of2)).Words(), signed(difference), signed(low), signed(high))
-	says := fmt.Sprintf("%s: a mean of %s against %s", what, rounded(inference.Mean(of1)).Words(), rounded(inference.Mean(of2)).Words())
+	b.Words = fmt.Sprintf("%s there, which is %s (%s to %s)", rounded(inference.Mean(of2)).Words(),
+		signed(difference), signed(low), signed(high))
+	says := fmt.Sprintf("%s: a mean of %s against %s", what, rounded(inference.Mean(of1)).Words(),
+		rounded(inference.Mean(of2)).Words())
 	v.looks = append(v.looks, look{chance, v.asked, says, b, 0})
 	return b
 }
@@ -256,7 +260,8 @@ const (
 func (v *comparing) settle(count1 int) comparison {
 	c := comparison{Count: v.count, Looks: len(v.looks)}
 	if least := min(count1, v.count); least < fewest {
-		c.Few = fmt.Sprintf("%s on a side: wait for %d before you believe a difference.", ui.Plural(least, "response", "responses"), fewest)
+		c.Few = fmt.Sprintf("%s on a side: wait for %d before you believe a difference.",
+			ui.Plural(least, "response", "responses"), fewest)
 	}
 	// What came of them is asked first, and answers, of which there are many, by themselves.
 	sure := append(surest(v.looks, false), surest(v.looks, true)...)
@@ -290,7 +295,9 @@ func surest(looks []look, asked bool) []look {
 		}
 		sure = append(sure, l)
 	}
-	slices.SortStableFunc(sure, func(a, b look) int { return cmp.Or(cmp.Compare(a.chance, b.chance), cmp.Compare(b.apart, a.apart)) })
+	slices.SortStableFunc(sure, func(a, b look) int {
+		return cmp.Or(cmp.Compare(a.chance, b.chance), cmp.Compare(b.apart, a.apart))
+	})
 	return sure
 }
 

@@ -165,7 +165,8 @@ func (r *reading) outcomes() []outcomeFigure {
 	var list []outcomeFigure
 	r.about("outcome")
 	for _, share := range r.shares(append(r.in.Split(of), r.onlyThere(of)...)) {
-		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome), Chosen: slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
+		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome),
+			Chosen: slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
 		low, high := inference.Wilson(share.Count, r.count)
 		one.Range = fmt.Sprintf("%.0f–%.0f %%", low*100, high*100)
 		if r.odds != nil {
@@ -174,7 +175,8 @@ func (r *reading) outcomes() []outcomeFigure {
 			}
 		}
 		if r.versus != nil {
-			one.Beside = r.versus.share(one.Name, one.Count, r.count, r.there(tally.Part{Of: of, Values: []string{one.Outcome}}), r.versus.count)
+			one.Beside = r.versus.share(one.Name, one.Count, r.count,
+				r.there(tally.Part{Of: of, Values: []string{one.Outcome}}), r.versus.count)
 		}
 		list = append(list, one)
 	}

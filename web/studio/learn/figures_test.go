@@ -49,7 +49,8 @@ func TestRangesOfNumbers(t *testing.T) {
 	assert.Len(t, spansOf(&quiz.Question{Kind: quiz.Rating}, bins(5, 1)), 11, "every point of a rating")
 	day := func(s string) int64 { d, _ := quiz.ParseDay(s); return int64(d / decimal.One) }
 	months := spansOf(&quiz.Question{Kind: quiz.Date}, bins(day("2026-01-31"), 1, day("2026-03-01"), 1))
-	assert.Equal(t, []string{"January 2026", "February 2026", "March 2026"}, []string{months[0].label, months[1].label, months[2].label})
+	assert.Equal(t, []string{"January 2026", "February 2026", "March 2026"},
+		[]string{months[0].label, months[1].label, months[2].label})
 	assert.Equal(t, "2026-02-28", quiz.DayText(months[1].to))
 }
 
@@ -59,8 +60,11 @@ func TestTheAddressOfASlice(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		query := url.Values{}
 		for range rapid.IntRange(0, 6).Draw(t, "fields") {
-			field := rapid.SampledFrom([]string{"outcome", "source", "answer.crop", "answer.pests.mites", "score.need", "amount.hives", "from", "to", "other", "score", ""}).Draw(t, "field")
-			query.Add(field, rapid.OneOf(rapid.SampledFrom([]string{"", "1..2", "2026-01-02", "x&y=z", "3..", "a..b"}), rapid.String()).Draw(t, "value"))
+			field := rapid.SampledFrom([]string{"outcome", "source", "answer.crop", "answer.pests.mites",
+				"score.need", "amount.hives", "from", "to", "other", "score", ""}).Draw(t, "field")
+			query.Add(field,
+				rapid.OneOf(rapid.SampledFrom([]string{"", "1..2", "2026-01-02", "x&y=z", "3..", "a..b"}),
+					rapid.String()).Draw(t, "value"))
 		}
 		s := sentenceAt("/learn", q, nil, nil, query)
 		address, err := url.Parse(s.at(s.clone()))
@@ -73,7 +77,8 @@ func TestTheAddressOfASlice(t *testing.T) {
 		back := sentenceAt("/learn", q, nil, nil, twice.Query())
 		address, err = url.Parse(back.with("outcome", "walk"))
 		assert.NoError(t, err)
-		assert.ElementsMatch(t, s.Asked["outcome"], sentenceAt("/learn", q, nil, nil, address.Query()).Asked["outcome"], "a second press takes the first back")
+		assert.ElementsMatch(t, s.Asked["outcome"], sentenceAt("/learn", q, nil, nil,
+			address.Query()).Asked["outcome"], "a second press takes the first back")
 		s.chips()
 		s.timeWords()
 	})
@@ -84,13 +89,15 @@ func TestBandsOfAScale(t *testing.T) {
 	q := &quiz.Quiz{
 		Outcomes: map[string]*quiz.Outcome{"a": {Order: 1}, "b": {Order: 2}, "c": {Order: 3}},
 		Decision: quiz.Decision{Steps: map[string]*quiz.Step{
-			"off":   {Order: 1, Kind: quiz.BandsStep, Scale: "need", Off: true, Lowest: "c"},
-			"bands": {Order: 2, Kind: quiz.BandsStep, Scale: "need", Lowest: "c", Cuts: map[string]*quiz.Cut{"y": {At: 14 * decimal.One, Outcome: "a"}, "x": {At: 8 * decimal.One}}},
+			"off": {Order: 1, Kind: quiz.BandsStep, Scale: "need", Off: true, Lowest: "c"},
+			"bands": {Order: 2, Kind: quiz.BandsStep, Scale: "need", Lowest: "c",
+				Cuts: map[string]*quiz.Cut{"y": {At: 14 * decimal.One, Outcome: "a"}, "x": {At: 8 * decimal.One}}},
 		}},
 	}
 	bands := bandsOf(q, "need")
 	var classes []string
-	for _, score := range []decimal.Decimal{-5 * decimal.One, 8*decimal.One - 1, 8 * decimal.One, 14 * decimal.One, 99 * decimal.One} {
+	for _, score := range []decimal.Decimal{-5 * decimal.One, 8*decimal.One - 1, 8 * decimal.One,
+		14 * decimal.One, 99 * decimal.One} {
 		classes = append(classes, bands[bandAt(bands, score)].class)
 	}
 	assert.Equal(t, []string{"to-2", "to-2", "those", "to-0", "to-0"}, classes)

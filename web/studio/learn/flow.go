@@ -89,7 +89,8 @@ func countOf(bins []tally.Bin) (n int) {
 
 // less is the flow without those of another that are part of it.
 func (f flow) less(other flow) flow {
-	rest := flow{Told: f.Told && other.Told, Seen: f.Seen - other.Seen, Under: f.Under - other.Under, left: map[string][]tally.Bin{}}
+	rest := flow{Told: f.Told && other.Told, Seen: f.Seen - other.Seen, Under: f.Under - other.Under,
+		left: map[string][]tally.Bin{}}
 	for place, bins := range f.left {
 		rest.left[place] = []tally.Bin{{Count: countOf(bins) - countOf(other.left[place])}}
 	}
@@ -225,7 +226,8 @@ func (r *reading) reaches(list []questionFigure) {
 // band is a band from one width at the top to another at the bottom.
 func band(top, bottom float64) string {
 	l1, r1, l2, r2 := streamMiddle-top/2, streamMiddle+top/2, streamMiddle-bottom/2, streamMiddle+bottom/2
-	return fmt.Sprintf("M%.2f 0H%.2fC%.2f 60 %.2f 40 %.2f 100H%.2fC%.2f 40 %.2f 60 %.2f 0Z", l1, r1, r1, r2, r2, l2, l2, l1, l1)
+	return fmt.Sprintf("M%.2f 0H%.2fC%.2f 60 %.2f 40 %.2f 100H%.2fC%.2f 40 %.2f 60 %.2f 0Z", l1, r1, r1, r2, r2,
+		l2, l2, l1, l1)
 }
 
 // times are how long half of the slice stayed at each question at most, by its key.
@@ -271,7 +273,8 @@ func (f questionFigure) Told() string {
 		words = append(words, ui.Count(f.Skipped)+" skipped")
 	}
 	if f.Reach != nil && f.Reach.Left > 0 {
-		words = append(words, fmt.Sprintf("%s left (%s), half of them after %s", ui.Count(f.Reach.Left), f.Reach.Part, f.Reach.After))
+		words = append(words, fmt.Sprintf("%s left (%s), half of them after %s", ui.Count(f.Reach.Left),
+			f.Reach.Part, f.Reach.After))
 	}
 	if f.Stay != "" {
 		words = append(words, "half stay at most "+f.Stay)

@@ -17,7 +17,8 @@ import (
 // as those who finished or were asked who they are.
 func TestTheStreamNarrows(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		r := reading{quiz: &quiz.Quiz{Questions: map[string]*quiz.Question{}}, flow: flow{Told: true, left: map[string][]tally.Bin{}}}
+		r := reading{quiz: &quiz.Quiz{Questions: map[string]*quiz.Question{}},
+			flow: flow{Told: true, left: map[string][]tally.Bin{}}}
 		var list []questionFigure
 		finished := rapid.IntRange(0, 500).Draw(t, "finished")
 		for i := range rapid.IntRange(1, 8).Draw(t, "questions") {

@@ -57,7 +57,9 @@ func (s *Room) Long() []ui.Route {
 	}
 	return append(routes, ui.Get("/quizzes/:quiz/learn/replay", s.replay),
 		ui.Get("/quizzes/:quiz/learn/aim", s.aim), ui.Post("/quizzes/:quiz/learn/aim/adopt", ui.Form, s.takeOver),
-		ui.Get("/quizzes/:quiz/learn/won", s.won), ui.Post("/quizzes/:quiz/learn/won/adopt", ui.Form, s.takeOver), ui.Get("/quizzes/:quiz/learn/measures", s.measured), ui.Get("/quizzes/:quiz/learn/words/:question", s.words),
+		ui.Get("/quizzes/:quiz/learn/won", s.won), ui.Post("/quizzes/:quiz/learn/won/adopt", ui.Form,
+			s.takeOver), ui.Get("/quizzes/:quiz/learn/measures", s.measured),
+		ui.Get("/quizzes/:quiz/learn/words/:question", s.words),
 		ui.Get("/quizzes/:quiz/learn/pictures/:file", s.picture))
 }
 

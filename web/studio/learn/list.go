@@ -200,7 +200,8 @@ func (s *sentence) column(t *slice.Table, key, by string, falling bool) column {
 }
 
 // page reads a page of a slice in an order, and tells whether there are more beyond it.
-func (s *Room) page(ctx context.Context, quiz uint, in *sentence, order tally.Order, at store.Page) (list []store.Response, more bool, err error) {
+func (s *Room) page(ctx context.Context, quiz uint, in *sentence, order tally.Order,
+	at store.Page) (list []store.Response, more bool, err error) {
 	find := func(order tally.Order, mark int) ([]store.Response, error) {
 		list, _, err := s.Store.Responses.Find(ctx, quiz, in.All(), order, tally.Mark(mark), perPage+1)
 		return list, err

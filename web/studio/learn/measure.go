@@ -102,7 +102,8 @@ type measurer struct {
 }
 
 func (s *Room) measure(ctx context.Context, id uint, in *sliced, p *program.Program, page *measurePage) error {
-	m := &measurer{program: p, sums: make([]map[int64]int, len(p.Scales)), fed: make([][]bool, len(p.Scales)), steps: make([]map[int]int, len(p.Steps))}
+	m := &measurer{program: p, sums: make([]map[int64]int, len(p.Scales)), fed: make([][]bool, len(p.Scales)),
+		steps: make([]map[int]int, len(p.Steps))}
 	for i := range m.sums {
 		m.sums[i], m.fed[i] = map[int64]int{}, make([]bool, len(p.Questions))
 	}
@@ -167,7 +168,8 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 		return measure{}, false
 	}
 	bins := binsOf(m.sums[scale])
-	one := measure{Name: of.Name, Mean: rounded(inference.Mean(bins)).Words(), Spread: rounded(math.Sqrt(inference.Variance(bins))).Words()}
+	one := measure{Name: of.Name, Mean: rounded(inference.Mean(bins)).Words(),
+		Spread: rounded(math.Sqrt(inference.Variance(bins))).Words()}
 	// A question that few are asked would leave hardly anybody who was asked all of them.
 	var places []int
 	for i, fed := range m.fed[scale] {
@@ -202,7 +204,8 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 		one.Alpha, one.Range, one.Says = short(alpha), short(low)+" to "+short(high), alphaSays(alpha)
 	}
 	for n, i := range places {
-		row := item{Number: i + 1, Label: m.program.Question(i).Label, Mean: short(items.Mean(n)), Spread: short(items.Spread(n))}
+		row := item{Number: i + 1, Label: m.program.Question(i).Label, Mean: short(items.Mean(n)),
+			Spread: short(items.Spread(n))}
 		if r, low, high, known := items.Rest(n); known && len(places) > 1 {
 			row.Rest, row.Range = short(r), short(low)+" to "+short(high)
 			switch {
@@ -233,7 +236,8 @@ func alphaSays(alpha float64) string {
 	case alpha >= alongside:
 		return "The questions go along with each other."
 	}
-	return "The questions say different things. That is right for a score that adds up several reasons; it is no measure of one thing."
+	return "The questions say different things. That is right for a score that adds up several reasons; " +
+		"it is no measure of one thing."
 }
 
 func short(n float64) string { return rounded(n * float64(decimal.One)).Words() }

@@ -30,7 +30,8 @@ func spansOf(asked *quiz.Question, bins []tally.Bin) []span {
 		}
 	case asked.Kind == quiz.Date:
 		first, _ := time.Parse(time.DateOnly, quiz.DayText(low))
-		for at := time.Date(first.Year(), first.Month(), 1, 0, 0, 0, 0, time.UTC); quiz.DayOf(at) <= high && len(list) < 60; at = at.AddDate(0, 1, 0) {
+		for at := time.Date(first.Year(), first.Month(), 1, 0, 0, 0, 0, time.UTC); quiz.DayOf(at) <= high &&
+			len(list) < 60; at = at.AddDate(0, 1, 0) {
 			list = append(list, span{quiz.DayOf(at), quiz.DayOf(at.AddDate(0, 1, -1)), at.Format("January 2006")})
 		}
 	default:

@@ -48,7 +48,8 @@ func (s *Room) replay(c *gin.Context) {
 		return
 	}
 	ctx := c.Request.Context()
-	page := &replayPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("replay"), Before: fmt.Sprintf("release %d", in.of)}
+	page := &replayPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("replay"),
+		Before: fmt.Sprintf("release %d", in.of)}
 	page.Chips = in.slice.words()
 	after, err := s.version(z, in, c.Query("through"), page)
 	if err == nil {

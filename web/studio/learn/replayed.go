@@ -46,7 +46,8 @@ type mover struct {
 }
 
 // filled fills in what the walk came to.
-func (s *Room) filled(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Replay, page *replayPage, sums *replay.Sums) error {
+func (s *Room) filled(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Replay, page *replayPage,
+	sums *replay.Sums) error {
 	page.Count, page.Moved, page.Touched = sums.Count, sums.Moved(), sums.Touched
 	page.Several, page.Earlier = sums.Several, sums.Earlier
 	page.Part, page.Few = float64(page.Moved)/float64(max(page.Count, 1)), page.Count < fewest
@@ -113,11 +114,13 @@ func figuresOf(before, after *quiz.Quiz, s *replay.Sums) []change {
 	}
 	var list []change
 	if was, is, all := count(s.Flow); all > 0 {
-		list = append(list, change{ui.Percent(float64(was) / float64(all)), ui.Percent(float64(is) / float64(all)), "fit, of all"})
+		list = append(list, change{ui.Percent(float64(was) / float64(all)),
+			ui.Percent(float64(is) / float64(all)), "fit, of all"})
 	}
 	for _, end := range []string{store.Won, store.Lost} {
 		if was, is, all := count(s.Groups[end]); all > 0 {
-			list = append(list, change{ui.Count(was), ui.Count(is), "fit, of " + ui.Plural(all, "lead", "leads") + " that were " + end})
+			list = append(list, change{ui.Count(was), ui.Count(is), "fit, of " + ui.Plural(all, "lead",
+				"leads") + " that were " + end})
 		}
 	}
 	return list

@@ -199,7 +199,8 @@ func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage,
 		return nil, err
 	}
 	q, in := walked.Quiz, walked.Input
-	page := &responsePage{Response: r, Release: walked.Release, Explanation: walked.Explanation, Lands: landsAt(q, r), Outcome: walked.Outcome}
+	page := &responsePage{Response: r, Release: walked.Release, Explanation: walked.Explanation,
+		Lands: landsAt(q, r), Outcome: walked.Outcome}
 	page.Stays, page.Others = map[string]string{}, map[string]string{}
 	for key, asked := range q.Questions {
 		var others []string

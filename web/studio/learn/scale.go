@@ -83,7 +83,8 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 		due[p.Score.Sub(low)/step] += p.Share
 	}
 	most = max(most, slices.Max(due))
-	f := scaleFigure{Key: key, Chart: r.slice.charted("score." + key), Name: r.quiz.Scales[key].Name, Mean: rounded(inference.Mean(bins)).Words()}
+	f := scaleFigure{Key: key, Chart: r.slice.charted("score." + key), Name: r.quiz.Scales[key].Name,
+		Mean: rounded(inference.Mean(bins)).Words()}
 	f.Spread = rounded(math.Sqrt(inference.Variance(bins))).Words()
 	if r.about("score." + key); r.versus != nil {
 		f.Beside = r.versus.mean(f.Name, bins, r.versus.in.Values(of, 1))

@@ -116,7 +116,8 @@ func (s *sentence) leads(id uint) string {
 				fields.Add(field, of+"/"+value)
 			}
 		case keyed && (kind == "answer" || kind == "amount" || kind == "score"),
-			slices.Contains([]string{"release", "pressed", "from", "to", "source", "medium", "campaign", "device", "country", "language"}, field):
+			slices.Contains([]string{"release", "pressed", "from", "to", "source", "medium", "campaign",
+				"device", "country", "language"}, field):
 			fields[field] = values
 		}
 	}

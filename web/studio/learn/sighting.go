@@ -43,7 +43,8 @@ func (s *Room) sight(ctx context.Context, z *store.Quiz, in *sliced, p *program.
 	if err != nil {
 		return nil, err
 	}
-	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, first, append(settings.Ends(store.Won), settings.Ends(store.Lost)...))
+	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, first, append(settings.Ends(store.Won),
+		settings.Ends(store.Lost)...))
 	if err != nil {
 		return nil, err
 	}
@@ -61,7 +62,8 @@ func (s *Room) sight(ctx context.Context, z *store.Quiz, in *sliced, p *program.
 		}
 		return nil
 	}
-	err = s.Store.Responses.EachTogether(ctx, z.ID, in.slice.All(), quickly, store.Reading{Visitor: true, Contacts: true}, walk, func(int) error { return nil })
+	err = s.Store.Responses.EachTogether(ctx, z.ID, in.slice.All(), quickly, store.Reading{Visitor: true,
+		Contacts: true}, walk, func(int) error { return nil })
 	return seen, err
 }
 

@@ -44,7 +44,8 @@ type spokenRow struct {
 // told tells what the answers to a question say.
 func (page *wonPage) told(in *sliced, l *scorecard.Learner, of scorecard.Said) spoken {
 	key, asked := l.Program.Key(of.Question), l.Program.Question(of.Question)
-	one := spoken{Number: 1 + slices.Index(l.Program.Quiz.QuestionKeys(), key), Key: key, Label: asked.Label, One: of.One && !of.Number, Ordered: of.Ordered,
+	one := spoken{Number: 1 + slices.Index(l.Program.Quiz.QuestionKeys(), key), Key: key, Label: asked.Label,
+		One: of.One && !of.Number, Ordered: of.Ordered,
 		Turn: page.turn(in, key)}
 	if of.Number {
 		one.Says = fmt.Sprintf("answered with %g to %g", of.Low, of.High)

@@ -56,7 +56,8 @@ type rereader struct {
 }
 
 // play walks the newest responses of the slice, and fills in what they came to.
-func (s *Room) play(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Replay, page *replayPage, most int, tell func(done int) error) error {
+func (s *Room) play(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Replay, page *replayPage,
+	most int, tell func(done int) error) error {
 	settings, err := s.Store.Responses.LeadSettings(ctx)
 	if err != nil {
 		return err
@@ -65,7 +66,8 @@ func (s *Room) play(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Re
 	if err != nil {
 		return err
 	}
-	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, first, append(settings.Ends(store.Won), settings.Ends(store.Lost)...))
+	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, first, append(settings.Ends(store.Won),
+		settings.Ends(store.Lost)...))
 	if err != nil {
 		return err
 	}

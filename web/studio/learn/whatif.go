@@ -27,7 +27,8 @@ func (s *Room) version(z *store.Quiz, in *sliced, named string, page *replayPage
 	var chosen *store.Release
 	for i := range in.slice.releases {
 		r := &in.slice.releases[i]
-		option := desk.Option{Value: in.slice.replayAt(strconv.Itoa(r.Number), ""), Name: fmt.Sprintf("release %d", r.Number), Chosen: named == strconv.Itoa(r.Number)}
+		option := desk.Option{Value: in.slice.replayAt(strconv.Itoa(r.Number), ""),
+			Name: fmt.Sprintf("release %d", r.Number), Chosen: named == strconv.Itoa(r.Number)}
 		if option.Chosen {
 			chosen, page.Named, page.Version[0].Chosen = r, option.Name, false
 		}

@@ -63,7 +63,8 @@ func ordered(c *gin.Context) []string { return c.QueryArray("ordered") }
 
 func (s *Room) learned(c *gin.Context, z *store.Quiz, in *sliced) (*wonPage, error) {
 	ctx := c.Request.Context()
-	page := &wonPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("won"), Chips: in.slice.words(), Fewest: scorecard.Fewest,
+	page := &wonPage{Frame: s.Frame(c, z.Title, "learn", z), whatIf: in.slice.whatIf("won"),
+		Chips: in.slice.words(), Fewest: scorecard.Fewest,
 		Adopt: takenAt(c), ordered: ordered(c)}
 	q, problems, err := z.Checked()
 	if err != nil {
@@ -117,7 +118,8 @@ func sortedOf(words string, c scorecard.Curve) sorted {
 		pen = "L"
 	}
 	return sorted{
-		Area: fmt.Sprintf("%.2f", c.Area), Range: fmt.Sprintf("%.2f–%.2f", max(c.Area-1.96*c.Error, 0), min(c.Area+1.96*c.Error, 1)),
+		Area: fmt.Sprintf("%.2f", c.Area), Range: fmt.Sprintf("%.2f–%.2f", max(c.Area-1.96*c.Error, 0),
+			min(c.Area+1.96*c.Error, 1)),
 		Tenth: fmt.Sprintf("%.1f", c.Tenth), Words: words, Path: path.String(),
 	}
 }

@@ -155,7 +155,8 @@ func wordsOf(text string) map[string]bool {
 		first, _ := utf8.DecodeRuneInString(word)
 		switch {
 		case !unicode.IsLetter(first):
-		case utf8.RuneCountInString(word) >= fewestLetters, unicode.In(first, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Hangul):
+		case utf8.RuneCountInString(word) >= fewestLetters, unicode.In(first, unicode.Han, unicode.Hiragana,
+			unicode.Katakana, unicode.Hangul):
 			words[word] = true
 		}
 	}

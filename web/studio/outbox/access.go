@@ -34,8 +34,10 @@ type tokenRow struct {
 
 // scopeWords are what a token may allow.
 var scopeWords = map[store.Scope]string{
-	store.ReadQuizzes: "read quizzes and releases", store.ReadResponses: "read responses and figures", store.ReadLeads: "read leads, and who respondents are",
-	store.WriteLeads: "put leads into states", store.WriteTables: "read and write signposts, products and places", store.ManageCalls: "manage webhooks",
+	store.ReadQuizzes: "read quizzes and releases", store.ReadResponses: "read responses and figures",
+	store.ReadLeads:   "read leads, and who respondents are",
+	store.WriteLeads:  "put leads into states",
+	store.WriteTables: "read and write signposts, products and places", store.ManageCalls: "manage webhooks",
 }
 
 // usualEnd is how long a token lasts where nobody says otherwise.
@@ -53,7 +55,8 @@ func (s *Room) showAccess(c *gin.Context, status int, page accessPage, chosen []
 	}
 	page.Frame, page.Tab, page.Address = s.Frame(c, "Access", "outbox", nil), "access", ui.Origin(c.Request, s.Public)
 	for _, scope := range store.Scopes {
-		page.Scopes = append(page.Scopes, desk.Option{Value: string(scope), Name: scopeWords[scope], Chosen: slices.Contains(chosen, string(scope))})
+		page.Scopes = append(page.Scopes, desk.Option{Value: string(scope), Name: scopeWords[scope],
+			Chosen: slices.Contains(chosen, string(scope))})
 	}
 	for _, t := range list {
 		row := tokenRow{AccessToken: t, Over: t.Ended(time.Now())}

@@ -50,7 +50,8 @@ func (s *Room) showLists(c *gin.Context, status int, typed *store.List, wrong st
 		return
 	}
 	row := func(l store.List) listRow {
-		r := listRow{List: l, Joined: counts[l.Key][store.Joined], Asked: counts[l.Key][store.Asked], Left: counts[l.Key][store.Left]}
+		r := listRow{List: l, Joined: counts[l.Key][store.Joined], Asked: counts[l.Key][store.Asked],
+			Left: counts[l.Key][store.Left]}
 		for _, to := range receivers {
 			r.Receivers = append(r.Receivers, desk.Option{Value: to.Key, Name: to.Name, Chosen: to.Key == l.Receiver})
 		}
@@ -82,7 +83,8 @@ func (s *Room) putList(c *gin.Context) {
 		}
 		l = kept
 	}
-	l.Name, l.Once, l.Subject, l.Text = of("name"), of("once") != "", of("subject"), strings.ReplaceAll(of("text"), "\r\n", "\n")
+	l.Name, l.Once, l.Subject, l.Text = of("name"), of("once") != "", of("subject"),
+		strings.ReplaceAll(of("text"), "\r\n", "\n")
 	l.Receiver, l.Address = of("receiver"), of("address")
 	err := s.Store.Outbox.PutList(c.Request.Context(), l)
 	if errors.Is(err, store.ErrList) {
@@ -104,7 +106,8 @@ func (s *Room) removeList(c *gin.Context) {
 		return
 	}
 	if c.PostForm("sure") == "" {
-		s.showLists(c, http.StatusUnprocessableEntity, l, "The list goes with everybody who is on it, and with the proof that they agreed. Say that you are sure, and take it away again.")
+		s.showLists(c, http.StatusUnprocessableEntity, l, "The list goes with everybody who is on it, "+
+			"and with the proof that they agreed. Say that you are sure, and take it away again.")
 		return
 	}
 	if err := s.Store.Outbox.RemoveList(c.Request.Context(), l.Key); err != nil {
@@ -158,9 +161,11 @@ func (s *Room) peopleFile(c *gin.Context) {
 	c.Header("Content-Type", "text/csv; charset=utf-8")
 	c.Header("Content-Disposition", fmt.Sprintf(`attachment; filename="%s.csv"`, l.Key))
 	w := csv.NewWriter(c.Writer)
-	_ = w.Write([]string{"address", "name", "state", "agreed_to", "privacy", "agreed", "asked", "confirmed", "left", "quiz", "response"}) // Error tells
+	_ = w.Write([]string{ // Error tells
+		"address", "name", "state", "agreed_to", "privacy", "agreed", "asked", "confirmed", "left", "quiz", "response"})
 	for _, p := range people {
-		_ = w.Write([]string{plainCell(p.Address), plainCell(p.Name), p.State, plainCell(p.Words), p.Privacy, p.Given.UTC().Format(time.RFC3339),
+		_ = w.Write([]string{plainCell(p.Address), plainCell(p.Name), p.State, plainCell(p.Words), p.Privacy,
+			p.Given.UTC().Format(time.RFC3339),
 			when(p.Asked), when(p.Confirmed), when(p.Ended), fmt.Sprint(p.QuizID), fmt.Sprint(p.Number)})
 	}
 	w.Flush()

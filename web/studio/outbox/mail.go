@@ -38,7 +38,8 @@ func (s *Room) mail(c *gin.Context) {
 }
 
 func (s *Room) showMail(c *gin.Context, status int, typed *store.MailSettings, wrong, sent string) {
-	page := mailPage{Frame: s.Frame(c, "Mail", "outbox", nil), Tab: "mail", Typed: *typed, Wrong: wrong, Sent: sent, Kept: typed.Password != "", Ready: typed.Ready()}
+	page := mailPage{Frame: s.Frame(c, "Mail", "outbox", nil), Tab: "mail", Typed: *typed, Wrong: wrong,
+		Sent: sent, Kept: typed.Password != "", Ready: typed.Ready()}
 	if typed.Port > 0 {
 		page.Port = strconv.Itoa(typed.Port)
 	}
@@ -46,8 +47,10 @@ func (s *Room) showMail(c *gin.Context, status int, typed *store.MailSettings, w
 	for _, k := range []struct {
 		security store.Security
 		words    string
-	}{{store.StartTLS, "encrypted from the greeting on (STARTTLS)"}, {store.TLS, "encrypted from the beginning (TLS)"}, {store.NoTLS, "not encrypted: on this machine alone"}} {
-		page.Kinds = append(page.Kinds, desk.Option{Value: string(k.security), Name: k.words, Chosen: k.security == typed.Security})
+	}{{store.StartTLS, "encrypted from the greeting on (STARTTLS)"},
+		{store.TLS, "encrypted from the beginning (TLS)"}, {store.NoTLS, "not encrypted: on this machine alone"}} {
+		page.Kinds = append(page.Kinds, desk.Option{Value: string(k.security), Name: k.words,
+			Chosen: k.security == typed.Security})
 	}
 	s.Show(c, status, "mail", page)
 }
@@ -57,8 +60,10 @@ func (s *Room) showMail(c *gin.Context, status int, typed *store.MailSettings, w
 func mailOf(c *gin.Context, kept *store.MailSettings) *store.MailSettings {
 	of := func(name string) string { return strings.TrimSpace(c.PostForm(name)) }
 	port, _ := strconv.Atoi(of("port")) // what is no number is refused
-	m := &store.MailSettings{Host: of("host"), Port: port, Security: store.Security(of("security")), User: of("user"), Password: c.PostForm("password"),
-		From: of("from"), Name: of("name"), Reply: of("reply"), Footer: strings.ReplaceAll(c.PostForm("footer"), "\r\n", "\n")}
+	m := &store.MailSettings{Host: of("host"), Port: port, Security: store.Security(of("security")),
+		User: of("user"), Password: c.PostForm("password"),
+		From: of("from"), Name: of("name"), Reply: of("reply"), Footer: strings.ReplaceAll(c.PostForm("footer"),
+			"\r\n", "\n")}
 	if m.Password == "" && m.Host == kept.Host && m.User == kept.User && m.User != "" {
 		m.Password = kept.Password
 	}

@@ -102,7 +102,8 @@ const perPage = 50
 
 // searchOf reads the search of an address or a form.
 func searchOf(get func(string) string) store.Search {
-	s := store.Search{State: get("state"), FollowUp: get("follow"), Kind: quiz.FollowUpKind(get("kind")), Words: get("search")}
+	s := store.Search{State: get("state"), FollowUp: get("follow"), Kind: quiz.FollowUpKind(get("kind")),
+		Words: get("search")}
 	number := func(name string) uint {
 		n, _ := strconv.ParseUint(get(name), 10, 32) // what is no number is not asked
 		return uint(n)
@@ -203,7 +204,8 @@ func (s *Room) titles(c *gin.Context, search store.Search, page *outboxPage) (ma
 	titles := map[uint]string{}
 	for _, z := range list {
 		titles[z.ID] = z.Title
-		page.Quizzes = append(page.Quizzes, desk.Option{Value: strconv.FormatUint(uint64(z.ID), 10), Name: z.Title, Chosen: z.ID == search.QuizID})
+		page.Quizzes = append(page.Quizzes, desk.Option{Value: strconv.FormatUint(uint64(z.ID), 10),
+			Name: z.Title, Chosen: z.ID == search.QuizID})
 	}
 	for _, k := range quiz.FollowUpKinds {
 		page.Kinds = append(page.Kinds, desk.Option{Value: string(k), Name: desk.KindWords(k), Chosen: k == search.Kind})
@@ -245,7 +247,8 @@ func (s *Room) opened(c *gin.Context, id uint, titles map[uint]string) (*opened,
 	if err != nil {
 		return nil, err
 	}
-	o := &opened{row: rowOf(*d, titles), Response: fmt.Sprintf("/studio/quizzes/%d/learn/%d", d.QuizID, d.Number), Due: d.Due, Waits: d.State == store.Waiting}
+	o := &opened{row: rowOf(*d, titles), Response: fmt.Sprintf("/studio/quizzes/%d/learn/%d", d.QuizID,
+		d.Number), Due: d.Due, Waits: d.State == store.Waiting}
 	return o, nil
 }
 
@@ -253,7 +256,8 @@ func (s *Room) opened(c *gin.Context, id uint, titles map[uint]string) (*opened,
 func (s *Room) again(c *gin.Context) {
 	search := searchOf(c.PostForm)
 	n, err := s.Store.Outbox.Again(c.Request.Context(), search)
-	s.did(c, search, n, err, "is sent again.", "are sent again.", "Nothing of it can be sent again: what was delivered is.")
+	s.did(c, search, n, err, "is sent again.", "are sent again.",
+		"Nothing of it can be sent again: what was delivered is.")
 }
 
 // cancel cancels what of a search still waits.

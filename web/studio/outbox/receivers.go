@@ -38,7 +38,8 @@ func (s *Room) showReceivers(c *gin.Context, status int, typed *store.Receiver, 
 		s.Fail(c, err)
 		return
 	}
-	page := receiversPage{Frame: s.Frame(c, "Receivers", "outbox", nil), Tab: "receivers", Wrong: wrong, Typed: receiverOf(store.Receiver{Kind: quiz.CallFollowUp})}
+	page := receiversPage{Frame: s.Frame(c, "Receivers", "outbox", nil), Tab: "receivers", Wrong: wrong,
+		Typed: receiverOf(store.Receiver{Kind: quiz.CallFollowUp})}
 	for _, r := range list {
 		if typed != nil && typed.Key == r.Key {
 			r = *typed
@@ -96,7 +97,8 @@ func (s *Room) kept(c *gin.Context, err error, words string) {
 }
 
 func (s *Room) turn(c *gin.Context) {
-	s.kept(c, s.Store.Outbox.TurnSecret(c.Request.Context(), c.Param("key")), "It has another secret. The former one signs too for two days: change it there until then.")
+	s.kept(c, s.Store.Outbox.TurnSecret(c.Request.Context(), c.Param("key")),
+		"It has another secret. The former one signs too for two days: change it there until then.")
 }
 
 // pause has what goes to a receiver wait, or go out again.
@@ -115,7 +117,8 @@ func (s *Room) pause(c *gin.Context) {
 }
 
 func (s *Room) removeReceiver(c *gin.Context) {
-	s.kept(c, s.Store.Outbox.RemoveReceiver(c.Request.Context(), c.Param("key")), "It is gone. What waits for it is given up.")
+	s.kept(c, s.Store.Outbox.RemoveReceiver(c.Request.Context(), c.Param("key")),
+		"It is gone. What waits for it is given up.")
 }
 
 // testReceiver calls a receiver at once, with an event that tells of nobody.

@@ -176,7 +176,8 @@ func (s *Room) deleteQuiz(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	s.Say(c, "“"+cmp.Or(z.Title, "The quiz")+"” is deleted, and its public address closed.", desk.Address(z)+"/restore")
+	s.Say(c, "“"+cmp.Or(z.Title, "The quiz")+"” is deleted, and its public address closed.",
+		desk.Address(z)+"/restore")
 	c.Redirect(http.StatusSeeOther, "/studio")
 }
 

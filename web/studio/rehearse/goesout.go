@@ -87,7 +87,8 @@ func (s *Room) letterOf(c *gin.Context) (*draft, *outbox.Letter, bool) {
 	key := c.Query("follow")
 	f := d.program.Quiz.FollowUps[key]
 	if f == nil || !f.Kind.Letter() || !slices.Contains(landed.Walker.FollowUps(), key) {
-		s.Tell(c, http.StatusNotFound, "This would not go out", "The rehearsal has been walked on, or the draft was changed meanwhile.")
+		s.Tell(c, http.StatusNotFound, "This would not go out",
+			"The rehearsal has been walked on, or the draft was changed meanwhile.")
 		return nil, nil, false
 	}
 	if f.Kind == quiz.NoticeFollowUp {
@@ -103,7 +104,9 @@ func (s *Room) letterOf(c *gin.Context) (*draft, *outbox.Letter, bool) {
 
 func (s *Room) letter(c *gin.Context) {
 	if d, letter, ok := s.letterOf(c); ok {
-		s.ShowLetter(c, "rehearse", d.Quiz, letter, "As it would go out after this rehearsal. Nothing has gone out.", address(d)+"/letter/body?"+c.Request.URL.RawQuery, address(d)+"?walk="+url.QueryEscape(c.Query("walk")))
+		s.ShowLetter(c, "rehearse", d.Quiz, letter,
+			"As it would go out after this rehearsal. Nothing has gone out.", address(d)+"/letter/body?"+
+				c.Request.URL.RawQuery, address(d)+"?walk="+url.QueryEscape(c.Query("walk")))
 	}
 }
 

@@ -116,7 +116,8 @@ func (s *Room) settle(c *gin.Context) {
 	}
 	id, _ := strconv.ParseUint(c.Param("remark"), 10, 32)
 	answer := strings.TrimSpace(excerpt.Bounded(c.PostForm("answer"), 2000))
-	err := s.Store.Definitions.AnswerRemark(c.Request.Context(), d.ID, uint(id), answer, c.PostForm("do") != "open", s.User(c))
+	err := s.Store.Definitions.AnswerRemark(c.Request.Context(), d.ID, uint(id), answer,
+		c.PostForm("do") != "open", s.User(c))
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		s.Fail(c, err)
 		return

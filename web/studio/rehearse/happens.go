@@ -223,7 +223,8 @@ const (
 func (h *happens) ahead(ctx context.Context, d *draft, in passage.Input, given program.Answers, scores []scoreNow) {
 	exact, stop := context.WithTimeout(ctx, aheadTime)
 	defer stop()
-	o, err := odds.Of(d.program, odds.Options{Visitor: in.Visitor, Given: given, Steps: aheadSteps, Sample: aheadSample, Exact: exact, Context: ctx})
+	o, err := odds.Of(d.program, odds.Options{Visitor: in.Visitor, Given: given, Steps: aheadSteps,
+		Sample: aheadSample, Exact: exact, Context: ctx})
 	if err != nil {
 		return
 	}
@@ -231,7 +232,8 @@ func (h *happens) ahead(ctx context.Context, d *draft, in passage.Input, given p
 	x := 0.0
 	for i, key := range quiz.InOrder(d.program.Quiz.Outcomes) {
 		end, share := endOf(d.doc, key), o.Outcomes[key]
-		one := desk.Share{Outcome: key, Name: end.Name, Letter: end.Letter, Class: desk.Hue(i), Part: share, X: x, Width: 100 * share}
+		one := desk.Share{Outcome: key, Name: end.Name, Letter: end.Letter, Class: desk.Hue(i), Part: share,
+			X: x, Width: 100 * share}
 		if share > 0 {
 			one.Count = 1
 		}
@@ -254,7 +256,8 @@ func (h *happens) ahead(ctx context.Context, d *draft, in passage.Input, given p
 	h.Minutes = minutes(d.doc, seen)
 	whole := o
 	if behind > 0 { // behind what is still possible stands what was possible at the beginning
-		if whole, err = odds.Of(d.program, odds.Options{Visitor: in.Visitor, Steps: aheadSteps, Sample: aheadSample, Exact: exact, Context: ctx}); err != nil {
+		if whole, err = odds.Of(d.program, odds.Options{Visitor: in.Visitor, Steps: aheadSteps,
+			Sample: aheadSample, Exact: exact, Context: ctx}); err != nil {
 			whole = o
 		}
 	}

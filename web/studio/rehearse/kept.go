@@ -220,7 +220,8 @@ func (s *Room) keepEach(c *gin.Context) {
 	if walk, err := s.Store.Definitions.Walk(c.Request.Context(), c.PostForm("walk")); err == nil && walk.QuizID == d.ID {
 		visitor = walk.Facts()
 	}
-	ways, err := odds.Through(d.program, odds.Options{Visitor: visitor, Steps: netSteps, Context: c.Request.Context()}, nil)
+	ways, err := odds.Through(d.program, odds.Options{Visitor: visitor, Steps: netSteps,
+		Context: c.Request.Context()}, nil)
 	if err != nil {
 		s.Fail(c, err)
 		return
@@ -240,7 +241,9 @@ func (s *Room) keepEach(c *gin.Context) {
 		if missing := without(d, k.Questions); missing != "" && c.PostForm("what") != "outcome" {
 			r.Name = excerpt.Of(r.Name+", without "+missing, longestName)
 		}
-		if !slices.ContainsFunc(quiz.InOrder(doc.Rehearsals), func(key string) bool { return sameWay(doc.Rehearsals[key], r) }) {
+		if !slices.ContainsFunc(quiz.InOrder(doc.Rehearsals), func(key string) bool {
+			return sameWay(doc.Rehearsals[key], r)
+		}) {
 			ops = append(ops, keeping(&doc, r))
 		}
 	}

@@ -167,7 +167,8 @@ func (n *net) away(ctx context.Context, d *draft, all *odds.Ways, with odds.Opti
 	}
 	for i, key := range d.program.Quiz.QuestionKeys() {
 		if !seen[i] {
-			look("“"+excerpt.Of(d.program.Question(i).Label, 60)+"”", "part-q-"+key, quiz.At("questions", key), odds.Target{Question: key})
+			look("“"+excerpt.Of(d.program.Question(i).Label, 60)+"”", "part-q-"+key,
+				quiz.At("questions", key), odds.Target{Question: key})
 		}
 	}
 	for _, key := range quiz.InOrder(d.program.Quiz.Outcomes) {
@@ -181,7 +182,8 @@ func (n *net) away(ctx context.Context, d *draft, all *odds.Ways, with odds.Opti
 // why says why nobody can come to a place, as the findings do.
 func (d *draft) why(ctx context.Context, at quiz.Pointer) string {
 	if d.found == nil {
-		d.found, _, _ = finding.Of(d.doc, odds.Options{Context: ctx, Exact: ctx, Steps: netSteps, Sample: 1 << 12}, finding.Outside{})
+		d.found, _, _ = finding.Of(d.doc, odds.Options{Context: ctx, Exact: ctx, Steps: netSteps,
+			Sample: 1 << 12}, finding.Outside{})
 	}
 	for _, f := range d.found {
 		if f.Pointer == at && strings.HasPrefix(f.Code, "unreachable") {
@@ -427,7 +429,8 @@ func (n *net) kinds(d *draft, some *odds.Ways) {
 
 // raised writes a power.
 func raised(n int) string {
-	return strings.NewReplacer("0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹").Replace(fmt.Sprint(n))
+	return strings.NewReplacer("0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶",
+		"7", "⁷", "8", "⁸", "9", "⁹").Replace(fmt.Sprint(n))
 }
 
 func landingOf(d *draft, f program.Finish) string {

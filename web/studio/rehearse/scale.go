@@ -42,8 +42,10 @@ func (h *happens) scales(d *draft, o, whole *odds.Odds, now []scoreNow) {
 	keys := quiz.InOrder(d.program.Quiz.Scales)
 	for _, deciding := range []bool{true, false} {
 		for i, key := range keys {
-			if (banded[key] != nil) == deciding && len(h.Scales) < mostScales && o.Scores[key] != nil && whole.Scores[key] != nil {
-				h.Scales = append(h.Scales, scaleOf(d, key, banded[key], o.Scores[key], whole.Scores[key], d.program.ScoreText(i, now[i]), now[i]))
+			if (banded[key] != nil) == deciding && len(h.Scales) < mostScales && o.Scores[key] != nil &&
+				whole.Scores[key] != nil {
+				h.Scales = append(h.Scales, scaleOf(d, key, banded[key], o.Scores[key], whole.Scores[key],
+					d.program.ScoreText(i, now[i]), now[i]))
 			}
 		}
 	}
@@ -87,7 +89,8 @@ func possible(s *odds.Scale) []odds.Point {
 }
 
 // bars draws the scores that can be reached, several to a bar where they are many.
-func (v *scale) bars(q *quiz.Quiz, bands *quiz.Step, points []odds.Point, span decimal.Decimal, width float64, x func(decimal.Decimal) float64, how string) {
+func (v *scale) bars(q *quiz.Quiz, bands *quiz.Step, points []odds.Point, span decimal.Decimal, width float64,
+	x func(decimal.Decimal) float64, how string) {
 	wide := max(span/mostBars, 1)
 	type bin struct {
 		at    decimal.Decimal

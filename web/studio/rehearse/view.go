@@ -42,7 +42,8 @@ func (v view) Query() string {
 	if v.Show != "" {
 		q.Set("show", v.Show)
 	}
-	for name, on := range map[string]bool{"apart": v.Apart, "dark": v.Dark, "plain": v.Plain, "slow": v.Slow, "open": v.Open} {
+	for name, on := range map[string]bool{"apart": v.Apart, "dark": v.Dark, "plain": v.Plain, "slow": v.Slow,
+		"open": v.Open} {
 		if on {
 			q.Set(name, "1")
 		}

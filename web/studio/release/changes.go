@@ -101,7 +101,8 @@ func sharesOf(q *quiz.Quiz, shares map[string]float64) []desk.Share {
 	x := 0.0
 	for i, key := range quiz.InOrder(q.Outcomes) {
 		share := shares[key]
-		one := desk.Share{Outcome: key, Name: q.Outcomes[key].Name, Letter: q.Letter(key), Class: desk.Hue(i), Part: share, X: x, Width: 100 * share}
+		one := desk.Share{Outcome: key, Name: q.Outcomes[key].Name, Letter: q.Letter(key), Class: desk.Hue(i),
+			Part: share, X: x, Width: 100 * share}
 		if share > 0 {
 			one.Count = 1
 		}
@@ -143,7 +144,8 @@ func (s *Room) takeBack(c *gin.Context) {
 	if !ok {
 		return
 	}
-	_, change, err := s.Store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision, []byte(c.PostForm("patch")), s.User(c))
+	_, change, err := s.Store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision,
+		[]byte(c.PostForm("patch")), s.User(c))
 	said := ""
 	switch {
 	case err == nil:
@@ -172,7 +174,8 @@ func (s *Room) again(c *gin.Context) {
 	} else {
 		var r *store.Release
 		if r, err = s.Store.Definitions.ReleaseAgain(ctx, z.ID, number, s.User(c)); err == nil {
-			said = fmt.Sprintf("Release %d is public now: it is release %d once more. The draft stays as it is.", r.Number, number)
+			said = fmt.Sprintf(
+				"Release %d is public now: it is release %d once more. The draft stays as it is.", r.Number, number)
 		}
 	}
 	switch {

@@ -39,7 +39,8 @@ func (s *Room) experimentOf(c *gin.Context, z *store.Quiz, releases []store.Rele
 		return nil, err
 	}
 	x := &experiment{Since: e.Since}
-	x.Learn = fmt.Sprintf("%s/learn?from=%s&release=%d&vs.release=%d", desk.Address(z), e.Since.UTC().Format("2006-01-02T15:04:05"), e.Release, z.Released)
+	x.Learn = fmt.Sprintf("%s/learn?from=%s&release=%d&vs.release=%d", desk.Address(z),
+		e.Since.UTC().Format("2006-01-02T15:04:05"), e.Release, z.Released)
 	percent := int(100*e.Share + 0.5)
 	for i := range releases {
 		r := &releases[i]
@@ -91,7 +92,8 @@ func (s *Room) try(c *gin.Context) {
 			return
 		}
 		err = s.Store.Definitions.Try(ctx, z.ID, number, percent/100)
-		said = fmt.Sprintf("Release %d takes %g of a hundred who begin from now on. Each sees the same when they come again.", number, percent)
+		said = fmt.Sprintf("Release %d takes %g of a hundred who begin from now on. Each sees the same "+
+			"when they come again.", number, percent)
 	}
 	switch {
 	case errors.Is(err, store.ErrExperiment), errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrStale):

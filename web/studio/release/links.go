@@ -90,7 +90,9 @@ func (s *Room) addLink(c *gin.Context) {
 	if c.PostForm("start") != "" {
 		v.Set("start", "now")
 	}
-	for _, pair := range strings.FieldsFunc(excerpt.Bounded(c.PostForm("answers"), 2000), func(r rune) bool { return r == ',' || r == '\n' }) {
+	for _, pair := range strings.FieldsFunc(excerpt.Bounded(c.PostForm("answers"), 2000), func(r rune) bool {
+		return r == ',' || r == '\n'
+	}) {
 		if key, value, is := strings.Cut(strings.TrimSpace(pair), "="); is && key != "" {
 			v.Set("a."+key, strings.TrimSpace(value))
 		}
@@ -124,7 +126,8 @@ func (s *Room) addLink(c *gin.Context) {
 type codeLook struct{ Level, Ink, Paper string }
 
 func lookOf(c *gin.Context) codeLook {
-	l := codeLook{c.DefaultQuery("level", "medium"), "#" + strings.TrimPrefix(c.DefaultQuery("ink", "000000"), "#"), "#" + strings.TrimPrefix(c.DefaultQuery("paper", "ffffff"), "#")}
+	l := codeLook{c.DefaultQuery("level", "medium"), "#" + strings.TrimPrefix(c.DefaultQuery("ink", "000000"),
+		"#"), "#" + strings.TrimPrefix(c.DefaultQuery("paper", "ffffff"), "#")}
 	if _, known := levels[l.Level]; !known {
 		l.Level = "medium"
 	}
@@ -132,7 +135,8 @@ func lookOf(c *gin.Context) codeLook {
 }
 
 // levels are how much of a code may be lost.
-var levels = map[string]qrcode.RecoveryLevel{"low": qrcode.Low, "medium": qrcode.Medium, "high": qrcode.High, "highest": qrcode.Highest}
+var levels = map[string]qrcode.RecoveryLevel{"low": qrcode.Low, "medium": qrcode.Medium, "high": qrcode.High,
+	"highest": qrcode.Highest}
 
 // code sends the QR code of a link (ISO/IEC 18004), as a drawing or as a picture.
 func (s *Room) code(c *gin.Context) {
@@ -188,8 +192,8 @@ const codeSize = 1024
 func drawn(fields [][]bool, ink, paper color.Color) []byte {
 	var b strings.Builder
 	n := len(fields)
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" shape-rendering="crispEdges"><path fill="%s" d="M0 0h%dv%dH0z"/><path fill="%s" d="`,
-		n, n, hex(paper), n, n, hex(ink))
+	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" shape-rendering="crispEdges">`, n, n)
+	fmt.Fprintf(&b, `<path fill="%s" d="M0 0h%dv%dH0z"/><path fill="%s" d="`, hex(paper), n, n, hex(ink))
 	for y, row := range fields {
 		for x := 0; x < n; x++ {
 			if !row[x] {

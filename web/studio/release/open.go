@@ -36,7 +36,8 @@ const fieldTime = "2006-01-02T15:04"
 
 func openOf(z *store.Quiz, q *quiz.Quiz, answered int) openPart {
 	g, zone := z.GateOf(), ui.Zone(q)
-	p := openPart{Gate: g, Zone: zone.String(), Answered: answered, GraceMinutes: gate.DefaultGrace, NotPublicYet: z.Released == 0}
+	p := openPart{Gate: g, Zone: zone.String(), Answered: answered, GraceMinutes: gate.DefaultGrace,
+		NotPublicYet: z.Released == 0}
 	if !g.Opens.IsZero() {
 		p.OpensAt = g.Opens.In(zone).Format(fieldTime)
 	}
@@ -89,7 +90,8 @@ func readGate(c *gin.Context, g *gate.Gate, zone *time.Location) (wrong string) 
 		}
 		t, err := time.ParseInLocation(fieldTime, typed, zone)
 		if err != nil {
-			return "“" + excerpt.Of(typed, 40) + "” is no date with a time: write it as 2026-04-30T09:00. Nothing was changed."
+			return "“" + excerpt.Of(typed, 40) + "” is no date with a time: write it as " +
+				"2026-04-30T09:00. Nothing was changed."
 		}
 		*at = t.UTC()
 	}

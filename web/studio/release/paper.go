@@ -122,7 +122,8 @@ func (w paper) when(c *quiz.Condition) string {
 }
 
 func (w paper) question(asked *quiz.Question, number int) paperQuestion {
-	p := paperQuestion{Question: asked, Label: blank(asked.Label), Help: blank(asked.Help), Number: number, If: w.when(asked.ShowWhen)}
+	p := paperQuestion{Question: asked, Label: blank(asked.Label), Help: blank(asked.Help), Number: number,
+		If: w.when(asked.ShowWhen)}
 	for _, k := range quiz.InOrder(asked.Answers) {
 		a := asked.Answers[k]
 		row := paperAnswer{Label: blank(a.Label), WriteIn: a.WriteIn}

@@ -130,7 +130,8 @@ func (s *Room) invite(c *gin.Context) {
 		said = "They are off the list; their address opens nothing any more."
 	case c.PostForm("do") == "who":
 		g := z.GateOf()
-		g.Invited, g.Members, g.Again = c.PostForm("who") == "invited", c.PostForm("who") == "members", c.PostForm("again") != ""
+		g.Invited, g.Members, g.Again = c.PostForm("who") == "invited", c.PostForm("who") == "members",
+			c.PostForm("again") != ""
 		err = s.Store.Definitions.SetGate(ctx, z.ID, g)
 		said = "It counts from now on."
 	default:

@@ -96,7 +96,9 @@ func (c *chart) allot(rows int) {
 		return cmp.Or(cmp.Compare(end(x)-x.a, end(y)-y.a), cmp.Compare(y.a, x.a))
 	})
 	for i, s := range off {
-		for s.lane = 1; slices.ContainsFunc(off[:i], func(o *stream) bool { return o.lane == s.lane && o.a < end(s) && s.a < end(o) }); s.lane++ {
+		for s.lane = 1; slices.ContainsFunc(off[:i], func(o *stream) bool {
+			return o.lane == s.lane && o.a < end(s) && s.a < end(o)
+		}); s.lane++ {
 		}
 		c.Lanes = max(c.Lanes, s.lane)
 	}
@@ -155,7 +157,8 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 		}
 		landings := quiz.InOrder(q.Outcomes[k].Landings)
 		for _, l := range landings {
-			words := map[quiz.LandingKind]string{quiz.PageLanding: "a page", quiz.ProductsLanding: "products", quiz.RedirectLanding: "a redirect"}[q.Outcomes[k].Landings[l].Kind]
+			words := map[quiz.LandingKind]string{quiz.PageLanding: "a page", quiz.ProductsLanding: "products",
+				quiz.RedirectLanding: "a redirect"}[q.Outcomes[k].Landings[l].Kind]
 			if len(landings) > 1 {
 				words += ", " + percentText(o.Landings[k][l])
 			}

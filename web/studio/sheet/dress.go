@@ -92,10 +92,13 @@ var lookWords = map[string]string{
 	"lines": "between lines", "dots": "over dotted lines", "blocks": "as filled blocks", "boxes": "in boxes",
 	"solid": "filled", "across": "filled, as wide as the page", "outlined": "outlined",
 	"knots": "knots", "bar": "a bar", "words": "words", "none": "nothing",
-	"sheet": "a sheet", "rule": "a line beside headings", "ruled": "ruled paper", "tiles": "a band of tiles", "frame": "a frame",
-	"above": "above the words", "centred": "above, in the middle", "beside": "beside the words", "full": "from edge to edge",
+	"sheet": "a sheet", "rule": "a line beside headings", "ruled": "ruled paper", "tiles": "a band of tiles",
+	"frame": "a frame",
+	"above": "above the words", "centred": "above, in the middle", "beside": "beside the words",
+	"full":   "from edge to edge",
 	"behind": "behind the words", "letter.layout": "below the words, as in a letter",
-	"rows": "below each other", "two": "two across", "three": "three across", "cards": "as cards", "ruler.scores": "on a ruler", "bars.scores": "as bars, all scales", "wheel.scores": "as a wheel, all scales",
+	"rows": "below each other", "two": "two across", "three": "three across", "cards": "as cards",
+	"ruler.scores": "on a ruler", "bars.scores": "as bars, all scales", "wheel.scores": "as a wheel, all scales",
 	"leaders.scores": "as bars, what contended to decide",
 	"slider":         "by a slider", "points": "by its points",
 }
@@ -113,7 +116,8 @@ var madeSays = map[quiz.Made]string{
 }
 
 func wordOf[T ~string](value T, kind string) string {
-	return cmp.Or(lookWords[kind+"."+string(value)], lookWords[string(value)+"."+kind], lookWords[string(value)], string(value))
+	return cmp.Or(lookWords[kind+"."+string(value)], lookWords[string(value)+"."+kind],
+		lookWords[string(value)], string(value))
 }
 
 // pickOf is a part of a look: what is set, what it may be, and what it is where nothing is set.
@@ -129,7 +133,8 @@ func pickOf[T ~string](before, label, after string, path quiz.Pointer, set, ship
 
 // layoutPick says where a picture stands, of an opening or a result.
 func (sh *Sheet) layoutPick(path quiz.Pointer, set quiz.Layout, of string) lookPick {
-	return pickOf("The picture stands", "Where the picture of "+of+" stands", "", path+"/layout", set, look.Of(sh.Doc.Look).Layout, quiz.Layouts, "layout")
+	return pickOf("The picture stands", "Where the picture of "+of+" stands", "", path+"/layout", set,
+		look.Of(sh.Doc.Look).Layout, quiz.Layouts, "layout")
 }
 
 // answersPick says how the answers of a question stand to each other; nil where there is one
@@ -137,13 +142,16 @@ func (sh *Sheet) layoutPick(path quiz.Pointer, set quiz.Layout, of string) lookP
 func answersPick(q *quiz.Question) *lookPick {
 	switch q.Kind {
 	case quiz.Single, quiz.YesNo, quiz.Several:
-		p := pickOf("Answers stand", "How its answers stand", "", "/layout", q.Layout, quiz.InRows, quiz.AnswerLayouts[:4], "")
+		p := pickOf("Answers stand", "How its answers stand", "", "/layout", q.Layout, quiz.InRows,
+			quiz.AnswerLayouts[:4], "")
 		return &p
 	case quiz.Pictures:
-		p := pickOf("Pictures stand", "How its pictures stand", "", "/layout", q.Layout, quiz.TwoAcross, quiz.AnswerLayouts[1:4], "")
+		p := pickOf("Pictures stand", "How its pictures stand", "", "/layout", q.Layout, quiz.TwoAcross,
+			quiz.AnswerLayouts[1:4], "")
 		return &p
 	case quiz.Rating:
-		p := pickOf("It is answered", "How it is answered", "", "/layout", q.Layout, "points", []quiz.AnswerLayout{quiz.AsSlider}, "")
+		p := pickOf("It is answered", "How it is answered", "", "/layout", q.Layout, "points",
+			[]quiz.AnswerLayout{quiz.AsSlider}, "")
 		return &p
 	}
 	return nil
@@ -171,29 +179,36 @@ func (sh *Sheet) dress() dressPart {
 	p := dressPart{Name: wordOf(ships.Made, "")}
 	for _, made := range quiz.Mades {
 		d := look.Of(&quiz.Look{Made: made})
-		card := madeCard{Key: string(made), Name: wordOf(made, ""), Says: madeSays[made], Chosen: made == ships.Made, Dress: d, Ground: d.Light, Rows: []float64{42, 57, 72}}
+		card := madeCard{Key: string(made), Name: wordOf(made, ""), Says: madeSays[made],
+			Chosen: made == ships.Made, Dress: d, Ground: d.Light, Rows: []float64{42, 57, 72}}
 		if d.Scheme == quiz.DarkOnly {
 			card.Ground = d.Dark
 		}
 		p.Made = append(p.Made, card)
 	}
 	p.Parts = []lookPick{
-		pickOf("Headings are set in", "Typeface of headings", "", "/look/headings", l.Headings, cmp.Or(l.Typeface, ships.Headings), quiz.Typefaces, ""),
+		pickOf("Headings are set in", "Typeface of headings", "", "/look/headings", l.Headings,
+			cmp.Or(l.Typeface, ships.Headings), quiz.Typefaces, ""),
 		pickOf("and are", "Weight of headings", ";", "/look/weight", l.Weight, ships.Weight, quiz.Weights, "weight"),
 		pickOf("texts are set in", "Typeface", ".", "/look/typeface", l.Typeface, ships.Typeface, quiz.Typefaces, ""),
 		pickOf("Lines begin", "Where lines begin", ";", "/look/align", l.Align, ships.Align, quiz.Aligns, ""),
 		pickOf("the page is", "Width of the page", "", "/look/width", l.Width, ships.Width, quiz.Widths, ""),
-		pickOf("and has around its words", "What is around the words", ".", "/look/ornament", l.Ornament, ships.Ornament, quiz.Ornaments, ""),
+		pickOf("and has around its words", "What is around the words", ".", "/look/ornament", l.Ornament,
+			ships.Ornament, quiz.Ornaments, ""),
 		pickOf("Answers stand", "How answers look", ",", "/look/answers", l.Answers, ships.Answers, quiz.AnswerForms, ""),
 		pickOf("", "How far apart things are", ";", "/look/density", l.Density, ships.Density, quiz.Densities, ""),
 		pickOf("corners are", "Corners", ",", "/look/corners", l.Corners, ships.Corners, quiz.CornerForms, ""),
 		pickOf("buttons", "How buttons look", ".", "/look/buttons", l.Buttons, ships.Buttons, quiz.ButtonForms, ""),
-		pickOf("How far one has come is told by", "How progress is shown", ";", "/look/progress", l.Progress, ships.Progress, quiz.Progresses, ""),
-		pickOf("pictures of the opening and of results stand", "Where pictures stand", ".", "/look/layout", l.Layout, ships.Layout, quiz.Layouts, "layout"),
+		pickOf("How far one has come is told by", "How progress is shown", ";", "/look/progress", l.Progress,
+			ships.Progress, quiz.Progresses, ""),
+		pickOf("pictures of the opening and of results stand", "Where pictures stand", ".", "/look/layout",
+			l.Layout, ships.Layout, quiz.Layouts, "layout"),
 	}
-	p.Scheme = pickOf("Pages are", "Light or dark", ".", "/look/scheme", l.Scheme, look.Of(&quiz.Look{Made: l.Made, Colours: l.Colours, Dark: l.Dark}).Scheme, quiz.Schemes, "")
+	p.Scheme = pickOf("Pages are", "Light or dark", ".", "/look/scheme", l.Scheme,
+		look.Of(&quiz.Look{Made: l.Made, Colours: l.Colours, Dark: l.Dark}).Scheme, quiz.Schemes, "")
 	p.Sets = colourSets(l)
-	if plain := (quiz.Look{Made: l.Made, Kept: l.Kept, Owner: l.Owner, Logo: l.Logo, Background: l.Background, Shared: l.Shared}); plain != *l {
+	if plain := (quiz.Look{Made: l.Made, Kept: l.Kept, Owner: l.Owner, Logo: l.Logo, Background: l.Background,
+		Shared: l.Shared}); plain != *l {
 		p.Ships = desk.PatchText([]edit.Op{{Op: "add", Path: "/look", Value: plain}})
 	}
 	p.keep(l, sh.looks)
@@ -285,7 +300,8 @@ func (s *Room) reads(c *gin.Context) {
 		l.Dark = &dark
 		into, at = l.Dark, 1
 	}
-	for name, place := range map[string]*string{"paper": &into.Paper, "sheet": &into.Sheet, "ink": &into.Ink, "accent": &into.Accent, "mark": &into.Mark} {
+	for name, place := range map[string]*string{"paper": &into.Paper, "sheet": &into.Sheet, "ink": &into.Ink,
+		"accent": &into.Accent, "mark": &into.Mark} {
 		if colour, given := c.GetQuery(name); given && look.Contrast(colour, colour) > 0 {
 			*place = colour
 		}

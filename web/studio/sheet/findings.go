@@ -208,7 +208,8 @@ func (sh *Sheet) Notes() (notes []string) {
 	if sh.odds == nil {
 		if sh.program != nil {
 			return []string{
-				"The odds of this quiz could not be worked out in time. The quiz itself works; shares, threads and what would be found from them are missing here.",
+				"The odds of this quiz could not be worked out in time. The quiz itself works; shares, " +
+					"threads and what would be found from them are missing here.",
 			}
 		}
 		return nil
@@ -225,7 +226,8 @@ func (sh *Sheet) Notes() (notes []string) {
 		notes = append(
 			notes,
 			fmt.Sprintf(
-				"Shares of outcomes are from a sample of %s passages, ± %.1f %%: too many scores and values decide together to follow them all.",
+				"Shares of outcomes are from a sample of %s passages, ± %.1f %%: too many scores and "+
+					"values decide together to follow them all.",
 				ui.Count(s.Size), 100*s.Error(0.5),
 			),
 		)
@@ -237,7 +239,8 @@ func (sh *Sheet) Notes() (notes []string) {
 			notes = append(
 				notes,
 				fmt.Sprintf(
-					"How many write what in %s nobody can count: as many one way as another, until you say what you expect beside the question.",
+					"How many write what in %s nobody can count: as many one way as another, until you "+
+						"say what you expect beside the question.",
 					label,
 				),
 			)
@@ -245,7 +248,8 @@ func (sh *Sheet) Notes() (notes []string) {
 			notes = append(
 				notes,
 				fmt.Sprintf(
-					"%s has no limits: every stretch that a condition or a bracket tells apart is taken to be as likely as the others. Give it limits to have its values counted.",
+					"%s has no limits: every stretch that a condition or a bracket tells apart is taken "+
+						"to be as likely as the others. Give it limits to have its values counted.",
 					label,
 				),
 			)
@@ -254,7 +258,8 @@ func (sh *Sheet) Notes() (notes []string) {
 	if sh.odds.Partial {
 		notes = append(
 			notes,
-			"Conditions tell more kinds of visitor apart than are followed here: what nobody seems to get to may be reached by some of them.",
+			"Conditions tell more kinds of visitor apart than are followed here: what nobody seems to "+
+				"get to may be reached by some of them.",
 		)
 	}
 	return notes

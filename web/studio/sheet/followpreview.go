@@ -27,7 +27,8 @@ func (s *Room) letter(c *gin.Context) (*Sheet, *outbox.Letter, bool) {
 	key := c.Param("key")
 	f := sh.Doc.FollowUps[key]
 	if f == nil || !f.Kind.Letter() || sh.program == nil {
-		s.Tell(c, http.StatusNotFound, "There is no mail to look at", "The follow-up is not there, or the draft can’t be walked yet: its findings say what is missing.")
+		s.Tell(c, http.StatusNotFound, "There is no mail to look at",
+			"The follow-up is not there, or the draft can’t be walked yet: its findings say what is missing.")
 		return nil, nil, false
 	}
 	in, _ := sh.sample()
@@ -56,7 +57,9 @@ func (s *Room) letter(c *gin.Context) (*Sheet, *outbox.Letter, bool) {
 // showLetter shows the mail of a follow-up as a sample respondent would get it.
 func (s *Room) showLetter(c *gin.Context) {
 	if sh, letter, ok := s.letter(c); ok {
-		s.ShowLetter(c, "sheet", sh.Quiz, letter, "As a sample respondent would get it: who gives the first answer to everything.", c.Request.URL.Path+"/body", desk.Address(sh.Quiz)+"#part-f-"+c.Param("key"))
+		s.ShowLetter(c, "sheet", sh.Quiz, letter,
+			"As a sample respondent would get it: who gives the first answer to everything.",
+			c.Request.URL.Path+"/body", desk.Address(sh.Quiz)+"#part-f-"+c.Param("key"))
 	}
 }
 

@@ -84,8 +84,10 @@ var kindsOfFollowUp = []choice{
 var waits = []struct {
 	minutes int
 	words   string
-}{{0, "at once"}, {10, "after ten minutes"}, {60, "after an hour"}, {24 * 60, "after a day"}, {2 * 24 * 60, "after two days"},
-	{3 * 24 * 60, "after three days"}, {7 * 24 * 60, "after a week"}, {14 * 24 * 60, "after two weeks"}, {30 * 24 * 60, "after a month"}}
+}{{0, "at once"}, {10, "after ten minutes"}, {60, "after an hour"}, {24 * 60, "after a day"},
+	{2 * 24 * 60, "after two days"},
+	{3 * 24 * 60, "after three days"}, {7 * 24 * 60, "after a week"}, {14 * 24 * 60, "after two weeks"},
+	{30 * 24 * 60, "after a month"}}
 
 func (sh *Sheet) followUpsHead() followUpsPart {
 	return followUpsPart{Kinds: kindsOfFollowUp, Any: len(sh.Doc.FollowUps) > 0}
@@ -95,7 +97,8 @@ func (sh *Sheet) followUp(key string) followUpPart {
 	f := sh.Doc.FollowUps[key]
 	keys := quiz.InOrder(sh.Doc.FollowUps)
 	i := slices.Index(keys, key)
-	p := followUpPart{FollowUp: f, Key: key, Path: quiz.At("followUps", key), Number: i + 1, Of: fmt.Sprintf("follow-up %d", i+1),
+	p := followUpPart{FollowUp: f, Key: key, Path: quiz.At("followUps", key), Number: i + 1,
+		Of:    fmt.Sprintf("follow-up %d", i+1),
 		Kinds: kindsOfFollowUp, First: i == 0, Last: i == len(keys)-1, Mind: sh.mind(quiz.At("followUps", key))}
 	p.When = sh.when(p.Path+"/when", p.Of, f.When)
 	p.Needs = f.Kind == quiz.ListFollowUp || f.Kind == quiz.ConversionFollowUp
@@ -111,7 +114,8 @@ func (sh *Sheet) followUp(key string) followUpPart {
 		p.Blocks = sh.blocks(f.Blocks, p.Path, p.Of)
 		p.Preview = fmt.Sprintf("/studio/quizzes/%d/follow-ups/%s", sh.Quiz.ID, key)
 		p.Whom = []choice{{Key: string(quiz.ToOwner), Name: "in whose hands the lead is, else"}}
-		p.Digests = []choice{{Key: string(quiz.Daily), Name: "gathered, each morning"}, {Key: string(quiz.Weekly), Name: "gathered, on Mondays"}}
+		p.Digests = []choice{{Key: string(quiz.Daily), Name: "gathered, each morning"},
+			{Key: string(quiz.Weekly), Name: "gathered, on Mondays"}}
 		p.Copies = strings.Join(f.Addresses, ", ")
 	case quiz.ListFollowUp:
 		p.Chosen = f.List
@@ -136,7 +140,8 @@ func (sh *Sheet) followUp(key string) followUpPart {
 		}
 		p.Scale, p.Currency = worth.Scale, worth.Currency
 		for _, k := range quiz.InOrder(sh.Doc.Outcomes) {
-			one := amount{Path: p.Path.Join("worth", "outcomes", k), Name: cmp.Or(sh.Doc.Outcomes[k].Name, k), Letter: sh.Doc.Letter(k)}
+			one := amount{Path: p.Path.Join("worth", "outcomes", k), Name: cmp.Or(sh.Doc.Outcomes[k].Name, k),
+				Letter: sh.Doc.Letter(k)}
 			if is, has := worth.Outcomes[k]; has {
 				one.Text = is.Words()
 			}
@@ -174,7 +179,8 @@ func (sh *Sheet) unless(f *quiz.FollowUp, path quiz.Pointer) []productChoice {
 		if !chosen {
 			next = append(next, s.Key)
 		}
-		list = append(list, productChoice{Name: s.Name, Chosen: chosen, Patch: desk.PatchText([]edit.Op{{Op: "add", Path: path + "/unless", Value: next}})})
+		list = append(list, productChoice{Name: s.Name, Chosen: chosen,
+			Patch: desk.PatchText([]edit.Op{{Op: "add", Path: path + "/unless", Value: next}})})
 	}
 	return list
 }
@@ -186,9 +192,11 @@ func figuresOf(quizID uint, key string, f store.Figures) []figure {
 		state string
 		words string
 		bad   bool
-	}{{f.Delivered, store.Delivered, "delivered", false}, {f.Waiting, store.Waiting, "waiting", false}, {f.Failing, store.Failing, "failing", true}, {f.Dead, store.Dead, "given up", true}} {
+	}{{f.Delivered, store.Delivered, "delivered", false}, {f.Waiting, store.Waiting, "waiting", false},
+		{f.Failing, store.Failing, "failing", true}, {f.Dead, store.Dead, "given up", true}} {
 		if one.n > 0 {
-			list = append(list, figure{ui.Count(one.n) + " " + one.words, fmt.Sprintf("/studio/outbox?quiz=%d&follow=%s&state=%s", quizID, key, one.state), one.bad})
+			list = append(list, figure{ui.Count(one.n) + " " + one.words,
+				fmt.Sprintf("/studio/outbox?quiz=%d&follow=%s&state=%s", quizID, key, one.state), one.bad})
 		}
 	}
 	return list

@@ -78,7 +78,8 @@ type languageGroup struct {
 func (sh *Sheet) spoken() []spokenIn {
 	var list []spokenIn
 	for _, in := range sh.Doc.Languages()[1:] {
-		one := spokenIn{Language: in, Name: quiz.LanguageName(in), Direction: quiz.Direction(in), Address: desk.Address(sh.Quiz) + "/languages?in=" + in}
+		one := spokenIn{Language: in, Name: quiz.LanguageName(in), Direction: quiz.Direction(in),
+			Address: desk.Address(sh.Quiz) + "/languages?in=" + in}
 		one.Missing, one.Old = sh.Doc.Gaps(in)
 		list = append(list, one)
 	}
@@ -100,7 +101,8 @@ func (s *Room) showLanguages(c *gin.Context, status int, wrong string, typed map
 		return
 	}
 	page := languagesPage{
-		Frame: s.Frame(c, "Languages of "+z.Title, "sheet", z), OwnTag: sh.Doc.Language(), Own: quiz.LanguageName(sh.Doc.Language()),
+		Frame: s.Frame(c, "Languages of "+z.Title, "sheet", z), OwnTag: sh.Doc.Language(),
+		Own:    quiz.LanguageName(sh.Doc.Language()),
 		Spoken: sh.spoken(), Offered: offeredLanguages(sh.Doc), Wrong: wrong,
 	}
 	for i := range page.Spoken {
@@ -176,7 +178,8 @@ var whats = []struct{ form, what string }{
 // fieldWords are what texts are by the last part of their place.
 var fieldWords = map[string]string{
 	"heading": "heading", "text": "text", "button": "button", "help": "help", "note": "note", "reason": "why it is right",
-	"unit": "unit", "lowWords": "at the low end", "highWords": "at the high end", "headline": "headline", "label": "words on it",
+	"unit": "unit", "lowWords": "at the low end", "highWords": "at the high end", "headline": "headline",
+	"label": "words on it",
 	"title": "title", "subject": "subject", "next": "going on", "back": "going back", "finish": "going on at the end",
 }
 
@@ -265,7 +268,8 @@ func written(c *gin.Context, q *quiz.Quiz, in string) []edit.Op {
 		name := string(t.At)
 		said, sent := c.GetPostForm(saidField + name)
 		said = strings.TrimSpace(strings.ReplaceAll(said, "\r\n", "\n"))
-		if !sent || said == strings.TrimSpace(strings.ReplaceAll(c.PostForm(wasField+name), "\r\n", "\n")) && c.PostForm(fitsField+name) == "" {
+		if !sent || said == strings.TrimSpace(strings.ReplaceAll(c.PostForm(wasField+name), "\r\n", "\n")) &&
+			c.PostForm(fitsField+name) == "" {
 			continue
 		}
 		at := quiz.At("translations", in, name)
@@ -305,7 +309,8 @@ func (s *Room) editLanguages(c *gin.Context, then string, ops func(q *quiz.Quiz)
 			c.Redirect(http.StatusSeeOther, room)
 			return
 		}
-		_, change, err = s.Store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision, []byte(desk.PatchText(list)), s.User(c))
+		_, change, err = s.Store.Definitions.Edit(c.Request.Context(), z.ID, z.Revision,
+			[]byte(desk.PatchText(list)), s.User(c))
 	}
 	if err != nil {
 		typed := map[string]string{}

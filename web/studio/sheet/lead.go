@@ -41,13 +41,17 @@ func (sh *Sheet) lead() *leadPart {
 		first = "#part-q-" + keys[0]
 	}
 	p := &leadPart{Leave: here + "/lead", Over: true, Steps: []leadStep{
-		{Name: "Write", Says: "Write a question, and below it the answers that people can choose. Enter goes on to the next line. Two questions are enough to begin with.",
+		{Name: "Write", Says: "Write a question, and below it the answers that people can choose. Enter " +
+			"goes on to the next line. Two questions are enough to begin with.",
 			At: first, Go: "To the first question", Done: sh.written()},
-		{Name: "Weigh", Says: "Choose how answers decide, then give the answers their weights in the column at the right: a number for how much each adds.",
+		{Name: "Weigh", Says: "Choose how answers decide, then give the answers their weights in the " +
+			"column at the right: a number for how much each adds.",
 			At: "#part-opening", Go: "To how answers decide", Done: sh.weighed()},
-		{Name: "Decide", Says: "Say which sum, or which column, leads to which outcome. The bars show how many of a hundred would get each.",
+		{Name: "Decide", Says: "Say which sum, or which column, leads to which outcome. The bars show " +
+			"how many of a hundred would get each.",
 			At: "#part-decision", Go: "To the decision", Done: sh.decided()},
-		{Name: "Land", Says: "Write what people read with each outcome, and what they can do next: a button, products, or a page of yours.",
+		{Name: "Land", Says: "Write what people read with each outcome, and what they can do next: a " +
+			"button, products, or a page of yours.",
 			At: "#part-eyes", Go: "To the outcomes", Done: sh.landed()},
 		{Name: "Rehearse", Says: "Walk the quiz as a respondent would, to the end. Nothing of it is kept.",
 			At: here + "/rehearse", Go: "Walk it", Done: sh.walked},

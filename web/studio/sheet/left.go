@@ -58,7 +58,8 @@ func (sh *Sheet) leavesAlone(old *Sheet, key string) bool {
 	if q != old.Doc.Questions[key] || !weighsAlone(q) || (sh.odds == nil) != (old.odds == nil) {
 		return false
 	}
-	if sh.odds != nil && (sh.odds.Seen[key] != old.odds.Seen[key] || !maps.Equal(sh.odds.Answers[key], old.odds.Answers[key])) {
+	if sh.odds != nil && (sh.odds.Seen[key] != old.odds.Seen[key] || !maps.Equal(sh.odds.Answers[key],
+		old.odds.Answers[key])) {
 		return false
 	}
 	path := quiz.At("questions", key)

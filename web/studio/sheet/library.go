@@ -47,7 +47,8 @@ func (s *Room) library(c *gin.Context) {
 		},
 		Pick: map[string]any{
 			"Label": "A choice", "Path": "/parts/outcome", "Chosen": "rows", "None": "choose an outcome", "New": "a new outcome",
-			"Choices": []choice{{Key: "rows", Letter: "A", Name: "Walk the rows together"}, {Key: "not", Letter: "B", Name: "Not this season"}},
+			"Choices": []choice{{Key: "rows", Letter: "A", Name: "Walk the rows together"},
+				{Key: "not", Letter: "B", Name: "Not this season"}},
 		},
 		Bars: []bare{
 			{Share: 0.25},

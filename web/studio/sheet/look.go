@@ -66,7 +66,8 @@ func offersOf(s *quiz.Settings) []offer {
 type framePart struct{ Origin, Remove string }
 
 func (sh *Sheet) look() lookPart {
-	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look"), SettingsMind: sh.mind("/settings"), Dress: sh.dress()}
+	p := lookPart{Look: sh.Doc.Look, Settings: sh.Doc.Settings, Pace: sh.Doc.Pace, Mind: sh.mind("/look"),
+		SettingsMind: sh.mind("/settings"), Dress: sh.dress()}
 	if p.Look == nil {
 		p.Look = &quiz.Look{}
 	}

@@ -55,7 +55,8 @@ func (s *Room) many(c *gin.Context) {
 		}
 		page.List = append(page.List, made)
 	}
-	page.Sum = quiz.Count(len(page.List), "question") + ", " + quiz.Count(answers, "answer") + ", " + quiz.Count(weights, "weight")
+	page.Sum = quiz.Count(len(page.List), "question") + ", " + quiz.Count(answers, "answer") + ", " +
+		quiz.Count(weights, "weight")
 	if len(page.List) > quiz.Most {
 		page.Sum += ": more than fit"
 	}

@@ -150,7 +150,8 @@ func (sh *Sheet) outcomeHead(key string) outcomeHead {
 	o, path := sh.Doc.Outcomes[key], quiz.At("outcomes", key)
 	keys := quiz.InOrder(sh.Doc.Outcomes)
 	i := slices.Index(keys, key)
-	h := outcomeHead{Name: o.Name, Standing: o.Standing, Path: path, Letter: sh.Doc.Letter(key), Class: desk.Hue(i), Thread: sh.threads[path], First: i == 0, Last: i == len(keys)-1}
+	h := outcomeHead{Name: o.Name, Standing: o.Standing, Path: path, Letter: sh.Doc.Letter(key),
+		Class: desk.Hue(i), Thread: sh.threads[path], First: i == 0, Last: i == len(keys)-1}
 	if sh.odds != nil && sh.odds.Outcomes != nil {
 		h.Share, h.Told, h.Sampled = sh.odds.Outcomes[key], true, !sh.odds.ExactOutcomes()
 	}
@@ -172,7 +173,8 @@ func (sh *Sheet) outcome(key string) outcomePart {
 		p.Passing = sh.threads[path].Under()
 	}
 	p.Shown = pictures.PictureOf(o.Picture, path+"/picture", "outcome "+p.Letter)
-	p.Drawn = pickOf("drawn", "How scores are drawn for outcome "+p.Letter, "", path+"/showAs", o.ShowAs, quiz.OnRuler, quiz.ScoreForms, "scores")
+	p.Drawn = pickOf("drawn", "How scores are drawn for outcome "+p.Letter, "", path+"/showAs", o.ShowAs,
+		quiz.OnRuler, quiz.ScoreForms, "scores")
 	p.PassedOn, p.Passes = sh.passedOn(o), sh.passes()
 	p.AsPassed = sh.Doc.OutcomeShared(key)
 	p.AsPassed.Text = ui.Told(p.AsPassed.Text)

@@ -57,5 +57,6 @@ func (sh *Sheet) outline() []outlineItem {
 	return append(items, outlineItem{Part: "part-contact", Words: "Contact", Findings: len(sh.findings("/contact"))},
 		outlineItem{Part: "part-followups", Words: "Follow-ups", Findings: len(sh.findings("/followUps"))},
 		outlineItem{Part: "part-look", Words: "Look", Findings: len(sh.findings("/look"))},
-		outlineItem{Part: "part-words", Words: "Words and ways", Findings: len(sh.findings("/settings")) + len(sh.findings("/translations"))})
+		outlineItem{Part: "part-words", Words: "Words and ways",
+			Findings: len(sh.findings("/settings")) + len(sh.findings("/translations"))})
 }

@@ -24,8 +24,10 @@ type way struct{ Kind, Name, About string }
 
 var deciding = []way{
 	{edit.ByPoints, "Points", "Answers add up to a score; the score decides. For leads, offers, readiness."},
-	{edit.ByKeywords, "Keywords", "Answers carry a word for each outcome; the word met most often wins. For types and personalities."},
-	{edit.ByCloseness, "Closeness", "Answers pull toward outcomes, strongly or a little, or away from them. For product finders."},
+	{edit.ByKeywords, "Keywords", "Answers carry a word for each outcome; the word met most often wins. " +
+		"For types and personalities."},
+	{edit.ByCloseness, "Closeness",
+		"Answers pull toward outcomes, strongly or a little, or away from them. For product finders."},
 	{edit.ByRight, "Right answers", "Some answers are right; how many were right decides. For tests and trivia."},
 }
 

@@ -25,7 +25,7 @@ type Room struct {
 	keys     *lru.Cache[string, map[string]bool]  // by quiz and release: keys of its questions
 	rendered *lru.Cache[string, []*rendered]      // by sheet.kept: what was sent last, the newest first
 	newest   *lru.Cache[string, []store.Response] // by quiz, number of responses and the last of them: the newest
-	fates    *lru.Cache[string, []string]         // by quiz, revision and the newest of its responses: where these would land
+	fates    *lru.Cache[string, []string]         // where responses would land, by quiz, revision and the newest
 }
 
 // New returns the room at a desk.

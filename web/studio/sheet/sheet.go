@@ -113,7 +113,9 @@ func (s *Room) sheet(c *gin.Context) {
 		return
 	}
 	page := sheetPage{Frame: s.Frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
-		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"], Goes: r.orders["followUps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed, Calendars: sh.calendars, Shown: r.mark}
+		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"],
+		Goes: r.orders["followUps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed,
+		Calendars: sh.calendars, Shown: r.mark}
 	for _, id := range r.order {
 		page.Parts[id] = template.HTML(r.whole(id))
 	}
@@ -184,7 +186,9 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 		q,
 		problems,
 		with,
-		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere, Calendar: sh.calendarOpen, Receiver: sh.receiverThere, List: sh.listThere, Mailless: !sh.beyond.mail, Lost: s.Lost, Today: ui.Today(q)},
+		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere,
+			Calendar: sh.calendarOpen, Receiver: sh.receiverThere, List: sh.listThere,
+			Mailless: !sh.beyond.mail, Lost: s.Lost, Today: ui.Today(q)},
 	)
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && observed {

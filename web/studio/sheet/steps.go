@@ -206,7 +206,9 @@ func (sh *Sheet) leader(p *stepPart) {
 	for _, policy := range []struct {
 		by   quiz.TiePolicy
 		name string
-	}{{quiz.TieOrder, "the one that is listed first"}, {quiz.TieQuestion, "the one that an answer adds most to"}, {quiz.TieOutcome, "an outcome of its own, for between two"}, {quiz.TieNext, "nobody: go on to the next step"}} {
+	}{{quiz.TieOrder, "the one that is listed first"},
+		{quiz.TieQuestion, "the one that an answer adds most to"},
+		{quiz.TieOutcome, "an outcome of its own, for between two"}, {quiz.TieNext, "nobody: go on to the next step"}} {
 		ties := quiz.Ties{By: policy.by}
 		if policy.by == quiz.TieQuestion {
 			ties.Question = cmp.Or(t.Question, last)

@@ -49,7 +49,8 @@ func (s *Room) version(c *gin.Context) {
 		s.Fail(c, store.ErrNotFound)
 		return
 	}
-	page := versionPage{Frame: s.Frame(c, z.Title, "release", z), Parts: map[string]template.HTML{}, Notes: map[string][]edit.Changed{}}
+	page := versionPage{Frame: s.Frame(c, z.Title, "release", z), Parts: map[string]template.HTML{},
+		Notes: map[string][]edit.Changed{}}
 	page.Of, page.Name = of.Number, of.Name()
 	for i := range releases {
 		page.Numbers = append(page.Numbers, releases[i].Number)
@@ -65,7 +66,8 @@ func (s *Room) version(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	page.Order, page.Ends, page.Steps, page.Goes = r.orders["questions"], r.orders["outcomes"], r.orders["steps"], r.orders["followUps"]
+	page.Order, page.Ends, page.Steps, page.Goes = r.orders["questions"], r.orders["outcomes"],
+		r.orders["steps"], r.orders["followUps"]
 	for _, id := range r.order {
 		page.Parts[id] = template.HTML(r.whole(id))
 	}

@@ -164,7 +164,8 @@ func (sh *Sheet) subjects(path quiz.Pointer) []optionGroup {
 	case path.Fits("/contact/**"):
 		groups = append(groups, optionGroup{"Result", []choice{outcome}})
 	case path.Fits("/followUps/**"):
-		groups = append([]optionGroup{{"Result", []choice{outcome, {Key: "standing", Name: "the outcome’s standing"}}}}, groups...)
+		groups = append([]optionGroup{{"Result",
+			[]choice{outcome, {Key: "standing", Name: "the outcome’s standing"}}}}, groups...)
 	}
 	return groups
 }

@@ -82,7 +82,8 @@ func (s *Room) showCalendars(c *gin.Context, status int, typed store.Calendar, a
 		s.Fail(c, err)
 		return
 	}
-	page := calendarsPage{Frame: s.Frame(c, "Calendars", "calendars", nil), Typed: typed, Again: again, Wrong: wrong, Zones: desk.Zones}
+	page := calendarsPage{Frame: s.Frame(c, "Calendars", "calendars", nil), Typed: typed, Again: again,
+		Wrong: wrong, Zones: desk.Zones}
 	for _, one := range list {
 		page.List = append(page.List, s.calendarRow(c, one))
 		if page.Typed.Zone == "" && !again {
@@ -206,7 +207,8 @@ func (s *Room) putCalendar(c *gin.Context) {
 	case errors.Is(err, store.ErrBusy):
 		s.Fail(c, err)
 	default:
-		s.showCalendars(c, http.StatusUnprocessableEntity, typed, value("again") != "", desk.SentenceOf(err.Error())+" Nothing was changed.")
+		s.showCalendars(c, http.StatusUnprocessableEntity, typed, value("again") != "",
+			desk.SentenceOf(err.Error())+" Nothing was changed.")
 	}
 }
 
@@ -239,8 +241,10 @@ func (s *Room) giveBack(c *gin.Context) {
 		s.Fail(c, err)
 		return
 	}
-	values := url.Values{"calendar": {b.Calendar}, "start": {b.Start.Format(time.RFC3339)}, "minutes": {strconv.Itoa(b.Minutes)},
-		"response": {b.Response}, "passage": {b.Passage}, "release": {strconv.Itoa(int(b.ReleaseID))}, "made": {b.Made.Format(time.RFC3339Nano)}}
+	values := url.Values{"calendar": {b.Calendar}, "start": {b.Start.Format(time.RFC3339)},
+		"minutes":  {strconv.Itoa(b.Minutes)},
+		"response": {b.Response}, "passage": {b.Passage}, "release": {strconv.Itoa(int(b.ReleaseID))},
+		"made": {b.Made.Format(time.RFC3339Nano)}}
 	s.Say(c, "Others can choose this time again. Tell whoever had it: no message goes out by itself.",
 		"/studio/calendars/appointments/"+b.Token+"/rebook?"+values.Encode())
 	c.Redirect(http.StatusSeeOther, "/studio/calendars?calendar="+url.QueryEscape(b.Calendar))
@@ -249,7 +253,8 @@ func (s *Room) giveBack(c *gin.Context) {
 // rebook takes giveBack back, where nobody has the time by now.
 func (s *Room) rebook(c *gin.Context) {
 	number := func(name string) int { n, _ := strconv.Atoi(c.Query(name)); return n }
-	b := store.Booking{Calendar: c.Query("calendar"), Minutes: number("minutes"), Response: c.Query("response"), Passage: c.Query("passage"),
+	b := store.Booking{Calendar: c.Query("calendar"), Minutes: number("minutes"), Response: c.Query("response"),
+		Passage:   c.Query("passage"),
 		ReleaseID: uint(number("release")), Token: c.Param("token")}
 	var err error
 	if b.Start, err = time.Parse(time.RFC3339, c.Query("start")); err == nil {

@@ -110,7 +110,8 @@ func (s *Room) putProduct(c *gin.Context) {
 
 func (s *Room) removeProduct(c *gin.Context) {
 	key := c.Param("product")
-	step, said, undo := s.Store.Definitions.RemoveProduct, "The product was taken out of the catalogue.", "/studio/catalogue/"+key+"/restore"
+	step, said, undo := s.Store.Definitions.RemoveProduct, "The product was taken out of the catalogue.",
+		"/studio/catalogue/"+key+"/restore"
 	if c.FullPath() == "/studio/catalogue/:product/restore" {
 		step, said, undo = s.Store.Definitions.RestoreProduct, "The product is back.", ""
 	}

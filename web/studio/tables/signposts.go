@@ -57,7 +57,8 @@ func (s *Room) putSignpost(c *gin.Context) {
 	if c.PostForm("do") == "remove" {
 		row.Address = ""
 	} else if row.Address == "" {
-		s.showSignposts(c, http.StatusUnprocessableEntity, row, "Type the address that this key leads to, such as https://example.org/visit.")
+		s.showSignposts(c, http.StatusUnprocessableEntity, row,
+			"Type the address that this key leads to, such as https://example.org/visit.")
 		return
 	}
 	if err := s.Store.Definitions.PutSignposts(c.Request.Context(), []store.Signpost{row}, s.User(c)); err != nil {
