@@ -4,7 +4,6 @@ import (
 	"slices"
 	"strconv"
 
-	"omphalos/core/decimal"
 	"omphalos/core/edit"
 	"omphalos/core/quiz"
 )
@@ -166,94 +165,6 @@ func (f *finder) excludes(a, b *quiz.Condition) bool {
 		}
 	}
 	return true
-}
-
-// beyond notes a comparison that no score, or every score, meets.
-func (f *finder) beyond(pointer quiz.Pointer, c *quiz.Condition) {
-	if c.Scale == "" || f.q.Scales[c.Scale] == nil {
-		return
-	}
-	if holds, fails := f.meets(c.Scale, c.Test); !holds && fails {
-		f.note("never-holds", pointer, nil, "never-happens", f.q.Sentence(c), f.ends(c.Scale))
-	} else if holds && !fails {
-		f.note("always-holds", pointer, nil, "is-always-so", f.q.Sentence(c), f.ends(c.Scale))
-	}
-}
-
-// scores returns the scores that come to the decision, where all of them are known.
-func (f *finder) scores(scale string) []point {
-	s := f.o.Scores[scale]
-	if s == nil || !f.o.ExactScale(scale) || f.o.Partial {
-		return nil
-	}
-	return s.Decided()
-}
-
-// meets tells whether some score at the decision meets a test, and whether some fails
-// it; both where that is not known.
-func (f *finder) meets(scale string, t quiz.Test) (holds, fails bool) {
-	points := f.scores(scale)
-	if len(points) == 0 {
-		if s := f.o.Scores[scale]; s != nil {
-			return s.Within.Meets(t)
-		}
-		return true, true
-	}
-	for _, p := range points {
-		if compares(t, p.Score) {
-			holds = true
-		} else {
-			fails = true
-		}
-	}
-	return holds, fails || len(points) == 1
-}
-
-// ends says what a scale's scores go from and to at the decision.
-func (f *finder) ends(scale string) string {
-	points := f.scores(scale)
-	if len(points) > 0 {
-		return say(
-			"goes-from-to",
-			f.scale(scale),
-			points[0].Score.Words(),
-			points[len(points)-1].Score.Words(),
-		)
-	}
-	switch b := f.o.Scores[scale].Within; {
-	case b.Low != nil && b.High != nil:
-		return say("cant-leave-to", f.scale(scale), b.Low.Words(), b.High.Words())
-	case b.Low != nil:
-		return say("is-never-below", f.scale(scale), b.Low.Words())
-	case b.High != nil:
-		return say("is-never-above", f.scale(scale), b.High.Words())
-	}
-	return say("knows-no-end", f.scale(scale))
-}
-
-// compares is how passages compare a score.
-func compares(t quiz.Test, score decimal.Decimal) bool {
-	if t.Value == nil || len(t.Value.Items) == 0 {
-		return t.Op == quiz.IsAnswered
-	}
-	first, last := t.Value.Items[0].Number, t.Value.Items[len(t.Value.Items)-1].Number
-	switch t.Op {
-	case quiz.Is:
-		return score == first
-	case quiz.IsNot:
-		return score != first
-	case quiz.IsOneOf:
-		return slices.ContainsFunc(t.Value.Items, func(i quiz.Item) bool { return i.Number == score })
-	case quiz.AtLeast:
-		return score >= first
-	case quiz.AtMost:
-		return score <= first
-	case quiz.MoreThan:
-		return score > first
-	case quiz.LessThan:
-		return score < first
-	}
-	return first <= score && score <= last
 }
 
 // why gives the reason why a condition never holds, if it can be read off a part

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"omphalos/core/decimal"
+	"omphalos/core/odds/explore"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
@@ -118,4 +119,40 @@ func scaleOf(scores map[scored]float64) *Scale {
 	}
 	s.Spread = math.Sqrt(squares / all)
 	return s
+}
+
+// scales puts the distributions of scales that are alike into a list; it leaves nil
+// where they take too many steps.
+func (w walks) scales(alike []int, into []*Scale) {
+	e, err := explore.Scales(w.context, w.p, w.assumed, w.most, alike)
+	if err != nil {
+		return
+	}
+	r := w.run(&walked{}, e)
+	if r == nil {
+		return
+	}
+	scores := make([]map[scored]float64, len(into))
+	for _, scale := range alike {
+		scores[scale] = map[scored]float64{}
+	}
+	for _, c := range r.places[len(r.places)-1].crowds {
+		for k, v := range c.vectors {
+			if k%256 == 255 && w.context.Err() != nil {
+				return
+			}
+			e.Scores(c.move, v, func(scale int, score decimal.Decimal) {
+				scores[scale][scored{score, c.move.End}] += c.shares[k]
+			})
+		}
+	}
+	for _, scale := range alike {
+		s := scaleOf(scores[scale])
+		if low, high := s.Lowest(), s.Highest(); e.Partial() {
+			s.Within = BoundsOf(w.p)[scale]
+		} else if len(s.Points) > 0 {
+			s.Within = Bounds{Low: &low, High: &high}
+		}
+		into[scale] = s
+	}
 }

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"math/big"
 
-	"omphalos/core/decimal"
 	"omphalos/core/expect"
 	"omphalos/core/odds/explore"
 	"omphalos/core/program"
@@ -66,42 +65,6 @@ func (w walks) ends() *walked {
 		return nil
 	}
 	return w.run(&walked{}, e)
-}
-
-// scales puts the distributions of scales that are alike into a list; it leaves nil
-// where they take too many steps.
-func (w walks) scales(alike []int, into []*Scale) {
-	e, err := explore.Scales(w.context, w.p, w.assumed, w.most, alike)
-	if err != nil {
-		return
-	}
-	r := w.run(&walked{}, e)
-	if r == nil {
-		return
-	}
-	scores := make([]map[scored]float64, len(into))
-	for _, scale := range alike {
-		scores[scale] = map[scored]float64{}
-	}
-	for _, c := range r.places[len(r.places)-1].crowds {
-		for k, v := range c.vectors {
-			if k%256 == 255 && w.context.Err() != nil {
-				return
-			}
-			e.Scores(c.move, v, func(scale int, score decimal.Decimal) {
-				scores[scale][scored{score, c.move.End}] += c.shares[k]
-			})
-		}
-	}
-	for _, scale := range alike {
-		s := scaleOf(scores[scale])
-		if low, high := s.Lowest(), s.Highest(); e.Partial() {
-			s.Within = BoundsOf(w.p)[scale]
-		} else if len(s.Points) > 0 {
-			s.Within = Bounds{Low: &low, High: &high}
-		}
-		into[scale] = s
-	}
 }
 
 // crowdWork is what leading on a crowd costs, in steps of one of its Vectors.
