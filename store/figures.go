@@ -3,35 +3,13 @@ package store
 import (
 	"context"
 	"errors"
-	"fmt"
 	"log/slog"
-	"strconv"
 	"sync"
 	"time"
 
-	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
-
-	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/store/tally"
 )
-
-// A Segment is what the tally of a quiz says of 65,536 responses, none of which comes any
-// more. It says nothing that is not in the responses: where it is missing, or of another
-// form, it is made anew.
-type Segment struct {
-	WorkspaceID WorkspaceID `gorm:"not null"`
-	QuizID      uint        `gorm:"primaryKey;autoIncrement:false"`
-	Segment     int         `gorm:"primaryKey;autoIncrement:false"`
-	Form        int
-	Data        []byte
-}
-
-// forgetSegment forgets the segment of a response that is deleted or changed.
-func forgetSegment(tx *gorm.DB, quiz uint, number int) error {
-	return tx.Where("quiz_id = ? AND segment = ?", quiz, tally.SegmentOf(number)).Delete(&Segment{}).Error
-}
 
 // indexes are the tallies of quizzes that were asked for lately.
 type indexes struct {
@@ -153,147 +131,6 @@ func (rs *Responses) follow(ctx context.Context, quiz uint, x *index) error {
 	x.marks.take(x.tally)
 	x.size = x.tally.Size()
 	return nil
-}
-
-// readSegments adds the responses up to the newest: whole segments as they are kept, the
-// others one by one.
-func (rs *Responses) readSegments(ctx context.Context, quiz uint, x *index, newest int) error {
-	for segment := tally.SegmentOf(x.tally.Last()); segment <= tally.SegmentOf(newest); segment++ {
-		first, last := tally.Span(segment)
-		whole := last <= newest
-		if whole && x.tally.Last() < first {
-			var kept Segment
-			err := rs.db(ctx).Where("quiz_id = ? AND segment = ? AND form = ?", quiz, segment, tally.Form).
-				Take(&kept).
-				Error
-			if err == nil {
-				if err := x.tally.Load(segment, kept.Data); err != nil {
-					return err
-				}
-				continue
-			}
-			if !errors.Is(err, gorm.ErrRecordNotFound) {
-				return err
-			}
-		}
-		if err := rs.addTo(ctx, quiz, x, max(first, x.tally.Last()+1), min(last, newest)); err != nil {
-			return err
-		}
-		if whole {
-			if err := rs.keepSegment(ctx, quiz, segment, x.tally); err != nil {
-				return err
-			}
-		}
-	}
-	return nil
-}
-
-// keepSegment keeps a segment, unless responses of it have gone since they were read.
-func (rs *Responses) keepSegment(ctx context.Context, quiz uint, segment int, t *tally.Tally) error {
-	kept := Segment{QuizID: quiz, Segment: segment, Form: tally.Form, Data: t.Seal(segment)}
-	first, last := tally.Span(segment)
-	return rs.db(ctx).Transaction(func(tx *gorm.DB) error {
-		var there int64
-		err := tx.Model(&Response{}).Where("quiz_id = ? AND number BETWEEN ? AND ? AND NOT beside", quiz, first,
-			last).Count(&there).
-			Error
-		if err != nil || there != int64(t.Within(segment)) {
-			return err
-		}
-		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kept).Error
-	})
-}
-
-// addTo adds the responses with numbers from one to another.
-func (rs *Responses) addTo(ctx context.Context, quiz uint, x *index, from, to int) error {
-	var e tally.Entry
-	var list []Response
-	for ; from <= to; from += readTogether {
-		within := func(q *gorm.DB) *gorm.DB {
-			return q.Where("number BETWEEN ? AND ?", from, min(from+readTogether-1, to))
-		}
-		var err error
-		if list, err = rs.together(ctx, quiz, within, "''", list); err != nil {
-			return err
-		}
-		for i := range list {
-			r := &list[i]
-			kinds := x.kinds[r.ReleaseID]
-			if kinds == nil {
-				if kinds, err = rs.kindsOf(ctx, r.ReleaseID); err != nil {
-					return err
-				}
-				x.kinds[r.ReleaseID] = kinds
-			}
-			r.enter(&e, kinds)
-			x.tally.Add(&e)
-		}
-	}
-	return nil
-}
-
-// kindsOf returns the kinds of a release's questions by their keys.
-func (rs *Responses) kindsOf(ctx context.Context, release uint) (map[string]quiz.Kind, error) {
-	var r Release
-	if err := rs.db(ctx).Take(&r, release).Error; err != nil {
-		return nil, found(err, "the release %d", release)
-	}
-	q, err := r.Read()
-	if err != nil {
-		return nil, fmt.Errorf("reading the release %d: %w", release, err)
-	}
-	kinds := map[string]quiz.Kind{}
-	for key, question := range q.Questions {
-		kinds[key] = question.Kind
-	}
-	return kinds, nil
-}
-
-// enter writes into an entry what a response says of itself.
-func (r *Response) enter(e *tally.Entry, kinds map[string]quiz.Kind) {
-	e.Number, e.Sets, e.Values = r.Number, e.Sets[:0], e.Values[:0]
-	e.Set(tally.Outcome, r.Outcome)
-	e.Set(tally.Landing, r.Landing)
-	e.Set(tally.End, r.End)
-	e.Set(tally.Release, strconv.FormatUint(uint64(r.ReleaseID), 10))
-	e.Set(tally.Source, r.Source)
-	e.Set(tally.Medium, r.Medium)
-	e.Set(tally.Campaign, r.Campaign)
-	e.Set(tally.Country, r.Country)
-	e.Set(tally.Language, r.Language)
-	e.Set(tally.Device, r.Device)
-	value := func(of tally.Property, n int64) { e.Values = append(e.Values, tally.Value{Of: of, Value: n}) }
-	value(tally.Property{Kind: tally.Finished}, r.Finished.Unix())
-	value(tally.Property{Kind: tally.Seconds}, int64(r.Seconds))
-	for _, s := range r.Scores {
-		value(tally.Property{Kind: tally.Score, Key: s.Scale}, int64(s.Millionths))
-	}
-	for _, s := range r.Asked {
-		e.Sets = append(e.Sets, tally.Member{Of: tally.Property{Kind: tally.Asked, Key: s.Question}})
-		if s.Seconds >= 0 {
-			value(tally.Property{Kind: tally.Spent, Key: s.Question}, int64(s.Seconds))
-		}
-	}
-	for i, a := range r.Answers {
-		if i == 0 || r.Answers[i-1].Question != a.Question {
-			e.Sets = append(e.Sets, tally.Member{Of: tally.Property{Kind: tally.Answered, Key: a.Question}})
-		}
-		switch kind := kinds[a.Question]; {
-		case kind.HasAnswers(), kind == quiz.Country, kind == quiz.Location, kind == quiz.Consent:
-			e.Sets = append(
-				e.Sets,
-				tally.Member{Of: tally.Property{Kind: tally.Answer, Key: a.Question, Row: a.Row}, Value: a.Answer},
-			)
-		case kind.Numeric():
-			if n, err := decimal.Parse(a.Answer); err == nil {
-				value(tally.Property{Kind: tally.Amount, Key: a.Question}, int64(n))
-			}
-		case kind == quiz.Date:
-			if n, err := quiz.ParseDay(a.Answer); err == nil {
-				value(tally.Property{Kind: tally.Amount, Key: a.Question}, int64(n))
-			}
-		}
-	}
 }
 
 // Find returns the responses of a quiz that all parts name, with contact, in an order, after a

@@ -2,19 +2,11 @@ package store
 
 import (
 	"context"
-	"crypto/sha256"
 	"database/sql"
-	"encoding/base32"
-	"encoding/binary"
 	"encoding/json"
 	"errors"
 	"maps"
-	"regexp"
-	"strings"
 	"time"
-
-	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 
 	"omphalos/core/program"
 )
@@ -63,41 +55,6 @@ func Begin(number string, r *Release, slug string, visitor program.Visitor) *Pas
 		fresh:       true,
 	}
 }
-
-// ResponseNumber returns the number under which other systems know a passage, from the
-// passage's own: nobody comes from it to the other.
-func ResponseNumber(passage string) string {
-	sum := sha256.Sum256([]byte("response of " + passage))
-	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(sum[:]))[:26]
-}
-
-// PassageNumber returns a number that nobody guesses: the millisecond in which it was made,
-// as 8 small letters and digits, and a Token behind. Those that are made one after the other
-// lie beside each other in the index, so that a commit of many changes few of its pages.
-func PassageNumber() string {
-	var at [8]byte
-	binary.BigEndian.PutUint64(at[:], uint64(time.Now().UnixMilli()))
-	return strings.ToLower(base32.StdEncoding.EncodeToString(at[3:])) + Token()
-}
-
-// NumberedAt returns when a passage's number was made, as far as that can be told: a number
-// comes back from a browser, which may say anything.
-func NumberedAt(number string) time.Time {
-	var at [8]byte
-	if len(number) < 8 {
-		return time.Time{}
-	}
-	if _, err := base32.StdEncoding.Decode(at[3:], []byte(strings.ToUpper(number[:8]))); err != nil {
-		return time.Time{}
-	}
-	return time.UnixMilli(int64(binary.BigEndian.Uint64(at[:]))).UTC()
-}
-
-// Numbers of earlier passages are Tokens alone.
-var passageNumber = regexp.MustCompile(`^([a-z2-7]{8})?[a-z2-7]{26}$`)
-
-// IsPassageNumber tells whether a text has the form of a passage's number.
-func IsPassageNumber(s string) bool { return passageNumber.MatchString(s) }
 
 // Start begins a passage through a release and keeps it.
 func (rs *Responses) Start(ctx context.Context, r *Release, slug string, visitor program.Visitor) (*Passage, error) {
@@ -223,113 +180,4 @@ func (rs *Responses) SaveTyped(ctx context.Context, p *Passage, typed map[string
 	}
 	*p = *e.passage
 	return nil
-}
-
-// Finish keeps a response and what was typed for it in one commit, once for each
-// passage: where the passage has a response already, that one is returned and
-// nothing changes. The error is as SaveTyped's.
-func (rs *Responses) Finish(
-	ctx context.Context,
-	p *Passage,
-	typed map[string]program.Typed,
-	r *Response,
-) (*Response, error) {
-	return rs.FinishWithin(ctx, p, typed, r, Bounds{})
-}
-
-// FinishWithin is Finish where a quiz does not take everything: beyond its bounds nothing is
-// kept, and the error wraps ErrFull or ErrRepeated.
-func (rs *Responses) FinishWithin(
-	ctx context.Context,
-	p *Passage,
-	typed map[string]program.Typed,
-	r *Response,
-	within Bounds,
-) (*Response, error) {
-	e := &entry{passage: p.with(typed, true), within: within}
-	kept := *r
-	kept.Of(p)
-	if within.Repeats != nil {
-		kept.Taker = within.Taker
-	}
-	kept.Finished, kept.Asked = e.passage.Updated, timed(kept.Asked, p.Stops())
-	e.response = &kept
-	if err := rs.write(ctx, e); err != nil {
-		return nil, found(err, "keeping the response")
-	}
-	*p = *e.passage
-	if len(e.instead) > 0 {
-		rs.indexes.forget(p.QuizID)
-	}
-	return e.response, nil
-}
-
-// AddContact adds what a respondent said of themselves after the result, in one
-// commit, once: a response that has it already stays as it is. What goes out because of it is
-// kept beside it. The error is as SaveTyped's.
-func (rs *Responses) AddContact(
-	ctx context.Context,
-	p *Passage,
-	typed map[string]program.Typed,
-	contacts []Contact,
-	consents []Consent,
-	followUps []Delivery,
-) error {
-	next := p.with(typed, true)
-	number := 0
-	var lead uint
-	err := rs.write(ctx, &entry{passage: next, alone: func(tx *gorm.DB) (err error) {
-		var r Response
-		if err := tx.Where("passage = ?", p.ID).Take(&r).Error; err != nil {
-			return err
-		}
-		number = r.Number
-		if r.Visitor != next.Visitor {
-			if err := tx.Model(&Response{}).Where("id = ?", r.ID).Update("visitor", next.Visitor).Error; err != nil {
-				return err
-			}
-		}
-		for i := range contacts {
-			contacts[i].ResponseID, contacts[i].QuizID, contacts[i].Number = r.ID, p.QuizID, r.Number
-		}
-		for i := range consents {
-			consents[i].ResponseID, consents[i].Given = r.ID, next.Updated
-		}
-		if len(consents) > 0 {
-			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&consents).Error; err != nil {
-				return err
-			}
-		}
-		if len(contacts) > 0 {
-			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&contacts).Error; err != nil {
-				return err
-			}
-		}
-		if lead, err = rs.leadOfLate(tx, &r); err != nil {
-			return err
-		}
-		return rs.disk.put(tx, rs.disk.due(&r, followUps, next.Updated))
-	}})
-	if err != nil {
-		return found(err, "keeping contact")
-	}
-	rs.markContact(p.QuizID, number, contacts)
-	rs.leads.touch(lead)
-	*p = *next
-	return nil
-}
-
-// Part ends a passage and keeps nothing of it but a count. The error is as SaveTyped's.
-func (rs *Responses) Part(ctx context.Context, p *Passage) error {
-	return found(rs.write(ctx, &entry{passage: p, gone: true, alone: func(tx *gorm.DB) error {
-		gone := tx.Delete(&Passage{}, "id = ?", p.ID)
-		if gone.Error != nil || gone.RowsAffected == 0 && !p.fresh {
-			return gone.Error
-		}
-		one := Parting{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: now().Format(time.DateOnly), Count: 1}
-		return tx.Clauses(clause.OnConflict{
-			Columns:   []clause.Column{{Name: "quiz_id"}, {Name: "release_id"}, {Name: "day"}},
-			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("partings.count + 1")}),
-		}).Create(&one).Error
-	}}), "parting ways")
 }

@@ -1,12 +1,10 @@
 package main
 
 import (
-	"bufio"
 	"cmp"
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"log/slog"
 	"net"
 	"net/http"
@@ -20,7 +18,6 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
-	"golang.org/x/term"
 
 	"omphalos/interchange/country"
 	"omphalos/outbox"
@@ -195,48 +192,6 @@ func serve(
 	return nil
 }
 
-// unfinishedKept is how long a passage is kept that nobody goes on with, deletedKept how long
-// a quiz that was put away can be brought back, tendEach how often such are looked for.
-const (
-	unfinishedKept = 30 * 24 * time.Hour
-	deletedKept    = 30 * 24 * time.Hour
-	tendEach       = time.Hour
-)
-
-// tend forgets what nobody comes back to, and brings the tallies of responses up to date, so
-// that nobody waits for them, until the context ends.
-func tend(ctx context.Context, s *store.Store, after time.Duration) {
-	for {
-		n, err := s.Responses.ForgetUnfinished(ctx, time.Now().Add(-after))
-		switch {
-		case ctx.Err() != nil:
-			return
-		case err != nil:
-			slog.Error("forgetting unfinished passages", "error", err)
-		case n > 0:
-			slog.Info("unfinished passages are forgotten", "passages", n)
-		}
-		if n, err = s.ForgetDeleted(ctx, time.Now().Add(-deletedKept)); err != nil && ctx.Err() == nil {
-			slog.Error("forgetting deleted quizzes", "error", err)
-		} else if n > 0 {
-			slog.Info("deleted quizzes are gone for good", "quizzes", n)
-		}
-		if n, err = s.Responses.ForgetLeads(ctx, time.Now()); err != nil && ctx.Err() == nil {
-			slog.Error("forgetting leads", "error", err)
-		} else if n > 0 {
-			slog.Info("leads are forgotten, as is settled", "leads", n)
-		}
-		if err := s.Responses.Index(ctx); err != nil && ctx.Err() == nil {
-			slog.Error("counting responses", "error", err)
-		}
-		select {
-		case <-time.After(tendEach):
-		case <-ctx.Done():
-			return
-		}
-	}
-}
-
 // mailboxAt is where the mailbox among the stand-ins takes mail: at the port after theirs.
 func mailboxAt(standIns net.Addr) string {
 	at := standIns.(*net.TCPAddr)
@@ -261,47 +216,4 @@ func memoryLimit() int64 {
 		return mostMemory
 	}
 	return min(max(machine/8, leastMemory), mostMemory)
-}
-
-func userCommand() *cobra.Command {
-	var file, name string
-	c := &cobra.Command{
-		Use: "user EMAIL", Short: "Make a user, or give one a new password, read from standard input",
-		Args: cobra.ExactArgs(1),
-		RunE: func(c *cobra.Command, args []string) error {
-			s, err := openWorkspace(file)
-			if err != nil {
-				return err
-			}
-			defer s.Close()
-			fmt.Fprint(c.ErrOrStderr(), "Password (10 characters at least): ")
-			password, err := readPassword(c.InOrStdin(), c.ErrOrStderr())
-			if err != nil {
-				return fmt.Errorf("reading the password: %w", err)
-			}
-			if err := s.People.PutUser(c.Context(), args[0], name, password); err != nil {
-				return err
-			}
-			fmt.Fprintln(c.OutOrStdout(), args[0], "may sign in. Sessions with an earlier password have ended.")
-			return nil
-		},
-	}
-	flags := c.Flags()
-	flags.StringVar(&file, "workspace", "workspace/omphalos.db", "file of the workspace")
-	flags.StringVar(&name, "name", "", "the person's name; a user who is there keeps the one they have")
-	return c
-}
-
-// readPassword reads a line, which is not shown where it is typed.
-func readPassword(in io.Reader, prompt io.Writer) (string, error) {
-	if terminal, ok := in.(*os.File); ok && term.IsTerminal(int(terminal.Fd())) {
-		typed, err := term.ReadPassword(int(terminal.Fd()))
-		fmt.Fprintln(prompt)
-		return string(typed), err
-	}
-	line, err := bufio.NewReader(in).ReadString('\n')
-	if err == io.EOF {
-		err = nil
-	}
-	return strings.TrimRight(line, "\r\n"), err
 }
