@@ -1,28 +1,17 @@
 package player
 
 import (
-	"bytes"
-	"cmp"
 	"context"
 	"errors"
 	"log/slog"
-	"net/http"
-	"regexp"
 	"slices"
-	"strings"
 	"time"
-
-	"github.com/gin-gonic/gin"
-	"github.com/goodsign/monday"
-	"golang.org/x/text/language"
 
 	"omphalos/core/calendar"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
-	"omphalos/interchange/invitation"
 	"omphalos/store"
-	"omphalos/web/ui"
 )
 
 // A Calendar is a service that knows when somebody is free. store.Diary is the one of the
@@ -90,61 +79,9 @@ func (j *journey) slots(q *quiz.Question, chosen string) (days []slotDay, day, c
 	return days, day, clocks
 }
 
-// clocks says where clocks show the times that are told.
-func (t tongue) clocks(zone *time.Location) string {
-	city := zone.String()
-	if _, named, found := strings.Cut(city, "/"); found {
-		city = strings.ReplaceAll(named[strings.LastIndex(named, "/")+1:], "_", " ")
-	}
-	return t.say("As clocks show it in %s.", city)
-}
-
 // zoneOf returns the zone of a calendar's times.
 func (j *journey) zoneOf(calendar string) *time.Location {
 	return j.player.Calendar.Zone(j.ctx, calendar)
-}
-
-// day names a day of this year or the next; dayAndTime with the time.
-func (t tongue) day(at time.Time) string {
-	if t.known() == language.English {
-		return at.Format("Monday 2 January")
-	}
-	return monday.Format(at, yearBehind.ReplaceAllString(t.written(true), ""), t.locale())
-}
-
-// yearBehind is the year of a date as a layout, which stands behind the day in all languages.
-var yearBehind = regexp.MustCompile(`,?( de)? 2006$`)
-
-// date writes a day with its year, and with its weekday or without.
-func (t tongue) date(at time.Time, weekday bool) string {
-	if t.known() == language.English {
-		if weekday {
-			return at.Format("Monday 2 January 2006")
-		}
-		return at.Format("2 January 2006")
-	}
-	return monday.Format(at, t.written(weekday), t.locale())
-}
-
-// written is how the language writes dates, as a layout of package time.
-func (t tongue) written(weekday bool) string {
-	if weekday {
-		return cmp.Or(monday.FullFormatsByLocale[t.locale()], "Monday, 2 January 2006")
-	}
-	return cmp.Or(monday.LongFormatsByLocale[t.locale()], "2 January 2006")
-}
-
-func (t tongue) dayAndTime(at time.Time) string { return t.day(at) + at.Format(", 15:04") }
-
-// locale is the language as goodsign/monday has it.
-func (t tongue) locale() monday.Locale {
-	base, _ := t.known().Base()
-	for _, l := range monday.ListLocales() {
-		if strings.HasPrefix(string(l), base.String()+"_") {
-			return l
-		}
-	}
-	return monday.LocaleEnUS
 }
 
 // refusesTime tells what is wrong with a time that was chosen.
@@ -237,110 +174,4 @@ func (j *journey) appointmentView(r *passage.Result) *appointmentView {
 	}
 	view.Link = appointmentPrefix + booked.Token
 	return view
-}
-
-// appointmentPrefix is how the addresses begin where appointments are given back.
-const appointmentPrefix = "/appointments/"
-
-// An appointmentPage asks whether an appointment is given back, and says that it was.
-type appointmentPage struct {
-	frame
-	Words, Clocks string
-	Action        string // where it is given back, "" where it was
-}
-
-// appointments are the routes of appointments: whoever has the link of one gives it back,
-// on any device.
-func (p *player) appointments() []ui.Route {
-	return []ui.Route{
-		ui.Get(appointmentPrefix+":token", p.booked),
-		ui.Post(appointmentPrefix+":token", ui.Form, p.giveBack),
-	}
-}
-
-func (p *player) booked(c *gin.Context) {
-	if b, r, ok := p.booking(c); ok {
-		page := p.appointmentPage(c, b, r)
-		page.Action = appointmentPrefix + b.Token
-		p.show(c, http.StatusOK, "appointment", page)
-	}
-}
-
-func (p *player) giveBack(c *gin.Context) {
-	b, r, ok := p.booking(c)
-	if !ok {
-		return
-	}
-	if err := p.store.Responses.GiveBack(c.Request.Context(), b.Token); err != nil {
-		p.fail(c, err)
-		return
-	}
-	p.show(c, http.StatusOK, "appointment", p.appointmentPage(c, b, r))
-}
-
-// booking looks up the booking that was asked for, and the release that it was made in: an
-// empty one where that is not known.
-func (p *player) booking(c *gin.Context) (store.Booking, *released, bool) {
-	c.Header("Referrer-Policy", "no-referrer")
-	b, err := p.store.Responses.BookingBy(c.Request.Context(), c.Param("token"))
-	if err == nil && b.Start.After(time.Now()) {
-		r, err := p.released(c.Request.Context(), b.ReleaseID)
-		if err != nil {
-			return b, &released{}, true
-		}
-		r.allowFrames(c)
-		return b, r, true
-	}
-	if err != nil && !errors.Is(err, store.ErrNotFound) {
-		p.fail(c, err)
-		return b, nil, false
-	}
-	p.show(c, http.StatusNotFound, "problem", newProblem(nil, "There is no appointment here",
-		"It has been given back, or its time is over."))
-	return b, nil, false
-}
-
-func (p *player) appointmentPage(c *gin.Context, b store.Booking, r *released) appointmentPage {
-	in, start := tongueOf(r.program), b.Start.In(p.Calendar.Zone(c.Request.Context(), b.Calendar))
-	return appointmentPage{
-		frame:  newFrame(r, in.say("Your appointment:")),
-		Words:  in.dayAndTime(start),
-		Clocks: in.clocks(start.Location()),
-	}
-}
-
-// calendarFile is the last part of the address of an appointment as a file, which no
-// question's key can be.
-const calendarFile = "appointment.ics"
-
-func (p *player) calendarFile(c *gin.Context, j *journey) {
-	start, _, has := j.appointment(j.walk())
-	if !has || !j.passage.Finished {
-		p.fail(c, store.ErrNotFound)
-		return
-	}
-	if j.rehearsal != nil {
-		c.Redirect(http.StatusSeeOther, j.outward("appointment.ics"))
-		return
-	}
-	b, booked := p.Calendar.Booked(j.ctx, j.response())
-	if !booked {
-		p.fail(c, store.ErrNotFound)
-		return
-	}
-	var file bytes.Buffer
-	a := invitation.Appointment{
-		ID:     j.response() + "@omphalos",
-		Title:  j.program.Quiz.Title,
-		Start:  start,
-		Length: b.Length(),
-		Made:   j.passage.Updated,
-		Link:   ui.Origin(c.Request, p.Public) + appointmentPrefix + b.Token,
-	}
-	if err := a.Write(&file); err != nil {
-		p.fail(c, err)
-		return
-	}
-	c.Header("Content-Disposition", `attachment; filename="appointment.ics"`)
-	c.Data(http.StatusOK, "text/calendar; charset=utf-8", file.Bytes())
 }

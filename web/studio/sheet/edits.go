@@ -2,10 +2,7 @@ package sheet
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
-	"fmt"
-	"io"
 	"log/slog"
 	"net/http"
 	"strconv"
@@ -16,8 +13,6 @@ import (
 	"omphalos/core/edit"
 	"omphalos/core/quiz"
 	"omphalos/store"
-	"omphalos/web/studio/desk"
-	"omphalos/web/ui"
 )
 
 // An update tells the sheet in the browser what has changed.
@@ -129,64 +124,6 @@ func (s *Room) make(c *gin.Context, z *store.Quiz, base int, patch []byte, made 
 	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence, Made: made})
 }
 
-// aim places the cuts of a step of bands so that the bands' shares come nearest to
-// those that are wanted.
-func (s *Room) aim(c *gin.Context) {
-	z, base, body, ok := s.changing(c)
-	if !ok {
-		return
-	}
-	var wanted []float64
-	if err := json.Unmarshal(body, &wanted); err != nil {
-		c.JSON(http.StatusBadRequest, update{Message: "The shares can't be read. Load the page again."})
-		return
-	}
-	sh, err := s.Read(c, z)
-	if err != nil {
-		s.refuse(c, z.ID, err)
-		return
-	}
-	key := c.Param("step")
-	step := sh.Doc.Decision.Steps[key]
-	if step == nil || z.Revision != base {
-		s.refuse(c, z.ID, store.ErrStale)
-		return
-	}
-	cuts := step.CutKeys()
-	if sh.odds == nil || sh.odds.Scores[step.Scale] == nil || len(wanted) != len(cuts)+1 {
-		c.JSON(
-			http.StatusConflict,
-			update{Message: "The scores can't be told yet: finish the questions and their weights first."},
-		)
-		return
-	}
-	at, shares, err := sh.odds.Scores[step.Scale].Aim(wanted)
-	if err != nil {
-		c.JSON(
-			http.StatusConflict,
-			update{
-				Message: "There are fewer different scores than bands. Take a cut away, or weigh the answers more finely.",
-			},
-		)
-		return
-	}
-	var ops []edit.Op
-	for i, k := range cuts {
-		ops = append(ops, edit.Op{Op: "add", Path: quiz.At("decision", "steps", key, "cuts", k, "at"), Value: at[i]})
-	}
-	var taken []string
-	for i, share := range shares {
-		taken = append(taken, fmt.Sprintf("%s (aimed for %s)", ui.Percent(share), ui.Percent(wanted[i])))
-	}
-	told := "Placed. The bands take " + strings.Join(taken, ", ")
-	after, change, err := s.Store.Definitions.Edit(c.Request.Context(), z.ID, base, []byte(desk.PatchText(ops)), s.User(c))
-	if err != nil {
-		s.refuse(c, z.ID, err)
-		return
-	}
-	s.answer(c, http.StatusOK, after, update{Sentence: change.Sentence, Told: told + ", from the lowest."})
-}
-
 func (s *Room) undo(c *gin.Context) { s.walk(c, "Undone: ", s.Store.Definitions.Undo) }
 
 func (s *Room) redo(c *gin.Context) { s.walk(c, "Done again: ", s.Store.Definitions.Redo) }
@@ -206,87 +143,6 @@ func (s *Room) walk(
 		return
 	}
 	s.answer(c, http.StatusOK, after, update{Sentence: said + e.Sentence})
-}
-
-// known is quiz for a sheet that is open already: it says in words that it is not there.
-func (s *Room) known(c *gin.Context) (*store.Quiz, bool) {
-	id, _ := desk.Number(c, "quiz")
-	z, err := s.Store.Definitions.Quiz(c.Request.Context(), uint(id))
-	switch {
-	case errors.Is(err, store.ErrNotFound):
-		c.JSON(
-			http.StatusNotFound,
-			update{Message: "This quiz was deleted elsewhere. What you type waits here until it is put back."},
-		)
-	case err != nil:
-		s.refuse(c, uint(id), err)
-	}
-	return z, err == nil
-}
-
-// changing reads what every change has: the quiz, the revision and a body.
-func (s *Room) changing(c *gin.Context) (*store.Quiz, int, []byte, bool) {
-	z, ok := s.known(c)
-	if !ok {
-		return nil, 0, nil, false
-	}
-	base, ok := revision(c)
-	if !ok {
-		return nil, 0, nil, false
-	}
-	body, err := io.ReadAll(c.Request.Body)
-	if long := (*http.MaxBytesError)(nil); errors.As(err, &long) {
-		c.JSON(http.StatusRequestEntityTooLarge, update{Message: "This is too much at once: at most 2 MB can be sent."})
-		return nil, 0, nil, false
-	}
-	if err != nil {
-		c.JSON(http.StatusBadRequest, update{Message: "Only a part of the change arrived. Make it once more."})
-		return nil, 0, nil, false
-	}
-	return z, base, body, true
-}
-
-// refuse says why a change is not kept. A draft that has moved on is sent along.
-func (s *Room) refuse(c *gin.Context, id uint, err error) {
-	var refused *edit.Refused
-	switch {
-	case errors.As(err, &refused):
-		p := refused.Problems[0]
-		if p.Code == "format" && strings.HasPrefix(p.Message, "needs the field") { // of something that is gone
-			p = quiz.Problem{Message: "what this belongs to has been deleted in the meantime", Pointer: p.Pointer}
-		}
-		c.JSON(http.StatusUnprocessableEntity, update{Message: desk.SentenceOf(p.Message), Pointer: p.Pointer})
-	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrNotFound):
-		z, ok := s.known(c)
-		if !ok {
-			return
-		}
-		s.answer(
-			c,
-			http.StatusPreconditionFailed,
-			z,
-			update{Message: "This quiz was changed in another tab or by somebody else."},
-		)
-	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
-		c.JSON(
-			http.StatusUnprocessableEntity,
-			update{Message: "This change takes too long to be worked out. Make it in smaller steps."},
-		)
-	case errors.Is(err, edit.ErrPatch):
-		c.JSON(http.StatusBadRequest, update{Message: desk.SentenceOf(err.Error())})
-	case errors.Is(err, edit.ErrTarget),
-		errors.Is(err, edit.ErrAct),
-		errors.Is(err, store.ErrNoUndo),
-		errors.Is(err, store.ErrNoRedo),
-		errors.Is(err, store.ErrChanged):
-		c.JSON(http.StatusConflict, update{Message: desk.SentenceOf(err.Error())})
-	default:
-		slog.Error("keeping a change", "error", err)
-		c.JSON(
-			http.StatusServiceUnavailable,
-			update{Message: "The change could not be kept just now; it is tried again."},
-		)
-	}
 }
 
 // answer sends the parts that differ from what the tab shows, or all parts where that is
