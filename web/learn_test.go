@@ -2,17 +2,13 @@ package web_test
 
 import (
 	"encoding/csv"
-	"encoding/xml"
 	"fmt"
 	"html"
-	"io"
-	"math"
 	"net/http"
 	"net/url"
 	"os"
 	"path/filepath"
 	"regexp"
-	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -20,7 +16,6 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"gonum.org/v1/gonum/stat"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
@@ -158,20 +153,6 @@ func TestFiguresOfASlice(t *testing.T) {
 	assert.Contains(t, page, "promoters less detractors")
 }
 
-// A file that breaks off is not taken for a whole one.
-func TestAnExportThatBreaksOff(t *testing.T) {
-	a := newApp(t)
-	z := a.many(t, 30)
-	c := a.client(t).signIn()
-	require.NoError(t, a.database(t).Exec("UPDATE responses SET packed = x'ff' WHERE number = 20").Error)
-	r, err := c.Get(a.URL + fmt.Sprintf("/studio/quizzes/%d/learn/responses.csv", z.ID))
-	if err == nil {
-		_, err = io.ReadAll(r.Body)
-		r.Body.Close()
-	}
-	assert.Error(t, err, "the connection is cut")
-}
-
 // A press on a figure adds to the sentence, and another takes it away; each part is chosen
 // where it stands. The address says it all.
 func TestTheSentenceOfLearn(t *testing.T) {
@@ -248,31 +229,6 @@ func TestTheSentenceOfLearn(t *testing.T) {
 	}
 }
 
-// From one response of a slice one goes to the next of it, and back to all of it.
-func TestOneResponseOfASlice(t *testing.T) {
-	a := newApp(t)
-	z := a.many(t, 10)
-	c := a.client(t).signIn()
-	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
-	link := func(page, name string) string {
-		m := regexp.MustCompile(`href="([^"]*)"[^>]*>` + name + `<`).FindStringSubmatch(page)
-		if m == nil {
-			return ""
-		}
-		return html.UnescapeString(m[1])
-	}
-	_, page := c.get(at + "?answer.crop=pears")
-	first := link(page, `No\. 10`)
-	assert.Equal(t, at+"/10?answer.crop=pears", first)
-	_, page = c.get(first)
-	assert.Empty(t, link(page, "Newer"))
-	older := link(page, "Older")
-	assert.Equal(t, at+"/7?answer.crop=pears", older, "every third grows pears")
-	_, page = c.get(older)
-	assert.Equal(t, first, link(page, "Newer"))
-	assert.Equal(t, at+"?answer.crop=pears", link(page, "All responses"))
-}
-
 // What was answered becomes what is expected, at a press: an edit of the draft that is undone
 // like any other. Where a question was not asked of all, what was expected is of those asked.
 func TestWhatWasAnsweredIsExpected(t *testing.T) {
@@ -313,33 +269,6 @@ func TestWhatWasAnsweredIsExpected(t *testing.T) {
 		"one of eleven points of those who see it")
 }
 
-// A slice in pages of the list keeps its sentence.
-func TestAListOfASlice(t *testing.T) {
-	a := newApp(t)
-	z := a.many(t, 160)
-	c := a.client(t).signIn()
-	at := fmt.Sprintf("/studio/quizzes/%d/learn?answer.crop=apples", z.ID)
-	link := regexp.MustCompile(`href="([^"]*)">(Older|Newer)<`)
-	var seen []string
-	for range 5 {
-		_, page := c.get(html.UnescapeString(at))
-		for _, m := range regexp.MustCompile(`No\. (\d+)<`).FindAllStringSubmatch(page, -1) {
-			seen = append(seen, m[1])
-		}
-		at = ""
-		for _, m := range link.FindAllStringSubmatch(page, -1) {
-			if m[2] == "Older" {
-				at = strings.TrimSuffix(m[1], "#responses")
-				assert.Contains(t, at, "answer.crop=apples")
-			}
-		}
-		if at == "" {
-			break
-		}
-	}
-	assert.Len(t, seen, 106, "two in three, each once")
-}
-
 // The demo's season, whatever is asked of it, holds what its file says.
 func TestLearnOfTheSeason(t *testing.T) {
 	data, err := os.ReadFile(filepath.Join("..", "cmd", "omphalos", "demo", "season.json"))
@@ -350,276 +279,6 @@ func TestLearnOfTheSeason(t *testing.T) {
 	r, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
 	assert.Equal(t, http.StatusOK, r.StatusCode)
 	assert.Contains(t, page, "No responses yet.")
-}
-
-// Two slices side by side: every figure twice, with how far they differ; who is in one is not
-// in the other, and the address says with what it is compared.
-func TestTwoSlices(t *testing.T) {
-	t.Parallel()
-	a := newApp(t)
-	z := a.many(t, 300)
-	c := a.client(t).signIn()
-	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
-	page := func(query string) string {
-		r, page := c.get(at + "?" + query)
-		require.Equal(t, http.StatusOK, r.StatusCode)
-		return strings.Join(strings.Fields(html.UnescapeString(page)), " ")
-	}
-	apples := page("answer.crop=apples&vs.answer.crop=pears")
-	assert.Contains(t, apples, "compared with those who answered “pears” to “crop”")
-	assert.Contains(t, apples, "Compared with those who answered “pears” to “crop”: 100 responses")
-	assert.Contains(t, apples, "<li>hot more often: 100 % against 0 %, very likely not chance.</li>")
-	assert.Contains(t, apples, "+100 points (+96 to +100), very likely not chance", "Newcombe, of 200 of 200 and 0 of 100")
-	assert.NotContains(t, apples, "believe a difference")
-	others := page("source=letter&vs=others")
-	assert.Contains(t, others, "Compared with all others: 240 responses")
-	assert.Contains(t, others, "No difference is larger than chance alone may make it.")
-	assert.Contains(t, page("from=2026-06-11&to=2026-06-20&vs=before"),
-		"Compared with those from 2026-06-01 to 2026-06-10: 10 responses")
-	assert.Contains(t, page("from=2026-06-11&to=2026-06-20&vs=before"), "wait for 30 before you believe a difference")
-	assert.Contains(t, page("source=letter&vs.source=nobody"), "Nobody is there to compare with.")
-	for _, none := range []string{"vs=others", "vs=before", "vs.source=letter", "source=letter&vs=all",
-		"source=letter&vs.device=phone"} {
-		assert.NotContains(t, page(none), "Compared with", none)
-	}
-	b := a.newTab(t)
-	b.signIn()
-	b.open(at)
-	b.click(`.facet.versus summary`)
-	b.click(`.versus a[href*="source=letter&vs=others"]`)
-	b.until("both are there", `!!document.querySelector(".differs")`)
-	b.axe("Learn, two slices")
-	b.click(`#q-crop .found a[href*="pears"]`)
-	b.until("a press adds to the sentence", `document.querySelector(".chip") && location.search.includes("vs=others")`)
-	b.click(`.facet.versus summary`)
-	b.run(`document.querySelectorAll('.versus a').forEach((a) => a.textContent === "with nothing" && a.click())`)
-	b.until("one alone", `!document.querySelector(".differs")`)
-	assert.Equal(t, "?answer.crop=pears&source=letter", read[string](b, "location.search"))
-}
-
-// How the quiz measures is what counting one by one gives.
-func TestHowItMeasures(t *testing.T) {
-	a := newApp(t)
-	m := quiztest.New("cold", "hot")
-	m.Scale("need", quiz.Sum).Name = "Need"
-	for _, key := range []string{"one", "same", "other", "dull"} {
-		m.Ask(key, quiz.Single, "no need=1", "yes need=4")
-	}
-	m.Quiz.Questions["dull"].Answers["yes"].Adds = m.Quiz.Questions["dull"].Answers["no"].Adds
-	m.Bands("need", "cold", "9=hot")
-	z := a.add(t, string(m.Write()))
-	r := a.release(t, z)
-	var list []*store.Response
-	var columns [3][]float64
-	hot := 0
-	for i := range 120 {
-		given := []bool{i%2 == 0, i%2 == 0, i%3 == 0, i%5 == 0}
-		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(),
-			Finished: time.Now(), Visitor: "{}"}
-		sum := 1.0 // the dull one
-		for k, yes := range given {
-			answer, points := "no", 1.0
-			if yes {
-				answer, points = "yes", 4
-			}
-			one.Answers = append(one.Answers, store.ResponseAnswer{Question: []string{"one", "same", "other",
-				"dull"}[k], Answer: answer})
-			if k < 3 {
-				columns[k], sum = append(columns[k], points), sum+points
-			}
-		}
-		if sum >= 9 {
-			hot++
-		}
-		list = append(list, one)
-	}
-	require.NoError(t, a.store.Responses.AddResponses(t.Context(), list))
-	c := a.client(t).signIn()
-	_, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/measures", z.ID))
-	page = strings.Join(strings.Fields(html.UnescapeString(page)), " ")
-	rest := make([]float64, 120)
-	for i := range rest {
-		rest[i] = columns[1][i] + columns[2][i] + 1
-	}
-	assert.Contains(t, page, "Says the same as question 1.")
-	assert.Contains(t, page, "Changes nothing: everybody gets the same here.")
-	assert.Contains(t, page, fmt.Sprintf(`<td class="num">%s <small>`,
-		decimal.Decimal(math.Round(100*stat.Correlation(columns[0], rest, nil))*1e4).Words()), "as gonum has it")
-	assert.Contains(t, page, fmt.Sprintf("<b>%d %%</b> <small>%d</small>", hot*100/120, hot), "who came to the upper band")
-	assert.Contains(t, page, "120 persons were asked all of these")
-	_, none := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/measures?answer.one=maybe", z.ID))
-	assert.Contains(t, none, "No question adds to a scale here.")
-	b := a.newTab(t)
-	b.signIn()
-	b.open(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
-	b.click(`a[href$="/learn/measures"]`)
-	b.axe("Learn, how it measures")
-}
-
-// What was written can be read and searched, with how many have written which word.
-func TestWordsOfRespondents(t *testing.T) {
-	a := newApp(t)
-	m := quiztest.New("fit")
-	m.Ask("say", quiz.LongText)
-	m.Ask("crop", quiz.Several, "apples", "other").Answers["other"].WriteIn = true
-	z := a.add(t, string(m.Write()))
-	r := a.release(t, z)
-	var list []*store.Response
-	for i, text := range []string{"Die Bäume blühen, BÄUME!", "the trees are blooming",
-		"<b>trees</b> & 果樹 blooming", "", "no tree"} {
-		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Outcome: "fit",
-			Finished: time.Now(), Visitor: "{}",
-			Answers: []store.ResponseAnswer{{Question: "crop", Answer: "apples"},
-				{Question: "crop", Answer: "other", WriteIn: fmt.Sprint("quince ", i)}}}
-		if text != "" {
-			one.Answers = append([]store.ResponseAnswer{{Question: "say", Answer: text}}, one.Answers...)
-		}
-		list = append(list, one)
-	}
-	require.NoError(t, a.store.Responses.AddResponses(t.Context(), list))
-	c := a.client(t).signIn()
-	page := func(path string) string {
-		return c.says(fmt.Sprintf("/studio/quizzes/%d/learn/%s", z.ID, path))
-	}
-	all := page("words/say")
-	assert.Contains(t, all, "4 texts, the newest first.")
-	assert.Contains(t, all, "blooming 2 trees 2 blühen 1 bäume 1", "by how many wrote it, whichever case it has")
-	assert.Contains(t, all, "<b>trees</b> & 果樹 blooming No. 3")
-	found := page("words/say?words=B%C3%84UM")
-	assert.Contains(t, found, "1 of 4 texts")
-	assert.Contains(t, found, "Die Bäume blühen")
-	assert.NotContains(t, found, "no tree")
-	assert.Contains(t, page("words/say?words=pears"), "Nobody wrote this.")
-	assert.Contains(t, page("words/crop"), "5 texts")
-	assert.Contains(t, page("words/crop?words=quince+4"), "1 of 5 texts")
-	assert.Contains(t, page("words/say?answer.crop=pears"), "Nobody of them wrote anything here.")
-	r404, _ := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/words/nothing", z.ID))
-	assert.Equal(t, http.StatusNotFound, r404.StatusCode)
-	b := a.newTab(t)
-	b.signIn()
-	b.open(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
-	b.click(`#q-say a[href$="/words/say"]`)
-	b.click(`.often a[href*="words=trees"]`)
-	b.until("those with the word", `document.querySelectorAll(".texts li").length === 2`)
-	b.axe("Learn, what was written")
-}
-
-// The list shows the columns that are chosen, in the order that is chosen, page by page; what
-// is chosen stays when the sentence changes.
-func TestTheListOfResponses(t *testing.T) {
-	t.Parallel()
-	a := newApp(t)
-	z := a.many(t, 120)
-	c := a.client(t).signIn()
-	at := fmt.Sprintf("/studio/quizzes/%d/learn", z.ID)
-	numbers := regexp.MustCompile(`class="link strong" href="([^"]*)">No. (\d+)<`)
-	read := func(path string) (listed []int, page string) {
-		_, page = c.get(path)
-		for _, m := range numbers.FindAllStringSubmatch(page, -1) {
-			n, err := strconv.Atoi(m[2])
-			require.NoError(t, err)
-			listed = append(listed, n)
-		}
-		return listed, html.UnescapeString(page)
-	}
-	// By hives, which are i % 40 of the i-th from 0, the most first; then by number.
-	var all []int
-	next := at + "?sort=-answer.hives&columns=answer.hives&columns=answer.crop&columns=nothing"
-	for next != "" {
-		listed, page := read(next)
-		all = append(all, listed...)
-		assert.Contains(t, page, `aria-sort="descending"`)
-		next = ""
-		if m := regexp.MustCompile(`href="([^"]*)">Further<`).FindStringSubmatch(page); m != nil {
-			next = m[1]
-		}
-	}
-	require.Len(t, all, 120)
-	for i := 1; i < len(all); i++ {
-		before, this := (all[i-1]-1)%40, (all[i]-1)%40
-		require.True(t, before > this || before == this && all[i-1] > all[i], "%d before %d", all[i-1], all[i])
-	}
-	listed, page := read(at + "?sort=score.need&source=letter")
-	assert.Len(t, listed, 24)
-	assert.Contains(t, page, "sort=score.need&source=letter", "the sentence keeps the order")
-	listed, _ = read(at + "?sort=anything")
-	assert.Equal(t, 120, listed[0], "the newest first")
-	_, page = read(at + "?columns=contact.name&columns=answer.pests.mites")
-	assert.Contains(t, page, "No 119")
-	assert.Contains(t, page, "often")
-
-	b := a.newTab(t)
-	b.signIn()
-	b.open(at)
-	b.run(`document.querySelector("#responses .facet:last-of-type summary").click()`)
-	b.click(`#responses [value="answer.hives"]`)
-	b.click(`#responses form .button`)
-	b.until("the column is there",
-		`[...document.querySelectorAll(".list th")].some((th) => th.textContent.trim() === "hives")`)
-	b.click(`.list th a[href*="sort=-answer.hives"]`)
-	b.until("it is sorted", `document.querySelector('.list [aria-sort="descending"]')?.textContent.includes("hives")`)
-	b.axe("Learn, a list that is sorted")
-}
-
-// Every figure goes out as a picture and as the table that it shows; both say what counting
-// one by one gives.
-func TestFiguresGoOut(t *testing.T) {
-	a := newApp(t)
-	z := a.many(t, 120)
-	c := a.client(t).signIn()
-	get := func(file string) string {
-		r, body := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/pictures/%s", z.ID, file))
-		require.Equal(t, http.StatusOK, r.StatusCode, file)
-		assert.Contains(t, r.Header.Get("Content-Disposition"), "attachment")
-		return body
-	}
-	type svg struct {
-		Title string `xml:"title"`
-		Rects []struct {
-			Class string `xml:"class,attr"`
-			Width string `xml:"width,attr"`
-			Y     string `xml:"y,attr"`
-		} `xml:"rect"`
-	}
-	for name, due := range map[string][][]string{
-		"answer.crop": {{"apples", "80", "0.666667"}, {"pears", "40", "0.333333"}},
-		"outcomes":    {{"cold", "40", "0.333333"}, {"hot", "80", "0.666667"}},
-		"answer.pests": {{"mites: never", "0", "0"}, {"mites: often", "120", "1"}, {"moths: never", "0", "0"},
-			{"moths: often", "0", "0"}},
-		"score.need": {{"1", "40", "0.333333"}, {"3", "80", "0.666667"}},
-		"stream":     {{"Saw it", "120", "1"}, {"Began", "120", "1"}},
-	} {
-		list, err := csv.NewReader(strings.NewReader(get(name + ".csv"))).ReadAll()
-		require.NoError(t, err)
-		assert.Equal(t, []string{"what", "count", "share", "expected"}, list[0])
-		for i, row := range due {
-			assert.Equal(t, row, list[1+i][:3], name)
-		}
-		var picture svg
-		require.NoError(t, xml.Unmarshal([]byte(get(name+".svg")), &picture), name)
-		bars := 0
-		for _, rect := range picture.Rects {
-			if !strings.HasPrefix(rect.Class, "bar") {
-				continue
-			}
-			share, err := strconv.ParseFloat(list[1+bars][2], 64)
-			require.NoError(t, err)
-			assert.Equal(t, fmt.Sprintf("%.1f", 330*share), rect.Width, "%s, row %d", name, bars)
-			assert.Equal(t, fmt.Sprint(70+30*bars), rect.Y)
-			bars++
-		}
-		assert.Equal(t, len(list)-1, bars, "%s has a bar a row", name)
-	}
-	list, err := csv.NewReader(strings.NewReader(get("answer.crop.csv?source=letter&vs=others"))).ReadAll()
-	require.NoError(t, err)
-	assert.Equal(t, []string{"apples", "16", "0.666667"}, list[1][:3])
-	assert.Equal(t, []string{"64", "0.666667"}, list[1][4:])
-	assert.Contains(t, get("answer.crop.svg?source=letter&vs=others"), "67 % against 67 %")
-	for _, none := range []string{"nothing.svg", "answer.crop.png", "answer.crop", "stream.svg?outcome=hot",
-		"answer.crop.svg?source=none"} {
-		r, _ := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/pictures/%s", z.ID, none))
-		assert.Equal(t, http.StatusNotFound, r.StatusCode, none)
-	}
 }
 
 // A sentence is kept under a name, found again by it, and forgotten.

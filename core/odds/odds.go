@@ -48,7 +48,7 @@ type Odds struct {
 	States   int                           `json:"states"`            // most that were held for one question
 	Sampled  *Sampled                      `json:"sample,omitzero"`   // nil where all is exact
 	Assumed  []Assumed                     `json:"assumed"`           // what shares rest on that nobody has stated
-	Partial  bool                          `json:"partial,omitzero"`  // some visitors were not followed, who may reach more
+	Partial  bool                          `json:"partial,omitzero"`  // some visitors were not followed
 	Possible map[string]bool               `json:"possible"`          // by outcome: false is proven out of reach
 	Observed int                           `json:"observed,omitzero"` // passages counted by Observe, 0 where worked out
 

@@ -51,7 +51,10 @@ func sayable() *quiz.Quiz {
 	m.Ask("mail", quiz.Email)
 	for i, key := range []string{"crop", "month", "pests", "mood", "hives", "days", "pause", "words", "mail"} {
 		m.Questions[key].Order = float64(i + 1)
-		m.Questions[key].Section = map[bool]string{true: "first", false: "then"}[i < 4]
+		m.Questions[key].Section = "then"
+		if i < 4 {
+			m.Questions[key].Section = "first"
+		}
 	}
 	m.Bands("need", "little", "6=much")
 	m.Decision.Otherwise = "little"

@@ -196,8 +196,11 @@ func placing(a, b *Entry, by Order) int {
 	}
 	aText, aValue, aHas := key(a)
 	bText, bValue, bHas := key(b)
-	if aHas != bHas {
-		return map[bool]int{true: -1, false: 1}[aHas]
+	switch {
+	case aHas && !bHas:
+		return -1
+	case bHas && !aHas:
+		return 1
 	}
 	return cmp.Or(turn*cmp.Compare(aText, bText), turn*cmp.Compare(aValue, bValue), turn*(a.Number-b.Number))
 }

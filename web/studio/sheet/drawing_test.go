@@ -109,11 +109,13 @@ func TestTheRulerIsTrueToScale(t *testing.T) {
 	for _, b := range r.Bars {
 		score := decimal.Must(b.Words).Float64()
 		assert.InDelta(t, place(score), b.X, 1)
-		want := hueOf(
-			q,
-			map[bool]string{true: "not_yet", false: map[bool]string{true: "plan", false: "walk"}[score < 18]}[score < 10],
-		)
-		assert.Equal(t, want, b.Class, "the bar of %v has the colour of its band", score)
+		got := "walk"
+		if score < 10 {
+			got = "not_yet"
+		} else if score < 18 {
+			got = "plan"
+		}
+		assert.Equal(t, hueOf(q, got), b.Class, "the bar of %v has the colour of its band", score)
 	}
 	paints := r.Paints()
 	require.Len(t, paints, 3, "a colour each")
