@@ -139,8 +139,8 @@ func (r renaming) refers(field string, in map[string]any) bool {
 	if r.scale {
 		return field == "scale" || field == "showScore"
 	}
-	return field == "answer" || field == "question" || field == "consent" || field == "to" &&
-		in["go"] == string(quiz.ToQuestion)
+	return field == "answer" || field == "question" || field == "consent" ||
+		field == "to" && in["go"] == string(quiz.ToQuestion)
 }
 
 var (

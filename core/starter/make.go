@@ -127,8 +127,8 @@ func even(q *quiz.Quiz, scale string, n int) ([]decimal.Decimal, error) {
 	for i := 1; i < n; i++ {
 		want := float64(i) / float64(n)
 		// Each band keeps a score at least, and so does each after it.
-		for at == 0 || len(cuts) > 0 && points[at].Score <= cuts[len(cuts)-1] || at < len(points)-(n-i) &&
-			below+points[at].Share/2 < want {
+		for at == 0 || len(cuts) > 0 && points[at].Score <= cuts[len(cuts)-1] ||
+			at < len(points)-(n-i) && below+points[at].Share/2 < want {
 			below += points[at].Share
 			at++
 		}

@@ -79,10 +79,9 @@ func dressOf(q *quiz.Quiz) dress {
 	sum := sha256.Sum256([]byte(assets.Path("player.css") + d.css))
 	d.version = hex.EncodeToString(sum[:5])
 	d.Classes = strings.Join([]string{
-		"made-" + string(d.Made), "weight-" + string(d.Weight), "corners-" + string(d.Corners), "density-" +
-			string(d.Density),
-		"width-" + string(d.Width), "align-" + string(d.Align), "answers-" + string(d.Answers), "buttons-" +
-			string(d.Buttons),
+		"made-" + string(d.Made), "weight-" + string(d.Weight), "corners-" + string(d.Corners),
+		"density-" + string(d.Density), "width-" + string(d.Width), "align-" + string(d.Align),
+		"answers-" + string(d.Answers), "buttons-" + string(d.Buttons),
 		"ornament-" + string(d.Ornament),
 	}, " ")
 	if q.Look != nil && q.Look.Background != nil {

@@ -58,8 +58,8 @@ func (in *sentence) facets(t *tally.Tally, slice tally.Slice, found []int) []des
 			others = in.slice(t, found, field)
 		}
 		counts := in.counts(f.kind, others)
-		if len(chosen) == 0 && (len(counts) == 0 || len(counts) == 1 && !f.kind.Column() &&
-			counts[0].Count == others.Count()) {
+		if len(chosen) == 0 && (len(counts) == 0 ||
+			len(counts) == 1 && !f.kind.Column() && counts[0].Count == others.Count()) {
 			continue
 		}
 		one := desk.Facet{Field: field, Words: f.any, Hidden: in.hide(field), Clear: in.without(field), Before: f.one}

@@ -60,7 +60,7 @@ func (s *sentence) files() []file {
 	}
 	withWords := s.clone()
 	withWords.Set("words", "yes")
-	csv := file{"CSV with words", "a second line says what the columns are", s.address + "/responses.csv?" +
-		withWords.Encode()}
+	csv := file{"CSV with words", "a second line says what the columns are",
+		s.address + "/responses.csv?" + withWords.Encode()}
 	return append(list[:1], append([]file{csv}, list[1:]...)...)
 }

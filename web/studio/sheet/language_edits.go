@@ -55,8 +55,9 @@ func written(c *gin.Context, q *quiz.Quiz, in string) []edit.Op {
 		name := string(t.At)
 		said, sent := c.GetPostForm(saidField + name)
 		said = strings.TrimSpace(strings.ReplaceAll(said, "\r\n", "\n"))
-		if !sent || said == strings.TrimSpace(strings.ReplaceAll(c.PostForm(wasField+name), "\r\n", "\n")) &&
-			c.PostForm(fitsField+name) == "" {
+		if !sent ||
+			said == strings.TrimSpace(strings.ReplaceAll(c.PostForm(wasField+name), "\r\n", "\n")) &&
+				c.PostForm(fitsField+name) == "" {
 			continue
 		}
 		at := quiz.At("translations", in, name)
