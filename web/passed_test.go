@@ -99,6 +99,21 @@ func TestAScoreIsPassedOn(t *testing.T) {
 	assert.Equal(t, "/got/"+z.Slug+"/walk", link(`{"passOn":true}`))
 	told := link(`{"passOn":true,"score":true}`)
 	assert.Contains(t, a.client(t).says(told), "7 of 7")
+	card := func(address string) (string, string) {
+		_, page := a.client(t).get(address)
+		_, after, _ := strings.Cut(page, `property="og:image" content="`+a.URL)
+		at, _, _ := strings.Cut(after, `"`)
+		r, data := a.client(t).get(html.UnescapeString(at))
+		assert.Equal(t, "image/png", r.Header.Get("Content-Type"), address)
+		return at, data
+	}
+	_, without := card("/got/" + z.Slug + "/walk")
+	at, with := card(told)
+	assert.Contains(t, at, "score=7")
+	assert.NotEqual(t, without, with, "the picture shows the score")
+	at, forged := card(strings.Replace(told, "score=7", "score=6", 1))
+	assert.NotContains(t, at, "score=")
+	assert.Equal(t, without, forged)
 	assert.NotContains(t, a.client(t).says(strings.Replace(told, "score=7", "score=6", 1)), "of 7")
 	assert.NotContains(t, a.client(t).says("/got/"+z.Slug+"/walk?score=7"), "of 7")
 }

@@ -25,13 +25,14 @@ const (
 	Height = 630
 )
 
-// A Card is what is drawn. Text may be empty, Picture nil.
+// A Card is what is drawn. Text may be empty, Picture and Score nil.
 type Card struct {
 	Title, Text, Owner string
 	RightToLeft        bool
 	Dress              look.Dress
 	Picture            image.Image
 	Focus              quiz.Focus // of the picture, what no crop cuts off
+	Score              *Score
 }
 
 // Room at the edges, and between things.
@@ -44,6 +45,7 @@ const (
 const (
 	largest, smallest, step = 92, 40, 4
 	textSize, ownerSize     = 32, 26
+	scoreSize               = 36
 	mostTitleLines          = 5
 	mostTextLines           = 4
 )
@@ -88,8 +90,12 @@ func (c Card) write(img draw.Image, box image.Rectangle, colours look.Palette) {
 		p.lines(owner, top, colours.Soft)
 		top += owner.height() + gap
 	}
-	c.foot(img, box, colours)
 	bottom := box.Max.Y - gap - 12
+	if c.Score != nil {
+		bottom = c.Score.draw(p, c, box, colours) - gap
+	} else {
+		c.foot(img, box, colours)
+	}
 	text := wrap(c.Text, dir, c.Dress.Typeface, 400, textSize, box.Dx(), mostTextLines)
 	title := c.title(dir, box.Dx(), bottom-top-text.height()-gap)
 	room := bottom - top - title.height()
@@ -123,17 +129,20 @@ func (c Card) foot(img draw.Image, box image.Rectangle, colours look.Palette) {
 	line := image.Rect(box.Min.X, y-1, box.Max.X, y+2)
 	fill(img, line, colours.Line)
 	for i := range 5 {
-		x := box.Min.X + 10 + i*34
+		x := box.Min.X + knotSize + i*34
 		if c.RightToLeft {
-			x = box.Max.X - 10 - i*34
+			x = box.Max.X - knotSize - i*34
 		}
 		colour := colours.Accent
 		if i == 4 {
 			colour = colours.Mark
 		}
-		knot(img, x, y, 10, colour)
+		knot(img, x, y, knotSize, colour)
 	}
 }
+
+// knotSize is from the middle of a knot to its corners, in pixels.
+const knotSize = 10
 
 // knot is a square on its corner.
 func knot(img draw.Image, x, y, r int, colour string) {

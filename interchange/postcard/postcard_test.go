@@ -72,6 +72,24 @@ func TestEachMadeLookHasItsCard(t *testing.T) {
 	assert.Len(t, papers, 8)
 }
 
+// A score stands at the foot, in its band; words make room for it.
+func TestAScoreOnACard(t *testing.T) {
+	for _, made := range quiz.Mades {
+		c := card(made, strings.Repeat("Let us walk your rows together. ", 5), strings.Repeat("A few words more. ", 20))
+		c.Score = &postcard.Score{Words: "Readiness: 17 of 29", At: 0.6, From: 0.38, To: 0.66, Cuts: []float64{0.38, 0.66}}
+		img := draw(t, "score-"+string(made), c)
+		const middle = postcard.Height - 72 - 24
+		at := func(share float64, y int) color.Color { return img.At(72+int(share*(postcard.Width-2*72)), y) }
+		line := func(share float64) color.Color { return at(share, middle) }
+		assert.Equal(t, line(0.1), line(0.9), made)
+		assert.Equal(t, line(0.45), line(0.65), made)
+		assert.NotEqual(t, line(0.1), line(0.45), "the band, in %s", made)
+		assert.NotEqual(t, line(0.45), line(0.6), "the mark, in %s", made)
+		assert.NotEqual(t, at(0.38, middle+12), at(0.45, middle+12), "a cut, in %s", made)
+		assert.Equal(t, at(0.1, middle+12), at(0.45, middle-28), "nothing is written into the line, in %s", made)
+	}
+}
+
 // Words never leave their room, however many or long they are.
 func TestWordsFit(t *testing.T) {
 	for name, title := range map[string]string{

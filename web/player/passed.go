@@ -138,6 +138,11 @@ func (p *player) passedOn(c *gin.Context) {
 		Title: as.Title, Text: ui.Told(as.Text),
 		Picture: ui.Origin(c.Request, p.Public) + cardOf(r, slug, key),
 	}
+	if page.Score != nil {
+		page.Shared.Picture += "&" + url.Values{
+			scoreParameter: {c.Query(scoreParameter)}, sealParameter: {c.Query(sealParameter)},
+		}.Encode()
+	}
 	page.Languages = r.languageWays(PassedPrefix+slug+"/"+key, c.Request.URL.Query()).of(ui.Origin(c.Request, p.Public))
 	if named := c.Query(languageParameter); named != "" {
 		page.Start += "&" + languageParameter + "=" + url.QueryEscape(named)
