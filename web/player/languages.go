@@ -44,6 +44,7 @@ func (r *released) in(spoken string) *released {
 	one := r.dressedAt(r.looks)
 	one.program, one.written = compiled, r
 	one.lasting = lasting(compiled)
+	one.dress.Faces = fetchedFirst(one.dress.Dress, compiled.Quiz)
 	if r.spoken == nil {
 		r.spoken = map[string]*released{}
 	}

@@ -24,7 +24,7 @@ import (
 type dress struct {
 	look.Dress
 	Classes string
-	Faces   []string // addresses of the typefaces, to be fetched first
+	Faces   []string // addresses of the files of typefaces that are fetched first
 	css     string   // what the look says, beside the styles that all pages have
 	version string   // changes with the style sheet
 }
@@ -75,7 +75,8 @@ func (p *player) sendSheet(c *gin.Context, r *released) {
 // dressOf returns how the pages of a quiz are dressed.
 func dressOf(q *quiz.Quiz) dress {
 	d := dress{Dress: look.Of(q.Look)}
-	d.css = schemes[d.Scheme] + colours(d.Dress) + d.faces() + background(q.Look) + focuses(q)
+	d.css = schemes[d.Scheme] + colours(d.Dress) + typefaces(d.Dress) + background(q.Look) + focuses(q)
+	d.Faces = fetchedFirst(d.Dress, q)
 	sum := sha256.Sum256([]byte(assets.Path("player.css") + d.css))
 	d.version = hex.EncodeToString(sum[:5])
 	d.Classes = strings.Join([]string{
@@ -134,44 +135,6 @@ func colours(d look.Dress) string {
 const moreContrast = "@media (prefers-contrast:more){:root{" +
 	"--color-ink-2:var(--color-ink);--color-ink-3:var(--color-ink);--color-line:var(--color-ink);" +
 	"--color-line-2:var(--color-ink);--color-edge:var(--color-ink)}}"
-
-// A face is a typeface as it ships: the files it is in, and what is taken where it has not
-// come yet.
-type face struct{ file, instead string }
-
-var faces = map[quiz.Typeface]face{
-	quiz.Commissioner: {"commissioner", "system-ui,sans-serif"},
-	quiz.Literata:     {"literata", "Georgia,serif"},
-	quiz.Atkinson:     {"atkinson-hyperlegible-next", "system-ui,sans-serif"},
-	quiz.Fraunces:     {"fraunces", "Georgia,serif"},
-	quiz.Bricolage:    {"bricolage-grotesque", "system-ui,sans-serif"},
-	quiz.Shantell:     {"shantell-sans", "system-ui,sans-serif"},
-}
-
-// letters are the characters that each file of a typeface has, as CSS writes them.
-var letters = []struct{ part, ranges string }{
-	{"latin", "U+0000-00FF,U+0131,U+0152-0153,U+02BB-02BC,U+02C6,U+02DA,U+02DC,U+2000-206F,U+20AC,U+2122"},
-	{"latin-ext", "U+0100-02BA,U+1E00-1E9F,U+1EF2-1EFF,U+20A0-20AB"},
-}
-
-// faces writes the typefaces of texts and headings, and notes them. A browser waits for them a
-// tenth of a second at the most; words are never moved by one that comes later: it is worn from
-// the next page on.
-func (d *dress) faces() string {
-	css := ""
-	for _, name := range slices.Compact([]quiz.Typeface{d.Typeface, d.Headings}) {
-		file := faces[name].file
-		d.Faces = append(d.Faces, assets.Path(file+"-latin.woff2"))
-		for _, l := range letters {
-			css += fmt.Sprintf(
-				`@font-face{font-family:%q;src:url(%q) format("woff2");font-weight:400 800;font-display:optional;unicode-range:%s}`,
-				string(name), assets.Path(file+"-"+l.part+".woff2"), l.ranges,
-			)
-		}
-	}
-	family := func(name quiz.Typeface) string { return fmt.Sprintf("%q,%s", string(name), faces[name].instead) }
-	return css + ":root{--font-text:" + family(d.Typeface) + ";--font-head:" + family(d.Headings) + "}"
-}
 
 // background writes the picture behind the pages.
 func background(l *quiz.Look) string {

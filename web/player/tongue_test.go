@@ -25,6 +25,7 @@ func TestEveryLanguageSaysEverything(t *testing.T) {
 		outbox.Sayings(), scripted) {
 		said[sentence] = true
 	}
+	broken, continued := regexp.MustCompile(`\s+`), regexp.MustCompile(`" ?\+ ?"`) // a sentence over several lines
 	literal := `"((?:[^"\\\\]|\\\\.)+)"`
 	for pattern, form := range map[string]string{
 		"*.html": `Say ` + literal,
@@ -39,7 +40,8 @@ func TestEveryLanguageSaysEverything(t *testing.T) {
 			}
 			source, err := os.ReadFile(file)
 			require.NoError(t, err)
-			for _, m := range regexp.MustCompile(form).FindAllStringSubmatch(string(source), -1) {
+			text := continued.ReplaceAllString(broken.ReplaceAllString(string(source), " "), "")
+			for _, m := range regexp.MustCompile(form).FindAllStringSubmatch(text, -1) {
 				for _, sentence := range m[1:] {
 					if sentence != "" {
 						said[sentence] = true

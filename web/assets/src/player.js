@@ -23,22 +23,24 @@ document.addEventListener("submit", (event) => {
 });
 addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
-// What comes next is fetched once this page is whole, so that it holds nothing up: pictures, and
-// the page itself where it is the same whatever is answered. The form says so then, with the stamp
+// What comes next is fetched once this page is whole and has been drawn, so that it holds nothing
+// up: pictures, and the page itself where it is the same whatever is answered. The form says so then, with the stamp
 // of the passage that it was fetched for. A page that was fetched has its stamp behind its address.
 const fetched = location.pathname.startsWith("/p/") && new URLSearchParams(location.search).has("ahead");
 const stamp = fetched ? location.hash.slice(1) : quiz?.dataset.stamp;
 if (fetched) history.replaceState(history.state, "", location.pathname);
 const fetchAhead = (as, href, onload) =>
   document.head.append(Object.assign(document.createElement("link"), { rel: "prefetch", as, href, onload }));
-addEventListener("load", () => {
+function fetchNext() {
   for (const meta of document.querySelectorAll("meta[name=ahead]"))
     fetchAhead("image", meta.getAttribute("content"), null);
   if (quiz?.dataset.next && stamp)
     fetchAhead("document", quiz.dataset.next + stamp, () =>
       quiz.append(Object.assign(document.createElement("input"), { type: "hidden", name: "ahead", value: stamp })),
     );
-});
+}
+const glance = 400; // ms that a page is looked at before anybody answers
+addEventListener("load", () => setTimeout(fetchNext, glance));
 
 // goAhead sends the answers and goes to the page that is here already. Where the server takes
 // nothing, or has something to say, the form goes the usual way.

@@ -1,0 +1,59 @@
+package player
+
+import (
+	"os"
+	"path"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"omphalos/core/look"
+	"omphalos/core/quiz"
+	"omphalos/web/assets"
+)
+
+// A page fetches first what its words are written with, and no more.
+func TestTypefacesAreFetchedAsWordsNeedThem(t *testing.T) {
+	first := func(title, language string, made quiz.Made) []string {
+		q := &quiz.Quiz{Title: title, Look: &quiz.Look{Made: made}, Settings: &quiz.Settings{Language: language},
+			Translations: map[string]quiz.Translations{"pl": {quiz.At("title"): {Text: "Łąka"}}}}
+		var files []string
+		for _, address := range fetchedFirst(look.Of(q.Look), q) {
+			name, _, _ := strings.Cut(path.Base(address), ".")
+			files = append(files, name)
+		}
+		return files
+	}
+	assert.Equal(t, []string{"commissioner-basic"}, first("Bees & trees – “which” cost 5 € × 2?", "", quiz.Almanac))
+	assert.Equal(t, []string{"commissioner-basic", "commissioner-latin"}, first("A café", "en", quiz.Almanac))
+	assert.Equal(t, []string{"commissioner-basic", "commissioner-latin"}, first("Bienen", "de", quiz.Almanac),
+		"our own words are German")
+	assert.Equal(t, []string{"commissioner-basic", "commissioner-latin-ext"}, first("Wrocław", "", quiz.Almanac))
+	two := look.Of(&quiz.Look{Made: quiz.Porcelain})
+	require.NotEqual(t, two.Typeface, two.Headings)
+	assert.Len(t, first("Bees", "", quiz.Porcelain), 2)
+}
+
+// Each character is in one file of a typeface, and the studio's style sheet says so as letters.json.
+func TestEachLetterIsInOneFile(t *testing.T) {
+	for r := rune(0x20); r < 0xffff; r++ {
+		in := 0
+		for _, l := range assets.Letterings {
+			if l.Has(r) {
+				in++
+			}
+		}
+		require.LessOrEqual(t, in, 1, "U+%04X", r)
+	}
+	css, err := os.ReadFile("../assets/src/base.css")
+	require.NoError(t, err)
+	spaces := regexp.MustCompile(`\s+`)
+	for _, l := range assets.Letterings {
+		assert.Contains(t, spaces.ReplaceAllString(string(css), ""),
+			"commissioner-"+l.Part+`.woff2")format("woff2");font-weight:400800;font-display:optional;`)
+		assert.Contains(t, spaces.ReplaceAllString(string(css), ""), "unicode-range:"+l.Ranges+";")
+	}
+}
