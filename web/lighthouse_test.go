@@ -71,8 +71,7 @@ func TestLighthouse(t *testing.T) {
 // pagesOf takes a quiz to its end, and returns its pages with what opens them.
 func (a *app) pagesOf(t *testing.T, z *store.Quiz, name string) []map[string]string {
 	t.Helper()
-	c := a.client(t)
-	page := func(what, path string) map[string]string {
+	page := func(c *client, what, path string) map[string]string {
 		site, err := url.Parse(a.URL)
 		require.NoError(t, err)
 		var cookies []string
@@ -81,16 +80,20 @@ func (a *app) pagesOf(t *testing.T, z *store.Quiz, name string) []map[string]str
 		}
 		return map[string]string{"name": name + " " + what, "url": a.URL + path, "cookie": strings.Join(cookies, "; ")}
 	}
-	pages := []map[string]string{page("opening", "/q/"+z.Slug)}
-	r, _ := c.form("/q/" + z.Slug)
-	require.Equal(t, http.StatusSeeOther, r.StatusCode)
-	at := r.Header.Get("Location")
-	pages = append(pages, page("question", at))
+	begins := func() (*client, string) {
+		c := a.client(t)
+		r, _ := c.form("/q/" + z.Slug)
+		require.Equal(t, http.StatusSeeOther, r.StatusCode)
+		return c, r.Header.Get("Location")
+	}
+	still, first := begins() // stays at its first question
+	c, at := begins()
 	for _, answer := range []string{"cherries", "middle", "later", "enough", "little", "us"} {
-		r, _ = c.answer(at, answer)
+		r, _ := c.answer(at, answer)
 		at = r.Header.Get("Location")
 	}
 	require.True(t, strings.HasSuffix(at, "/end"), at)
 	key := a.last(t, z).Outcome
-	return append(pages, page("result", at), page("passed on", "/got/"+z.Slug+"/"+key))
+	return []map[string]string{page(c, "opening", "/q/"+z.Slug), page(still, "question", first),
+		page(c, "result", at), page(c, "passed on", "/got/"+z.Slug+"/"+key)}
 }

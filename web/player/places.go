@@ -19,8 +19,8 @@ import (
 
 // A placesView offers the places of a table to choose from.
 type placesView struct {
-	List []placeView
-	Near bool // they come by their distance from the respondent
+	List  []placeView
+	Sorts bool // they can be brought into the order of their distance from the respondent
 }
 
 type placeView struct {
@@ -29,13 +29,19 @@ type placeView struct {
 	Distance string
 }
 
+// manyPlaces is how many there are at least where one looks for them by name.
+const manyPlaces = 6
+
+// Many tells whether one looks for places by name.
+func (v *placesView) Many() bool { return len(v.List) >= manyPlaces }
+
 // places lists the places of a location question, by name.
 func (j *journey) places(q *quiz.Question, chosen string) *placesView {
 	list, err := j.player.store.Definitions.Places(j.ctx, q.Table)
 	if err != nil {
 		slog.Error("reading places", "error", err)
 	}
-	view := &placesView{}
+	view := &placesView{Sorts: !j.fresh}
 	for _, one := range list {
 		view.List = append(view.List, placeView{Place: one, Chosen: one.Key == chosen})
 	}
@@ -81,7 +87,7 @@ func (v *placesView) sort(from place.Point) {
 			sorted[i].Distance = fmt.Sprintf("%.1f km", away[i])
 		}
 	}
-	v.List, v.Near = sorted, true
+	v.List, v.Sorts = sorted, false
 }
 
 // refuses tells what is wrong with an answer that only the workspace or the clock can check,

@@ -65,10 +65,7 @@ document.addEventListener("click", (event) => {
   event.preventDefault();
   navigator.share({ title: link.dataset.share, url: link.href }).catch(() => {});
 });
-for (const button of document.querySelectorAll("[data-print]")) {
-  button.hidden = false;
-  button.addEventListener("click", () => print());
-}
+for (const button of document.querySelectorAll("[data-print]")) button.addEventListener("click", () => print());
 
 // What is pressed of a landing is counted, by this application alone.
 for (const type of ["click", "auxclick"])
@@ -197,20 +194,11 @@ function bringToLife(within) {
   within.querySelectorAll("[data-slider]").forEach(slider);
 }
 
-// The field for own words shows with the answer that asks for them.
+// The field for own words, which shows with the answer that asks for them, is the next to type into.
 function ownWords(choice) {
-  const field = document.getElementById(choice.dataset.words);
-  const all = document.getElementsByName(choice.name);
-  const show = () => {
-    field.hidden = !choice.checked;
-  };
-  all.forEach((c) =>
-    c.addEventListener("change", () => {
-      show();
-      if (c === choice && choice.checked) field.querySelector("input").focus();
-    }),
-  );
-  show();
+  choice.addEventListener("change", () => {
+    if (choice.checked) document.getElementById(choice.dataset.words).querySelector("input").focus();
+  });
 }
 
 // What can't be chosen beside the others any more is off until one of them is taken back.
@@ -227,8 +215,8 @@ function picks(list) {
   show();
 }
 
-// A rating is drawn along: a slider over the points, which keep the choice. Until it is
-// touched nothing is chosen.
+// A rating is drawn along: a slider over the points, which keep their room and the choice. Until
+// it is touched nothing is chosen.
 function slider(points) {
   const all = [...points.querySelectorAll("input")];
   const box = Object.assign(document.createElement("div"), { className: "slider" });
@@ -256,7 +244,7 @@ function slider(points) {
   range.addEventListener("keydown", (event) => event.key === " " && take());
   show(chosen);
   box.append(range, said);
-  points.hidden = true;
+  points.classList.add("under");
   points.after(box);
 }
 
@@ -369,16 +357,13 @@ function places(tools) {
     find = tools.querySelector("[data-find]"),
     near = tools.querySelector("[data-near]");
   const labels = [...question.querySelectorAll(".places .answer")];
-  find.hidden = labels.length < 6;
-  find.addEventListener("input", () => {
+  find?.addEventListener("input", () => {
     const words = find.value.trim().toLowerCase();
     labels.forEach((l) => {
       l.hidden = !l.textContent.toLowerCase().includes(words) && !l.querySelector(":checked");
     });
   });
-  near.hidden =
-    !navigator.geolocation || !quiz.getAttribute("action") || new URLSearchParams(location.search).has("near");
-  near.addEventListener("click", () => {
+  near?.addEventListener("click", () => {
     near.disabled = true;
     navigator.geolocation.getCurrentPosition(
       ({ coords }) =>
