@@ -48,7 +48,7 @@ func TestEachLetterIsInOneFile(t *testing.T) {
 		}
 		require.LessOrEqual(t, in, 1, "U+%04X", r)
 	}
-	css, err := os.ReadFile("../assets/src/base.css")
+	css, err := os.ReadFile("../assets/src/faces.css")
 	require.NoError(t, err)
 	spaces := regexp.MustCompile(`\s+`)
 	for _, l := range assets.Letterings {
