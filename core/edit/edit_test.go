@@ -202,7 +202,10 @@ func TestSentencesOfEdits(t *testing.T) {
 		`[{"op":"remove","path":"/questions/hives/answers/enough/adds/readiness"}]`:      "Readiness of “Enough” −1 → none",
 		`[{"op":"add","path":"/decision/steps/bands/cuts/hot/at","value":20}]`:           "Cut of Readiness 18 → 20",
 		`[{"op":"add","path":"/outcomes/plan/headline","value":"Soon"}]`:                 "Headline of “Plan it with us” is now “Soon”",
-		`[{"op":"add","path":"/questions/crop/required","value":false}]`:                 "Changed required of “What do you grow?”",
+		`[{"op":"add","path":"/questions/crop/required","value":false}]`:                 "“What do you grow?” may be passed by now",
+		`[{"op":"add","path":"/questions/crop/required","value":true}]`:                  "“What do you grow?” must be answered now",
+		`[{"op":"add","path":"/look","value":{"made":"night"}}]`:                         "Dressed in the look “night”",
+		`[{"op":"add","path":"/look","value":{"owner":"Quillbrook"}}]`:                   "Changed the look",
 		`[{"op":"add","path":"/title","value":"Bees"}]`:                                  "Title is now “Bees”",
 	} {
 		c, err := Apply(orchard(t), []byte(patch))

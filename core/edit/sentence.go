@@ -116,6 +116,18 @@ var tellers = []teller{
 	{"/questions/*/kind", func(n naming, op Op, k []string) string {
 		return say("is-of-the-kind", n.question(k[1]), op.Value)
 	}},
+	{"/questions/*/required", func(n naming, op Op, k []string) string {
+		if op.Value == true {
+			return say("must-be-answered", n.question(k[1]))
+		}
+		return say("may-be-passed-by", n.question(k[1]))
+	}},
+	{"/look", func(n naming, op Op, _ []string) string {
+		if op.Op != "remove" && n.after.Look != nil && n.after.Look.Made != "" {
+			return say("dressed-as", string(n.after.Look.Made))
+		}
+		return say("changed", say("the", say("look")))
+	}},
 	{"/questions/*/rows/*", func(n naming, op Op, k []string) string { return made(op, say("row"), n.row(k[1], k[3])) }},
 	{"/questions/*/weigh/*/**", func(n naming, _ Op, k []string) string {
 		return say("changed-how-weighs-on", n.question(k[1]), n.scale(k[3]))
