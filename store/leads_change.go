@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -160,7 +161,7 @@ func (l *Lead) change(to LeadChange, user uint, batch string, at time.Time) (eve
 }
 
 // UndoLeads takes back what was changed in a batch, where nobody has changed it since, and
-// returns how many leads that were. The history forgets it.
+// returns how many leads that were. The history forgets what was taken back, and that alone.
 func (rs *Responses) UndoLeads(ctx context.Context, batch string) (int, error) {
 	var events []LeadEvent
 	if err := rs.db(ctx).Where("batch = ? AND kind IN ?", batch, []string{Stated, Owned, Dated, Noted,
@@ -178,18 +179,29 @@ func (rs *Responses) UndoLeads(ctx context.Context, batch string) (int, error) {
 		}
 		of[e.LeadID] = append(of[e.LeadID], e)
 	}
-	err := rs.inChunks(ctx, ids, func(l *Lead) ([]LeadEvent, bool) { l.back(of[l.ID]); return nil, true })
-	if err == nil {
-		err = rs.db(ctx).Where("batch = ?", batch).Delete(&LeadEvent{}).Error
+	gone := map[uint][]uint{} // the events that were taken back, by their lead
+	err := rs.inChunks(ctx, ids, func(l *Lead) ([]LeadEvent, bool) {
+		back := l.back(of[l.ID])
+		if len(back) > 0 {
+			gone[l.ID] = back
+		}
+		return nil, len(back) > 0
+	})
+	for some := range slices.Chunk(slices.Concat(slices.Collect(maps.Values(gone))...), atATime) {
+		if err == nil {
+			err = rs.db(ctx).Where("id IN ?", some).Delete(&LeadEvent{}).Error
+		}
 	}
 	rs.touched(ids)
-	return len(ids), found(err, "taking back what was changed")
+	return len(gone), found(err, "taking back what was changed")
 }
 
-// back takes events back.
-func (l *Lead) back(events []LeadEvent) {
+// back takes events back, and returns the IDs of those that could be: a note always, what is
+// otherwise by now not.
+func (l *Lead) back(events []LeadEvent) (gone []uint) {
 	for _, e := range events {
 		switch {
+		case e.Kind == Noted:
 		case e.Kind == Stated && l.State == e.After:
 			l.State = e.Before
 		case e.Kind == Owned && fmt.Sprint(l.OwnerID) == e.After:
@@ -199,6 +211,10 @@ func (l *Lead) back(events []LeadEvent) {
 			l.Next = e.Before
 		case e.Kind == Objecting && strconv.FormatBool(l.Objected) == e.After:
 			l.Objected = e.Before == "true"
+		default:
+			continue
 		}
+		gone = append(gone, e.ID)
 	}
+	return gone
 }

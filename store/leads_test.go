@@ -119,6 +119,25 @@ func leadsAreKept(t *testing.T, s *Store) {
 	require.Len(t, history, 1, "what was taken back is no history")
 	assert.Equal(t, note, history[0].After)
 
+	// What somebody has changed since stays, and so does how it came to that.
+	batch, err = rs.ChangeLeads(ctx, []int{1, 2}, LeadChange{State: &won}, joss)
+	require.NoError(t, err)
+	lost := Lost
+	_, err = rs.ChangeLeads(ctx, []int{1}, LeadChange{State: &lost}, joss)
+	require.NoError(t, err)
+	n, err = rs.UndoLeads(ctx, batch)
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	assert.Equal(t, []tally.Count{{Value: New, Count: 2}, {Value: Lost, Count: 1}}, counts(tally.State))
+	history, err = rs.History(ctx, 1)
+	require.NoError(t, err)
+	require.Len(t, history, 3)
+	n, err = rs.UndoLeads(ctx, batch)
+	require.NoError(t, err)
+	assert.Zero(t, n, "there is nothing left that could be")
+	_, err = rs.ChangeLeads(ctx, []int{1}, LeadChange{State: new(New)}, joss)
+	require.NoError(t, err)
+
 	// What can't be is refused.
 	for _, bad := range []LeadChange{{State: new("nowhere")}, {Next: new("tomorrow")}, {Note: new(" ")},
 		{Owner: new(uint(99))}} {

@@ -180,6 +180,8 @@ func (s *Room) undo(c *gin.Context) {
 	case err != nil:
 		s.Fail(c, err)
 		return
+	case n == 0:
+		s.Say(c, "Nothing was taken back: it has been changed once more since.", "")
 	default:
 		s.Say(c, "Taken back for "+ui.Plural(n, "lead", "leads")+".", "")
 	}
