@@ -144,7 +144,8 @@ var tagged = map[string]tally.Kind{"utm_source": tally.Source, "utm_medium": tal
 	"utm_campaign": tally.Campaign}
 
 // FinishedBy counts the responses of those who came by each of some links, as their source,
-// medium and campaign tell; −1 for a link that says none of them.
+// medium and campaign tell; of the plain address, a link without a query, those who name no
+// source. It is −1 for a link by which nobody is told.
 func (rs *Responses) FinishedBy(ctx context.Context, quiz uint, links []Link) ([]int, error) {
 	counts := make([]int, len(links))
 	if len(links) == 0 {
@@ -160,8 +161,14 @@ func (rs *Responses) FinishedBy(ctx context.Context, quiz uint, links []Link) ([
 					parts = append(parts, tally.Part{Of: tally.Property{Kind: of}, Values: []string{value}})
 				}
 			}
-			if parts != nil {
+			switch {
+			case parts != nil:
 				counts[i] = t.Slice(parts...).Count()
+			case l.Query == "":
+				counts[i] = t.All()
+				for _, from := range t.Slice().Split(tally.Property{Kind: tally.Source}) {
+					counts[i] -= from.Count
+				}
 			}
 		}
 	})

@@ -81,6 +81,7 @@ func TestLinksAreCounted(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []int{2, 1, -1}, counts, "all parts of a link, and what can't be told apart")
 	assert.Regexp(t, `The spring letter</td>(?s:.*?)<td class="num">2</td>`, read())
+	assert.Regexp(t, `Plain</td>(?s:.*?)<td class="num">1</td>`, read(), "who names no source came by the plain address")
 	_, page := studio.get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
 	assert.Regexp(t, `The spring letter</span>(?s:.*?)>2</b>(?s:.*?)40 %(?s:.*?)A fair`, page)
 	assert.NotContains(t, page, "Of jars")

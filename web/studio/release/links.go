@@ -37,20 +37,20 @@ func (s *Room) linksOf(c *gin.Context, z *store.Quiz) ([]linkRow, error) {
 			how.Set(name, value)
 		}
 	}
-	rows := []linkRow{{Name: "Plain", Address: at, Code: how.Encode()}}
 	list, err := s.Store.Definitions.Links(c.Request.Context(), z.ID)
 	if err != nil {
 		return nil, err
 	}
-	came, err := s.Store.Responses.FinishedBy(c.Request.Context(), z.ID, list)
+	came, err := s.Store.Responses.FinishedBy(c.Request.Context(), z.ID, append([]store.Link{{}}, list...))
 	if err != nil {
 		return nil, err
 	}
+	rows := []linkRow{{Name: "Plain", Address: at, Code: how.Encode(), Came: ui.Count(came[0])}}
 	for i, l := range list {
 		how.Set("link", desk.Itoa(l.ID))
 		row := linkRow{ID: l.ID, Name: l.Name, Address: at + "?" + l.Query, Query: l.Query, Code: how.Encode()}
-		if came[i] >= 0 {
-			row.Came = ui.Count(came[i])
+		if n := came[i+1]; n >= 0 {
+			row.Came = ui.Count(n)
 		}
 		rows = append(rows, row)
 	}
