@@ -62,10 +62,10 @@ type leadsPage struct {
 	Search   string
 	Searched []desk.Hidden // the fields of the sentence but the search
 	Facets   []desk.Facet
-	Chips    []chip
+	Chips    []desk.Chip
 	Forgets  string // how many leads go within the next days, "" where nothing does
 	Clear    string // address of all leads, "" where it is those
-	Views    []keptView
+	Views    desk.Views
 	Query    string // the sentence as fields
 	Files    []desk.Hidden
 	All      int // leads there are
@@ -148,7 +148,7 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	if err != nil {
 		return nil, err
 	}
-	if in.fields.Get("search") != "" || len(in.parts) > 0 || in.within != nil {
+	if in.asks() {
 		page.Clear = in.address
 	}
 	page.Files, page.Chips = in.files(), in.chips()

@@ -8,21 +8,26 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/store"
+	"omphalos/web/studio/desk"
 )
 
-// A kept view is a sentence under a name.
-type keptView struct {
-	Name, Address string
-	Chosen        bool
+// views lists the sentences that are kept.
+func (s *Room) views(ctx context.Context, in *sentence) (desk.Views, error) {
+	kept, err := s.Store.Responses.LeadViews(ctx)
+	views := desk.Views{Back: in.page().Encode()}
+	if in.asks() {
+		views.Keep = "/studio/leads/views"
+	}
+	for _, v := range kept {
+		views.List = append(views.List, desk.View{Name: v.Name, Address: in.address + "?" + v.Query,
+			Chosen: v.Query == in.fields.Encode(), Forget: "/studio/leads/views/forget"})
+	}
+	return views, err
 }
 
-func (s *Room) views(ctx context.Context, in *sentence) ([]keptView, error) {
-	views, err := s.Store.Responses.LeadViews(ctx)
-	var list []keptView
-	for _, v := range views {
-		list = append(list, keptView{v.Name, in.address + "?" + v.Query, v.Query == in.fields.Encode()})
-	}
-	return list, err
+// asks tells whether the sentence names some of all leads.
+func (in *sentence) asks() bool {
+	return in.fields.Get("search") != "" || len(in.parts) > 0 || in.within != nil
 }
 
 // keep keeps the sentence under a name.

@@ -8,6 +8,7 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/store/slice"
+	"omphalos/web/studio/desk"
 )
 
 // Within one quiz leads are named by what they answered and scored, too, as in Learn:
@@ -60,10 +61,7 @@ func (s *Room) readWithin(ctx context.Context, in *sentence, query url.Values) e
 	return nil
 }
 
-// A chip is a part of the sentence about answers or scores, with the address without it.
-type chip struct{ Words, Drop string }
-
-func (in *sentence) chips() (list []chip) {
+func (in *sentence) chips() (list []desk.Chip) {
 	if in.within == nil {
 		return nil
 	}
@@ -85,7 +83,7 @@ func (in *sentence) chips() (list []chip) {
 				words = "with " + scale.Name + " " + strings.Replace(values[0], "..", " to ", 1)
 			}
 		}
-		list = append(list, chip{words, in.without(field)})
+		list = append(list, desk.Chip{Words: words, Drop: in.without(field)})
 	}
 	return list
 }

@@ -12,15 +12,12 @@ import (
 	"omphalos/web/studio/desk"
 )
 
-// A chip is a part of the sentence that was added by a press on a figure.
-type chip struct{ Words, Drop string }
-
 // chips are the parts about answers and scores, in the order of the address.
-func (s *sentence) chips() []chip {
-	var list []chip
+func (s *sentence) chips() []desk.Chip {
+	var list []desk.Chip
 	for _, field := range slice.Fields(s.Asked) {
 		if words := s.said(field, s.Asked[field]); words != "" {
-			list = append(list, chip{words, s.without(field)})
+			list = append(list, desk.Chip{Words: words, Drop: s.without(field)})
 		}
 	}
 	return list

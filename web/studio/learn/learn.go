@@ -77,13 +77,11 @@ type learnPage struct {
 	To      string
 	Hidden  []desk.Hidden // the fields of the address but the days
 	Facets  []desk.Facet
-	Chips   []chip
+	Chips   []desk.Chip
 	Clear   string // address of all responses, "" where it is those
 	Strip   *strip
 	Files   []file
-	Views   []keptView
-	Keep    string // where the sentence is kept
-	Query   string // the sentence as fields
+	Views   desk.Views
 	Chart   pair   // of the outcomes
 	Streams pair   // of how far they came
 	Measure string // address of how the quiz measures
@@ -137,7 +135,6 @@ func (s *Room) learn(c *gin.Context) {
 	}
 	if err == nil {
 		page.Views, err = s.views(c.Request.Context(), z.ID, in.slice)
-		page.Keep, page.Query = in.slice.beside("views"), in.slice.clone().Encode()
 	}
 	if err == nil {
 		page.Links, err = s.byLink(c.Request.Context(), z.ID, page.All)

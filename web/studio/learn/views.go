@@ -3,6 +3,7 @@ package learn
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 	"net/url"
 
@@ -12,21 +13,18 @@ import (
 	"omphalos/web/studio/desk"
 )
 
-// A kept view is a sentence under a name.
-type keptView struct {
-	ID            uint
-	Name, Address string
-	Chosen        bool
-}
-
 // views lists the views of a quiz.
-func (s *Room) views(ctx context.Context, quiz uint, sl *sentence) ([]keptView, error) {
-	views, err := s.Store.Definitions.Views(ctx, quiz)
-	var list []keptView
-	for _, v := range views {
-		list = append(list, keptView{v.ID, v.Name, sl.address + "?" + v.Query, v.Query == sl.clone().Encode()})
+func (s *Room) views(ctx context.Context, quiz uint, sl *sentence) (desk.Views, error) {
+	kept, err := s.Store.Definitions.Views(ctx, quiz)
+	views := desk.Views{Back: sl.clone().Encode()}
+	if len(sl.Asked) > 0 {
+		views.Keep = sl.beside("views")
 	}
-	return list, err
+	for _, v := range kept {
+		views.List = append(views.List, desk.View{Name: v.Name, Address: sl.address + "?" + v.Query,
+			Chosen: v.Query == views.Back, Forget: fmt.Sprintf("%s/views/%d/forget", sl.address, v.ID)})
+	}
+	return views, err
 }
 
 // keep keeps the sentence under a name.
