@@ -119,13 +119,8 @@ func (p *dressPart) keep(l *quiz.Look, looks []store.KeptLook) {
 
 // showings lists the pages of a draft that can be looked at, as options.
 func (s *Room) showings(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	_, q, ok := s.DraftOf(c)
 	if !ok {
-		return
-	}
-	q, err := z.Document()
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	html, err := s.Views.Part("sheet", "showings", player.Showings(q))

@@ -85,13 +85,8 @@ func readingOf(words, over, under string, enough float64) reading {
 
 // reads tells how colours would read that are not kept yet: a piece of the sheet.
 func (s *Room) reads(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	_, q, ok := s.DraftOf(c)
 	if !ok {
-		return
-	}
-	q, err := z.Document()
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	l := quiz.Look{}
@@ -131,13 +126,8 @@ type brand struct {
 
 // logoColours answers with what the colours of a quiz's logo make: a piece of the sheet.
 func (s *Room) logoColours(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	_, q, ok := s.DraftOf(c)
 	if !ok {
-		return
-	}
-	q, err := z.Document()
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	var b brand
