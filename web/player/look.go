@@ -5,8 +5,10 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
+	"html/template"
 	"maps"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -36,6 +38,15 @@ func (d dress) sheet() []byte {
 		panic("player: " + err.Error()) // it ships with it
 	}
 	return append(slices.Clip(all), d.css...)
+}
+
+// Icon is the picture of a tab, in the colours of the look: it is in the page, so that nothing is
+// asked for on its behalf.
+func (d dress) Icon() template.URL {
+	svg := `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 32">` +
+		`<path d="M3 29C3 12 8 3 15 3s12 9 12 26Z" fill="` + d.Light.Sheet + `" stroke="` + d.Light.Accent +
+		`" stroke-width="2.4" stroke-linejoin="round"/></svg>`
+	return template.URL("data:image/svg+xml," + url.PathEscape(svg))
 }
 
 // plain is the address of the style sheet of pages that are of no quiz.
