@@ -43,8 +43,12 @@ func (d dress) sheet() []byte {
 // Icon is the picture of a tab, in the colours of the look: it is in the page, so that nothing is
 // asked for on its behalf.
 func (d dress) Icon() template.URL {
+	colours := d.Light
+	if d.Scheme == quiz.DarkOnly {
+		colours = d.Dark
+	}
 	svg := `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 32">` +
-		`<path d="M3 29C3 12 8 3 15 3s12 9 12 26Z" fill="` + d.Light.Sheet + `" stroke="` + d.Light.Accent +
+		`<path d="M3 29C3 12 8 3 15 3s12 9 12 26Z" fill="` + colours.Sheet + `" stroke="` + colours.Accent +
 		`" stroke-width="2.4" stroke-linejoin="round"/></svg>`
 	return template.URL("data:image/svg+xml," + url.PathEscape(svg))
 }

@@ -1,6 +1,7 @@
 package player
 
 import (
+	"net/url"
 	"os"
 	"path"
 	"regexp"
@@ -35,6 +36,16 @@ func TestTypefacesAreFetchedAsWordsNeedThem(t *testing.T) {
 	two := look.Of(&quiz.Look{Made: quiz.Porcelain})
 	require.NotEqual(t, two.Typeface, two.Headings)
 	assert.Len(t, first("Bees", "", quiz.Porcelain), 2)
+}
+
+// A tab wears the colours of the look that is seen, and nothing is asked for on its behalf.
+func TestATabWearsTheLook(t *testing.T) {
+	d := dressOf(&quiz.Quiz{Look: &quiz.Look{Made: quiz.Porcelain}})
+	svg, err := url.PathUnescape(strings.TrimPrefix(string(d.Icon()), "data:image/svg+xml,"))
+	require.NoError(t, err)
+	assert.Contains(t, svg, `stroke="`+d.Light.Accent+`"`)
+	d = dressOf(&quiz.Quiz{Look: &quiz.Look{Made: quiz.Porcelain, Scheme: quiz.DarkOnly}})
+	assert.Contains(t, string(d.Icon()), url.PathEscape(d.Dark.Accent))
 }
 
 // Each character is in one file of a typeface, and the studio's style sheet says so as letters.json.
