@@ -2,6 +2,8 @@ package web_test
 
 import (
 	"bytes"
+	"compress/gzip"
+	"io"
 	"net/http"
 	"net/netip"
 	"net/url"
@@ -156,6 +158,38 @@ func TestTheFirstPageIsLight(t *testing.T) {
 		`new Promise(done => { new PerformanceObserver(list => { window.shift = (window.shift ?? 0) + list.getEntries().reduce((sum, e) => sum + e.value, 0) }).observe({type: "layout-shift", buffered: true}); setTimeout(done, 300) })`,
 	)
 	assert.Zero(t, read[float64](p, `window.shift ?? 0`), "layout shift")
+}
+
+// A page is packed for those who take that, and is the same to the letter.
+func TestPagesArePacked(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.orchard(t)
+	a.release(t, z)
+	get := func(path, takes string) (http.Header, []byte) {
+		ask, err := http.NewRequestWithContext(t.Context(), http.MethodGet, a.URL+path, nil)
+		require.NoError(t, err)
+		ask.Header.Set("Accept-Encoding", takes)
+		r, err := http.DefaultClient.Do(ask)
+		require.NoError(t, err)
+		defer r.Body.Close()
+		body, err := io.ReadAll(r.Body)
+		require.NoError(t, err)
+		return r.Header, body
+	}
+	head, plain := get("/q/"+z.Slug, "identity")
+	assert.Empty(t, head.Get("Content-Encoding"))
+	head, packed := get("/q/"+z.Slug, "gzip, br")
+	assert.Equal(t, "gzip", head.Get("Content-Encoding"))
+	assert.Contains(t, head.Get("Vary"), "Accept-Encoding")
+	assert.Less(t, len(packed), len(plain)*2/3)
+	unpacking, err := gzip.NewReader(bytes.NewReader(packed))
+	require.NoError(t, err)
+	unpacked, err := io.ReadAll(unpacking)
+	require.NoError(t, err)
+	assert.Equal(t, string(plain), string(unpacked))
+	head, _ = get("/got/"+z.Slug+"/the-quiz/card.png", "gzip")
+	assert.Empty(t, head.Get("Content-Encoding"), "a picture is packed already")
 }
 
 // Without a connection nothing is lost: the answer goes on its way when it is back.

@@ -112,7 +112,7 @@ func New(s *store.Store, with Options) http.Handler {
 
 	// CrossOriginProtection refuses changes that another site asks a browser for.
 	protected := http.NewCrossOriginProtection()
-	signedIn := sessions.LoadAndSave(engine)
+	signedIn, public := sessions.LoadAndSave(engine), packed(engine)
 	return believing(
 		with.Proxies,
 		protected.Handler(headed(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -123,7 +123,7 @@ func New(s *store.Store, with Options) http.Handler {
 				signedIn.ServeHTTP(w, r)
 				return
 			}
-			engine.ServeHTTP(w, r)
+			public.ServeHTTP(w, r)
 		}))),
 	)
 }
