@@ -133,8 +133,8 @@ func (r *released) languageWays(at string, query url.Values) languageWays {
 		}
 		to.Set(languageParameter, one)
 		list = append(list, languageWay{
-			one, display.Self.Name(language.Make(one)), "?" + to.Encode(), home + at + "?" + languageParameter +
-				"=" + one, one == here,
+			one, display.Self.Name(language.Make(one)), "?" + to.Encode(),
+			home + at + "?" + languageParameter + "=" + one, one == here,
 		})
 	}
 	return list
