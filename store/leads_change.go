@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -179,21 +178,29 @@ func (rs *Responses) UndoLeads(ctx context.Context, batch string) (int, error) {
 		}
 		of[e.LeadID] = append(of[e.LeadID], e)
 	}
-	gone := map[uint][]uint{} // the events that were taken back, by their lead
-	err := rs.inChunks(ctx, ids, func(l *Lead) ([]LeadEvent, bool) {
-		back := l.back(of[l.ID])
-		if len(back) > 0 {
-			gone[l.ID] = back
+	n := 0
+	var err error
+	for some := range slices.Chunk(ids, atATime) {
+		leads, gone := 0, []uint{}
+		err = rs.db(ctx).Transaction(func(tx *gorm.DB) error {
+			if err := rs.changeSome(tx, some, func(l *Lead) ([]LeadEvent, bool) {
+				back := l.back(of[l.ID])
+				if len(back) > 0 {
+					leads, gone = leads+1, append(gone, back...)
+				}
+				return nil, len(back) > 0
+			}); err != nil {
+				return err
+			}
+			return tx.Where("id IN ?", gone).Delete(&LeadEvent{}).Error
+		})
+		if err != nil {
+			break
 		}
-		return nil, len(back) > 0
-	})
-	for some := range slices.Chunk(slices.Concat(slices.Collect(maps.Values(gone))...), atATime) {
-		if err == nil {
-			err = rs.db(ctx).Where("id IN ?", some).Delete(&LeadEvent{}).Error
-		}
+		n += leads
 	}
 	rs.touched(ids)
-	return len(gone), found(err, "taking back what was changed")
+	return n, found(err, "taking back what was changed")
 }
 
 // back takes events back, and returns the IDs of those that could be: a note always, what is
