@@ -183,6 +183,21 @@ func TestRehearsingAsSomebodyElse(t *testing.T) {
 	assert.Contains(t, page, "nothing here depends on who a visitor is")
 }
 
+// What is told of the ways through a draft is told of today, where today bounds a date.
+func TestRehearsingWhatTodayBounds(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	soon, late := 0, 3
+	m := quiztest.New("early", "late")
+	m.Ask("when", quiz.Date).Limits = &quiz.Limits{Soonest: &soon, Latest: &late}
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "late", When: &quiz.Condition{
+		Subject: quiz.Subject{Answer: "when"}, Test: quiz.Test{Op: quiz.AtLeast,
+			Value: quiz.Words(time.Now().AddDate(0, 0, 30).Format(time.DateOnly))}}})
+	w := a.client(t).signIn().rehearsal(a.add(t, string(m.Write())))
+	_, page := w.get(w.room)
+	assert.Contains(t, page, "No way leads there.", "a month is too far")
+}
+
 // A kept rehearsal is broken by a weight, which is taken back; broken again, and accepted.
 func TestARehearsalThatBreaks(t *testing.T) {
 	t.Parallel()

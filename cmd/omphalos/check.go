@@ -23,7 +23,7 @@ import (
 const problems exit = 1
 
 func checkCommand() *cobra.Command {
-	var format, from string
+	var format, from, day string
 	c := &cobra.Command{
 		Use: "check QUIZ.json", Short: "Check a quiz: what is noticed about it, each with its place",
 		Args: cobra.ExactArgs(1),
@@ -43,7 +43,7 @@ nothing can be read; --fail-on tells from which level on it is 1: error, warning
 			if err != nil {
 				return err
 			}
-			q, list, err := findings(c.Context(), document)
+			q, list, err := findings(c.Context(), document, day)
 			if err != nil {
 				return err
 			}
@@ -86,6 +86,7 @@ nothing can be read; --fail-on tells from which level on it is 1: error, warning
 	}
 	flags := c.Flags()
 	flags.StringVar(&format, "format", "text", "how findings are written: text, json or sarif")
+	flags.StringVar(&day, "day", "", dayHelp)
 	flags.StringVar(&from, "fail-on", "error", "from which level on the exit status is 1: error, warning or hint")
 	return c
 }
@@ -95,8 +96,8 @@ func severity(l finding.Level) int {
 }
 
 // findings finds what there is; what keeps the document from being a quiz is all that is
-// found then.
-func findings(ctx context.Context, document []byte) (*quiz.Quiz, []finding.Finding, error) {
+// found then. Dates are asked for on a day, today where none is named.
+func findings(ctx context.Context, document []byte, day string) (*quiz.Quiz, []finding.Finding, error) {
 	q, err := quiz.Read(document)
 	if err != nil {
 		var list []finding.Finding
@@ -105,9 +106,13 @@ func findings(ctx context.Context, document []byte) (*quiz.Quiz, []finding.Findi
 		}
 		return nil, list, nil
 	}
+	today, err := dayOf(q, day)
+	if err != nil {
+		return nil, nil, err
+	}
 	var with odds.Options
 	defer timely(ctx, &with)()
-	list, _, _ := finding.Of(q, with, finding.Outside{})
+	list, _, _ := finding.Of(q, with, finding.Outside{Today: today})
 	return q, append([]finding.Finding{}, list...), nil
 }
 

@@ -199,6 +199,37 @@ func TestOddsSayWhatTheyRestOn(t *testing.T) {
 	assert.Equal(t, "1 of 2 rows left required questions blank: these count as passed by\n", complaints)
 }
 
+// What today bounds is bounded by the day that is named, in odds, witnesses and findings.
+func TestADateIsAskedForOnADay(t *testing.T) {
+	soon, late := 0, 9
+	m := quiztest.New("early", "late")
+	m.Ask("when", quiz.Date).Limits = &quiz.Limits{Soonest: &soon, Latest: &late}
+	m.Decide(quiz.Step{Kind: quiz.RuleStep, Outcome: "late", When: &quiz.Condition{
+		Subject: quiz.Subject{Answer: "when"}, Test: quiz.Test{Op: quiz.AtLeast, Value: quiz.Words("2026-12-01")}}})
+	m.Questions["when"].Required = true
+	path := file(t, "quiz.json", string(m.Write()))
+	for day, share := range map[string]string{"2026-11-26": "50.00 %", "2026-11-30": "90.00 %",
+		"2026-12-24": "100.00 %", "2026-11-01": "out of reach"} {
+		out, complaints, status := run(t, "", "odds", path, "--day", day)
+		require.Equal(t, 0, status, complaints)
+		assert.Regexp(t, `late +`+share, out, day)
+	}
+	answers, _, status := run(t, "", "odds", path, "--day", "2026-11-26", "--witness", "late")
+	require.Equal(t, 0, status)
+	assert.Regexp(t, `2026-12-0[1-5]`, answers)
+	_, complaints, status := run(t, "", "odds", path, "--day", "2026-11-01", "--witness", "late")
+	assert.Equal(t, 1, status, complaints)
+	found := func(day string) string {
+		out, _, _ := run(t, "", "check", path, "--day", day)
+		return out
+	}
+	assert.Contains(t, found("2026-11-01"), "never-holds")
+	assert.NotContains(t, found("2026-11-26"), "never-holds")
+	_, complaints, status = run(t, "", "check", path, "--day", "tomorrow")
+	assert.Equal(t, 2, status)
+	assert.Contains(t, complaints, "must be a day")
+}
+
 // The answers of a witness, scored, get where it was asked to go.
 func TestWitness(t *testing.T) {
 	for _, outcome := range []string{"walk", "plan", "not_yet"} {

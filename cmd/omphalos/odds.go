@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"omphalos/core/decimal"
 	"omphalos/core/expect"
 	"omphalos/core/odds"
 	"omphalos/core/program"
@@ -23,7 +24,7 @@ const patience = 1 << 24
 
 func oddsCommand() *cobra.Command {
 	var asJSON, even bool
-	var shares, observed, witness string
+	var shares, observed, witness, day string
 	var facts []string
 	with := odds.Options{}
 	c := &cobra.Command{
@@ -37,7 +38,8 @@ of reach" is said of what is proven, "none met" of what a sample has not met.
 
 Answers are given as the quiz expects; with --even every answer is as likely as the others; with
 --shares as a table says (CSV: question, answer, percent; the answer "-" is passing by); with
---observed as in a table of answers that score reads. --witness OUTCOME (or OUTCOME/LANDING) writes
+--observed as in a table of answers that score reads. Dates that today bounds are bounded by --day.
+--witness OUTCOME (or OUTCOME/LANDING) writes
 a set of answers that gets there, as a table that score reads.
 
 The exit status is 0, 1 if no way leads to the witness, 2 if something can't be read.`,
@@ -54,12 +56,17 @@ The exit status is 0, 1 if no way leads to the witness, 2 if something can't be 
 			if with.Visitor, err = visitorOf(facts); err != nil {
 				return err
 			}
+			today, err := dayOf(p.Quiz, day)
+			if err != nil {
+				return err
+			}
 			if witness != "" {
-				return writeWitness(c, p, with, witness)
+				return writeWitness(c, p.On(today), with, witness)
 			}
 			if with.Shares, err = sharesOf(p, even, shares, observed); err != nil {
 				return err
 			}
+			p = p.On(today)
 			defer timely(c.Context(), &with)()
 			o, err := odds.Of(p, with)
 			if errors.Is(err, context.DeadlineExceeded) {
@@ -84,6 +91,7 @@ The exit status is 0, 1 if no way leads to the witness, 2 if something can't be 
 	flags.StringVar(&witness, "witness", "", "write answers that get to this outcome, or OUTCOME/LANDING")
 	flags.StringArrayVar(&facts, "visitor", nil,
 		"a fact of the visitor, such as country=IE; may be given several times")
+	flags.StringVar(&day, "day", "", dayHelp)
 	flags.IntVar(&with.Steps, "steps", patience, "the most steps of an exact computation")
 	flags.IntVar(&with.Sample, "sample", odds.SampleSize, "passages of a sample, beyond that")
 	flags.Uint64Var(&with.Seed, "seed", 1, "seed of the sample")
@@ -95,6 +103,20 @@ var (
 	forExact = 2 * time.Second
 	forAll   = 4500 * time.Millisecond
 )
+
+const dayHelp = "the day on which it is asked, such as 2026-11-26 (default: today, where the quiz is at home)"
+
+// dayOf reads the day on which a quiz is asked, today where none is named.
+func dayOf(q *quiz.Quiz, named string) (decimal.Decimal, error) {
+	if named == "" {
+		return quiz.DayOf(time.Now().In(q.Zone())), nil
+	}
+	day, err := quiz.ParseDay(named)
+	if err != nil {
+		return 0, fmt.Errorf("--day is %q, and must be a day such as 2026-11-26", named)
+	}
+	return day, nil
+}
 
 // timely puts the bounds of time into options.
 func timely(ctx context.Context, with *odds.Options) (stop func()) {

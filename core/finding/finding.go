@@ -144,7 +144,11 @@ func of(
 	if err != nil {
 		return in(ctx, q, problems, nil, nil, outside), nil, nil
 	}
-	o, err := oddsOn(outside.Today, p, problems, with)
+	asked := p
+	if outside.Today != 0 {
+		asked = p.On(outside.Today)
+	}
+	o, err := odds.Of(asked, with)
 	if err != nil {
 		ctx, stop := context.WithTimeout(context.WithoutCancel(ctx), plainTime)
 		defer stop()
@@ -155,18 +159,6 @@ func of(
 		return list, p, nil
 	}
 	return in(ctx, q, problems, p, o, outside), p, o
-}
-
-// oddsOn works out the odds of a quiz as it is asked on a day.
-func oddsOn(today decimal.Decimal, p *program.Program, problems []quiz.Problem, with odds.Options) (*odds.Odds, error) {
-	if on := p.Quiz.On(today); today != 0 && on != p.Quiz {
-		dated, err := program.CompileDraft(on, problems)
-		if err != nil {
-			return nil, err
-		}
-		p = dated
-	}
-	return odds.Of(p, with)
 }
 
 // plainTime is how long it is looked for what can be told without odds, once their time is over.

@@ -13,6 +13,7 @@ import (
 	"slices"
 	"time"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
@@ -102,6 +103,17 @@ func CompileReleased(q *quiz.Quiz) (p *Program, err error) {
 	c := newCompiler(q)
 	c.compile()
 	return c.p, nil
+}
+
+// On returns the program of the quiz as it is asked on a day: itself, where today bounds no date.
+func (p *Program) On(today decimal.Decimal) *Program {
+	on := p.Quiz.On(today)
+	if on == p.Quiz {
+		return p
+	}
+	c := newCompiler(on)
+	c.compile()
+	return c.p
 }
 
 // Question returns the definition of question i.

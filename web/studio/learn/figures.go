@@ -117,11 +117,11 @@ type reading struct {
 // expectedTime is how long it is worked out what was to be expected.
 const expectedTime = 60 * time.Millisecond
 
-// expected works out the odds of what is shown, nil where that takes too long.
+// expected works out the odds of what is asked today, nil where that takes too long.
 func expected(ctx context.Context, p *program.Program) *odds.Odds {
 	exact, stop := context.WithTimeout(ctx, expectedTime)
 	defer stop()
-	o, err := odds.Of(p, odds.Options{Steps: 1 << 20, Sample: 1 << 13, Exact: exact, Context: ctx})
+	o, err := odds.Of(p.On(ui.Today(p.Quiz)), odds.Options{Steps: 1 << 20, Sample: 1 << 13, Exact: exact, Context: ctx})
 	if err != nil {
 		return nil
 	}

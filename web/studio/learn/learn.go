@@ -154,7 +154,7 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 	ctx, sl := c.Request.Context(), in.slice
 	var known *odds.Odds
 	if in.of > 0 {
-		p, err := program.CompileReleased(in.quiz.On(ui.Today(in.quiz)))
+		p, err := program.CompileReleased(in.quiz)
 		if err != nil {
 			return err
 		}

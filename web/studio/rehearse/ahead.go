@@ -24,7 +24,7 @@ const (
 func (h *happens) ahead(ctx context.Context, d *draft, in passage.Input, given program.Answers, scores []scoreNow) {
 	exact, stop := context.WithTimeout(ctx, aheadTime)
 	defer stop()
-	o, err := odds.Of(d.program, odds.Options{Visitor: in.Visitor, Given: given, Steps: aheadSteps,
+	o, err := odds.Of(d.today, odds.Options{Visitor: in.Visitor, Given: given, Steps: aheadSteps,
 		Sample: aheadSample, Exact: exact, Context: ctx})
 	if err != nil {
 		return
@@ -57,7 +57,7 @@ func (h *happens) ahead(ctx context.Context, d *draft, in passage.Input, given p
 	h.Minutes = minutes(d.doc, seen)
 	whole := o
 	if behind > 0 { // behind what is still possible stands what was possible at the beginning
-		if whole, err = odds.Of(d.program, odds.Options{Visitor: in.Visitor, Steps: aheadSteps,
+		if whole, err = odds.Of(d.today, odds.Options{Visitor: in.Visitor, Steps: aheadSteps,
 			Sample: aheadSample, Exact: exact, Context: ctx}); err != nil {
 			whole = o
 		}

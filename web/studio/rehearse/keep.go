@@ -98,7 +98,7 @@ func (s *Room) keepEach(c *gin.Context) {
 	if walk, err := s.Store.Definitions.Walk(c.Request.Context(), c.PostForm("walk")); err == nil && walk.QuizID == d.ID {
 		visitor = walk.Facts()
 	}
-	ways, err := odds.Through(d.program, odds.Options{Visitor: visitor, Steps: netSteps,
+	ways, err := odds.Through(d.today, odds.Options{Visitor: visitor, Steps: netSteps,
 		Context: c.Request.Context()}, nil)
 	if err != nil {
 		s.Fail(c, err)

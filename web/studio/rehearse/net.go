@@ -74,14 +74,14 @@ func (s *Room) netOf(ctx context.Context, d *draft, visitor *program.Visitor, v 
 	exact, stop := context.WithTimeout(ctx, netTime)
 	defer stop()
 	with := odds.Options{Visitor: visitor, Steps: netSteps, Context: ctx, Exact: exact}
-	all, err := odds.Through(d.program, with, nil)
+	all, err := odds.Through(d.today, with, nil)
 	if err != nil {
 		return nil, err
 	}
 	picks := picksOf(d, v)
 	some := all
 	if len(picks) > 0 {
-		if some, err = odds.Through(d.program, with, picks); err != nil {
+		if some, err = odds.Through(d.today, with, picks); err != nil {
 			return nil, err
 		}
 	}

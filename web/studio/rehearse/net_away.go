@@ -33,7 +33,7 @@ func (n *net) away(ctx context.Context, d *draft, all *odds.Ways, with odds.Opti
 			return
 		}
 		one := away{What: what, Jump: jump}
-		in, err := odds.Find(d.program, with, target)
+		in, err := odds.Find(d.today, with, target)
 		switch {
 		case err == nil:
 			r := rehearsal.Of(d.program, in)

@@ -56,7 +56,8 @@ type draft struct {
 	*store.Quiz
 	doc     *quiz.Quiz // as it was written
 	program *program.Program
-	cant    string // why it can't be walked, "" where it can
+	today   *program.Program // as it is asked today
+	cant    string           // why it can't be walked, "" where it can
 	found   []finding.Finding
 }
 
@@ -75,6 +76,9 @@ func draftOf(z *store.Quiz) (*draft, error) {
 	if errors.As(err, &problem) {
 		d.cant = desk.SentenceOf(problem.Message)
 		return d, nil
+	}
+	if err == nil {
+		d.today = d.program.On(ui.Today(written))
 	}
 	return d, err
 }

@@ -80,13 +80,14 @@ func expected(ctx context.Context, public *quiz.Quiz, draft *program.Program, no
 	if public == nil || draft == nil || now == nil {
 		return nil, nil
 	}
-	was, err := program.CompileReleased(public.On(ui.Today(public)))
+	was, err := program.CompileReleased(public)
 	if err != nil {
 		return nil, err
 	}
 	exact, stop := context.WithTimeout(ctx, oddsTime)
 	defer stop()
-	before, err := odds.Of(was, odds.Options{Steps: oddsSteps, Sample: oddsSample, Exact: exact, Context: ctx})
+	before, err := odds.Of(was.On(ui.Today(public)),
+		odds.Options{Steps: oddsSteps, Sample: oddsSample, Exact: exact, Context: ctx})
 	if err != nil {
 		return nil, err
 	}

@@ -114,13 +114,13 @@ func (s *Room) compare(c *gin.Context) {
 
 // told tells who is expected to get what, nil where that can't be told.
 func told(ctx context.Context, q *quiz.Quiz) []desk.Share {
-	p, err := program.CompileDraft(q.On(ui.Today(q)), q.Check())
+	p, err := program.CompileDraft(q, q.Check())
 	if err != nil {
 		return nil
 	}
 	exact, stop := context.WithTimeout(ctx, oddsTime)
 	defer stop()
-	o, err := odds.Of(p, odds.Options{Steps: oddsSteps, Sample: oddsSample, Exact: exact, Context: ctx})
+	o, err := odds.Of(p.On(ui.Today(q)), odds.Options{Steps: oddsSteps, Sample: oddsSample, Exact: exact, Context: ctx})
 	if err != nil {
 		return nil
 	}
