@@ -99,11 +99,13 @@ fuzz:
 	  package=$$(dirname $$(grep -rlE "func $$target\(" --include='*_test.go' .)); \
 	  echo "$$package $$target"; $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) -fuzzminimizetime 10x $$package || exit 1; done
 
-# Every page of every made look, as on a phone with a slow line.
+# Every page of every made look, as on a phone with a slow line. make lighthouse LOOKS=salon
+# takes those of one.
 LIGHTHOUSE ?= lighthouse@13.5.0
 lighthouse: tools
-	@mkdir -p .cache/lighthouse && cd .cache/lighthouse && (test -d node_modules/lighthouse || npm install --no-audit --no-fund --loglevel=error $(LIGHTHOUSE))
-	$(GO) test ./web -run '^TestLighthouse$$' -count 1 -v -timeout 30m -lighthouse $(CURDIR)/.cache/lighthouse | grep -v INFO
+	@mkdir -p .cache/lighthouse
+	@test -d .cache/lighthouse/node_modules/lighthouse || npm install --prefix .cache/lighthouse --no-audit --no-fund --loglevel=error $(LIGHTHOUSE)
+	$(GO) test ./web -run '^TestLighthouse$$' -count 1 -v -timeout 30m -lighthouse $(CURDIR)/.cache/lighthouse -looks '$(LOOKS)' | grep -v INFO
 
 # Pictures of the main views, of a demo made for them.
 shots: tools build

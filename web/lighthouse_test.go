@@ -8,6 +8,7 @@ import (
 	"net/url"
 	"os"
 	"os/exec"
+	"slices"
 	"strings"
 	"testing"
 
@@ -19,6 +20,7 @@ import (
 )
 
 var lighthouse = flag.String("lighthouse", "", "folder in which Lighthouse is installed; without, nothing is measured")
+var looked = flag.String("looks", "", "the made looks whose pages are measured, with commas between; without, all")
 
 // A measured page is what lighthouse.mjs writes of it.
 type measured struct {
@@ -37,6 +39,9 @@ func TestLighthouse(t *testing.T) {
 	a := newApp(t)
 	var pages []map[string]string
 	for _, made := range quiz.Mades {
+		if *looked != "" && !slices.Contains(strings.Split(*looked, ","), string(made)) {
+			continue
+		}
 		q := a.orchardQuiz(t)
 		q.Look.Made = made
 		z, err := a.store.Definitions.AddQuiz(t.Context(), q)

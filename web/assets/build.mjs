@@ -42,9 +42,14 @@ const worn = [
 const letters = JSON.parse(readFileSync(join(here, "letters.json"), "utf8"));
 const packedIn = { basic: "latin" }; // where a file of ours is part of one that ships
 
-// What sets marks on letters and lines up figures. Letters are drawn together in pairs, too, but
-// those of a handwriting, which are a third of its file and not missed.
-const marks = ["ccmp", "locl", "mark", "mkmk", "tnum"];
+// What sets marks on letters, lines up figures, and draws letters together in pairs or as one;
+// but for what is much of a file and not missed: the pairs of a handwriting are a third of it.
+const features = ["ccmp", "locl", "mark", "mkmk", "tnum", "kern", "liga"];
+const spared = {
+  commissioner: ["liga"],
+  "bricolage-grotesque": ["tnum"],
+  "shantell-sans": ["kern", "liga"],
+};
 const weights = { wght: { min: 400, max: 800 } };
 
 function trimmed(face, { part, ranges }) {
@@ -57,7 +62,7 @@ function trimmed(face, { part, ranges }) {
   return subsetFont(whole, text, {
     targetFormat: "woff2",
     variationAxes: weights,
-    keepFeatures: face === "shantell-sans" ? marks : [...marks, "kern", "liga"],
+    keepFeatures: features.filter((feature) => !spared[face]?.includes(feature)),
   });
 }
 
