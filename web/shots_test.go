@@ -38,6 +38,8 @@ func TestShots(t *testing.T) {
 	b.open("/studio/new/offers")
 	b.shot(file("starter"), false)
 	b.open("/studio/quizzes/1")
+	b.run(`document.querySelector("iframe").scrollIntoView()`)
+	b.do(chromedp.Sleep(2 * time.Second)) // the pages in its frames come when they are near
 	b.shot(file("sheet"), true)
 	b.do(chromedp.EmulateViewport(1280, 1240))
 	b.open("/studio/quizzes/2")
