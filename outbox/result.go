@@ -24,7 +24,7 @@ func (w *Worker) result(ctx context.Context, in *store.Store, d *store.Delivery)
 	}
 	var shown []store.Product
 	if landing := passage.LandingOf(l.Program, l.Result); landing.Kind == quiz.ProductsLanding {
-		if shown, err = in.Definitions.ProductsOn(ctx, l.Walker, landing); err != nil {
+		if shown, err = in.Definitions.ProductsOn(ctx, l.Walker, landing, l.Program.Quiz.Language()); err != nil {
 			return err
 		}
 	}

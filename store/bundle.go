@@ -71,14 +71,7 @@ func (d *Definitions) packTables(ctx context.Context, q *quiz.Quiz, b *bundle.Bu
 		if !u.products[p.Key] && !tagged {
 			continue
 		}
-		stock := "no"
-		if p.InStock {
-			stock = "yes"
-		}
-		put("products", map[string]string{"key": p.Key, "name": p.Name, "text": p.Text, "picture": p.Picture,
-			"description": p.Description,
-			"price":       p.Price, "sale_price": p.SalePrice, "currency": p.Currency, "tags": p.Tags,
-			"address": p.Address, "in_stock": stock})
+		put("products", p.Row())
 	}
 	for _, table := range slices.Sorted(maps.Keys(u.places)) {
 		places, err := d.Places(ctx, table)
@@ -158,10 +151,7 @@ func (d *Definitions) unpackTables(ctx context.Context, b bundle.Bundle) error {
 		if slices.ContainsFunc(products, func(p Product) bool { return p.Key == row["key"] }) {
 			continue
 		}
-		more = append(more, Product{Key: row["key"], Name: row["name"], Text: row["text"],
-			Picture: row["picture"], Description: row["description"],
-			Price: row["price"], SalePrice: row["sale_price"], Currency: row["currency"], Tags: row["tags"],
-			Address: row["address"], InStock: row["in_stock"] == "yes"})
+		more = append(more, ProductOf(row))
 	}
 	if len(more) > 0 {
 		if err := d.PutProducts(ctx, more); err != nil {

@@ -46,7 +46,7 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 		[]Signpost{{Table: "visits", Row: "all", Address: "https://example.org/visit"},
 			{Table: "others", Row: "x", Address: "https://example.org/x"}}, 1))
 	require.NoError(t, d.PutProducts(ctx, []Product{{Key: "hive", Name: "A hive", Price: "12.50",
-		Currency: "EUR"}, {Key: "jar", Name: "A jar"}}))
+		Currency: "EUR", Words: map[string]ProductWords{"de": {Name: "Ein Stock"}}}, {Key: "jar", Name: "A jar"}}))
 	require.NoError(t, d.PutPlaces(ctx, []Place{{Table: "yards", Key: "cork", Name: "Cork", Latitude: 51.9,
 		Longitude: -8.5}}))
 	packed, err := d.Pack(ctx, z)
@@ -76,6 +76,7 @@ func quizzesAreTakenAlong(t *testing.T, s *Store) {
 	require.NoError(t, err)
 	require.Len(t, products, 1)
 	assert.Equal(t, "12.50 EUR", products[0].PriceText())
+	assert.Equal(t, "Ein Stock", products[0].In("de").Name)
 	picture, err := other.Definitions.Picture(ctx, kept.Name)
 	require.NoError(t, err)
 	assert.Equal(t, drawn.Bytes(), picture.Data)

@@ -176,6 +176,7 @@ var migrations = []*gormigrate.Migration{
 			"used datetime, made datetime NOT NULL, user_id integer NOT NULL)",
 		"CREATE UNIQUE INDEX access_tokens_hash ON access_tokens (hash)",
 	)},
+	{ID: "2026-11-27-product-words", Migrate: statements("ALTER TABLE products ADD COLUMN words text")},
 }
 
 func statements(list ...string) func(*gorm.DB) error {

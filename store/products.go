@@ -33,6 +33,7 @@ type Product struct {
 	Tags        string // comma-separated
 	Address     string
 	InStock     bool
+	Words       map[string]ProductWords `gorm:"serializer:json"` // in other languages: primary subtags of BCP 47
 	Updated     time.Time
 	DeletedAt   gorm.DeletedAt `gorm:"index"`
 }
@@ -116,7 +117,7 @@ func (p *Product) check() error {
 	if p.Picture != "" && !strings.HasPrefix(p.Picture, "/pictures/") && !strings.HasPrefix(p.Picture, "/assets/") {
 		return fmt.Errorf("%q %w: the picture is not one of the application’s; choose one there", p.Key, ErrProduct)
 	}
-	return nil
+	return p.checkWords()
 }
 
 // Products returns the catalogue in its order.

@@ -1,7 +1,9 @@
 package store
 
 import (
+	"cmp"
 	"context"
+	"maps"
 	"slices"
 
 	"omphalos/core/passage"
@@ -9,45 +11,59 @@ import (
 )
 
 // ProductUses tells, by product, the titles of the quizzes whose drafts show it by its
-// key or by one of its tags.
-func (d *Definitions) ProductUses(ctx context.Context) (map[string][]string, error) {
+// key or by one of its tags; and the languages in which such quizzes are, that of most of them
+// first.
+func (d *Definitions) ProductUses(ctx context.Context) (uses map[string][]string, languages []string, err error) {
 	products, err := d.Products(ctx)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	quizzes, err := d.Drafts(ctx)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	uses := map[string][]string{}
+	uses = map[string][]string{}
+	written, in := map[string]int{}, map[string]bool{}
 	for _, z := range quizzes {
 		q, err := z.Document()
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 		for _, p := range products {
 			if shows(q, &p) {
 				uses[p.Key] = append(uses[p.Key], q.Title)
+				written[q.Language()]++
+				for _, language := range q.Languages() {
+					in[language] = true
+				}
 			}
 		}
 	}
-	return uses, nil
+	languages = slices.SortedFunc(maps.Keys(in), func(a, b string) int {
+		return cmp.Or(written[b]-written[a], cmp.Compare(a, b))
+	})
+	return uses, languages, nil
 }
 
 func shows(q *quiz.Quiz, p *Product) bool {
-	tags := p.TagList()
 	for _, o := range q.Outcomes {
 		for _, l := range o.Landings {
-			if l.Kind != quiz.ProductsLanding || l.Products == nil {
-				continue
-			}
-			if slices.ContainsFunc(l.Products.Named, func(n quiz.Named) bool { return n.Key == p.Key }) ||
-				slices.ContainsFunc(l.Products.Tags, func(n quiz.Named) bool { return slices.Contains(tags, n.Key) }) {
+			if l.Kind == quiz.ProductsLanding && p.ShownBy(l.Products) {
 				return true
 			}
 		}
 	}
 	return false
+}
+
+// ShownBy tells whether a landing can show the product, by its key or by one of its tags.
+func (p *Product) ShownBy(shown *quiz.Products) bool {
+	if shown == nil {
+		return false
+	}
+	tags := p.TagList()
+	return slices.ContainsFunc(shown.Named, func(n quiz.Named) bool { return n.Key == p.Key }) ||
+		slices.ContainsFunc(shown.Tags, func(n quiz.Named) bool { return slices.Contains(tags, n.Key) })
 }
 
 // Shown returns the products that a landing shows: those that are named, in that order,
@@ -90,12 +106,21 @@ func (d *Definitions) Shown(ctx context.Context, named, tags []string, most int)
 }
 
 // ProductsOn returns the products that a landing shows after a Walker's last passage, as Shown
-// does.
-func (d *Definitions) ProductsOn(ctx context.Context, w *passage.Walker, l *quiz.Landing) ([]Product, error) {
+// does, as they are said in a language.
+func (d *Definitions) ProductsOn(
+	ctx context.Context,
+	w *passage.Walker,
+	l *quiz.Landing,
+	language string,
+) ([]Product, error) {
 	named, tags := w.Products()
 	most := 0
 	if l.Products != nil {
 		most = l.Products.Most
 	}
-	return d.Shown(ctx, named, tags, most)
+	list, err := d.Shown(ctx, named, tags, most)
+	for i, p := range list {
+		list[i] = p.In(language)
+	}
+	return list, err
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"omphalos/core/quiz"
+	"omphalos/core/quiztest"
 )
 
 // inGerman puts the quiz of follow-ups into German, all but what its colleagues read.
@@ -142,4 +143,50 @@ func TestPutIntoAnotherLanguage(t *testing.T) {
 	assert.Len(t, a.draft(t, z.ID).Translations["de"], 2, "it comes back with all its words")
 	r, _ = c.form(room, "in", "not a language", "do", "add")
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+}
+
+// A product is said in the language of whoever gets it, as far as it has words there; these are
+// written in the catalogue, come along in files, and what a file has no column for stays.
+func TestAProductInAnotherLanguage(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	c := a.client(t).signIn()
+	m := quiztest.New("hives")
+	m.Ask("want", quiz.Single, "hive", "jar")
+	page := m.Outcomes["hives"].Landings["page"]
+	page.Kind, page.Products = quiz.ProductsLanding, &quiz.Products{Named: []quiz.Named{{Key: "long"}}}
+	m.Translations = map[string]quiz.Translations{"de": {"/title": {Text: "Ein Quiz", Of: m.Title}}}
+	z := a.add(t, string(m.Write()))
+	r, said := c.upload("/studio/catalogue/import", "key,name,text,name:de,address,in stock\n"+
+		"long,Long hive,On legs,Langstock,https://example.org/long,yes\nlone,A smoker,,,,yes\n")
+	require.Equal(t, http.StatusSeeOther, r.StatusCode, said)
+
+	_, form := c.get("/studio/catalogue?product=long")
+	assert.Contains(t, form, `name="de.name"`)
+	assert.NotContains(t, form, `name="en.name"`, "in that it is written")
+	r, said = c.form("/studio/catalogue", "key", "long", "name", "Long hive", "text", "On legs", "stock", "on",
+		"address", "https://example.org/long", "in", "de", "de.name", "Langstock", "de.address", "nowhere")
+	require.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, said, "the address in German")
+	assert.Contains(t, said, `value="nowhere"`, "what was typed stays")
+	c.form("/studio/catalogue", "key", "long", "name", "Long hive", "text", "On legs", "stock", "on",
+		"address", "https://example.org/long", "in", "de", "de.name", "Langstock", "de.text", "Auf Beinen")
+	r, said = c.upload("/studio/catalogue/import", "key,name\nlong,The long hive\n")
+	require.Equal(t, http.StatusSeeOther, r.StatusCode, said)
+	_, file := c.get("/studio/catalogue.csv")
+	assert.Equal(t, "key,name,text,picture,description,price,sale price,currency,tags,address,in stock,"+
+		"name:de,text:de\nlong,The long hive,On legs,,,,,,,https://example.org/long,yes,Langstock,Auf Beinen\n"+
+		"lone,A smoker,,,,,,,,,yes,,\n", file)
+
+	a.release(t, z)
+	for query, want := range map[string][]string{"": {"The long hive", "On legs"}, "?in=de": {"Langstock", "Auf Beinen"}} {
+		visitor := a.client(t)
+		r, _ := visitor.form("/q/" + z.Slug + query)
+		r, _ = visitor.answer(r.Header.Get("Location"), "hive")
+		_, end := visitor.get(r.Header.Get("Location"))
+		for _, words := range want {
+			assert.Contains(t, end, words, query)
+		}
+		assert.Contains(t, end, "https://example.org/long", "where it leads nowhere else")
+	}
 }

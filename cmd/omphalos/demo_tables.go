@@ -22,42 +22,51 @@ func fillTables(ctx context.Context, s *store.Store, standIns string) error {
 			Tags:        "hive",
 			Address:     "https://quillbrook.example/deep-box",
 			InStock:     true,
+			Words: inGerman("Stock mit tiefen Zargen",
+				"Zwei tiefe Zargen aus Lärche, ein Boden mit Wespengitter, ein Blechdach.", "Ein Bienenstock"),
 		},
 		{
 			Key:         "half_box",
 			Name:        "Half-box hive",
 			Text:        "Four half boxes of pine. None weighs more than twelve kilograms, full.",
-			Picture:     "/assets/drawing-hive.svg",
-			Description: "A hive",
+			Picture:     "/assets/drawing-boxes.svg",
+			Description: "A hive of four half boxes",
 			Price:       "264",
 			Currency:    "EUR",
 			Tags:        "hive",
 			Address:     "https://quillbrook.example/half-box",
 			InStock:     true,
+			Words: inGerman("Stock mit halben Zargen",
+				"Vier halbe Zargen aus Kiefer. Keine wiegt voll mehr als zwölf Kilogramm.",
+				"Ein Bienenstock aus vier halben Zargen"),
 		},
 		{
 			Key:         "long_hive",
 			Name:        "Long hive on legs",
 			Text:        "Twenty combs side by side, at the height of a table.",
-			Picture:     "/assets/drawing-hive.svg",
-			Description: "A hive",
+			Picture:     "/assets/drawing-onlegs.svg",
+			Description: "A long hive on legs",
 			Price:       "342",
 			Currency:    "EUR",
 			Tags:        "hive",
 			Address:     "https://quillbrook.example/long-hive",
 			InStock:     true,
+			Words: inGerman("Langstock auf Beinen",
+				"Zwanzig Waben nebeneinander, in der Höhe eines Tisches.", "Ein Langstock auf Beinen"),
 		},
 		{
 			Key:         "season_set",
 			Name:        "First season’s set",
 			Text:        "Suit, smoker, brush and a hive tool that does not rust.",
-			Picture:     "/assets/drawing-jar.svg",
-			Description: "A jar of honey",
+			Picture:     "/assets/drawing-tools.svg",
+			Description: "A smoker and a hive tool",
 			Price:       "118.50",
 			Currency:    "EUR",
 			Tags:        "first season, tools",
 			Address:     "https://quillbrook.example/season-set",
 			InStock:     true,
+			Words: inGerman("Alles für die erste Saison",
+				"Anzug, Smoker, Besen und ein Stockmeißel, der nicht rostet.", "Ein Smoker und ein Stockmeißel"),
 		},
 		{
 			Key:      "swarm",
@@ -67,6 +76,8 @@ func fillTables(ctx context.Context, s *store.Store, standIns string) error {
 			Currency: "EUR",
 			Tags:     "first season",
 			Address:  "https://quillbrook.example/swarm",
+			Words: inGerman("Ein sanfter Schwarm, im Mai",
+				"Von unseren eigenen Königinnen; Sie holen ihn ab.", ""),
 		},
 	})
 	if err != nil {
@@ -113,4 +124,9 @@ func fillTables(ctx context.Context, s *store.Store, standIns string) error {
 		{Table: "visits", Row: "GB", Address: "http://" + standIns + "/standin/booking?yard=gb&passage={passage}"},
 		{Table: "visits", Row: "shelf", Address: "https://quillbrook.example/new"},
 	}, 1)
+}
+
+// inGerman is what a product says in German; it leads where it leads.
+func inGerman(name, text, picture string) map[string]store.ProductWords {
+	return map[string]store.ProductWords{"de": {Name: name, Text: text, Description: picture}}
 }

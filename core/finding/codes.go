@@ -24,6 +24,7 @@ var Codes = map[string]struct {
 	"contact-unasked":      {Warning, "contact is asked for after parting ways"},
 	"signpost-missing":     {Warning, "a signpost leads nowhere"},
 	"product-missing":      {Warning, "a product is not in the catalogue"},
+	"product-untranslated": {Hint, "a product has no words in a language that the quiz is in"},
 	"receiver-missing":     {Warning, "a follow-up goes to a receiver that is not there"},
 	"list-missing":         {Warning, "a follow-up signs up for a list that is not there"},
 	"untranslated":         {Warning, "texts have no words in a language that the quiz is in"},

@@ -51,13 +51,14 @@ type Mend struct {
 type Outside struct {
 	Signpost func(table, row string) bool
 	Product  func(key string) bool
-	Places   func(table string) bool // the table offers a place
-	Calendar func(name string) bool  // there is one, and it has hours
-	Receiver func(key string) bool   // there is one
-	List     func(key string) bool   // there is one
-	Mailless bool                    // no mail goes out, since no server is named
-	Lost     bool                    // the server can't tell the country of a visitor
-	Today    decimal.Decimal         // as quiz.ParseDay gives it, 0 where it is not known
+	Unsaid   func(shown *quiz.Products, language string) int // how many of these have no words in it
+	Places   func(table string) bool                         // the table offers a place
+	Calendar func(name string) bool                          // there is one, and it has hours
+	Receiver func(key string) bool                           // there is one
+	List     func(key string) bool                           // there is one
+	Mailless bool                                            // no mail goes out, since no server is named
+	Lost     bool                                            // the server can't tell the country of a visitor
+	Today    decimal.Decimal                                 // as quiz.ParseDay gives it, 0 where it is not known
 }
 
 // in returns what is noticed about a quiz, in the order of the sheet: opening,

@@ -23,5 +23,29 @@ func (f *finder) languages() {
 		} else if old > 1 {
 			f.note("translation-old", at, nil, "texts-old", old, name)
 		}
+		f.products(in, name)
+	}
+}
+
+// products notes products that a landing can show and that say nothing in a language.
+func (f *finder) products(in, name string) {
+	if f.outside.Unsaid == nil {
+		return
+	}
+	for _, key := range quiz.InOrder(f.q.Outcomes) {
+		landings := f.q.Outcomes[key].Landings
+		for _, l := range quiz.InOrder(landings) {
+			if landings[l].Products == nil {
+				continue
+			}
+			at := quiz.At("outcomes", key, "landings", l, "products")
+			switch unsaid := f.outside.Unsaid(landings[l].Products, in); unsaid {
+			case 0:
+			case 1:
+				f.note("product-untranslated", at, nil, "product-unsaid", name)
+			default:
+				f.note("product-untranslated", at, nil, "products-unsaid", unsaid, name)
+			}
+		}
 	}
 }

@@ -169,6 +169,12 @@ func county(m quiztest.Maker, n int) {
 var outside = finding.Outside{
 	Signpost: func(table, row string) bool { return table == "yards" && row == "south" },
 	Product:  func(key string) bool { return key == "hive" },
+	Unsaid: func(shown *quiz.Products, language string) int {
+		if language == "de" {
+			return 0
+		}
+		return len(shown.Named)
+	},
 	Places:   func(table string) bool { return table == "yards" },
 	Calendar: func(name string) bool { return name == "visits" },
 	Receiver: func(key string) bool { return key == "book" },

@@ -279,6 +279,11 @@ var samples = []sample{
 			inGerman(m)["/title"] = quiz.Translated{Text: "Ein Quiz", Of: "It was called otherwise"}
 		},
 		func(m quiztest.Maker) { inGerman(m) }, "One text has changed since it was put into German.", false},
+	{"product-untranslated", "/outcomes/yes/landings/page/products",
+		func(m quiztest.Maker) { products(m, "hive"); inGerman(m); m.Translations["fr"] = m.Translations["de"] },
+		func(m quiztest.Maker) { products(m, "hive"); inGerman(m) },
+		"One product that is shown here has no words in French: it is shown as it was written. Give it some " +
+			"in the catalogue.", false},
 	{"days-over", "/questions/when/limits",
 		func(m quiztest.Maker) { date(m, "2026-01-01") },
 		func(m quiztest.Maker) { date(m, "2027-01-01") },

@@ -177,12 +177,16 @@ var sayings = saying.Table{
 	"the-table-covers-of":        "The table covers %s of %s combinations; the other %s %s: %s.",
 	"there-is-no-list":           "There is no list %s. Choose another one, or make it under Outbox.",
 	"there-is-no-receiver":       "There is no receiver %s. Choose another one, or make it under Outbox.",
-	"text-missing":               "One text has no words in %s yet: it is shown as it was written.",
-	"texts-missing":              "%d texts have no words in %s yet: they are shown as they were written.",
-	"text-old":                   "One text has changed since it was put into %s.",
-	"texts-old":                  "%d texts have changed since they were put into %s.",
-	"mail-waits":                 "Mail waits until a mail server is named under Outbox.",
-	"there-is-no-signpost":       "There is no signpost “%s” in the table “%s”: respondents get the page instead.",
+	"product-unsaid": "One product that is shown here has no words in %s: it is shown as it was written. " +
+		"Give it some in the catalogue.",
+	"products-unsaid": "%d products that can be shown here have no words in %s: they are shown as they were " +
+		"written. Give them some in the catalogue.",
+	"text-missing":         "One text has no words in %s yet: it is shown as it was written.",
+	"texts-missing":        "%d texts have no words in %s yet: they are shown as they were written.",
+	"text-old":             "One text has changed since it was put into %s.",
+	"texts-old":            "%d texts have changed since they were put into %s.",
+	"mail-waits":           "Mail waits until a mail server is named under Outbox.",
+	"there-is-no-signpost": "There is no signpost “%s” in the table “%s”: respondents get the page instead.",
 	"these-expectations-cant-be": "%s: these expectations can't be had where %s. The nearest that can: " +
 		"%s; the odds are told with them.",
 	"this-never-holds-takes": "This never holds: %s. %s takes one answer only; “any” was meant where " +

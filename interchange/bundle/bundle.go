@@ -26,11 +26,11 @@ type Bundle struct {
 	Tables   map[string][]map[string]string // rows by column, of each of Columns
 }
 
-// Columns are those of the tables, by the name of each.
+// Columns are those of the tables, by the name of each, as listing.Read takes them.
 var Columns = map[string][]string{
 	"signposts": {"table", "key", "address"},
 	"products": {"key", "name", "text", "picture", "description", "price", "sale_price", "currency", "tags",
-		"address", "in_stock"},
+		"address", "in_stock", "name:*", "text:*", "description:*", "address:*"},
 	"places": {"table", "key", "name", "address", "latitude", "longitude"},
 	"calendars": {"name", "zone", "minutes", "buffer", "seats", "lead", "ahead", "off", "monday", "tuesday",
 		"wednesday", "thursday", "friday", "saturday", "sunday"},

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"regexp"
 	"slices"
 	"strings"
@@ -25,8 +26,9 @@ var (
 const MostRows = 10_000
 
 // Read returns the rows of a list by the names of its columns. Each of the needed
-// columns must be there, and no column that is not known. The error wraps one of the
-// errors above, or tells the line that is no CSV or has a wrong number of columns.
+// columns must be there, and no column that is not known; "name:*" stands for as many as
+// there are, such as "name:de". The error wraps one of the errors above, or tells the line
+// that is no CSV or has a wrong number of columns.
 func Read(r io.Reader, known, needed []string) ([]map[string]string, error) {
 	data, err := io.ReadAll(r)
 	if err != nil {
@@ -47,7 +49,7 @@ func Read(r io.Reader, known, needed []string) ([]map[string]string, error) {
 	}
 	for i, name := range head {
 		head[i] = strings.ToLower(strings.TrimSpace(name))
-		if !slices.Contains(known, head[i]) || slices.Contains(head[:i], head[i]) {
+		if !knows(known, head[i]) || slices.Contains(head[:i], head[i]) {
 			return nil, fmt.Errorf("%w: the column %q is not one of %s", ErrColumn, name, strings.Join(known, ", "))
 		}
 	}
@@ -86,8 +88,14 @@ func Read(r io.Reader, known, needed []string) ([]map[string]string, error) {
 	}
 }
 
-// Write writes a list that Read reads.
+func knows(known []string, column string) bool {
+	kind, _, several := strings.Cut(column, ":")
+	return slices.Contains(known, column) || several && slices.Contains(known, kind+":*")
+}
+
+// Write writes a list that Read reads. A column "name:*" is as many as the rows have.
 func Write(w io.Writer, columns []string, rows []map[string]string) error {
+	columns = expanded(columns, rows)
 	out := csv.NewWriter(w)
 	if err := out.Write(columns); err != nil {
 		return err
@@ -103,6 +111,27 @@ func Write(w io.Writer, columns []string, rows []map[string]string) error {
 	}
 	out.Flush()
 	return out.Error()
+}
+
+func expanded(columns []string, rows []map[string]string) []string {
+	var list []string
+	for _, column := range columns {
+		kind, several := strings.CutSuffix(column, "*")
+		if !several {
+			list = append(list, column)
+			continue
+		}
+		there := map[string]bool{}
+		for _, row := range rows {
+			for name := range row {
+				if strings.HasPrefix(name, kind) {
+					there[name] = true
+				}
+			}
+		}
+		list = append(list, slices.Sorted(maps.Keys(there))...)
+	}
+	return list
 }
 
 // Inert returns a cell that no spreadsheet runs as a formula: with an apostrophe before

@@ -24,6 +24,8 @@ type Product struct {
 	Tags        []string `json:"tags,omitempty"`
 	Address     string   `json:"address,omitempty"`
 	InStock     bool     `json:"inStock"`
+
+	Words map[string]store.ProductWords `json:"words,omitempty" doc:"In other languages, by primary subtag (BCP 47)."`
 }
 
 func (a *api) products() {
@@ -61,7 +63,7 @@ func (a *api) products() {
 					[]store.Product{{Key: in.Key, Place: kept.Place, Name: b.Name, Text: b.Text,
 						Picture: b.Picture, Description: b.Description,
 						Price: b.Price, SalePrice: b.SalePrice, Currency: b.Currency,
-						Tags: strings.Join(b.Tags, ","), Address: b.Address, InStock: b.InStock}})
+						Tags: strings.Join(b.Tags, ","), Address: b.Address, InStock: b.InStock, Words: b.Words}})
 			}, store.ErrProduct)
 		})
 	huma.Register(a, path(http.MethodDelete, "/products/{key}", store.WriteTables, "Tables", "deleteProduct",
@@ -79,5 +81,5 @@ func (a *api) products() {
 
 func productOf(p *store.Product) Product {
 	return Product{p.Key, p.Name, p.Text, p.Picture, p.Description, p.Price, p.SalePrice, p.Currency,
-		p.TagList(), p.Address, p.InStock}
+		p.TagList(), p.Address, p.InStock, p.Words}
 }

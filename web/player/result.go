@@ -122,7 +122,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		page.Blocks = append(page.Blocks, view)
 	}
 	if l.Kind == quiz.ProductsLanding {
-		shown, err := p.store.Definitions.ProductsOn(j.ctx, w, l)
+		shown, err := p.store.Definitions.ProductsOn(j.ctx, w, l, j.program.Quiz.Language())
 		if err != nil {
 			slog.Error("reading the catalogue", "error", err)
 		}

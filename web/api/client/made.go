@@ -297,6 +297,17 @@ type Product struct {
 
 	// Text CommonMark.
 	Text *string `json:"text,omitempty"`
+
+	// Words In other languages, by primary subtag (BCP 47).
+	Words *map[string]ProductWords `json:"words,omitempty"`
+}
+
+// ProductWords defines model for ProductWords.
+type ProductWords struct {
+	Address     *string `json:"address,omitempty"`
+	Description *string `json:"description,omitempty"`
+	Name        *string `json:"name,omitempty"`
+	Text        *string `json:"text,omitempty"`
 }
 
 // PutSignpostRequest defines model for PutSignpostRequest.

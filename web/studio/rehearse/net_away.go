@@ -11,6 +11,7 @@ import (
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/core/rehearsal"
+	"omphalos/web/ui"
 )
 
 // An away is an outcome or a question that nobody comes to as this visitor: why, or how
@@ -70,7 +71,7 @@ func (n *net) away(ctx context.Context, d *draft, all *odds.Ways, with odds.Opti
 func (d *draft) why(ctx context.Context, at quiz.Pointer) string {
 	if d.found == nil {
 		d.found, _, _ = finding.Of(d.doc, odds.Options{Context: ctx, Exact: ctx, Steps: netSteps,
-			Sample: 1 << 12}, finding.Outside{})
+			Sample: 1 << 12}, finding.Outside{Today: ui.Today(d.doc)})
 	}
 	for _, f := range d.found {
 		if f.Pointer == at && strings.HasPrefix(f.Code, "unreachable") {

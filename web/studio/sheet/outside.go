@@ -98,6 +98,16 @@ func (sh *Sheet) signpostUp(table, row string) bool {
 	return slices.ContainsFunc(sh.signposts, func(s store.Signpost) bool { return s.Table == table && s.Row == row })
 }
 
+// productsUnsaid counts the products that a landing can show and that say nothing in a language.
+func (sh *Sheet) productsUnsaid(shown *quiz.Products, language string) (n int) {
+	for i := range sh.catalogue {
+		if p := &sh.catalogue[i]; p.ShownBy(shown) && p.Words[language].Name == "" {
+			n++
+		}
+	}
+	return n
+}
+
 func (sh *Sheet) productThere(key string) bool {
 	return slices.ContainsFunc(sh.catalogue, func(p store.Product) bool { return p.Key == key })
 }

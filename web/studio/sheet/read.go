@@ -76,9 +76,9 @@ func (s *Room) read(c *gin.Context, z *store.Quiz, as eyesPart, observed bool) (
 		q,
 		problems,
 		with,
-		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Places: sh.placesThere,
-			Calendar: sh.calendarOpen, Receiver: sh.receiverThere, List: sh.listThere,
-			Mailless: !sh.beyond.mail, Lost: s.Lost, Today: ui.Today(q)},
+		finding.Outside{Signpost: sh.signpostUp, Product: sh.productThere, Unsaid: sh.productsUnsaid,
+			Places: sh.placesThere, Calendar: sh.calendarOpen, Receiver: sh.receiverThere,
+			List: sh.listThere, Mailless: !sh.beyond.mail, Lost: s.Lost, Today: ui.Today(q)},
 	)
 	sh.possible = sh.odds
 	if sh.Answered > 0 && sh.program != nil && observed {

@@ -3,12 +3,15 @@ package tables
 import (
 	"cmp"
 	"errors"
+	"maps"
 	"net/http"
 	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/quiz"
+	"omphalos/interchange/bundle"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
 )
@@ -20,7 +23,13 @@ type cataloguePage struct {
 	Edited   store.Product
 	New      bool
 	Wrong    string
-	Removed  string
+	Others   []productWords // what the edited one says in other languages
+}
+
+// productWords is what a product says in another language.
+type productWords struct {
+	Language, Name string // "de", "German"
+	store.ProductWords
 }
 
 type productRow struct {
@@ -50,7 +59,7 @@ func (s *Room) showCatalogue(c *gin.Context, status int, edited store.Product, f
 		s.Fail(c, err)
 		return
 	}
-	uses, err := s.Store.Definitions.ProductUses(c.Request.Context())
+	uses, languages, err := s.Store.Definitions.ProductUses(c.Request.Context())
 	if err != nil {
 		s.Fail(c, err)
 		return
@@ -58,6 +67,16 @@ func (s *Room) showCatalogue(c *gin.Context, status int, edited store.Product, f
 	page := cataloguePage{Frame: s.Frame(c, "Catalogue", "catalogue", nil), Edited: edited, New: fresh, Wrong: wrong}
 	for _, p := range list {
 		page.Products = append(page.Products, productRow{p, uses[p.Key]})
+	}
+	if len(languages) > 0 {
+		languages = languages[1:] // in that of most quizzes it is written
+	}
+	for in := range edited.Words {
+		languages = append(languages, in)
+	}
+	slices.Sort(languages)
+	for _, in := range slices.Compact(languages) {
+		page.Others = append(page.Others, productWords{in, quiz.LanguageName(in), edited.Words[in]})
 	}
 	s.Show(c, status, "catalogue", page)
 }
@@ -75,6 +94,11 @@ func (s *Room) putProduct(c *gin.Context) {
 		Tags:        c.PostForm("tags"),
 		Address:     c.PostForm("address"),
 		InStock:     c.PostForm("stock") != "",
+		Words:       map[string]store.ProductWords{},
+	}
+	for _, in := range c.PostFormArray("in") {
+		p.Words[in] = store.ProductWords{Name: c.PostForm(in + ".name"), Text: c.PostForm(in + ".text"),
+			Description: c.PostForm(in + ".description"), Address: c.PostForm(in + ".address")}
 	}
 	list, err := s.Store.Definitions.Products(c.Request.Context())
 	if err != nil {
@@ -123,18 +147,22 @@ func (s *Room) removeProduct(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/studio/catalogue")
 }
 
-var productColumns = []string{
-	"key",
-	"name",
-	"text",
-	"picture",
-	"description",
-	"price",
-	"sale price",
-	"currency",
-	"tags",
-	"address",
-	"in stock",
+// productColumns are those of a bundle, as a spreadsheet has them.
+func productColumns() []string {
+	var list []string
+	for _, column := range bundle.Columns["products"] {
+		list = append(list, strings.ReplaceAll(column, "_", " "))
+	}
+	return list
+}
+
+// respelt returns a row with other names of its columns.
+func respelt(row map[string]string, from, to string) map[string]string {
+	other := map[string]string{}
+	for column, value := range row {
+		other[strings.ReplaceAll(column, from, to)] = value
+	}
+	return other
 }
 
 func (s *Room) exportProducts(c *gin.Context) {
@@ -145,24 +173,9 @@ func (s *Room) exportProducts(c *gin.Context) {
 	}
 	var rows []map[string]string
 	for _, p := range list {
-		rows = append(
-			rows,
-			map[string]string{
-				"key":         p.Key,
-				"name":        p.Name,
-				"text":        p.Text,
-				"picture":     p.Picture,
-				"description": p.Description,
-				"price":       p.Price,
-				"sale price":  p.SalePrice,
-				"currency":    p.Currency,
-				"tags":        p.Tags,
-				"address":     p.Address,
-				"in stock":    yesNo(p.InStock),
-			},
-		)
+		rows = append(rows, respelt(p.Row(), "_", " "))
 	}
-	s.sendList(c, "catalogue.csv", productColumns, rows)
+	s.sendList(c, "catalogue.csv", productColumns(), rows)
 }
 
 func (s *Room) importProducts(c *gin.Context) {
@@ -175,7 +188,7 @@ func (s *Room) importProducts(c *gin.Context) {
 			desk.SentenceOf(err.Error())+" Nothing was changed.",
 		)
 	}
-	rows, err := readUpload(c, productColumns, []string{"key", "name"})
+	rows, err := readUpload(c, productColumns(), []string{"key", "name"})
 	if err != nil {
 		refuse(err)
 		return
@@ -186,23 +199,14 @@ func (s *Room) importProducts(c *gin.Context) {
 		return
 	}
 	var list []store.Product
-	for _, r := range rows {
-		p := store.Product{
-			Key:         r["key"],
-			Name:        r["name"],
-			Text:        r["text"],
-			Picture:     r["picture"],
-			Description: r["description"],
-			Price:       r["price"],
-			SalePrice:   r["sale price"],
-			Currency:    r["currency"],
-			Tags:        r["tags"],
-			Address:     r["address"],
-			InStock:     r["in stock"] != "no",
+	for _, row := range rows {
+		full, place := map[string]string{}, 0
+		if i := slices.IndexFunc(known, func(p store.Product) bool { return p.Key == row["key"] }); i >= 0 {
+			full, place = known[i].Row(), known[i].Place // what the file has no column for stays
 		}
-		if i := slices.IndexFunc(known, func(other store.Product) bool { return other.Key == p.Key }); i >= 0 {
-			p.Place = known[i].Place
-		}
+		maps.Copy(full, respelt(row, " ", "_"))
+		p := store.ProductOf(full)
+		p.Place = place
 		list = append(list, p)
 	}
 	if err := s.Store.Definitions.PutProducts(c.Request.Context(), list); err != nil {
@@ -215,11 +219,4 @@ func (s *Room) importProducts(c *gin.Context) {
 	}
 	s.Say(c, "The products of the file are in the catalogue.", "")
 	c.Redirect(http.StatusSeeOther, "/studio/catalogue")
-}
-
-func yesNo(yes bool) string {
-	if yes {
-		return "yes"
-	}
-	return "no"
 }
