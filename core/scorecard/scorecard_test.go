@@ -117,6 +117,9 @@ func drawn(chance *rand.Rand, n int, base float64, truth [][]float64) []Case {
 // No open data set of won and lost leads is known to us: the method has to find the weights that
 // made invented data, within its intervals in 95 of 100 runs.
 func TestTheWeightsThatMadeTheData(t *testing.T) {
+	if testing.Short() {
+		t.Skip("under the race detector it takes 40 seconds; TestLearner and TestFitAgainstAMinimiser run there")
+	}
 	truth := [][]float64{{0, 0.5, 1.2}, {0, -0.8}, {0.3, 0, -0.3, 0.9}}
 	within, looked := 0, 0
 	for run := range 100 {
