@@ -188,6 +188,10 @@ func TestALookFromTheSheet(t *testing.T) {
 	b.choose(`#faces [x-ref="page"]`, "crop")
 	b.until("another page",
 		`document.querySelector("#faces iframe").contentDocument?.querySelector("h1")?.textContent.includes("What do you grow?")`)
+	b.choose(`#faces [x-ref="page"]`, "result.plan")
+	b.until("a result", `document.querySelector("#faces iframe").contentDocument?.querySelector("a.button")`)
+	assert.True(t, read[bool](b, `!document.querySelector("#faces iframe").contentDocument.querySelector("a.button")
+		.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true }))`), "it leads nowhere here")
 	b.axeOf("#part-look", "The look on the sheet")
 
 	// As it is dragged, and what would do.

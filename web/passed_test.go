@@ -46,6 +46,9 @@ func TestAnOutcomeIsPassedOn(t *testing.T) {
 	assert.True(t, read[bool](p, `document.querySelector("[data-print]").checkVisibility()`))
 	assert.Equal(t, "/q/"+z.Slug, read[string](p, `[...document.querySelectorAll(".resultways a")].at(-1).pathname`))
 
+	theirs := read[string](p, `document.querySelector(".resultways [download]").pathname`)
+	assert.Equal(t, "Your apples want bees.png", read[string](p, `document.querySelector("[download]").download`))
+
 	p.open(link)
 	p.axe("A result that was passed on")
 	page := read[string](p, `document.documentElement.outerHTML`)
@@ -55,11 +58,16 @@ func TestAnOutcomeIsPassedOn(t *testing.T) {
 	assert.Contains(t, p.text("h1"), "Bees for hire", "a headline that fills something in is not shown")
 	assert.Contains(t, page, `name="robots" content="noindex"`)
 	card := read[string](p, `new URL(document.querySelector("[property='og:image']").content).pathname`)
-	r, data := c.get(card)
-	require.Equal(t, "image/png", r.Header.Get("Content-Type"))
-	img, err := png.Decode(strings.NewReader(data))
-	require.NoError(t, err)
-	assert.Equal(t, image.Pt(1200, 630), img.Bounds().Size())
+	drawn := map[string]string{}
+	for _, at := range []string{card, theirs} {
+		r, drawn[at] = c.get(at)
+		require.Equal(t, "image/png", r.Header.Get("Content-Type"), at)
+		img, err := png.Decode(strings.NewReader(drawn[at]))
+		require.NoError(t, err)
+		assert.Equal(t, image.Pt(1200, 630), img.Bounds().Size())
+	}
+	assert.NotEqual(t, drawn[card], drawn[theirs], "what they keep tells what they answered")
+	assert.Equal(t, "private, no-store", r.Header.Get("Cache-Control"))
 	p.click(".button")
 	p.until("begun", `document.querySelector(".answer")`)
 	p.click(`.answer input[value="none"]`)
@@ -67,7 +75,7 @@ func TestAnOutcomeIsPassedOn(t *testing.T) {
 	p.until("finished", `location.pathname.endsWith("/end")`)
 	assert.Contains(t, a.last(t, z).Visitor, `"passed-on"`)
 
-	r, data = c.get("/got/" + z.Slug + "/the-quiz/card.png")
+	r, data := c.get("/got/" + z.Slug + "/the-quiz/card.png")
 	assert.Equal(t, http.StatusOK, r.StatusCode)
 	assert.NotEmpty(t, data)
 	for _, none := range []string{"/got/" + z.Slug + "/nobody", "/got/nothing/walk", "/got/" + z.Slug + "/the-quiz"} {

@@ -127,7 +127,7 @@ type Settings struct {
 // Results is what respondents can do with a result of theirs.
 type Results struct {
 	Again  bool `json:"again,omitempty"`  // take the quiz again, where that is allowed
-	Keep   bool `json:"keep,omitempty"`   // print it, or keep it as a PDF
+	Keep   bool `json:"keep,omitempty"`   // print it, or keep it as a PDF or a picture
 	Mail   bool `json:"mail,omitempty"`   // have it sent to the address that they gave
 	PassOn bool `json:"passOn,omitempty"` // show the outcome to somebody
 	Score  bool `json:"score,omitempty"`  // with the score that it shows

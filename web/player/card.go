@@ -39,7 +39,7 @@ const openingCard = "the-quiz"
 
 // cardOf is the address of a card, which changes with what it shows.
 func cardOf(r *released, slug, key string) string {
-	address := PassedPrefix + slug + "/" + key + "/" + cardPlace + "?v=" + cardVersion(r, key)
+	address := PassedPrefix + slug + "/" + key + "/" + cardPlace + "?v=" + cardVersion(r, cardWords(r, key))
 	if r.written != nil {
 		address += "&" + languageParameter + "=" + r.program.Quiz.Language()
 	}
@@ -51,7 +51,7 @@ func (p *player) passedCard(c *gin.Context) {
 	if !ok {
 		return
 	}
-	data, err := p.card(c.Request.Context(), r, key, p.passedScore(c, r, key))
+	data, err := p.card(c.Request.Context(), r, cardWords(r, key), p.passedScore(c, r, key))
 	if err != nil {
 		p.fail(c, err)
 		return
@@ -60,9 +60,9 @@ func (p *player) passedCard(c *gin.Context) {
 	c.Data(http.StatusOK, "image/png", data)
 }
 
-// card draws the card of an outcome, or of the quiz itself; with a score where that is not nil.
-func (p *player) card(ctx context.Context, r *released, key string, score *ruler) ([]byte, error) {
-	at := fmt.Sprint(r.looks, " ", key, " ", cardVersion(r, key))
+// card draws a card; with a score where that is not nil.
+func (p *player) card(ctx context.Context, r *released, as quiz.Shared, score *ruler) ([]byte, error) {
+	at := fmt.Sprint(r.looks, " ", cardVersion(r, as))
 	if score != nil {
 		at += " " + score.Text
 	}
@@ -73,7 +73,6 @@ func (p *player) card(ctx context.Context, r *released, key string, score *ruler
 		return nil, store.ErrBusy
 	}
 	defer p.cards.turn.Release(1)
-	as := cardWords(r, key)
 	card := postcard.Card{
 		Title: as.Title, Text: ui.Told(as.Text), RightToLeft: tongueOf(r.program).direction() == "rtl",
 		Dress: r.dress.Dress, Focus: quiz.Focus{X: 50, Y: 50}, Score: score.onCard(),
@@ -120,8 +119,7 @@ func cardWords(r *released, key string) quiz.Shared {
 	return r.program.Quiz.OutcomeShared(key)
 }
 
-func cardVersion(r *released, key string) string {
-	as := cardWords(r, key)
+func cardVersion(r *released, as quiz.Shared) string {
 	picture := ""
 	if as.Picture != nil {
 		picture = fmt.Sprint(as.Picture.Source, as.Picture.Focus)

@@ -1,6 +1,7 @@
 package player
 
 import (
+	"cmp"
 	"context"
 	"log/slog"
 	"net/http"
@@ -20,6 +21,7 @@ type resultWays struct {
 	Again  string // address under which the quiz begins anew
 	PassOn string // public address of the outcome
 	Keep   bool   // print it
+	Drawn  string // address of a picture of it
 	MailTo string // the address that it can be mailed to, or was
 	Mail   string // where it is asked for by mail
 	Mailed bool
@@ -46,10 +48,42 @@ func (j *journey) ways(outcome string) resultWays {
 	if offered.Again && j.program.Quiz.Repeating() == nil {
 		w.Again = j.outward(j.inLanguage("/q/" + slug))
 	}
+	if offered.Keep {
+		w.Drawn = j.place(drawnPlace)
+	}
 	if offered.PassOn {
 		w.PassOn = j.outward(j.withScore(j.inLanguage(PassedPrefix+slug+"/"+outcome), slug, outcome))
 	}
 	return w
+}
+
+// drawnPlace is the last part of the address of a result's picture.
+const drawnPlace = "my-result.png"
+
+// drawn sends a result as a picture to whoever got it: a card with the words that their page has,
+// and with the score that it shows.
+func (p *player) drawn(c *gin.Context, j *journey) {
+	if !j.passage.Finished || !j.offered().Keep {
+		c.Redirect(http.StatusSeeOther, j.here())
+		return
+	}
+	in := j.input()
+	r := passage.NewWalker(j.program).Walk(in)
+	key := passage.OutcomeKey(j.program, r)
+	o, as := j.program.Quiz.Outcomes[key], j.program.Quiz.OutcomeShared(key)
+	filler := passage.NewFiller(j.program, in, r, j.response())
+	as.Title, as.Text = filler.Plainly(cmp.Or(o.Headline, as.Title)), filler.Text(cmp.Or(o.Text, as.Text))
+	var score *ruler
+	if o.ShowScore != "" {
+		score = j.ruler(o.ShowScore, j.scored(o.ShowScore, r))
+	}
+	data, err := p.card(j.ctx, j.released, as, score)
+	if err != nil {
+		p.fail(c, err)
+		return
+	}
+	c.Header("Cache-Control", "private, no-store")
+	c.Data(http.StatusOK, "image/png", data)
 }
 
 // mailPlace is the last part of the address at which a result is asked for by mail, which no

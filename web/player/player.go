@@ -184,6 +184,8 @@ func (p *player) page(c *gin.Context, j *journey, key string) {
 	switch {
 	case key == calendarFile:
 		p.calendarFile(c, j)
+	case key == drawnPlace:
+		p.drawn(c, j)
 	case key == contactPage && j.wantsContact(quiz.BeforeResult):
 		p.show(c, http.StatusOK, "contact", j.contactPage(nil, nil, ""))
 	case onPath && c.Query(reviewed) != "" && j.reviewsEach():

@@ -77,7 +77,7 @@ func (p *player) showing(c *gin.Context) {
 	shared, card := strings.CutPrefix(key, ShownCard)
 	switch {
 	case card && (shared == ShownQuiz || j.program.Quiz.Outcomes[shared] != nil):
-		data, err := p.card(ctx, r, shared, nil)
+		data, err := p.card(ctx, r, cardWords(r, shared), nil)
 		if err != nil {
 			p.fail(c, err)
 			return

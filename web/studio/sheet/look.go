@@ -56,7 +56,7 @@ func offersOf(s *quiz.Settings) []offer {
 		{"share", fmt.Sprintf("read how many of all got it, from %d responses on", player.LeastGotten), r.Share},
 		{"passOn", "show the outcome to somebody, without what they answered", r.PassOn},
 		{"score", "and with it the score, where the result shows one", r.Score},
-		{"keep", "print it or keep it as a PDF", r.Keep},
+		{"keep", "print it, or keep it as a PDF or a picture", r.Keep},
 		{"mail", "have it mailed, to the address that they gave", r.Mail},
 		{"again", "take the quiz again", r.Again},
 	}

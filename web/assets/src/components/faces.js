@@ -9,7 +9,14 @@ export default () => ({
     return [this.$refs.phone, this.$refs.desktop];
   },
   init() {
-    for (const frame of this.frames) frame.addEventListener("load", () => this.light());
+    for (const frame of this.frames)
+      frame.addEventListener("load", () => {
+        this.light();
+        // It is looked at, and not walked: what is pressed there leads nowhere.
+        frame.contentDocument?.addEventListener("click", (event) => {
+          if (event.target.closest("a")) event.preventDefault();
+        });
+      });
     // Nothing is asked for before one comes here.
     new IntersectionObserver(([seen], watch) => {
       if (!seen.isIntersecting) return;
