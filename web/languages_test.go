@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"html"
 	"net/http"
 	"strings"
 	"testing"
@@ -189,4 +190,44 @@ func TestAProductInAnotherLanguage(t *testing.T) {
 		}
 		assert.Contains(t, end, "https://example.org/long", "where it leads nowhere else")
 	}
+}
+
+// All texts go to a translator as a file; what came back is taken in, and undone like any edit.
+func TestATranslatorsFile(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	z := a.add(t, inGerman(t))
+	c := a.client(t).signIn()
+	room := fmt.Sprintf("/studio/quizzes/%d/languages", z.ID)
+	r, _ := c.get(room + "/fr.xlf")
+	assert.Equal(t, http.StatusNotFound, r.StatusCode, "it is not in that")
+	r, file := c.get(room + "/de.xlf")
+	require.Equal(t, "application/xliff+xml", r.Header.Get("Content-Type"))
+	assert.Contains(t, file, "Question 1: question", "a translator reads what it is")
+	assert.Contains(t, file, "<target xml:space=\"preserve\">Gerste</target>")
+
+	for says, wrong := range map[string]string{"does not begin with <xliff>": "", "can't be read as XLIFF 2": "<html/>",
+		"translated from French": strings.Replace(file, `srcLang="en"`, `srcLang="fr"`, 1)} {
+		r, page := c.upload(room+"/file", wrong)
+		require.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, says)
+		assert.Contains(t, html.UnescapeString(page), says)
+	}
+	r, _ = c.upload(room+"/file", file)
+	require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	assert.Contains(t, c.says(room+"?in=de"), "Nothing in the file is new in German.")
+	back := strings.Replace(file, ">Gerste<", ">Die Gerste<", 1)
+	r, _ = c.upload(room+"/file", back)
+	require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	assert.Contains(t, c.says(r.Header.Get("Location")), "1 text in German came in.")
+	said := func() string {
+		return a.draft(t, z.ID).Translations["de"]["/questions/crop/answers/barley/label"].Text
+	}
+	assert.Equal(t, "Die Gerste", said())
+	status, _ := c.change(http.MethodPost, fmt.Sprintf("/studio/quizzes/%d/undo", z.ID), a.latest(t, z.ID).Revision, "{}")
+	assert.Equal(t, http.StatusOK, status)
+	assert.Equal(t, "Gerste", said())
+	r, _ = c.upload(room+"/file", strings.Replace(file, `trgLang="de"`, `trgLang="nl"`, 1))
+	require.Equal(t, http.StatusSeeOther, r.StatusCode)
+	assert.Equal(t, room+"?in=nl", r.Header.Get("Location"))
+	assert.Contains(t, a.draft(t, z.ID).Translations, "nl", "a language that is new is added")
 }

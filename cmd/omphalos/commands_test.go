@@ -230,6 +230,27 @@ func TestADateIsAskedForOnADay(t *testing.T) {
 	assert.Contains(t, complaints, "must be a day")
 }
 
+// Texts go to a translator and come back without the web.
+func TestTranslate(t *testing.T) {
+	texts, complaints, status := run(t, "", "translate", "demo/finder.json", "--into", "fr")
+	require.Equal(t, 0, status, complaints)
+	assert.Contains(t, texts, `srcLang="en" trgLang="fr"`)
+	back := strings.Replace(texts, "<source xml:space=\"preserve\">Your first hive</source>",
+		"<source>Your first hive</source><target>Votre première ruche</target>", 1)
+	out, complaints, status := run(t, "", "translate", "demo/finder.json", "--from", file(t, "back.xlf", back))
+	require.Equal(t, 0, status, complaints)
+	assert.Contains(t, complaints, "1 text in French came in.")
+	q, err := quiz.Read([]byte(out))
+	require.NoError(t, err)
+	assert.Equal(t, "Votre première ruche", q.In("fr").Title)
+	for says, args := range map[string][]string{"say either": nil, "another language": {"--into", "en"},
+		"can't be read as XLIFF": {"--from", file(t, "no.xlf", "<p/>")}, "no such file": {"--from", "nowhere.xlf"}} {
+		_, complaints, status := run(t, "", append([]string{"translate", "demo/finder.json"}, args...)...)
+		assert.Equal(t, 2, status, says)
+		assert.Contains(t, complaints, says)
+	}
+}
+
 // The answers of a witness, scored, get where it was asked to go.
 func TestWitness(t *testing.T) {
 	for _, outcome := range []string{"walk", "plan", "not_yet"} {

@@ -68,6 +68,7 @@ func root() *cobra.Command {
 		checkCommand(),
 		scoreCommand(),
 		oddsCommand(),
+		translateCommand(),
 		rehearseCommand(),
 		replayCommand(),
 		schemaCommand(),

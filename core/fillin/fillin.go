@@ -28,6 +28,18 @@ func Names(text string) []string {
 	return names
 }
 
+// Pieces cuts a text into what stands between its fill-ins and, at every second place, a fill-in
+// with its braces. Joined they are the text.
+func Pieces(text string) []string {
+	var list []string
+	last := 0
+	for _, at := range name.FindAllStringIndex(text, -1) {
+		list = append(list, text[last:at[0]], text[at[0]:at[1]])
+		last = at[1]
+	}
+	return append(list, text[last:])
+}
+
 // Plain replaces each {name} for which look knows a value. Other braces are left as they are.
 func Plain(text string, look func(name string) (value string, known bool)) string {
 	return name.ReplaceAllStringFunc(text, func(braced string) string {

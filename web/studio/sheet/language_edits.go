@@ -20,21 +20,21 @@ func (s *Room) changeLanguages(c *gin.Context) {
 	at := quiz.At("translations", in)
 	switch c.PostForm("do") {
 	case "add":
-		s.editLanguages(c, in, func(q *quiz.Quiz) []edit.Op {
+		s.editLanguages(c, in, "", func(q *quiz.Quiz) []edit.Op {
 			if q.Translations == nil {
 				return []edit.Op{{Op: "add", Path: "/translations", Value: map[string]any{in: map[string]any{}}}}
 			}
 			return []edit.Op{{Op: "add", Path: at, Value: map[string]any{}}}
 		})
 	case "remove":
-		s.editLanguages(c, "", func(q *quiz.Quiz) []edit.Op {
+		s.editLanguages(c, "", "", func(q *quiz.Quiz) []edit.Op {
 			if q.Translations[in] == nil {
 				return nil
 			}
 			return []edit.Op{{Op: "remove", Path: at}}
 		})
 	default:
-		s.editLanguages(c, in, func(q *quiz.Quiz) []edit.Op { return written(c, q, in) })
+		s.editLanguages(c, in, "", func(q *quiz.Quiz) []edit.Op { return written(c, q, in) })
 	}
 }
 
@@ -73,9 +73,9 @@ func written(c *gin.Context, q *quiz.Quiz, in string) []edit.Op {
 	return ops
 }
 
-// editLanguages keeps an edit of the languages and shows one of them. What could not be kept
-// is shown again as it was typed.
-func (s *Room) editLanguages(c *gin.Context, then string, ops func(q *quiz.Quiz) []edit.Op) {
+// editLanguages keeps an edit of the languages, shows one of them and says what was done: "" for
+// the edit's own words. What could not be kept is shown again as it was typed.
+func (s *Room) editLanguages(c *gin.Context, then, said string, ops func(q *quiz.Quiz) []edit.Op) {
 	z, q, ok := s.DraftOf(c)
 	if !ok {
 		return
@@ -111,6 +111,6 @@ func (s *Room) editLanguages(c *gin.Context, then string, ops func(q *quiz.Quiz)
 		s.showLanguages(c, http.StatusUnprocessableEntity, wrong+" What was written is still here.", typed)
 		return
 	}
-	s.Say(c, change.Sentence+". Undo on the sheet takes that back.", "")
+	s.Say(c, cmp.Or(said, change.Sentence+".")+" Undo on the sheet takes that back.", "")
 	c.Redirect(http.StatusSeeOther, room)
 }

@@ -50,6 +50,8 @@ func (s *Room) Routes() []ui.Route {
 		ui.Get("/quizzes/:quiz/follow-ups/:key/body", s.letterBody),
 		ui.Get("/quizzes/:quiz/languages", s.languages),
 		ui.Post("/quizzes/:quiz/languages", ui.Form, s.changeLanguages),
+		ui.Get("/quizzes/:quiz/languages/:file", s.languageFile),
+		ui.Post("/quizzes/:quiz/languages/file", ui.Form, s.takeLanguage),
 		ui.Get("/quizzes/:quiz/questions", s.questions),
 		ui.Get("/quizzes/:quiz/look/reads", s.reads),
 		ui.Get("/quizzes/:quiz/look/pages", s.showings),
