@@ -40,6 +40,7 @@ func TestShots(t *testing.T) {
 	b.open("/studio/quizzes/1")
 	b.run(`document.querySelector("iframe").scrollIntoView()`)
 	b.do(chromedp.Sleep(2 * time.Second)) // the pages in its frames come when they are near
+	b.run(`scrollTo(0, 0)`)
 	b.shot(file("sheet"), true)
 	b.do(chromedp.EmulateViewport(1280, 1240))
 	b.open("/studio/quizzes/2")
