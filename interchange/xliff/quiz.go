@@ -56,7 +56,7 @@ func (d Document) Into(q *quiz.Quiz) (Taken, error) {
 			t.Gone++
 		case there && l.Said == "":
 			t.Empty++
-		case there && (l.Said != tidy(kept.Text) || l.Done && of != kept.Of):
+		case there && (l.Said != tidy(kept.Text) || l.Done && kept.Of != "" && of != kept.Of):
 			t.Words[l.At] = quiz.Translated{Text: l.Said, Of: of}
 		}
 	}

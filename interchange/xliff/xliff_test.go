@@ -143,7 +143,8 @@ func TestWhatComesBack(t *testing.T) {
 	m.Title = "Your orchard"
 	m.Ask("crop", quiz.Single, "apples", "berries")
 	m.Translations = map[string]quiz.Translations{"de": {"/title": {Text: "Ihr Hof", Of: "Your farm"},
-		"/questions/crop/label": {Text: "Was?", Of: "crop"}}}
+		"/questions/crop/label": {Text: "Was?", Of: "crop"}, "/outcomes/hot/headline": {Text: "Heiß"}}}
+	m.Outcomes["hot"].Headline = "Hot"
 	d := xliff.Of(m.Quiz, "de")
 	taken, err := d.Into(m.Quiz)
 	require.NoError(t, err)

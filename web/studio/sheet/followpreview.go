@@ -15,13 +15,8 @@ import (
 // letter returns the mail of a follow-up as a sample respondent would get it, or answers with
 // a page that there is none.
 func (s *Room) letter(c *gin.Context) (*Sheet, *outbox.Letter, bool) {
-	z, ok := s.QuizOf(c)
+	sh, ok := s.asked(c)
 	if !ok {
-		return nil, nil, false
-	}
-	sh, err := s.Read(c, z)
-	if err != nil {
-		s.Fail(c, err)
 		return nil, nil, false
 	}
 	key := c.Param("key")

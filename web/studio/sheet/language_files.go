@@ -18,13 +18,8 @@ import (
 // languageFile sends what the quiz says, with what it says so in a language, to whoever
 // translates it.
 func (s *Room) languageFile(c *gin.Context) {
-	z, ok := s.QuizOf(c)
+	sh, ok := s.asked(c)
 	if !ok {
-		return
-	}
-	sh, err := s.Read(c, z)
-	if err != nil {
-		s.Fail(c, err)
 		return
 	}
 	in, is := strings.CutSuffix(c.Param("file"), ".xlf")
@@ -40,7 +35,7 @@ func (s *Room) languageFile(c *gin.Context) {
 		}
 	}
 	c.Header("Content-Type", "application/xliff+xml")
-	c.Header("Content-Disposition", `attachment; filename="`+z.Slug+"."+in+`.xlf"`)
+	c.Header("Content-Disposition", `attachment; filename="`+sh.Quiz.Slug+"."+in+`.xlf"`)
 	if err := xliff.Write(c.Writer, d); err != nil {
 		_ = c.Error(err)
 	}

@@ -71,17 +71,12 @@ func (s *Room) languages(c *gin.Context) { s.showLanguages(c, http.StatusOK, "",
 
 // showLanguages shows the room, with what was typed and could not be kept.
 func (s *Room) showLanguages(c *gin.Context, status int, wrong string, typed map[string]string) {
-	z, ok := s.QuizOf(c)
+	sh, ok := s.asked(c)
 	if !ok {
 		return
 	}
-	sh, err := s.Read(c, z)
-	if err != nil {
-		s.Fail(c, err)
-		return
-	}
 	page := languagesPage{
-		Frame: s.Frame(c, "Languages of "+z.Title, "sheet", z), OwnTag: sh.Doc.Language(),
+		Frame: s.Frame(c, "Languages of "+sh.Quiz.Title, "sheet", sh.Quiz), OwnTag: sh.Doc.Language(),
 		Own:    quiz.LanguageName(sh.Doc.Language()),
 		Spoken: sh.spoken(), Offered: offeredLanguages(sh.Doc), Wrong: wrong,
 	}

@@ -29,13 +29,8 @@ type mapPage struct {
 }
 
 func (s *Room) mapOf(c *gin.Context) (*Sheet, mapPage, bool) {
-	z, ok := s.QuizOf(c)
+	sh, ok := s.asked(c)
 	if !ok {
-		return nil, mapPage{}, false
-	}
-	sh, err := s.Read(c, z)
-	if err != nil {
-		s.Fail(c, err)
 		return nil, mapPage{}, false
 	}
 	page := mapPage{Sheet: sh, Told: sh.odds != nil && len(sh.odds.Flows) > 0, Folded: c.Query("all") == ""}

@@ -26,6 +26,20 @@ func oddsMode(c *gin.Context) string {
 	return mode
 }
 
+// asked returns the sheet that an address names, or answers that it is not there.
+func (s *Room) asked(c *gin.Context) (*Sheet, bool) {
+	z, ok := s.QuizOf(c)
+	if !ok {
+		return nil, false
+	}
+	sh, err := s.Read(c, z)
+	if err != nil {
+		s.Fail(c, err)
+		return nil, false
+	}
+	return sh, true
+}
+
 // Read works out what the sheet of a draft shows.
 func (s *Room) Read(c *gin.Context, z *store.Quiz) (*Sheet, error) {
 	sh, err := s.read(c, z, eyes(c), oddsMode(c) == "observed")
