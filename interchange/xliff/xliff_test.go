@@ -165,7 +165,7 @@ func TestWhatComesBack(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, quiz.Translations{"/title": {Text: "Ihr Hof", Of: "Your orchard"},
 		"/questions/crop/answers/apples/label": {Text: "Äpfel", Of: "apples"}}, taken.Words)
-	assert.Equal(t, "2 texts in German came in. 2 texts of the file have no words yet. 1 text of it has no place in "+
+	assert.Equal(t, "2 texts in German came in. 1 text of the file has no words yet. 1 text of it has no place in "+
 		"the quiz any more.", taken.Sentence())
 	assert.Len(t, taken.Ops(m.Quiz), 2)
 	m.Translations = nil
