@@ -125,6 +125,16 @@ func TestAScoreIsPassedOn(t *testing.T) {
 	assert.Equal(t, without, forged)
 	assert.NotContains(t, a.client(t).says(strings.Replace(told, "score=7", "score=6", 1)), "of 7")
 	assert.NotContains(t, a.client(t).says("/got/"+z.Slug+"/walk?score=7"), "of 7")
+
+	link(`{"keep":true}`)
+	c := a.client(t)
+	r, _ := c.answer("/q/"+z.Slug, "apples")
+	_, kept := c.get(strings.Replace(r.Header.Get("Location"), "/end", "/my-result.png", 1))
+	assert.Equal(t, with, kept, "their own picture has their score, though none is passed on")
+	r, _ = c.form("/q/" + z.Slug)
+	begun := r.Header.Get("Location")
+	r, _ = c.get(begun[:strings.LastIndex(begun, "/")] + "/my-result.png")
+	assert.Equal(t, begun, r.Header.Get("Location"), "there is none before the end")
 }
 
 // How many of all got an outcome is told from thirty responses on.
