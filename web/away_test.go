@@ -56,7 +56,6 @@ func TestServerGoesAway(t *testing.T) {
 // Words of any script, signs of all sorts and 2,000 characters in an answer are kept
 // as they were typed, shown whole, and asked of respondents; two answers may be alike.
 func TestWordsOfAnySort(t *testing.T) {
-	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)

@@ -19,7 +19,6 @@ import (
 // While pages are being changed, a template that is saved is seen without building, and
 // open pages are told.
 func TestWhatIsSavedIsSeen(t *testing.T) {
-	t.Parallel()
 	folder := t.TempDir()
 	room := filepath.Join(folder, "web", "quizzes")
 	require.NoError(t, os.CopyFS(room, os.DirFS("studio/quizzes")))

@@ -22,7 +22,6 @@ func part(path, at, what string) string {
 // A condition is made, widened, turned and taken away in place; two answers of one
 // question under "all" are offered as "any".
 func TestConditionsInPlace(t *testing.T) {
-	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)
@@ -86,7 +85,6 @@ func TestConditionsInPlace(t *testing.T) {
 // Where an answer leads is chosen from the list of what comes later, by words or by
 // dragging its thread; a budget that is too small parts ways, and nothing is kept.
 func TestRoutesAndPartingWays(t *testing.T) {
-	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("fit", "away")
 	m.Scale("points", quiz.Sum)
@@ -176,7 +174,6 @@ func TestRoutesAndPartingWays(t *testing.T) {
 // 8, merged, pasted into and refused what it can't read; steps are moved and switched
 // off, ties are settled, and outcomes are made where one is asked for.
 func TestDecisionSteps(t *testing.T) {
-	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("no", "yes")
 	m.Scale("points", quiz.Sum)
@@ -320,7 +317,6 @@ func (b *tab) undoUntil(z uint, steps int) {
 
 // A leader step compares keywords; ties are told and settled as is said.
 func TestLeaderOnTheSheet(t *testing.T) {
-	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("tinkerer", "watcher", "between")
 	for i, k := range []string{"tools", "quiet"} {

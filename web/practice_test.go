@@ -61,7 +61,6 @@ func practice() map[string]struct {
 }
 
 func TestCommonPracticeThroughHTTP(t *testing.T) {
-	t.Parallel()
 	for name, figures := range practice() {
 		a := newApp(t)
 		z := a.add(t, string(figures.quiz.Write()))
@@ -82,7 +81,6 @@ func TestCommonPracticeThroughHTTP(t *testing.T) {
 }
 
 func TestCommonPracticeInTheBrowser(t *testing.T) {
-	t.Parallel()
 	for name, figures := range practice() {
 		a := newApp(t)
 		z := a.add(t, string(figures.quiz.Write()))
