@@ -7,8 +7,8 @@ GO ?= go
 WORKSPACE ?= workspace/demo/omphalos.db
 LISTEN ?= 127.0.0.1:8642
 
-# A quarter of what a new machine compiles is a format that nothing here speaks (a tag of Gin's),
-# and what debuggers of C read of SQLite.
+# A new machine does not compile a format of Gin's that nothing here speaks, nor what debuggers
+# of C read of SQLite.
 export GOFLAGS ?= -tags=nomsgpack
 export CGO_CFLAGS ?= -O2 -g0
 

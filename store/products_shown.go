@@ -29,14 +29,18 @@ func (d *Definitions) ProductUses(ctx context.Context) (uses map[string][]string
 		if err != nil {
 			return nil, nil, err
 		}
+		any := false
 		for _, p := range products {
 			if shows(q, &p) {
-				uses[p.Key] = append(uses[p.Key], q.Title)
-				written[q.Language()]++
-				for _, language := range q.Languages() {
-					in[language] = true
-				}
+				uses[p.Key], any = append(uses[p.Key], q.Title), true
 			}
+		}
+		if !any {
+			continue
+		}
+		written[q.Language()]++
+		for _, language := range q.Languages() {
+			in[language] = true
 		}
 	}
 	languages = slices.SortedFunc(maps.Keys(in), func(a, b string) int {

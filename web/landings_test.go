@@ -6,6 +6,7 @@ import (
 	"mime/multipart"
 	"net/http"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -64,7 +65,12 @@ func TestLandingsBySign(t *testing.T) {
 			own+"/address",
 		),
 	)
-	b.click(`.fills[open] [data-insert="{want}"]`)
+	b.pressWhile(`.fills[open] [data-insert="{want}"]`, func() {
+		require.Eventually(t, func() bool {
+			return a.draft(t, z.ID).Outcomes["lead"].Landings["landing_2"].Address == "https://example.org/"
+		}, patience, 10*time.Millisecond, "the field that was left is kept")
+		b.do(chromedp.Sleep(200 * time.Millisecond)) // the answer is there before the press ends
+	})
 	b.do(chromedp.KeyEvent("?from={visitor.source}"))
 	b.do(chromedp.KeyEvent(kb.Tab))
 	b.kept()

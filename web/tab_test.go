@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
@@ -170,6 +171,20 @@ func (b *tab) fill(selector, text string) {
 		b.do(chromedp.KeyEvent("\b"))
 	}
 	b.do(chromedp.KeyEvent(text))
+}
+
+// pressWhile presses what can be pressed with the mouse, and lets it go after something else.
+func (b *tab) pressWhile(selector string, meanwhile func()) {
+	b.t.Helper()
+	b.do(chromedp.WaitVisible(chromedp.CSS(selector)))
+	b.run(fmt.Sprintf(`document.querySelector(%q).scrollIntoView({ block: "center" })`, selector))
+	b.drawn()
+	at := read[[]float64](b, fmt.Sprintf(
+		`(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`,
+		selector))
+	b.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMousePressed, at[0], at[1], chromedp.ButtonLeft, chromedp.ClickCount(1)))
+	meanwhile()
+	b.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, at[0], at[1], chromedp.ButtonLeft, chromedp.ClickCount(1)))
 }
 
 // run runs a script in the page. One that leads away from it has run, whatever is heard of it.

@@ -39,8 +39,8 @@ of reach" is said of what is proven, "none met" of what a sample has not met.
 Answers are given as the quiz expects; with --even every answer is as likely as the others; with
 --shares as a table says (CSV: question, answer, percent; the answer "-" is passing by); with
 --observed as in a table of answers that score reads. Dates that today bounds are bounded by --day.
---witness OUTCOME (or OUTCOME/LANDING) writes
-a set of answers that gets there, as a table that score reads.
+--witness OUTCOME (or OUTCOME/LANDING) writes a set of answers that gets there, as a table that
+score reads.
 
 The exit status is 0, 1 if no way leads to the witness, 2 if something can't be read.`,
 		RunE: func(c *cobra.Command, args []string) error {

@@ -25,7 +25,7 @@ type Product struct {
 	Address     string   `json:"address,omitempty"`
 	InStock     bool     `json:"inStock"`
 
-	Words map[string]store.ProductWords `json:"words,omitempty" doc:"In other languages, by primary subtag (BCP 47)."`
+	Words map[string]store.ProductWords `json:"words,omitempty" doc:"In other languages, by primary subtag (BCP 47); without, they stay."`
 }
 
 func (a *api) products() {
@@ -59,6 +59,9 @@ func (a *api) products() {
 			var kept store.Product
 			return putting(one(ctx, in.Key, &kept), &in.Params, func(Product) error {
 				b := in.Body
+				if b.Words == nil { // whoever asks may not know of them
+					b.Words = kept.Words
+				}
 				return a.store.Definitions.PutProducts(ctx,
 					[]store.Product{{Key: in.Key, Place: kept.Place, Name: b.Name, Text: b.Text,
 						Picture: b.Picture, Description: b.Description,

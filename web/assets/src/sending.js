@@ -2,6 +2,7 @@
 // revision that the one before it made. What can't be sent waits and is tried
 // again; nothing that was typed is dropped.
 import { fieldAt } from "./fields.js";
+import { released } from "./pressing.js";
 import { keptIn } from "./values.js";
 
 const mostKept = 60000; // bytes that a browser sends after its page has gone
@@ -98,6 +99,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     } catch {
       return later(w);
     }
+    await released();
     sendingNow = null;
     if (answer.status === 503 || answer.status === 429) return later(w);
     failures = 0;
