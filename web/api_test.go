@@ -113,8 +113,14 @@ func TestTheInterface(t *testing.T) {
 	gone, err := c.DeleteSignpostWithResponse(ctx, "booking", "IE", &asking.DeleteSignpostParams{IfMatch: &same})
 	require.NoError(t, err)
 	assert.Equal(t, http.StatusNoContent, gone.StatusCode())
+	german := "Ein Stock"
+	words := map[string]asking.ProductWords{"de": {Name: &german}}
+	_, err = c.PutProductWithResponse(ctx, "hive", nil, asking.Product{Name: "A box", InStock: true, Words: &words})
+	require.NoError(t, err)
 	product, err := c.PutProductWithResponse(ctx, "hive", nil, asking.Product{Name: "A hive", InStock: true})
 	require.NoError(t, err)
+	require.NotNil(t, product.JSON200.Words, "who does not know of them leaves them")
+	assert.Equal(t, words, *product.JSON200.Words)
 	require.NotNil(t, product.JSON200, string(product.Body))
 	assert.Equal(t, "hive", *product.JSON200.Key)
 	place, err := c.PutPlaceWithResponse(ctx, "yards", "north", nil, asking.Place{Name: "The north yard",
