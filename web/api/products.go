@@ -25,7 +25,7 @@ type Product struct {
 	Address     string   `json:"address,omitempty"`
 	InStock     bool     `json:"inStock"`
 
-	Words map[string]store.ProductWords `json:"words,omitempty" doc:"In other languages, by primary subtag (BCP 47); without, they stay."`
+	Words map[string]store.ProductWords `json:"words,omitempty" doc:"By primary subtag (BCP 47); without, they stay."`
 }
 
 func (a *api) products() {

@@ -298,7 +298,7 @@ type Product struct {
 	// Text CommonMark.
 	Text *string `json:"text,omitempty"`
 
-	// Words In other languages, by primary subtag (BCP 47); without, they stay.
+	// Words By primary subtag (BCP 47); without, they stay.
 	Words *map[string]ProductWords `json:"words,omitempty"`
 }
 
