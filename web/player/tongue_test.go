@@ -75,6 +75,23 @@ func TestEveryLanguageSaysEverything(t *testing.T) {
 	}
 }
 
+// The script says what comes with the page in its language, all of that, and nothing else.
+func TestTheScriptSpeaksTheLanguage(t *testing.T) {
+	files, err := filepath.Glob("../assets/src/player/*.js")
+	require.NoError(t, err)
+	var says []string
+	own := regexp.MustCompile("(?:textContent|placeholder|title|aria-label\"?)\\s*[:=]\\s*[\"'`][^\"'`]*\\pL{2}")
+	for _, file := range append(files, "../assets/src/player.js") {
+		source, err := os.ReadFile(file)
+		require.NoError(t, err)
+		for _, m := range regexp.MustCompile(`say\(\s*"([^"]+)"`).FindAllStringSubmatch(string(source), -1) {
+			says = append(says, m[1])
+		}
+		assert.Empty(t, own.FindAllString(string(source), -1), "%s has words of its own", file)
+	}
+	assert.ElementsMatch(t, scripted, says)
+}
+
 // unsaid are sentences of the source that no person reads: what a robot gets.
 var unsaid = []string{"We have what you sent."}
 

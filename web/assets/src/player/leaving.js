@@ -1,0 +1,29 @@
+import { say } from "./say.js";
+
+// A page of ours in another site's tells that what it does, and has it go where it leads.
+const framers = document.body.dataset.frames?.split(" ");
+const tell =
+  framers && parent !== window
+    ? (what) => framers.forEach((origin) => parent.postMessage({ omphalos: what }, origin))
+    : null;
+if (tell) {
+  const height = () => tell({ height: Math.ceil(document.documentElement.getBoundingClientRect().height) });
+  document.documentElement.classList.add("framed");
+  new ResizeObserver(height).observe(document.documentElement);
+  height();
+  document.addEventListener("keydown", (event) => {
+    if (event.key === "Escape") tell({ close: true });
+  });
+}
+
+// A redirect goes on after its seconds, unless one stays.
+const leave = document.querySelector("[data-leave]");
+if (leave) {
+  const to = leave.dataset.leave;
+  const going = setTimeout(() => (tell ? tell({ go: to }) : location.assign(to)), Number(leave.dataset.after) * 1000);
+  leave.querySelector("[data-stay]").addEventListener("click", (event) => {
+    event.preventDefault();
+    clearTimeout(going);
+    leave.querySelector(".note").textContent = say("You stay here.");
+  });
+}
