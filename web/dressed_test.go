@@ -190,8 +190,11 @@ func TestALookFromTheSheet(t *testing.T) {
 		`document.querySelector("#faces iframe").contentDocument?.querySelector("h1")?.textContent.includes("What do you grow?")`)
 	b.choose(`#faces [x-ref="page"]`, "result.plan")
 	b.until("a result", `document.querySelector("#faces iframe").contentDocument?.querySelector("a.button")`)
-	assert.True(t, read[bool](b, `!document.querySelector("#faces iframe").contentDocument.querySelector("a.button")
-		.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true }))`), "it leads nowhere here")
+	b.run(`document.querySelector("#faces iframe").contentDocument.querySelector("a.button").click()`)
+	b.run(`fetch("/studio/quizzes/1/look/pages").then(() => (window.asked = true))`)
+	b.until("time has gone by", `window.asked`)
+	assert.Equal(t, "/showing/1/result.plan", read[string](b,
+		`document.querySelector("#faces iframe").contentWindow.location.pathname`), "it leads nowhere here")
 	b.axeOf("#part-look", "The look on the sheet")
 
 	// As it is dragged, and what would do.

@@ -21,6 +21,7 @@ type frame struct {
 	Trap      string // name of a field that nobody sees
 	Handed    *handedPart
 	Shared    *shared      // of pages that a link leads to, nil of others
+	Shown     bool         // it is looked at, and leads nowhere
 	Listed    bool         // search engines may list it
 	Languages languageWays // to the same page in others, nil where there is no other
 }
@@ -67,7 +68,7 @@ func newFrame(r *released, title string) frame {
 	}
 	in := tongueOf(r.program)
 	f := frame{
-		Title: title, Language: "en", Trap: trap, Look: r.looks, Dress: r.dress,
+		Title: title, Language: "en", Trap: trap, Look: r.looks, Dress: r.dress, Shown: r.shown,
 		Words: words{in.say("Next"), in.say("Back"), in.say("Start")},
 	}
 	if r.program == nil {

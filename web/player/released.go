@@ -17,6 +17,7 @@ import (
 // A released quiz is what is worked out once for each release.
 type released struct {
 	looks     string // address of its style sheet
+	shown     bool   // it is looked at, and leads nowhere
 	dress     dress
 	program   *program.Program
 	odds      func() *odds.Odds         // nil where they take too long

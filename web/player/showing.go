@@ -67,6 +67,7 @@ func (p *player) showing(c *gin.Context) {
 	}
 	looks := fmt.Sprintf("%s%d/%s?v=%s", ShowingPrefix, id, looksPlace, draft.dress.version)
 	r := draft.wanted(c).dressedAt(looks)
+	r.shown = true
 	walk := &store.Walk{QuizID: uint(id)}
 	j := &journey{
 		ctx: ctx, released: r, typed: map[string]program.Typed{}, visitor: &program.Visitor{}, player: p, rehearsal: walk,

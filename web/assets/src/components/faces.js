@@ -9,14 +9,7 @@ export default () => ({
     return [this.$refs.phone, this.$refs.desktop];
   },
   init() {
-    for (const frame of this.frames)
-      frame.addEventListener("load", () => {
-        this.light();
-        // It is looked at, and not walked: what is pressed there leads nowhere.
-        frame.contentDocument?.addEventListener("click", (event) => {
-          if (event.target.closest("a")) event.preventDefault();
-        });
-      });
+    for (const frame of this.frames) frame.addEventListener("load", () => this.light());
     // Nothing is asked for before one comes here.
     new IntersectionObserver(([seen], watch) => {
       if (!seen.isIntersecting) return;
