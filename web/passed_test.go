@@ -134,6 +134,17 @@ func TestAScoreIsPassedOn(t *testing.T) {
 	begun := r.Header.Get("Location")
 	r, _ = c.get(begun[:strings.LastIndex(begun, "/")] + "/my-result.png")
 	assert.Equal(t, begun, r.Header.Get("Location"), "there is none before the end")
+	offered := func(headline string) bool {
+		a.edit(t, z.ID, `[{"op":"add","path":"/outcomes/walk/headline","value":"`+headline+`"}]`)
+		a.release(t, a.latest(t, z.ID))
+		c := a.client(t)
+		r, _ := c.answer("/q/"+z.Slug, "apples")
+		_, page := c.get(r.Header.Get("Location"))
+		require.Contains(t, page, headline)
+		return strings.Contains(page, "/my-result.png")
+	}
+	assert.True(t, offered("Μέλισσες"))
+	assert.False(t, offered("蜂箱"), "a picture that could not say it")
 }
 
 // How many of all got an outcome is told from thirty responses on.

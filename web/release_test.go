@@ -245,6 +245,15 @@ func TestHowItLooksWhereItIsShared(t *testing.T) {
 	assert.Equal(t, "image/png", drawn.Header.Get("Content-Type"), "as it would be with the next release")
 	drawn, _ = a.client(t).get(fmt.Sprintf("/showing/%d/card.the-quiz", z.ID))
 	assert.Equal(t, http.StatusNotFound, drawn.StatusCode, "to those who design it")
+
+	const wordless = "the letters of “蜂箱”: it goes without the title."
+	assert.NotContains(t, read(), "without the title")
+	a.edit(t, z.ID, `[{"op":"add","path":"/look/shared/title","value":"蜂箱"},
+		{"op":"add","path":"/settings/results","value":{"passOn":true}},
+		{"op":"add","path":"/outcomes/walk/shared","value":{"title":"蜂箱"}}]`)
+	assert.Contains(t, read(), wordless)
+	_, sheet := a.client(t).signIn().get(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	assert.Equal(t, 1, strings.Count(sheet, wordless), "of the one outcome")
 }
 
 // The room as a marketer sees it, with a change and a warning.

@@ -1,17 +1,11 @@
 package postcard
 
 import (
-	"bytes"
-	"embed"
-	"fmt"
 	"image"
 	"image/draw"
 	"slices"
-	"strings"
-	"sync"
 
 	"github.com/go-text/typesetting/di"
-	"github.com/go-text/typesetting/font"
 	ot "github.com/go-text/typesetting/font/opentype"
 	"github.com/go-text/typesetting/language"
 	"github.com/go-text/typesetting/shaping"
@@ -20,63 +14,6 @@ import (
 
 	"omphalos/core/quiz"
 )
-
-//go:embed fonts/*.ttf
-var files embed.FS
-
-// The files of each typeface, and those of scripts that none of them has.
-var (
-	typefaces = map[quiz.Typeface]string{
-		quiz.Commissioner: "commissioner", quiz.Literata: "literata", quiz.Atkinson: "atkinson-hyperlegible-next",
-		quiz.Fraunces: "fraunces", quiz.Bricolage: "bricolage-grotesque", quiz.Shantell: "shantell-sans",
-	}
-	others = []string{"noto-sans-hebrew-hebrew", "noto-sans-arabic-arabic", "commissioner-latin", "commissioner-latin-ext"}
-)
-
-// parsed fonts by file; they are read once.
-var parsed sync.Map
-
-func read(file string) *font.Font {
-	if known, there := parsed.Load(file); there {
-		return known.(*font.Font)
-	}
-	data, err := files.ReadFile("fonts/" + file + ".ttf")
-	if err != nil {
-		panic("postcard: " + err.Error()) // it ships with it
-	}
-	face, err := font.ParseTTF(bytes.NewReader(data))
-	if err != nil {
-		panic(fmt.Sprintf("postcard: reading %s: %v", file, err))
-	}
-	parsed.Store(file, face.Font)
-	return face.Font
-}
-
-// weightAxis is the axis of variable fonts along which they become heavier (OpenType, fvar).
-var weightAxis = ot.MustNewTag("wght")
-
-// A wardrobe is the faces that words are set in: that of the look first.
-type wardrobe []*font.Face
-
-func wardrobeOf(name quiz.Typeface, weight float32) wardrobe {
-	var w wardrobe
-	for _, file := range append([]string{typefaces[name] + "-latin", typefaces[name] + "-latin-ext"}, others...) {
-		face := font.NewFace(read(file))
-		face.SetVariations([]font.Variation{{Tag: weightAxis, Value: weight}})
-		w = append(w, face)
-	}
-	return w
-}
-
-// ResolveFace returns the first face that has a character.
-func (w wardrobe) ResolveFace(r rune) *font.Face {
-	for _, face := range w {
-		if _, has := face.NominalGlyph(r); has {
-			return face
-		}
-	}
-	return w[0]
-}
 
 // A block is words broken into lines.
 type block struct {
@@ -107,12 +44,12 @@ func advance(row shaping.Line) (sum fixed.Int26_6) {
 // wrap breaks words into lines no wider than a width, at most so many; what does not fit ends
 // in an ellipsis.
 func wrap(words string, dir di.Direction, name quiz.Typeface, weight float32, size, width, most int) block {
-	text := []rune(strings.Join(strings.Fields(words), " "))
+	faces := wardrobeOf(name, weight)
+	text := []rune(faces.written(words))
 	b := block{size: size}
 	if len(text) == 0 {
 		return b
 	}
-	faces := wardrobeOf(name, weight)
 	var shaper shaping.HarfbuzzShaper
 	set := func(text []rune) []shaping.Output {
 		in := shaping.Input{Text: text, RunEnd: len(text), Direction: dir, Size: fixed.I(size),

@@ -123,6 +123,33 @@ func TestRightToLeft(t *testing.T) {
 	assert.Less(t, inked(draw(t, "joined", joined)).Dx(), inked(draw(t, "apart", apart)).Dx())
 }
 
+// What no typeface has is left out, and a title with letters that none has is not written; each
+// typeface writes Greek, Cyrillic and Vietnamese, in its own letters or in those of one like it.
+func TestWhatCannotBeWritten(t *testing.T) {
+	same := func(a, b string, face quiz.Typeface) bool {
+		drawn := func(title string) []byte {
+			c := card(quiz.Almanac, title, "")
+			c.Dress.Headings = face
+			data, err := postcard.Draw(c)
+			require.NoError(t, err)
+			return data
+		}
+		return bytes.Equal(drawn(a), drawn(b))
+	}
+	assert.True(t, postcard.Writes("Your first 🐝 – Μέλισσες, Бджоли, نحل"))
+	assert.False(t, postcard.Writes("Bees: 蜂"))
+	for _, face := range quiz.Typefaces {
+		assert.True(t, same("Your first hive", "🐝 Your first\t🍯👩🏽‍🌾 hive ❤️🇺🇦\u200b", face), face)
+		assert.True(t, same("1 hive", "1️⃣ hive", face), face)
+		assert.True(t, same("", "你的第一个蜂箱 2026", face), "not even the year of it, in %s", face)
+		assert.True(t, same("Café", "Cafe\u0301", face), face)
+		for _, word := range []string{"Μέλισσες", "Бджоли", "Ғалам", "Những"} {
+			assert.False(t, same("", word, face), "%s in %s", word, face)
+			assert.False(t, same(strings.Repeat("?", len([]rune(word))), word, face), "%s in %s", word, face)
+		}
+	}
+}
+
 func TestPicture(t *testing.T) {
 	for _, bad := range []string{"", "Dear bees", "<svg", `<svg xmlns="http://www.w3.org/2000/svg"></svg>`} {
 		_, err := postcard.Picture([]byte(bad))

@@ -130,6 +130,9 @@ func SendStyles(w http.ResponseWriter, r *http.Request, version string, make fun
 	}
 }
 
+// Has tells whether there is a file.
+func Has(name string) bool { return files().versions[name] != "" }
+
 // Path returns the address of a file, which changes with its content.
 func Path(name string) string {
 	if developed != "" {

@@ -3,7 +3,7 @@
 // With --watch it goes on, and builds again what is saved.
 import { execFile } from "node:child_process";
 import { createHash } from "node:crypto";
-import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, watch, writeFileSync } from "node:fs";
+import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, watch, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { context } from "esbuild";
@@ -41,6 +41,12 @@ const worn = [
 // (web/player/typefaces.go): a slow line waits for nothing else.
 const letters = JSON.parse(readFileSync(join(here, "letters.json"), "utf8"));
 const packedIn = { basic: "latin" }; // where a file of ours is part of one that ships
+const packed = (face, part) => join(faces, face, `files/${face}-${packedIn[part] ?? part}-wght-normal.woff2`);
+
+// What a typeface has letters for; scripts that it lacks are taken from another (core/look).
+const written = worn.flatMap((face) =>
+  letters.filter(({ part }) => existsSync(packed(face, part))).map((lettering) => ({ face, ...lettering })),
+);
 
 // What sets marks on letters, lines up figures, and draws letters together in pairs or as one;
 // but for what is much of a file and not missed: the pairs of a handwriting are a third of it.
@@ -52,40 +58,33 @@ const spared = {
 };
 const weights = { wght: { min: 400, max: 800 } };
 
-function trimmed(face, { part, ranges }) {
+function trimmed({ face, part, ranges }) {
   let text = "";
   for (const range of ranges.join().split(",")) {
     const [from, to = from] = range.slice(2).split("-");
     for (let at = parseInt(from, 16); at <= parseInt(to, 16); at++) text += String.fromCodePoint(at);
   }
-  const whole = readFileSync(join(faces, face, `files/${face}-${packedIn[part] ?? part}-wght-normal.woff2`));
-  return subsetFont(whole, text, {
+  return subsetFont(readFileSync(packed(face, part)), text, {
     targetFormat: "woff2",
     variationAxes: weights,
     keepFeatures: features.filter((feature) => !spared[face]?.includes(feature)),
   });
 }
 
-for (const face of worn) {
-  for (const one of letters) writeFileSync(join(dist, `${face}-${one.part}.woff2`), await trimmed(face, one));
-  copyFileSync(join(faces, face, "LICENSE"), join(dist, `${face}-license.txt`));
-}
+for (const one of written) writeFileSync(join(dist, `${one.face}-${one.part}.woff2`), await trimmed(one));
+for (const face of worn) copyFileSync(join(faces, face, "LICENSE"), join(dist, `${face}-license.txt`));
 
 // Pictures that the server draws need their letters unpacked, and those of scripts that are
 // written from right to left.
 const drawn = join(root, "interchange/postcard/fonts");
 rmSync(drawn, { recursive: true, force: true });
 mkdirSync(drawn);
-for (const [face, part] of [
-  ...worn.flatMap((face) => [
-    [face, "latin"],
-    [face, "latin-ext"],
-  ]),
-  ["noto-sans-hebrew", "hebrew"],
-  ["noto-sans-arabic", "arabic"],
+for (const { face, part } of [
+  ...written.filter(({ part }) => !packedIn[part]),
+  { face: "noto-sans-hebrew", part: "hebrew" },
+  { face: "noto-sans-arabic", part: "arabic" },
 ]) {
-  const packed = readFileSync(join(faces, face, `files/${face}-${part}-wght-normal.woff2`));
-  writeFileSync(join(drawn, `${face}-${part}.ttf`), await decompress(packed));
+  writeFileSync(join(drawn, `${face}-${part}.ttf`), await decompress(readFileSync(packed(face, part))));
   copyFileSync(join(faces, face, "LICENSE"), join(drawn, `${face}-license.txt`));
 }
 

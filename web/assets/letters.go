@@ -10,6 +10,7 @@ import (
 // A Lettering is the characters that one file of each typeface has: typeface-part.woff2.
 type Lettering struct {
 	Part   string
+	Always bool   // every page may need it, for what is typed
 	Ranges string // as unicode-range of CSS has them
 	spans  [][2]rune
 }
@@ -28,12 +29,14 @@ func (l Lettering) Has(r rune) bool {
 var letters []byte
 
 // Letterings are the files of each typeface, as build.mjs makes them: what English is written
-// with first, then what else western Europe needs, then the rest of Latin.
+// with first, then what else western Europe needs, then the rest of Latin, then other scripts,
+// which not every typeface has.
 var Letterings = readLetterings()
 
 func readLetterings() []Lettering {
 	var parts []struct {
 		Part   string
+		Always bool
 		Ranges []string
 	}
 	if err := json.Unmarshal(letters, &parts); err != nil {
@@ -41,7 +44,7 @@ func readLetterings() []Lettering {
 	}
 	var list []Lettering
 	for _, part := range parts {
-		l := Lettering{Part: part.Part, Ranges: strings.Join(part.Ranges, ",")}
+		l := Lettering{Part: part.Part, Always: part.Always, Ranges: strings.Join(part.Ranges, ",")}
 		for _, one := range strings.Split(l.Ranges, ",") {
 			var span [2]rune
 			if n, _ := fmt.Sscanf(one, "U+%x-%x", &span[0], &span[1]); n < 2 {

@@ -12,6 +12,7 @@ import (
 
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
+	"omphalos/interchange/postcard"
 	"omphalos/store"
 	"omphalos/store/tally"
 )
@@ -37,9 +38,9 @@ func (j *journey) offered() quiz.Results {
 	return quiz.Results{}
 }
 
-// ways are what the quiz offers for an outcome. Whoever may take the quiz only so often is not
-// asked to take it again.
-func (j *journey) ways(outcome string) resultWays {
+// ways are what the quiz offers for an outcome with a headline. Whoever may take the quiz only so
+// often is not asked to take it again, and nobody is offered a picture that could not say it.
+func (j *journey) ways(outcome, headline string) resultWays {
 	offered, slug := j.offered(), j.passage.Slug
 	w := resultWays{Keep: offered.Keep}
 	if j.rehearsal != nil {
@@ -48,7 +49,7 @@ func (j *journey) ways(outcome string) resultWays {
 	if offered.Again && j.program.Quiz.Repeating() == nil {
 		w.Again = j.outward(j.inLanguage("/q/" + slug))
 	}
-	if offered.Keep {
+	if offered.Keep && postcard.Writes(headline) {
 		w.Drawn = j.place(drawnPlace)
 	}
 	if offered.PassOn {

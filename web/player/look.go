@@ -90,7 +90,7 @@ func (p *player) sendSheet(c *gin.Context, r *released) {
 // dressOf returns how the pages of a quiz are dressed.
 func dressOf(q *quiz.Quiz) dress {
 	d := dress{Dress: look.Of(q.Look)}
-	d.css = schemes[d.Scheme] + colours(d.Dress) + typefaces(d.Dress) + background(q.Look) + focuses(q)
+	d.css = schemes[d.Scheme] + colours(d.Dress) + typefaces(d.Dress, q) + background(q.Look) + focuses(q)
 	d.Faces = fetchedFirst(d.Dress, q)
 	sum := sha256.Sum256([]byte(assets.Path("player.css") + d.css))
 	d.version = hex.EncodeToString(sum[:5])

@@ -85,7 +85,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 	page.Scores = j.scores(o, r)
 	if !parted {
 		key := passage.OutcomeKey(j.program, r)
-		page.Ways, page.Share = j.ways(key), p.shareOf(j, key)
+		page.Ways, page.Share = j.ways(key, page.Headline), p.shareOf(j, key)
 		p.mailWays(j, w, &page.Ways)
 	}
 	l := passage.LandingOf(j.program, r)

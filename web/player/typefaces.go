@@ -23,20 +23,34 @@ var faces = map[quiz.Typeface]face{
 	quiz.Shantell:     {"shantell-sans", "system-ui,sans-serif"},
 }
 
-// typefaces writes the typefaces of texts and headings. A browser waits for them a tenth of a
+// typefaces writes the typefaces of texts and headings, with the scripts that a quiz is written
+// in, in whichever of its languages. A browser waits for them a tenth of a
 // second at the most; words are never moved by one that comes later: it is worn from the next
 // page on.
-func typefaces(d look.Dress) string {
-	css := ""
+func typefaces(d look.Dress, q *quiz.Quiz) string {
+	css, words := "", string(q.Write())
 	for _, name := range worn(d) {
 		for _, l := range assets.Letterings {
+			if !l.Always && !strings.ContainsFunc(words, l.Has) {
+				continue
+			}
 			css += fmt.Sprintf(`@font-face{font-family:%q;src:url(%q) format("woff2");`+
 				`font-weight:400 800;font-display:optional;unicode-range:%s}`,
-				string(name), assets.Path(faces[name].file+"-"+l.Part+".woff2"), l.Ranges)
+				string(name), lettered(name, l), l.Ranges)
 		}
 	}
 	family := func(name quiz.Typeface) string { return fmt.Sprintf("%q,%s", string(name), faces[name].instead) }
 	return css + ":root{--font-text:" + family(d.Typeface) + ";--font-head:" + family(d.Headings) + "}"
+}
+
+// lettered returns the address of the file that has the letters of a typeface; of the typeface
+// that is taken instead where it has none of these.
+func lettered(name quiz.Typeface, l assets.Lettering) string {
+	file := func(name quiz.Typeface) string { return faces[name].file + "-" + l.Part + ".woff2" }
+	if !assets.Has(file(name)) {
+		name = look.Instead(name)
+	}
+	return assets.Path(file(name))
 }
 
 // worn are the typefaces of texts and headings, one or two.
@@ -52,7 +66,7 @@ func fetchedFirst(d look.Dress, q *quiz.Quiz) []string {
 	for _, name := range worn(d) {
 		for i, l := range assets.Letterings {
 			if i == 0 || strings.ContainsFunc(words, l.Has) {
-				list = append(list, assets.Path(faces[name].file+"-"+l.Part+".woff2"))
+				list = append(list, lettered(name, l))
 			}
 		}
 	}

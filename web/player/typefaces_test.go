@@ -33,9 +33,32 @@ func TestTypefacesAreFetchedAsWordsNeedThem(t *testing.T) {
 	assert.Equal(t, []string{"commissioner-basic", "commissioner-latin"}, first("Bienen", "de", quiz.Almanac),
 		"our own words are German")
 	assert.Equal(t, []string{"commissioner-basic", "commissioner-latin-ext"}, first("Wrocław", "", quiz.Almanac))
+	assert.Equal(t, []string{"commissioner-basic", "commissioner-greek"}, first("Μέλισσες", "", quiz.Almanac))
+	assert.Equal(t, []string{"commissioner-basic", "commissioner-latin-ext", "commissioner-vietnamese"},
+		first("Những đồng", "", quiz.Almanac))
 	two := look.Of(&quiz.Look{Made: quiz.Porcelain})
 	require.NotEqual(t, two.Typeface, two.Headings)
 	assert.Len(t, first("Bees", "", quiz.Porcelain), 2)
+}
+
+// A quiz in another script is written with its typeface, or with one like it where that has no
+// such letters; pages of others say nothing of it.
+func TestATypefaceForEachScript(t *testing.T) {
+	css := func(title string, face quiz.Typeface) string {
+		q := &quiz.Quiz{Title: "Bees", Look: &quiz.Look{Typeface: face},
+			Translations: map[string]quiz.Translations{"uk": {quiz.At("title"): {Text: title}}}}
+		return typefaces(look.Of(q.Look), q)
+	}
+	for _, face := range quiz.Typefaces {
+		for title, part := range map[string]string{"Бджоли": "cyrillic", "Ғалам": "cyrillic-ext", "Μέλισσες": "greek"} {
+			assert.NotContains(t, css("Łąka", face), part+".woff2", face)
+			file := regexp.MustCompile(`[\w-]+-` + part + `\.woff2`).FindString(css(title, face))
+			assert.True(t, assets.Has(file), file)
+		}
+	}
+	assert.Contains(t, css("Μέλισσες", quiz.Fraunces), `"fraunces";src:url("/assets/literata-greek.woff2`)
+	assert.Contains(t, css("Бджоли", quiz.Atkinson), `"atkinson";src:url("/assets/commissioner-cyrillic.woff2`)
+	assert.Contains(t, css("Бджоли", quiz.Shantell), `"shantell";src:url("/assets/shantell-sans-cyrillic.woff2`)
 }
 
 // A tab wears the colours of the look that is seen, and nothing is asked for on its behalf.

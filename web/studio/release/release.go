@@ -15,6 +15,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/interchange/qti"
 	"omphalos/store"
+	"omphalos/web/player"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/sheet"
 	"omphalos/web/ui"
@@ -77,7 +78,7 @@ type releasePage struct {
 	Trial    *experiment
 	People   people
 	Code     codeLook
-	Shared   sharedCard
+	Shared   desk.SharedCard
 	Unsaid   []string // what QTI 3.0 has no words for
 }
 
@@ -207,7 +208,9 @@ func (s *Room) fill(c *gin.Context, z *store.Quiz, sh *sheet.Sheet, public *quiz
 		return err
 	}
 	page.Code = lookOf(c)
-	page.Shared = cardOf(z, sh.Doc, draft != nil)
+	if page.Shared = desk.SharedOf(z, sh.Doc, player.ShownQuiz); draft == nil {
+		page.Shared.Pictured = ""
+	}
 	if page.People, err = s.peopleOf(c, z); err != nil {
 		return err
 	}

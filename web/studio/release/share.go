@@ -9,9 +9,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/quiz"
-	"omphalos/store"
-	"omphalos/web/player"
-	"omphalos/web/ui"
 )
 
 // A sharePart says how a quiz is put into somebody else's page.
@@ -83,20 +80,4 @@ func shareOf(c *gin.Context, home, standIns, slug, title string, released *quiz.
 		p.Try = standIns + "/standin/host?" + try.Encode()
 	}
 	return p
-}
-
-// A sharedCard is what shows where the address of a quiz is shared.
-type sharedCard struct {
-	quiz.Shared
-	Pictured string // path of the picture, "" where it can't be drawn yet
-}
-
-// cardOf is how the draft shows where its address is shared.
-func cardOf(z *store.Quiz, q *quiz.Quiz, whole bool) sharedCard {
-	card := sharedCard{Shared: q.AsShared()}
-	card.Text = ui.Told(card.Text)
-	if whole {
-		card.Pictured = fmt.Sprintf("%s%d/%s%s", player.ShowingPrefix, z.ID, player.ShownCard, player.ShownQuiz)
-	}
-	return card
 }

@@ -2,15 +2,12 @@ package sheet
 
 import (
 	"cmp"
-	"fmt"
 	"html/template"
 	"slices"
 
 	"omphalos/core/quiz"
-	"omphalos/web/player"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/pictures"
-	"omphalos/web/ui"
 )
 
 func (sh *Sheet) choices() []choice {
@@ -122,13 +119,12 @@ type outcomePart struct {
 	Landings []landingPart
 	Shown    pictures.PicturePart
 	Layout   lookPick
-	Drawn    lookPick    // how scores are drawn
-	PassedOn quiz.Shared // what is said where it is passed on
-	AsPassed quiz.Shared // and what is shown there
-	Passes   bool        // respondents may pass it on
-	Card     string      // address of the picture that goes with it
-	Reviewed bool        // right answers can be shown with the result
-	Shows    []choice    // scales whose score may be shown
+	Drawn    lookPick        // how scores are drawn
+	PassedOn quiz.Shared     // what is said where it is passed on
+	AsPassed desk.SharedCard // and what is shown there
+	Passes   bool            // respondents may pass it on
+	Reviewed bool            // right answers can be shown with the result
+	Shows    []choice        // scales whose score may be shown
 	Mind     *mind
 	Said     []said
 }
@@ -176,9 +172,7 @@ func (sh *Sheet) outcome(key string) outcomePart {
 	p.Drawn = pickOf("drawn", "How scores are drawn for outcome "+p.Letter, "", path+"/showAs", o.ShowAs,
 		quiz.OnRuler, quiz.ScoreForms, "scores")
 	p.PassedOn, p.Passes = sh.passedOn(o), sh.passes()
-	p.AsPassed = sh.Doc.OutcomeShared(key)
-	p.AsPassed.Text = ui.Told(p.AsPassed.Text)
-	p.Card = fmt.Sprintf("%s%d/%s%s", player.ShowingPrefix, sh.Quiz.ID, player.ShownCard, key)
+	p.AsPassed = desk.SharedOf(sh.Quiz, sh.Doc, key)
 	p.Layout = sh.layoutPick(path, o.Layout, "outcome "+p.Letter)
 	for _, c := range sh.Columns {
 		p.Shows = append(p.Shows, choice{c.Key, "their " + c.Name, ""})
