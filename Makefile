@@ -100,9 +100,8 @@ agree:
 
 FUZZTIME ?= 2m
 fuzz:
-	@for target in $$(grep -rhoE 'func Fuzz[A-Za-z]+' --include='*_test.go' . | sed 's/func //'); do \
-	  package=$$(dirname $$(grep -rlE "func $$target\(" --include='*_test.go' .)); \
-	  echo "$$package $$target"; $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) -fuzzminimizetime 10x $$package || exit 1; done
+	@grep -roE 'func Fuzz[A-Za-z]+' --include='*_test.go' core interchange outbox store web cmd | sed 's/:func / /' | while read file target; do \
+	  echo "$$file $$target"; $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) -fuzzminimizetime 10x ./$$(dirname $$file) || exit 1; done
 
 # Every page of every made look, as on a phone with a slow line. make lighthouse LOOKS=salon
 # takes those of one.

@@ -118,8 +118,9 @@ func (b *tab) editAtRandom(r *rand.Rand) {
 	case 6:
 		b.run(
 			fmt.Sprintf(
-				`{ const all = [...document.querySelectorAll("input[type=checkbox][data-path]")].filter((f) => f.offsetParent); all[%d %% all.length]?.click(); }`,
+				`{ const all = [...document.querySelectorAll("input[type=checkbox][data-path]")].filter((f) => f.offsetParent); const one = all[%d %% all.length]; one?.focus(); one?.click(); %s }`,
 				r.IntN(1000),
+				[]string{"", "one?.click();"}[r.IntN(2)],
 			),
 		)
 	case 7:
@@ -130,6 +131,10 @@ func (b *tab) editAtRandom(r *rand.Rand) {
 			),
 		)
 	case 8:
+		if r.IntN(2) == 0 {
+			b.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
+			break
+		}
 		b.run(`document.querySelector("[data-act=` + []string{"undo", "redo"}[r.IntN(2)] + `]").click()`)
 	}
 	if r.IntN(3) == 0 {
@@ -204,4 +209,62 @@ func TestNothingTypedIsLost(t *testing.T) {
 	b.click("[data-act=undo]")
 	b.until("no change",
 		`document.querySelector("header").textContent.trim().replace(/\s+/g, " ").includes("As in release")`)
+}
+
+// What has the focus, or was pressed again before the server had answered, shows what is kept in
+// the end, and what was pressed last is.
+func TestWhatWasDoneLastIsKept(t *testing.T) {
+	t.Parallel()
+	a := newAppBehind(t, func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.Method != http.MethodGet {
+				time.Sleep(300 * time.Millisecond)
+			}
+			next.ServeHTTP(w, r)
+		})
+	})
+	z := a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	const box, list, text = `[data-path="/settings/results/share"]`, `[data-path="/look/corners"]`, `[data-path="/opening/heading"]`
+	shares := func() bool {
+		s := a.draft(t, z.ID).Settings
+		return s != nil && s.Results != nil && s.Results.Share
+	}
+	agree := func(want bool, when string) {
+		b.kept()
+		assert.Equal(t, want, shares(), when)
+		assert.Equal(t, want, read[bool](b, `document.querySelector('`+box+`').checked`), when)
+	}
+	b.click(box)
+	agree(true, "ticked")
+	b.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
+	agree(false, "and taken back by a key, in the box")
+	b.click(box)
+	b.click(box)
+	agree(false, "pressed twice")
+	b.click(box)
+	agree(true, "ticked again")
+	b.click("[data-act=undo]")
+	b.click(box)
+	agree(false, "taken back, and pressed before that is known")
+
+	was := b.value(list)
+	b.focus(list)
+	b.choose(list, "round")
+	b.kept()
+	b.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
+	b.kept()
+	assert.Equal(t, was, b.value(list), "a list is taken back by a key, too")
+	assert.Empty(t, a.draft(t, z.ID).Look.Corners)
+
+	said := b.value(text)
+	b.focus(text)
+	b.keys(kb.End, "!")
+	b.until("it is under way", `document.getElementById("status").textContent.includes("Keeping")`)
+	b.keys(kb.Backspace)
+	b.kept()
+	assert.Equal(t, said, b.value(text), "what is typed away again is gone")
+	assert.Equal(t, said, a.draft(t, z.ID).Opening.Heading)
 }

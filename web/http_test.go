@@ -213,6 +213,8 @@ func TestTheListOfQuizzes(t *testing.T) {
 	s := a.client(t).signIn()
 	r, _ := s.form("/studio/quizzes/1/title", "title", "Bees & <b>blossom</b>")
 	assert.Equal(t, http.StatusSeeOther, r.StatusCode)
+	r, _ = s.get("/studio/quizzes")
+	assert.Equal(t, "/studio", r.Header.Get("Location"), "as one may type it")
 	_, page := s.get("/studio")
 	assert.Contains(t, page, "Bees &amp; &lt;b&gt;blossom&lt;/b&gt;", "a title is text, not markup")
 	s.form("/studio/quizzes/1/copy")

@@ -79,6 +79,12 @@ export function bringParts({ desk, sending, after, sortable }) {
     if (!old.matches?.(fields) || !(sending.waits(old.dataset.path) || old === document.activeElement)) return true;
     if (fresh.tagName !== old.tagName) return false;
     for (const { name, value } of fresh.attributes) if (old.getAttribute(name) !== value) old.setAttribute(name, value);
+    for (const name of ["disabled", "placeholder"]) if (!fresh.hasAttribute(name)) old.removeAttribute(name);
+    if (old.type === "checkbox") {
+      const ticked = old.checked;
+      old.defaultChecked = fresh.defaultChecked;
+      old.checked = ticked;
+    }
     if (old.tagName === "TEXTAREA") old.defaultValue = fresh.defaultValue;
     if (old.tagName === "SELECT") {
       const chosen = old.value;
@@ -108,7 +114,7 @@ export function bringParts({ desk, sending, after, sortable }) {
     if (sending.waits(field.dataset.path)) return;
     if (field.tagName === "SELECT") {
       const chosen = [...field.options].findIndex((o) => o.defaultSelected);
-      if (chosen >= 0 && field.selectedIndex !== chosen) field.selectedIndex = chosen;
+      field.selectedIndex = Math.max(chosen, 0);
     } else if (field.type === "checkbox") field.checked = field.defaultChecked;
     else if (field.value !== field.defaultValue && !field.hasAttribute("aria-invalid")) {
       const whole =

@@ -1,6 +1,7 @@
 // The keyboard on the sheet.
 import { reveal } from "./folding.js";
 
+const texts = "textarea,input:not([type=checkbox],[type=radio])";
 const labels = /\/(label|name)$/;
 
 export function handleKeys({ act, move, flush, sending, ledger }) {
@@ -15,7 +16,7 @@ export function handleKeys({ act, move, flush, sending, ledger }) {
     const item = at.closest?.("[data-item]")?.dataset.item;
 
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
-      if (typing && at.value !== at.defaultValue) return; // the browser's own undo, within the text
+      if (at.matches?.(texts) && at.value !== at.defaultValue) return; // the browser's own undo, within the text
       event.preventDefault();
       flush();
       return sending.walk(event.shiftKey ? "redo" : "undo");

@@ -49,6 +49,8 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     next();
   }
 
+  const goes = (path) => sendingNow?.path === path || waiting.some((w) => w.path === path);
+
   function request(w) {
     const json = { "Content-Type": "application/json" };
     if (w.look) return { url: `${base}/draft`, headers: { Accept: "application/json" } };
@@ -284,8 +286,9 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
       held.delete(path);
       if (w) change(path, w.value, w.also);
     },
-    waits(path) {
-      return noted.has(path) || held.has(path) || sendingNow?.path === path || waiting.some((w) => w.path === path);
-    },
+    // goes tells whether a change of a field is on its way, waits whether what it holds is not
+    // known to be kept.
+    goes,
+    waits: (path) => noted.has(path) || held.has(path) || goes(path),
   };
 }

@@ -45,7 +45,7 @@ export function handleTyping(sending) {
       tell(field, "This is not a number. Type one such as 4, −1 or 2.5, or leave the cell empty.");
       return;
     }
-    if (same(field)) {
+    if (same(field) && !sending.goes(field.dataset.path)) {
       clear(field);
       sending.forget(field.dataset.path);
       return;

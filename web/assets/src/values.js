@@ -52,6 +52,6 @@ export function patchOf({ type, checked, value, dataset }) {
 // keptIn returns what the server has for a field, as text.
 export function keptIn(field) {
   if (field.type === "checkbox") return String(field.defaultChecked);
-  if (field.tagName === "SELECT") return [...field.options].find((o) => o.defaultSelected)?.value;
+  if (field.tagName === "SELECT") return ([...field.options].find((o) => o.defaultSelected) ?? field.options[0])?.value;
   return field.defaultValue;
 }

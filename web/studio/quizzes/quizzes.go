@@ -33,6 +33,7 @@ func New(d *desk.Desk) *Room { return &Room{d.With(templates)} }
 func (s *Room) Routes() []ui.Route {
 	return []ui.Route{
 		ui.Get("", s.quizzes),
+		ui.Get("/quizzes", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/studio") }), // as one may type it
 		ui.Post("/quizzes", ui.Form, s.addQuiz),
 		ui.Get("/new/:starter", s.starterPage),
 		ui.Get("/guide", s.guide),
