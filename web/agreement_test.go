@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"os"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -37,6 +38,16 @@ const shown = `JSON.stringify({
 	fields: [...document.querySelectorAll("[data-path]:is(input,textarea,select)")].map((f) => [f.dataset.path, f.type === "checkbox" ? f.checked : f.tagName === "SELECT" ? f.options[f.selectedIndex]?.textContent : f.value, f.closest(".cell")?.className ?? ""]),
 	shares: [...document.querySelectorAll(".odds,.stepshare,.bigshare,.footcell,.state,.length,.findings li p")].map((s) => s.textContent.trim()),
 })`
+
+// late takes its time with each change.
+func late(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method != http.MethodGet {
+			time.Sleep(300 * time.Millisecond)
+		}
+		next.ServeHTTP(w, r)
+	})
+}
 
 // What the sheet shows is what is kept: after edits of every kind, at any speed, with a
 // slow server, it is the same as a fresh load shows. make agree runs it.
@@ -215,14 +226,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 // the end, and what was pressed last is.
 func TestWhatWasDoneLastIsKept(t *testing.T) {
 	t.Parallel()
-	a := newAppBehind(t, func(next http.Handler) http.Handler {
-		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			if r.Method != http.MethodGet {
-				time.Sleep(300 * time.Millisecond)
-			}
-			next.ServeHTTP(w, r)
-		})
-	})
+	a := newAppBehind(t, late)
 	z := a.orchard(t)
 	b := a.newTab(t)
 	b.signIn()
@@ -267,4 +271,40 @@ func TestWhatWasDoneLastIsKept(t *testing.T) {
 	b.kept()
 	assert.Equal(t, said, b.value(text), "what is typed away again is gone")
 	assert.Equal(t, said, a.draft(t, z.ID).Opening.Heading)
+}
+
+// A double click does once what a click does: a condition more does not go, a second quiz is not
+// made.
+func TestADoubleClickDoesItOnce(t *testing.T) {
+	t.Parallel()
+	var made atomic.Int32
+	a := newAppBehind(t, func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			switch {
+			case r.Method == http.MethodPost && r.URL.Path == "/studio/quizzes":
+				made.Add(1)
+			case made.Load() > 0: // the quiz is there, and its sheet not yet
+				time.Sleep(300 * time.Millisecond)
+			}
+			next.ServeHTTP(w, r)
+		})
+	})
+	z := a.orchard(t)
+	a.edit(t, z.ID, `[{"op":"add","path":"/questions/decides/showWhen","value":{"all":[
+		{"answer":"crop","op":"is","value":"apples"},
+		{"answer":"bloom","op":"is","value":"april"},
+		{"answer":"hives","op":"is","value":"none"}]}}]`)
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	b.clickAfterClick(`[data-act="when?path=/questions/decides/showWhen&at=all/0&part=remove"]`, b.kept)
+	b.kept()
+	assert.Len(t, a.draft(t, z.ID).Questions["decides"].ShowWhen.All, 2)
+
+	b.open("/studio")
+	b.focus(`input[name=title]`)
+	b.keys("Only one")
+	b.clickAfterClick(`form[action="/studio/quizzes"] button`, func() { time.Sleep(100 * time.Millisecond) })
+	b.until("its sheet", `document.getElementById("desk")`)
+	assert.EqualValues(t, 1, made.Load())
 }

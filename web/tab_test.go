@@ -176,15 +176,38 @@ func (b *tab) fill(selector, text string) {
 // pressWhile presses what can be pressed with the mouse, and lets it go after something else.
 func (b *tab) pressWhile(selector string, meanwhile func()) {
 	b.t.Helper()
+	at := b.middle(selector)
+	b.do(mouse(input.DispatchMouseEventTypeMousePressed, at, 1))
+	meanwhile()
+	b.do(mouse(input.DispatchMouseEventTypeMouseReleased, at, 1))
+}
+
+// clickAfterClick clicks twice at one place, with something between.
+func (b *tab) clickAfterClick(selector string, between func()) {
+	b.t.Helper()
+	at := b.middle(selector)
+	for n := range 2 {
+		if n == 1 {
+			between()
+		}
+		b.do(mouse(input.DispatchMouseEventTypeMousePressed, at, n+1))
+		b.do(mouse(input.DispatchMouseEventTypeMouseReleased, at, n+1))
+	}
+}
+
+func mouse(kind input.DispatchMouseEventType, at []float64, clicks int) chromedp.Action[chromedp.Void] {
+	return chromedp.MouseEvent(kind, at[0], at[1], chromedp.ButtonLeft, chromedp.ClickCount(clicks))
+}
+
+// middle scrolls to what can be pressed, and returns where it is in the window.
+func (b *tab) middle(selector string) []float64 {
+	b.t.Helper()
 	b.do(chromedp.WaitVisible(chromedp.CSS(selector)))
 	b.run(fmt.Sprintf(`document.querySelector(%q).scrollIntoView({ block: "center" })`, selector))
 	b.drawn()
-	at := read[[]float64](b, fmt.Sprintf(
+	return read[[]float64](b, fmt.Sprintf(
 		`(() => { const r = document.querySelector(%q).getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`,
 		selector))
-	b.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMousePressed, at[0], at[1], chromedp.ButtonLeft, chromedp.ClickCount(1)))
-	meanwhile()
-	b.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, at[0], at[1], chromedp.ButtonLeft, chromedp.ClickCount(1)))
 }
 
 // run runs a script in the page. One that leads away from it has run, whatever is heard of it.

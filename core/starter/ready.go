@@ -7,6 +7,10 @@ type Ready struct {
 	Answers []string `json:"answers"`
 }
 
+// Commonplace are words that any question may have: they say nothing of what it is about.
+const Commonplace = "a an and are do does for have how is it many much of on or the to want we what when where " +
+	"which who why wish with would you your"
+
 // Questions are offered while a question is typed; their answers are offered while
 // answers are.
 var Questions = []Ready{

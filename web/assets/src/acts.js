@@ -1,4 +1,5 @@
 // Buttons, lists and boxes that change the structure of the document, or go somewhere in it.
+import { element } from "./elements.js";
 import { clear } from "./fields.js";
 import { actOf, patchOf } from "./values.js";
 
@@ -14,11 +15,14 @@ export function handleActs({ sending, flush, goTo, move }) {
     if (jump && goTo(jump.dataset.jump)) event.preventDefault();
     const button = event.target.closest("button:is([data-act],[data-path],[data-patch],[data-insert])");
     if (!button) return;
+    // The second press of a double click takes nothing away that has come under the pointer.
+    const { act, patch, path, insert } = button.dataset;
+    if (event.detail === 2 && /remove/.test(act ?? patch)) return;
     flush();
-    if (button.dataset.insert) return insert(button);
-    if (button.dataset.patch) return sending.patch(patchOf(button));
-    if (button.dataset.path) return sending.change(button.dataset.path, JSON.parse(button.value));
-    perform(button);
+    if (insert) putIn(button);
+    else if (patch) sending.patch(patchOf(button));
+    else if (path) sending.change(path, JSON.parse(button.value));
+    else perform(button);
   });
 
   document.addEventListener("change", (event) => {
@@ -94,15 +98,13 @@ document.addEventListener(
     if (!event.target.matches?.("details.fills")) return;
     event.target.querySelector("div")?.remove();
     if (event.target.open)
-      event.target.append(
-        Object.assign(document.createElement("div"), { innerHTML: document.getElementById("part-fills").innerHTML }),
-      );
+      event.target.append(element("div", { innerHTML: document.getElementById("part-fills").innerHTML }));
   },
   true,
 );
 
-// insert puts a name into the text beside it.
-function insert(button) {
+// putIn puts a name into the text beside it.
+function putIn(button) {
   const text = button.closest("[data-fills],p").querySelector("textarea,input");
   text.setRangeText(button.dataset.insert, text.selectionStart, text.selectionEnd, "end");
   text.focus();

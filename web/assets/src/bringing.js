@@ -1,4 +1,5 @@
 // What the server answers is brought onto the page; what is being typed stays.
+import { elementOf } from "./elements.js";
 import { fields, fieldAt, grow } from "./fields.js";
 import { reveal } from "./folding.js";
 import { itemAt, keyOf } from "./items.js";
@@ -47,9 +48,7 @@ export function bringParts({ desk, sending, after, sortable }) {
       ids.forEach((id, i) => {
         let child = document.getElementById(id);
         if (!child && update.parts[id]) {
-          const holder = document.createElement("template");
-          holder.innerHTML = update.parts[id];
-          child = /** @type {HTMLElement} */ (holder.content.firstElementChild);
+          child = elementOf(update.parts[id]);
         }
         if (child && list.children[i] !== child) list.insertBefore(child, list.children[i] ?? null);
       });
@@ -79,7 +78,6 @@ export function bringParts({ desk, sending, after, sortable }) {
     if (!old.matches?.(fields) || !(sending.waits(old.dataset.path) || old === document.activeElement)) return true;
     if (fresh.tagName !== old.tagName) return false;
     for (const { name, value } of fresh.attributes) if (old.getAttribute(name) !== value) old.setAttribute(name, value);
-    for (const name of ["disabled", "placeholder"]) if (!fresh.hasAttribute(name)) old.removeAttribute(name);
     if (old.type === "checkbox") {
       const ticked = old.checked;
       old.defaultChecked = fresh.defaultChecked;

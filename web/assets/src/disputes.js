@@ -1,4 +1,5 @@
 // A sheet that another tab, or somebody else, has overtaken.
+import { alerting, element } from "./elements.js";
 import { fieldAt, grow } from "./fields.js";
 import { gone, notice } from "./notice.js";
 import { keptIn, valueOf } from "./values.js";
@@ -32,10 +33,8 @@ export function handleDisputes({ sending, applied, settle }) {
   }
 
   function choose(field, path, mine, theirs) {
-    const box = document.createElement("div");
-    box.className = "dispute";
-    box.setAttribute("role", "alert");
-    const say = (tag, text) => box.appendChild(Object.assign(document.createElement(tag), { textContent: text }));
+    const box = alerting("div", { className: "dispute" });
+    const say = (tag, text) => box.appendChild(element(tag, { textContent: text }));
     say("p", "This was changed elsewhere in the meantime. There it is now:");
     say("blockquote", theirs || "(empty)");
     const button = (text, done) => {

@@ -1,4 +1,5 @@
 // The fields of a sheet: which there are, and where one stands.
+import { alerting } from "./elements.js";
 
 /** Every field that edits a place of the document. */
 export const fields = "[data-path]:is(input,textarea,select)";
@@ -24,13 +25,10 @@ export function grow(field) {
 // tell says at a field why what it holds was not kept.
 export function tell(field, message) {
   clear(field);
-  const p = document.createElement("p");
-  p.className = "fieldwrong";
-  p.id = "wrong-" + (field.dataset.path ?? field.dataset.act);
-  p.setAttribute("role", "alert");
-  p.textContent = message;
+  const id = "wrong-" + (field.dataset.path ?? field.dataset.act);
+  const p = alerting("p", { className: "fieldwrong", id, textContent: message });
   field.setAttribute("aria-invalid", "true");
-  field.setAttribute("aria-describedby", p.id);
+  field.setAttribute("aria-describedby", id);
   (field.closest(".cell") ?? field.closest(".line") ?? field).after(p);
 }
 

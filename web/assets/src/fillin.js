@@ -1,12 +1,13 @@
 // A brace that is typed into a text, an address or a formula opens the list of what can stand
 // there. It is narrowed by what follows, gone through by the arrow keys and taken by Enter.
+import { element } from "./elements.js";
 
 const fillable = "#desk :is(textarea,input:not([type]),input[type=text],input[type=url])[data-path]:not([data-type])";
 const begun = /\{([?&#/]?)([A-Za-z0-9_.]*)$/;
 
 /** offerFillins opens the list where a brace is typed. */
 export function offerFillins() {
-  const list = Object.assign(document.createElement("ul"), {
+  const list = element("ul", {
     id: "fillin-list",
     className: "fillinlist",
     hidden: true,
@@ -53,9 +54,9 @@ export function offerFillins() {
   }
 
   function choiceOf({ text, what, sample }, i) {
-    const li = Object.assign(document.createElement("li"), { id: `fillin-${i}` });
+    const li = element("li", { id: `fillin-${i}` });
     li.setAttribute("role", "option");
-    const say = (tag, words) => li.append(Object.assign(document.createElement(tag), { textContent: words }));
+    const say = (tag, words) => li.append(element(tag, { textContent: words }));
     say("code", text);
     say("span", what);
     say("small", sample);

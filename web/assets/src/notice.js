@@ -1,12 +1,13 @@
 // What is said to the marketer across the sheet.
+import { element } from "./elements.js";
 
 /** notice says something, with ways out of it: elements. */
 export function notice(message, ...ways) {
   const box = document.getElementById("notice");
   box.replaceChildren(
-    Object.assign(document.createElement("p"), { textContent: message }),
+    element("p", { textContent: message }),
     ...ways,
-    Object.assign(document.createElement("button"), {
+    element("button", {
       type: "button",
       className: "quiet",
       textContent: "Close",
@@ -30,7 +31,7 @@ export function stalled(base, code, message) {
   else if (code === 404)
     notice(
       message,
-      Object.assign(document.createElement("button"), {
+      element("button", {
         type: "button",
         className: "quiet",
         textContent: "Put it back",
@@ -40,7 +41,7 @@ export function stalled(base, code, message) {
   else
     notice(
       message,
-      Object.assign(document.createElement("a"), {
+      element("a", {
         href: "/studio/sign-in",
         target: "_blank",
         textContent: "Sign in",

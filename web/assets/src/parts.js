@@ -1,6 +1,7 @@
 // Parts of the page are brought to what the server sends, and what has not changed since
 // it sent them last is left alone: of a question of many rows, one is looked at.
 import { Idiomorph } from "idiomorph";
+import { elementOf } from "./elements.js";
 
 // Moving the list of an input by moveBefore ends the page in Chromium (156 and before, at
 // the least). Without it Idiomorph moves elements as pages always could.
@@ -28,11 +29,6 @@ function dress(live, before, fresh) {
 export function keepParts(callbacks) {
   const last = new Map(); // part → as the server sent it last
 
-  const parse = (html) => {
-    const holder = document.createElement("template");
-    holder.innerHTML = html;
-    return holder.content.firstElementChild;
-  };
   const morph = (live, fresh) => Idiomorph.morph(live, fresh.cloneNode(true), { restoreFocus: true, callbacks });
 
   // walk goes down to what differs between two versions of the server, as long as the three
@@ -61,7 +57,7 @@ export function keepParts(callbacks) {
     // bring makes a part, or a row of one, what the server sends.
     bring(id, html) {
       const live = document.getElementById(id),
-        fresh = parse(html);
+        fresh = elementOf(html);
       if (!live) return void last.set(id, fresh);
       const whole = part(live);
       const tree = last.get(whole.id);

@@ -1,5 +1,6 @@
 // Where respondents go: conditions are edited in place, and what an answer leads to is
 // chosen from a list or by dragging its thread.
+import { element } from "./elements.js";
 import { clear } from "./fields.js";
 import { actOf } from "./values.js";
 
@@ -84,7 +85,7 @@ export function handlePath({ sending, flush }) {
     list.replaceChildren();
     const words = find.value.toLowerCase().trim();
     const item = (text, lead, chosen) => {
-      const button = Object.assign(document.createElement("button"), {
+      const button = element("button", {
         type: "button",
         textContent: text,
         className: chosen ? "chosen" : "",
@@ -96,13 +97,12 @@ export function handlePath({ sending, flush }) {
     let group = "";
     targets().forEach((t, i) => {
       if (t.at <= from || !t.name.toLowerCase().includes(words) || (t.to === "+" && !path.endsWith("/then"))) return;
-      if (t.group !== group)
-        list.append(Object.assign(document.createElement("h3"), { textContent: (group = t.group) }));
+      if (t.group !== group) list.append(element("h3", { textContent: (group = t.group) }));
       item(t.name, i, `${t.go} ${t.to ?? ""}` === now);
     });
     if (!list.children.length)
       list.append(
-        Object.assign(document.createElement("p"), {
+        element("p", {
           className: "small",
           textContent: "Nothing that comes later holds these words.",
         }),

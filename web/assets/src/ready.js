@@ -1,24 +1,19 @@
 // What could be meant is offered while one types: a ready-made question, or the next
 // answer of a series that has been begun. Nothing is taken but on purpose.
+import { element } from "./elements.js";
 
 export function offerReady({ sending, flush }) {
-  const ready = JSON.parse(document.getElementById("ready")?.dataset.ready ?? "[]");
+  const given = document.getElementById("ready").dataset;
+  const ready = JSON.parse(given.ready);
   const question = /^\/questions\/[^/]+\/label$/,
     answer = /^\/questions\/[^/]+\/answers\/[^/]+\/label$/;
   let offered = null; // {field, take}
 
   const words = (text) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
 
-  // Words that any question may have say nothing of what it is about.
-  const plain = new Set(
-    "a an and are do does for have how is it many much of on or the to want we what when where which who why wish with would you your".split(
-      " ",
-    ),
-  );
-
   // meant finds the question that most of what is typed brings up.
   function meant(text) {
-    const typed = words(text).filter((w, i, all) => i === all.length - 1 || !plain.has(w));
+    const typed = words(text).filter((w, i, all) => i === all.length - 1 || !given.commonplace.split(" ").includes(w));
     if (!typed.length || text.trim().length < 3) return null;
     const last = typed.length - 1;
     const score = (q) =>
@@ -55,10 +50,10 @@ export function offerReady({ sending, flush }) {
   // arrow down and Enter, and never by going on.
   function offer(field, text, button, take) {
     drop();
-    const box = Object.assign(document.createElement("p"), { id: "offer", className: "offer" });
+    const box = element("p", { id: "offer", className: "offer" });
     box.setAttribute("role", "status");
     box.append(text + " ");
-    const taker = Object.assign(document.createElement("button"), {
+    const taker = element("button", {
       type: "button",
       className: "quiet small",
       textContent: button,
@@ -73,7 +68,7 @@ export function offerReady({ sending, flush }) {
         if (event.key === "Escape") drop();
       }
     });
-    box.append(taker, Object.assign(document.createElement("kbd"), { textContent: "↓ Enter" }));
+    box.append(taker, element("kbd", { textContent: "↓ Enter" }));
     field.closest(".words").after(box);
     offered = { field, taker };
   }

@@ -1,7 +1,9 @@
 // Changes wait in a line and go to the server one at a time, each against the
 // revision that the one before it made. What can't be sent waits and is tried
 // again; nothing that was typed is dropped.
-import { fieldAt } from "./fields.js";
+import { opsOf, requestOf } from "./asking.js";
+import { elementOf } from "./elements.js";
+import { fieldAt, fields } from "./fields.js";
 import { released } from "./pressing.js";
 import { keptIn } from "./values.js";
 
@@ -9,7 +11,7 @@ const mostKept = 60000; // bytes that a browser sends after its page has gone
 const stallEach = 2000; // ms between tries where nothing can be kept
 
 export function keepSending(base, revision, { applied, refused, stalled, gather, shown, fellBehind }) {
-  const waiting = []; // {path, value} of fields; {act}; {walk}; {patch}; {reuse}; {look}
+  const waiting = []; // as requestOf takes them
   const held = new Map(); // path → change that waits for a choice
   const noted = new Set(); // paths being typed in
   const unfit = new Set(); // of them, those that hold what can't be kept
@@ -49,39 +51,11 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     next();
   }
 
-  const goes = (path) => sendingNow?.path === path || waiting.some((w) => w.path === path);
-
-  function request(w) {
-    const json = { "Content-Type": "application/json" };
-    if (w.look) return { url: `${base}/draft`, headers: { Accept: "application/json" } };
-    if (w.walk) return { url: `${base}/${w.walk}`, method: "POST", headers: json, body: "{}" };
-    if (w.table)
-      return {
-        url: `${base}/tables/${w.table}`,
-        method: "POST",
-        headers: { "Content-Type": "text/plain" },
-        body: w.text,
-      };
-    if (w.aim) return { url: `${base}/aim/${w.aim}`, method: "POST", headers: json, body: JSON.stringify(w.shares) };
-    if (w.reuse) return { url: `${base}/reuse/${w.reuse}`, method: "POST", headers: json, body: "{}" };
-    if (w.act) return { url: `${base}/acts`, method: "POST", headers: json, body: JSON.stringify(w.act) };
-    if (w.patch)
-      return {
-        url: `${base}/draft`,
-        method: "PATCH",
-        headers: { "Content-Type": "application/json-patch+json" },
-        body: JSON.stringify(w.patch),
-      };
-    const ops = [w.path, ...(w.also ?? [])].map((path) =>
-      w.value === undefined ? { op: "remove", path } : { op: "add", path, value: w.value },
-    );
-    return {
-      url: `${base}/draft`,
-      method: "PATCH",
-      headers: { "Content-Type": "application/json-patch+json" },
-      body: JSON.stringify(ops),
-    };
+  function send(w) {
+    waiting.push(w);
+    next();
   }
+  const goes = (path) => sendingNow?.path === path || waiting.some((w) => w.path === path);
 
   async function next() {
     if (sendingNow || leaving || catching) return;
@@ -91,7 +65,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     if (!w.look) status("Keeping …", "busy");
     let answer, update;
     try {
-      const { url, headers, ...options } = request(w);
+      const { url, headers, ...options } = requestOf(base, w);
       answer = await fetch(url, {
         ...options,
         keepalive: (options.body?.length ?? 0) < mostKept,
@@ -168,13 +142,8 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     const mine = all.filter((x) => x.path);
     for (const m of mine) held.set(m.path, m);
     const values = new Map();
-    const holder = document.createElement("template");
-    for (const html of Object.values(update.parts)) {
-      holder.innerHTML = html;
-      for (const field of holder.content.querySelectorAll("[data-path]:is(input,textarea,select)")) {
-        values.set(field.dataset.path, keptIn(field));
-      }
-    }
+    for (const html of Object.values(update.parts))
+      for (const field of elementOf(html).querySelectorAll(fields)) values.set(field.dataset.path, keptIn(field));
     fellBehind({ ...update, values: (path) => values.get(path) }, mine, all.length > mine.length);
     catching = false;
   }
@@ -184,16 +153,10 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
   function leave() {
     const left = [sendingNow, ...waiting, ...held.values()].filter((w) => w?.path);
     if (!sendingNow && waiting.length) {
-      const ops = waiting.filter((w) => w.path).flatMap((w) => JSON.parse(request(w).body));
-      const body = JSON.stringify(ops);
-      if (ops.length && body.length < mostKept) {
-        fetch(`${base}/draft`, {
-          method: "PATCH",
-          keepalive: true,
-          headers: { "Content-Type": "application/json-patch+json", "If-Match": `"${revision}"` },
-          body,
-        });
-      }
+      const ops = waiting.filter((w) => w.path).flatMap(opsOf);
+      const { url, headers, ...options } = requestOf(base, { patch: ops });
+      if (ops.length && options.body.length < mostKept)
+        fetch(url, { ...options, keepalive: true, headers: { ...headers, "If-Match": `"${revision}"` } });
     }
     return left;
   }
@@ -222,30 +185,12 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     keepFor(path, value) {
       held.set(path, { path, value });
     },
-    act(a) {
-      waiting.push({ act: a });
-      next();
-    },
-    reuse(question) {
-      waiting.push({ reuse: question });
-      next();
-    },
-    table(file, text) {
-      waiting.push({ table: file, text });
-      next();
-    },
-    aim(step, shares) {
-      waiting.push({ aim: step, shares });
-      next();
-    },
-    patch(ops) {
-      waiting.push({ patch: ops });
-      next();
-    },
-    walk(way) {
-      waiting.push({ walk: way });
-      next();
-    },
+    act: (act) => send({ act }),
+    reuse: (question) => send({ reuse: question }),
+    table: (file, text) => send({ table: file, text }),
+    aim: (step, shares) => send({ aim: step, shares }),
+    patch: (ops) => send({ patch: ops }),
+    walk: (way) => send({ walk: way }),
     note(path) {
       noted.add(path);
       unfit.delete(path);

@@ -20,6 +20,7 @@ import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
 import typed from "./components/typed.js";
 import walk from "./components/walk.js";
+import { firstOf } from "./once.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
 
 const components = {
@@ -48,6 +49,11 @@ for (const [name, component] of Object.entries(components)) {
   Alpine.data(name, component);
 }
 Alpine.start();
+
+document.addEventListener("submit", (event) => {
+  const form = /** @type {HTMLFormElement} */ (event.target);
+  if (!event.defaultPrevented && form.method === "post" && !firstOf(form)) event.preventDefault();
+});
 
 const desk = document.getElementById("desk");
 if (desk) Object.entries(openSheet(desk)).forEach(([name, store]) => Alpine.store(name, store));

@@ -71,11 +71,12 @@ type sheetPage struct {
 	Ends   []string // of the outcomes' parts
 	Steps  []string // of the decision's parts
 	Goes   []string // of the follow-ups' parts
-	Ready  string   // JSON of the ready-made questions
 	Placed []string // tables of places
 
-	Calendars []store.Calendar
-	Shown     string // mark of what is shown
+	Ready       string // JSON of the ready-made questions
+	Commonplace string // words that say nothing of what a question is about
+	Calendars   []store.Calendar
+	Shown       string // mark of what is shown
 }
 
 func (s *Room) sheet(c *gin.Context) {
@@ -110,8 +111,8 @@ func (s *Room) sheet(c *gin.Context) {
 	}
 	page := sheetPage{Frame: s.Frame(c, z.Title, "sheet", z), Sheet: sh, Parts: map[string]template.HTML{},
 		Order: r.orders["questions"], Ends: r.orders["outcomes"], Steps: r.orders["steps"],
-		Goes: r.orders["followUps"], Ready: desk.JSONText(starter.Questions), Placed: sh.placed,
-		Calendars: sh.calendars, Shown: r.mark}
+		Goes: r.orders["followUps"], Placed: sh.placed, Ready: desk.JSONText(starter.Questions),
+		Commonplace: starter.Commonplace, Calendars: sh.calendars, Shown: r.mark}
 	for _, id := range r.order {
 		page.Parts[id] = template.HTML(r.whole(id))
 	}

@@ -1,3 +1,5 @@
+import { alerting } from "../elements.js";
+
 /**
  * x-data="leads": the room of leads. Its links and forms are those of a page; here the page that
  * comes is put in the place of what is there, so that the list stays where it was scrolled to. The
@@ -80,12 +82,9 @@ export default () => ({
     if (focused) /** @type {HTMLElement} */ (document.querySelector(`[data-digit="${focused}"]`))?.focus();
   },
   tellFailed() {
-    const flash = document.createElement("div");
-    flash.className = "flash";
-    flash.setAttribute("role", "alert");
-    flash.textContent = "This could not be kept just now. Try again in a moment.";
+    const textContent = "This could not be kept just now. Try again in a moment.";
     document.querySelector(".flash")?.remove();
-    document.getElementById("main").before(flash);
+    document.getElementById("main").before(alerting("div", { className: "flash", textContent }));
   },
   /** @param {SubmitEvent} event */
   send(event) {

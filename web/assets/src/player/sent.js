@@ -1,22 +1,20 @@
+import { firstOf } from "../once.js";
 import { goAhead } from "./ahead.js";
 import { say } from "./say.js";
 
 // A double click sends a form once. Without a connection the answers wait on the page.
 document.addEventListener("submit", (event) => {
   const sent = /** @type {HTMLFormElement} */ (event.target);
-  if (sent.dataset.sent) return event.preventDefault();
   if (!navigator.onLine) {
     event.preventDefault();
     return waitFor(sent, event.submitter);
   }
-  sent.dataset.sent = "yes";
-  setTimeout(() => delete sent.dataset.sent, 8000);
+  if (!firstOf(sent)) return event.preventDefault();
   if (sent.elements.namedItem("ahead") && event.submitter?.getAttribute("value") === "on") {
     event.preventDefault();
     goAhead(sent);
   }
 });
-addEventListener("pageshow", () => document.querySelectorAll("form").forEach((f) => delete f.dataset.sent));
 
 // waitFor says that there is no connection, and sends the form when it is back.
 function waitFor(form, button) {
