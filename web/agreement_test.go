@@ -6,6 +6,8 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"os"
+	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -60,6 +62,17 @@ const (
 		const forget = (e) => { if (e.target.closest?.("[data-act]") || e.ctrlKey) meant.clear(); };
 		addEventListener("click", forget, true);
 		addEventListener("keydown", forget, true);
+		window.trace = [];
+		const note = (...what) => trace.push([Math.round(performance.now()), ...what].join(" "));
+		for (const type of ["keydown", "click", "input", "change", "focusin"])
+			addEventListener(type, (e) => note(type, e.key ?? "", e.target.dataset?.path ?? e.target.dataset?.act ?? e.target.tagName, e.target.value ?? ""), true);
+		const asked = window.fetch;
+		window.fetch = async (url, options) => {
+			note("ask", url, options?.body ?? "");
+			const answer = await asked(url, options);
+			note("told", url, answer.status, (await answer.clone().text()).slice(0, 200));
+			return answer;
+		};
 		window.unmeant = () => [...meant].flatMap(([path, given]) => {
 			const f = document.querySelector(fields + '[data-path="' + CSS.escape(path) + '"]');
 			return !f || holds(f) === given ? [] : path + ": " + given + " became " + holds(f);
@@ -67,6 +80,14 @@ const (
 	}`
 	unmeant = `window.unmeant()`
 )
+
+// traced is what happened to the fields that were lost, and what was asked and told meanwhile.
+func traced(b *tab, lost []string) string {
+	if len(lost) == 0 {
+		return ""
+	}
+	return read[string](b, `trace.join("\n")`)
+}
 
 // What the sheet shows is what is kept: after edits of every kind, at any speed, with a
 // slow server, it is the same as a fresh load shows; and what somebody gave last is what is
@@ -96,7 +117,8 @@ func TestTheSheetShowsWhatIsKept(t *testing.T) {
 			`document.getElementById("status").textContent.trim().replace(/\s+/g, " ") === "All changes kept"`)
 		b.do(chromedp.Sleep(100 * time.Millisecond))
 		b.kept()
-		require.Empty(t, read[[]string](b, unmeant), "round %d of seed %d", round, seed)
+		lost := read[[]string](b, unmeant)
+		require.Empty(t, lost, "round %d of seed %d, after\n%s", round, seed, traced(b, lost))
 		mine := read[string](b, shown)
 		b.open(address)
 		require.JSONEq(t, read[string](b, shown), mine, "round %d of seed %d", round, seed)
@@ -293,6 +315,44 @@ func TestWhatWasDoneLastIsKept(t *testing.T) {
 	b.kept()
 	assert.Equal(t, said, b.value(text), "what is typed away again is gone")
 	assert.Equal(t, said, a.draft(t, z.ID).Opening.Heading)
+}
+
+// What is done while the server takes its time is done in its order: what is typed after something
+// was taken back is not taken back.
+func TestUndoKeepsItsTurn(t *testing.T) {
+	t.Parallel()
+	answering := make(chan struct{})
+	answer := sync.OnceFunc(func() { close(answering) })
+	var undone atomic.Int32
+	a := newAppBehind(t, func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.Method == http.MethodPatch {
+				<-answering
+			}
+			if strings.HasSuffix(r.URL.Path, "/undo") {
+				undone.Add(1)
+			}
+			next.ServeHTTP(w, r)
+		})
+	})
+	t.Cleanup(answer)
+	z := a.orchard(t)
+	a.edit(t, z.ID, `[{"op":"add","path":"/opening/heading","value":"Bees?"}]`) // something to take back
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	const cell = `[data-path="/questions/crop/answers/apples/adds/readiness"]`
+	b.click(`[data-path="/settings/results/share"]`) // is under way, while the others wait
+	b.fill(cell, "5")
+	b.keys(kb.Enter)
+	b.click("[data-act=undo]")
+	b.fill(cell, "7")
+	b.keys(kb.Enter)
+	answer()
+	b.kept()
+	assert.EqualValues(t, 1, undone.Load())
+	assert.Equal(t, "+7", b.value(cell))
+	assert.Equal(t, "7", a.draft(t, z.ID).Questions["crop"].Answers["apples"].Adds["readiness"].String())
 }
 
 // A double click does once what a click does: a condition more does not go, a second quiz is not

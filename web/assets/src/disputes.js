@@ -1,5 +1,5 @@
 // A sheet that another tab, or somebody else, has overtaken.
-import { alerting, element } from "./elements.js";
+import { alerting, button, element } from "./elements.js";
 import { fieldAt, grow } from "./fields.js";
 import { gone, notice } from "./notice.js";
 import { keptIn, valueOf } from "./values.js";
@@ -37,22 +37,22 @@ export function handleDisputes({ sending, applied, settle }) {
     const say = (tag, text) => box.appendChild(element(tag, { textContent: text }));
     say("p", "This was changed elsewhere in the meantime. There it is now:");
     say("blockquote", theirs || "(empty)");
-    const button = (text, done) => {
-      const b = say("button", text);
-      b.type = "button";
-      b.className = "quiet";
-      b.addEventListener("click", () => {
-        box.remove();
-        done();
-      });
+    const ways = {
+      "Put mine in": () => sending.again(path),
+      "Take theirs"() {
+        sending.forget(path);
+        field.value = field.dataset.theirs ?? theirs;
+        field.defaultValue = field.value;
+        grow(field);
+      },
     };
-    button("Put mine in", () => sending.again(path));
-    button("Take theirs", () => {
-      sending.forget(path);
-      field.value = field.dataset.theirs ?? theirs;
-      field.defaultValue = field.value;
-      grow(field);
-    });
+    for (const [words, go] of Object.entries(ways))
+      box.append(
+        button(words, () => {
+          box.remove();
+          go();
+        }),
+      );
     (field.closest(".cell") ?? field).after(box);
     sending.hold(path);
   }

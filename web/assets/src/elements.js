@@ -20,3 +20,7 @@ export function alerting(tag, properties) {
   said.setAttribute("role", "alert");
   return said;
 }
+
+/** A button that does something. @param {string} textContent @param {() => void} onclick */
+export const button = (textContent, onclick) =>
+  element("button", { type: "button", className: "quiet", textContent, onclick });

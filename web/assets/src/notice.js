@@ -1,5 +1,5 @@
 // What is said to the marketer across the sheet.
-import { element } from "./elements.js";
+import { button, element } from "./elements.js";
 
 /** notice says something, with ways out of it: elements. */
 export function notice(message, ...ways) {
@@ -7,13 +7,8 @@ export function notice(message, ...ways) {
   box.replaceChildren(
     element("p", { textContent: message }),
     ...ways,
-    element("button", {
-      type: "button",
-      className: "quiet",
-      textContent: "Close",
-      onclick: () => {
-        box.hidden = true;
-      },
+    button("Close", () => {
+      box.hidden = true;
     }),
   );
   box.hidden = false;
@@ -31,12 +26,7 @@ export function stalled(base, code, message) {
   else if (code === 404)
     notice(
       message,
-      element("button", {
-        type: "button",
-        className: "quiet",
-        textContent: "Put it back",
-        onclick: () => fetch(`${base}/restore`, { method: "POST" }),
-      }),
+      button("Put it back", () => fetch(`${base}/restore`, { method: "POST" })),
     );
   else
     notice(

@@ -44,9 +44,10 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
   function change(path, value, also = []) {
     noted.delete(path);
     unfit.delete(path);
-    const same = waiting.find((w) => w.path === path);
-    if (same) same.value = value;
-    else if (sendingNow?.path !== path || JSON.stringify(sendingNow.value) !== JSON.stringify(value))
+    // What goes back, or is about the structure, keeps its turn between two changes of a field.
+    const last = waiting.findLast((w) => !w.path || w.path === path) ?? sendingNow;
+    if (last?.path === path && last !== sendingNow) last.value = value;
+    else if (last?.path !== path || JSON.stringify(last.value) !== JSON.stringify(value))
       waiting.push({ path, value, also });
     next();
   }
@@ -112,7 +113,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
 
   function later(w) {
     sendingNow = null;
-    if (!waiting.some((other) => w.path && other.path === w.path)) waiting.unshift(w);
+    if (!w.path || waiting.find((other) => !other.path || other.path === w.path)?.path !== w.path) waiting.unshift(w);
     failures++;
     status("Not connected: your changes wait here", "off");
     setTimeout(next, Math.min(500 * 2 ** failures, 5000));
