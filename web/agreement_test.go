@@ -390,3 +390,38 @@ func TestADoubleClickDoesItOnce(t *testing.T) {
 	b.until("its sheet", `document.getElementById("desk")`)
 	assert.EqualValues(t, 1, made.Load())
 }
+
+// Keys that set a share or a cut go on from where they have come to, while the server answers to
+// those before.
+func TestKeysGoOnWhileTheServerAnswers(t *testing.T) {
+	t.Parallel()
+	a := newAppBehind(t, late)
+	z := a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	const bar, handle = `[data-expect="/questions/crop/expect/apples"]`, `.ruler .handle`
+	at := func(selector string) int {
+		return read[int](b, fmt.Sprintf(`Number(document.querySelector(%q).getAttribute("aria-valuenow"))`, selector))
+	}
+	b.focus(bar)
+	was := at(bar)
+	for range 5 {
+		b.keys(kb.ArrowRight)
+		b.do(chromedp.Sleep(120 * time.Millisecond))
+	}
+	b.kept()
+	assert.Equal(t, was+25, at(bar))
+
+	cut := at(handle)
+	b.fill(`[data-path="/questions/crop/answers/apples/adds/readiness"]`, "3") // changes what the ruler shows
+	b.keys(kb.Enter)
+	b.focus(handle)
+	for range 3 {
+		b.keys(kb.ArrowRight)
+		b.do(chromedp.Sleep(120 * time.Millisecond))
+	}
+	b.do(chromedp.Sleep(300 * time.Millisecond)) // until the last key counts
+	b.kept()
+	assert.Equal(t, cut+3, at(handle))
+}

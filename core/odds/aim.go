@@ -3,14 +3,58 @@ package odds
 import (
 	"cmp"
 	"errors"
+	"fmt"
 	"math"
 	"slices"
+	"strconv"
+	"strings"
 
 	"omphalos/core/decimal"
 )
 
 // ErrAim says that shares can't be aimed for.
 var ErrAim = errors.New("there are fewer scores than bands")
+
+// Errors of shares that are wanted.
+var (
+	ErrNoShares = errors.New("a share is a number of percent, from 0 to 100, and one at the least is wanted")
+	ErrSum      = errors.New("all bands together take 100 %")
+)
+
+// sumWithin is how far shares that are rounded may be from 100 % together.
+const sumWithin = 0.5
+
+// ReadShares reads what is wanted of each band, from the lowest, as it is typed: in percent, with a
+// point or a comma; bands that are left open share the rest evenly. Returned are shares of 1.
+func ReadShares(typed []string) ([]float64, error) {
+	wanted, open, sum := make([]float64, len(typed)), 0, 0.0
+	for i, text := range typed {
+		text = strings.ReplaceAll(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(text), "%")), ",", ".")
+		if text == "" {
+			wanted[i] = math.NaN()
+			open++
+			continue
+		}
+		percent, err := strconv.ParseFloat(text, 64)
+		if err != nil || !(percent >= 0 && percent <= 100) {
+			return nil, ErrNoShares
+		}
+		wanted[i] = percent / 100
+		sum += percent
+	}
+	switch {
+	case open == len(typed):
+		return nil, ErrNoShares
+	case sum > 100+sumWithin/50, open == 0 && math.Abs(sum-100) > sumWithin:
+		return nil, fmt.Errorf("the shares come to %.4g %%: %w", sum, ErrSum)
+	}
+	for i, share := range wanted {
+		if math.IsNaN(share) {
+			wanted[i] = max(100-sum, 0) / 100 / float64(open)
+		}
+	}
+	return wanted, nil
+}
 
 // Aim returns the cuts between bands, from the lowest, whose shares come nearest to
 // those that are wanted: the sum of the differences is as small as it can be. Wanted

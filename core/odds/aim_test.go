@@ -104,3 +104,29 @@ func TestSharesOfBands(t *testing.T) {
 		assert.InDelta(t, 1, sum, 1e-9)
 	})
 }
+
+func TestReadingShares(t *testing.T) {
+	for _, c := range []struct {
+		typed  []string
+		wanted []float64
+		err    error
+	}{
+		{[]string{"", "12.5"}, []float64{0.875, 0.125}, nil},
+		{[]string{"", " 12,5 % ", ""}, []float64{0.4375, 0.125, 0.4375}, nil},
+		{[]string{"33.3", "33.3", "33.3"}, []float64{0.333, 0.333, 0.333}, nil},
+		{[]string{"100", ""}, []float64{1, 0}, nil},
+		{[]string{"", ""}, nil, odds.ErrNoShares},
+		{[]string{"", "120"}, nil, odds.ErrNoShares},
+		{[]string{"-1", ""}, nil, odds.ErrNoShares},
+		{[]string{"a fifth", ""}, nil, odds.ErrNoShares},
+		{[]string{"NaN", ""}, nil, odds.ErrNoShares},
+		{[]string{"60", "50", ""}, nil, odds.ErrSum},
+		{[]string{"60", "30"}, nil, odds.ErrSum},
+	} {
+		wanted, err := odds.ReadShares(c.typed)
+		assert.ErrorIs(t, err, c.err, "%q", c.typed)
+		assert.InDeltaSlice(t, c.wanted, wanted, 1e-12, "%q", c.typed)
+	}
+	_, err := odds.ReadShares([]string{"60", "50.25", ""})
+	assert.EqualError(t, err, "the shares come to 110.2 %: all bands together take 100 %")
+}

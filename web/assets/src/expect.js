@@ -1,5 +1,6 @@
 // How many are expected to give an answer is set by dragging its bar, or with the
 // arrow keys. What is not set shares the rest.
+import { from, stepped } from "./stepping.js";
 
 export function handleExpectations(change) {
   const pixels = 120; // for all of a hundred percent
@@ -32,11 +33,14 @@ export function handleExpectations(change) {
     const bar = event.target.closest?.(".slide");
     if (!bar) return;
     const step = { ArrowRight: 5, ArrowUp: 5, ArrowLeft: -5, ArrowDown: -5, PageUp: 20, PageDown: -20 }[event.key];
-    const now = Number(bar.getAttribute("aria-valuenow"));
-    if (step) change(bar.dataset.expect, Math.min(100, Math.max(0, now + (event.shiftKey ? Math.sign(step) : step))));
-    else if (event.key === "Home" || event.key === "End") change(bar.dataset.expect, event.key === "Home" ? 0 : 100);
+    const path = bar.dataset.expect;
+    const now = from(path, Number(bar.getAttribute("aria-valuenow")));
+    if (step) {
+      const by = event.shiftKey ? Math.sign(step) : step;
+      change(path, stepped(path, Math.min(100, Math.max(0, now + by))));
+    } else if (event.key === "Home" || event.key === "End") change(path, stepped(path, event.key === "Home" ? 0 : 100));
     else if ((event.key === "Delete" || event.key === "Backspace") && bar.classList.contains("set"))
-      change(bar.dataset.expect, undefined);
+      change(path, undefined);
     else return;
     event.preventDefault();
   });

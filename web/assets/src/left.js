@@ -1,7 +1,7 @@
 // What is typed as the page goes is kept on the device until the server is known to have
 // it, and taken up when the sheet is opened again.
 import { fieldAt } from "./fields.js";
-import { notice } from "./notice.js";
+import { gone } from "./notice.js";
 import { valueOf } from "./values.js";
 
 /** Returns takeUp. Choose puts a text that both have changed to the choice. */
@@ -39,8 +39,7 @@ export function handleLeaving({ quiz, sending, flush, choose }) {
     }
     for (const { path, value, text, before } of left) {
       const field = fieldAt(path);
-      if (!field)
-        notice(`What you were editing when the page was left is not there any more. You had typed: “${text}”`);
+      if (!field) gone(text);
       else if (field.defaultValue === before) sending.change(path, value);
       else if (field.defaultValue !== text && JSON.stringify(valueOf(field)) !== JSON.stringify(value)) {
         sending.keepFor(path, value);

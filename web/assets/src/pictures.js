@@ -1,4 +1,5 @@
 // Pictures are dropped, pasted or chosen, or taken from those that are there.
+import { from, stepped } from "./stepping.js";
 
 export function handlePictures({ sending, flush }) {
   const dialog = document.getElementById("pictures"),
@@ -75,8 +76,10 @@ export function handlePictures({ sending, flush }) {
     if (!button || !by || event.altKey) return;
     event.preventDefault();
     event.stopPropagation();
-    const [x, y] = button.dataset.at.split(" ").map(Number);
+    const path = button.dataset.focus;
+    const [x, y] = from(path, button.dataset.at).split(" ").map(Number);
     focus(button, x + by[0], y + by[1]);
+    stepped(path, `${within(x + by[0])} ${within(y + by[1])}`);
   });
 
   // handed takes a picture that was pasted or dropped; the address of one says where it is, and

@@ -1,4 +1,5 @@
 // Cuts on the ruler: dragged, or moved by the arrow keys.
+import { from, stepped } from "./stepping.js";
 
 const pause = 250; // ms after the last arrow key before a cut is sent
 
@@ -12,9 +13,9 @@ export function handleRuler(desk, send) {
     handle.setAttribute("aria-valuenow", at);
     handle.querySelector(".at").textContent = String(at).replace("-", "−");
   };
+  const shown = (handle) => Number(handle.getAttribute("aria-valuenow"));
   const round = (value, snap) => Number((Math.round(value / snap) * snap).toFixed(6));
-  const keep = (handle) => {
-    const at = Number(handle.getAttribute("aria-valuenow"));
+  const keep = (handle, at = shown(handle)) => {
     if (at !== Number(handle.dataset.at)) send(handle.dataset.path, at);
   };
 
@@ -48,11 +49,13 @@ export function handleRuler(desk, send) {
     if (!handle || !by || event.altKey) return;
     event.preventDefault();
     const snap = Number(handle.closest(".ruler").dataset.snap);
-    place(handle, round(Number(handle.getAttribute("aria-valuenow")) + by * snap, snap));
-    clearTimeout(timers.get(handle.dataset.path));
+    const { path } = handle.dataset;
+    const at = stepped(path, round(from(path, shown(handle)) + by * snap, snap));
+    place(handle, at);
+    clearTimeout(timers.get(path));
     timers.set(
-      handle.dataset.path,
-      setTimeout(() => keep(handle), pause),
+      path,
+      setTimeout(() => keep(handle, at), pause),
     );
   });
 }

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -9,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/edit"
+	"omphalos/core/odds"
 	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
@@ -22,9 +24,19 @@ func (s *Room) aim(c *gin.Context) {
 	if !ok {
 		return
 	}
-	var wanted []float64
-	if err := json.Unmarshal(body, &wanted); err != nil {
+	var typed []string
+	if err := json.Unmarshal(body, &typed); err != nil {
 		c.JSON(http.StatusBadRequest, update{Message: "The shares can't be read. Load the page again."})
+		return
+	}
+	wanted, err := odds.ReadShares(typed)
+	switch {
+	case errors.Is(err, odds.ErrNoShares):
+		c.JSON(http.StatusUnprocessableEntity, update{Message: "Type the shares that you aim for in percent, such as 20 " +
+			"for the hottest fifth. Bands that you leave open share the rest."})
+		return
+	case err != nil:
+		c.JSON(http.StatusUnprocessableEntity, update{Message: desk.SentenceOf(err.Error())})
 		return
 	}
 	sh, err := s.Read(c, z)

@@ -11,7 +11,7 @@ export default () => ({
       body: JSON.stringify({ name: event.target.value }),
     }).catch(() => null);
     const said = await answer?.json().catch(() => null);
-    this.wrong = answer?.ok ? "" : (said?.message ?? "It could not be kept just now: try again in a moment.");
+    this.wrong = answer?.ok ? "" : (said?.message ?? "This could not be kept just now. Try again in a moment.");
     if (answer?.ok) sending.patch([{ op: "add", path: "/look/kept", value: said.key }]);
   },
 });
