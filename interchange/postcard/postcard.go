@@ -25,7 +25,8 @@ const (
 	Height = 630
 )
 
-// A Card is what is drawn. Text may be empty, Picture and Score nil.
+// A Card is what is drawn. Text may be empty, Picture and Score nil; Bars are drawn where there is no
+// Score.
 type Card struct {
 	Title, Text, Owner string
 	RightToLeft        bool
@@ -33,6 +34,7 @@ type Card struct {
 	Picture            image.Image
 	Focus              quiz.Focus // of the picture, what no crop cuts off
 	Score              *Score
+	Bars               []Bar
 }
 
 // Room at the edges, and between things.
@@ -91,9 +93,12 @@ func (c Card) write(img draw.Image, box image.Rectangle, colours look.Palette) {
 		top += owner.height() + gap
 	}
 	bottom := box.Max.Y - gap - 12
-	if c.Score != nil {
+	switch {
+	case c.Score != nil:
 		bottom = c.Score.draw(p, c, box, colours) - gap
-	} else {
+	case len(c.Bars) > 0:
+		bottom = drawBars(p, c, box, colours) - gap
+	default:
 		c.foot(img, box, colours)
 	}
 	text := wrap(c.Text, dir, c.Dress.Typeface, 400, textSize, box.Dx(), mostTextLines)

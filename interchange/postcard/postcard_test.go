@@ -3,6 +3,7 @@ package postcard_test
 import (
 	"bytes"
 	"flag"
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
@@ -164,5 +165,37 @@ func BenchmarkDraw(b *testing.B) {
 		if _, err := postcard.Draw(c); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// Bars stand at the foot, each as long as its share, from where words begin; no more than fit.
+func TestBarsOnACard(t *testing.T) {
+	bar := func(name string, share float64, first bool) postcard.Bar {
+		return postcard.Bar{Name: name, Words: "12", Share: share, First: first}
+	}
+	for _, rightToLeft := range []bool{false, true} {
+		c := card(quiz.Porcelain, strings.Repeat("You are a watcher of bees. ", 6), strings.Repeat("A few words more. ", 20))
+		c.RightToLeft = rightToLeft
+		c.Bars = []postcard.Bar{bar("Watcher", 0.9, true), bar("A tinkerer who builds each hive anew", 0.5, false),
+			bar("Gatherer", 0, false), bar("Guard", 1, false), bar("One too many", 1, false)}
+		img := draw(t, fmt.Sprint("bars-", rightToLeft), c)
+		at := func(share float64, y int) color.Color {
+			if rightToLeft {
+				share = 1 - share
+			}
+			return img.At(72+int(share*(postcard.Width-2*72)), y)
+		}
+		const last, each = postcard.Height - 72 - 4, 62 // the middle of the lowest bar, and between two
+		for i, b := range []postcard.Bar{c.Bars[3], c.Bars[2], c.Bars[1], c.Bars[0]} {
+			y := last - i*each
+			if b.Share > 0 {
+				assert.Equal(t, at(0.01, y), at(b.Share-0.02, y), "%s, %v", b.Name, rightToLeft)
+			}
+			if b.Share > 0 && b.Share < 1 {
+				assert.NotEqual(t, at(b.Share-0.02, y), at(b.Share+0.02, y), "%s ends, %v", b.Name, rightToLeft)
+			}
+		}
+		assert.NotEqual(t, at(0.1, last-3*each), at(0.1, last), "that which leads is told apart")
+		assert.True(t, inked(img).Min.Y > 60, "words make room")
 	}
 }

@@ -51,7 +51,7 @@ func (p *player) passedCard(c *gin.Context) {
 	if !ok {
 		return
 	}
-	data, err := p.card(c.Request.Context(), r, cardWords(r, key), p.passedScore(c, r, key))
+	data, err := p.card(c.Request.Context(), r, cardWords(r, key), &scores{Ruler: p.passedScore(c, r, key)})
 	if err != nil {
 		p.fail(c, err)
 		return
@@ -60,12 +60,9 @@ func (p *player) passedCard(c *gin.Context) {
 	c.Data(http.StatusOK, "image/png", data)
 }
 
-// card draws a card; with a score where that is not nil.
-func (p *player) card(ctx context.Context, r *released, as quiz.Shared, score *ruler) ([]byte, error) {
-	at := fmt.Sprint(r.looks, " ", cardVersion(r, as))
-	if score != nil {
-		at += " " + score.Text
-	}
+// card draws a card; with what somebody scored where that is not nil.
+func (p *player) card(ctx context.Context, r *released, as quiz.Shared, scored *scores) ([]byte, error) {
+	at := fmt.Sprint(r.looks, " ", cardVersion(r, as), " ", scored.onceRead())
 	if data, drawn := p.cards.drawn.Get(at); drawn {
 		return data, nil
 	}
@@ -75,7 +72,7 @@ func (p *player) card(ctx context.Context, r *released, as quiz.Shared, score *r
 	defer p.cards.turn.Release(1)
 	card := postcard.Card{
 		Title: as.Title, Text: ui.Told(as.Text), RightToLeft: tongueOf(r.program).direction() == "rtl",
-		Dress: r.dress.Dress, Focus: quiz.Focus{X: 50, Y: 50}, Score: score.onCard(),
+		Dress: r.dress.Dress, Focus: quiz.Focus{X: 50, Y: 50}, Score: scored.line(), Bars: scored.bars(),
 	}
 	if l := r.program.Quiz.Look; l != nil {
 		card.Owner = l.Owner
@@ -97,19 +94,6 @@ func (p *player) card(ctx context.Context, r *released, as quiz.Shared, score *r
 		p.cards.drawn.Add(at, data)
 	}
 	return data, err
-}
-
-// onCard is the ruler as a card has it; nil of none, and where its ends are not known.
-func (r *ruler) onCard() *postcard.Score {
-	if r == nil || r.X < 0 {
-		return nil
-	}
-	share := func(x float64) float64 { return (x - rulerRoom) / (rulerWidth - 2*rulerRoom) }
-	s := &postcard.Score{Words: r.Words(), At: share(r.X), From: share(r.From), To: share(r.To)}
-	for _, cut := range r.Cuts {
-		s.Cuts = append(s.Cuts, share(cut))
-	}
-	return s
 }
 
 func cardWords(r *released, key string) quiz.Shared {

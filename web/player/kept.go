@@ -62,7 +62,7 @@ func (j *journey) ways(outcome, headline string) resultWays {
 const drawnPlace = "my-result.png"
 
 // drawn sends a result as a picture to whoever got it: a card with the words that their page has,
-// and with the score that it shows.
+// and with the scores that it shows.
 func (p *player) drawn(c *gin.Context, j *journey) {
 	if !j.passage.Finished || !j.offered().Keep {
 		c.Redirect(http.StatusSeeOther, j.here())
@@ -74,11 +74,7 @@ func (p *player) drawn(c *gin.Context, j *journey) {
 	o, as := j.program.Quiz.Outcomes[key], j.program.Quiz.OutcomeShared(key)
 	filler := passage.NewFiller(j.program, in, r, j.response())
 	as.Title, as.Text = filler.Plainly(cmp.Or(o.Headline, as.Title)), filler.Text(cmp.Or(o.Text, as.Text))
-	var score *ruler
-	if o.ShowScore != "" {
-		score = j.ruler(o.ShowScore, j.scored(o.ShowScore, r))
-	}
-	data, err := p.card(j.ctx, j.released, as, score)
+	data, err := p.card(j.ctx, j.released, as, j.scores(o, r))
 	if err != nil {
 		p.fail(c, err)
 		return
