@@ -1,8 +1,11 @@
 package web_test
 
 import (
+	"bytes"
 	"fmt"
+	"maps"
 	"net/http"
+	"net/http/httptest"
 	"strings"
 	"testing"
 	"time"
@@ -14,16 +17,21 @@ import (
 
 	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/web/player"
 )
 
-// Nothing on a page moves when its script comes, however late that is: what the script brings to
-// life has its place from the start.
+// Nothing on a page moves when the rest of it comes, or its script, however late that is: what is
+// there has its place from the start.
 func TestNothingMovesWhenTheScriptComes(t *testing.T) {
 	t.Parallel()
 	a := newAppBehind(t, func(h http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			if strings.HasPrefix(r.URL.Path, "/assets/player.js") {
+			switch {
+			case strings.HasPrefix(r.URL.Path, "/assets/player.js"):
 				time.Sleep(400 * time.Millisecond)
+			case strings.HasPrefix(r.URL.Path, player.ShowingPrefix):
+				inTwo(h, w, r)
+				return
 			}
 			h.ServeHTTP(w, r)
 		})
@@ -70,4 +78,25 @@ func TestNothingMovesWhenTheScriptComes(t *testing.T) {
 		moved := read[[]string](b, `window.moved`)
 		assert.Empty(t, moved, page)
 	}
+}
+
+// inTwo sends a page as a slow line does: what stands in the second half of it comes later.
+func inTwo(h http.Handler, w http.ResponseWriter, r *http.Request) {
+	r.Header.Del("Accept-Encoding")
+	whole := httptest.NewRecorder()
+	h.ServeHTTP(whole, r)
+	maps.Copy(w.Header(), whole.Header())
+	w.Header().Del("Content-Length")
+	w.WriteHeader(whole.Code)
+	page := whole.Body.Bytes()
+	from, to := bytes.Index(page, []byte("<main>")), bytes.Index(page, []byte("</main>"))
+	if from < 0 || to < from {
+		_, _ = w.Write(page)
+		return
+	}
+	half := (from + to) / 2
+	_, _ = w.Write(page[:half])
+	_ = http.NewResponseController(w).Flush()
+	time.Sleep(200 * time.Millisecond)
+	_, _ = w.Write(page[half:])
 }
