@@ -16,6 +16,8 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"omphalos/store"
 )
 
 var agreeFor = flag.Duration(
@@ -49,6 +51,17 @@ func late(next http.Handler) http.Handler {
 		}
 		next.ServeHTTP(w, r)
 	})
+}
+
+// lateSheet opens the sheet of the orchard on such a server.
+func lateSheet(t *testing.T) (*app, *store.Quiz, *tab) {
+	t.Helper()
+	a := newAppBehind(t, late)
+	z := a.orchard(t)
+	b := a.newTab(t)
+	b.signIn()
+	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	return a, z, b
 }
 
 // meaning takes down what each field was last given by hand, until something is taken back or
@@ -270,11 +283,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 // the end, and what was pressed last is.
 func TestWhatWasDoneLastIsKept(t *testing.T) {
 	t.Parallel()
-	a := newAppBehind(t, late)
-	z := a.orchard(t)
-	b := a.newTab(t)
-	b.signIn()
-	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	a, z, b := lateSheet(t)
 	const box, list, text = `[data-path="/settings/results/share"]`, `[data-path="/look/corners"]`, `[data-path="/opening/heading"]`
 	shares := func() bool {
 		s := a.draft(t, z.ID).Settings
@@ -395,11 +404,7 @@ func TestADoubleClickDoesItOnce(t *testing.T) {
 // those before.
 func TestKeysGoOnWhileTheServerAnswers(t *testing.T) {
 	t.Parallel()
-	a := newAppBehind(t, late)
-	z := a.orchard(t)
-	b := a.newTab(t)
-	b.signIn()
-	b.open(fmt.Sprintf("/studio/quizzes/%d", z.ID))
+	_, _, b := lateSheet(t)
 	const bar, handle = `[data-expect="/questions/crop/expect/apples"]`, `.ruler .handle`
 	at := func(selector string) int {
 		return read[int](b, fmt.Sprintf(`Number(document.querySelector(%q).getAttribute("aria-valuenow"))`, selector))
