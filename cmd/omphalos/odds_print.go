@@ -30,6 +30,10 @@ func printOdds(out io.Writer, p *program.Program, o *odds.Odds) error {
 	} else {
 		fmt.Fprintln(w, "exact")
 	}
+	if len(o.Faults) > 0 {
+		fmt.Fprintf(w, "the exact odds did not add up and are not shown (a fault of omphalos): %s\n",
+			strings.Join(o.Faults, ", "))
+	}
 	for _, a := range o.Assumed {
 		fmt.Fprintf(w, "assumed of %s: %s\n", a.Question, assumedWords(p, a))
 	}

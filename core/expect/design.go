@@ -12,8 +12,8 @@ type Design struct {
 	none        float64   // the share of none where it is given, else negative
 }
 
-// allowed tells whether so many may be picked.
-func (d *Design) allowed(n int) bool {
+// Allowed tells whether so many may be picked.
+func (d *Design) Allowed(n int) bool {
 	return n >= d.least && n <= d.most || n == 0 && d.mayBeNone
 }
 
@@ -76,7 +76,7 @@ func (d *Design) both(before, after []float64) (with, without float64) {
 func (d *Design) Some(sizes []float64) float64 {
 	all := 0.0
 	for k, share := range sizes {
-		if d.allowed(k) && (k > 0 || d.none < 0) {
+		if d.Allowed(k) && (k > 0 || d.none < 0) {
 			all += share
 		}
 	}

@@ -16,7 +16,7 @@ const (
 	mostSweeps   = 2000
 	mostProducts = 1 << 20 // some 10 ms
 	settled      = 1e-13
-	unsettled    = 1e-6
+	unsettled    = 1e-6 // what is wanted is had to a ten-thousandth of a percent
 	touching     = 1e-12
 )
 
@@ -40,7 +40,7 @@ func fit(want target, least, most int, mayBeNone bool) (d Design, nearest target
 		return d, want, false
 	}
 	nearest, misfit = d.nearest(want)
-	d.solve(nearest)
+	d.solve(target{nearest.picked, max(nearest.none, d.none)})
 	got, share := d.picked()
 	for i, w := range nearest.picked { // the last digits of a thousand answers take too long
 		if w >= 0 && math.Abs(got[i]-w) > unsettled {
@@ -56,7 +56,8 @@ func fit(want target, least, most int, mayBeNone bool) (d Design, nearest target
 // nearest moves a target to the nearest one that can be had. With a share q of some
 // being picked, the chances that can be had lie between 0 and q each, and between
 // least · q and most · q together: the sets of these sizes are the corners of what they
-// span.
+// span. What lies as near to one of these ends as rounded percents do is moved onto it.
+// Where there is one q alone that has the target, it decides the share of none.
 func (d *Design) nearest(want target) (target, bool) {
 	named, free := []float64{}, 0
 	for _, w := range want.picked {
@@ -66,55 +67,24 @@ func (d *Design) nearest(want target) (target, bool) {
 			free++
 		}
 	}
-	at := func(q float64) (moved []float64, off float64) {
-		low, high := max(float64(d.least-free), 0)*q, float64(d.most)*q
-		shift := func(by float64) (sum float64) {
-			moved = moved[:0]
-			for _, w := range named {
-				w = min(max(w+by, 0), q)
-				moved, sum = append(moved, w), sum+w
-			}
-			return sum
-		}
-		sum := shift(0)
-		if sum < low-touching || sum > high+touching {
-			goal, from, to := min(max(sum, low), high), -1.0, 1.0
-			for range 60 {
-				if by := (from + to) / 2; shift(by) < goal {
-					from = by
-				} else {
-					to = by
-				}
-			}
-			shift(to)
-		}
-		for i, w := range named {
-			off += (w - moved[i]) * (w - moved[i])
-		}
-		return moved, off
-	}
 	q := 1.0
 	switch {
 	case d.mayBeNone && want.none >= 0:
-		q = 1 - min(max(want.none, 0), 1)
+		q = 1 - min(want.none, 1)
 	case d.mayBeNone:
-		// The distance is convex in q; the most of being picked that costs nothing is taken.
-		from, to := 0.0, 1.0
-		if _, off := at(1); off > 0 {
-			for range 100 {
-				a, b := from+(to-from)/3, to-(to-from)/3
-				_, x := at(a)
-				_, y := at(b)
-				if x < y {
-					to = b
-				} else {
-					from = a
-				}
-			}
-			q = (from + to) / 2
+		low, high := d.some(named, free)
+		if low > high {
+			low, high = d.some(d.moved(named, free, d.nearestSome(named, free), touching), free)
+		}
+		if q = high; high-low < unsettled {
+			q = min(low, 1)
+			d.none = 1 - q
 		}
 	}
-	moved, off := at(q)
+	moved, off := d.moved(named, free, q, unsettled), 0.0
+	for i, w := range named {
+		off += (w - moved[i]) * (w - moved[i])
+	}
 	got, k := target{slices.Clone(want.picked), want.none}, 0
 	for i, w := range want.picked {
 		if w >= 0 {
@@ -123,6 +93,70 @@ func (d *Design) nearest(want target) (target, bool) {
 		}
 	}
 	return got, off > 1e-12
+}
+
+// some returns between which shares of some being picked these chances can be had.
+func (d *Design) some(picked []float64, free int) (low, high float64) {
+	sum, high := 0.0, 1.0
+	for _, w := range picked {
+		sum, low = sum+w, max(low, w)
+	}
+	if d.least > free {
+		high = sum / float64(d.least-free)
+	}
+	return max(low, sum/float64(d.most)), min(high, 1)
+}
+
+// nearestSome returns the share of some being picked at which the nearest chances that can
+// be had are nearest; the distance is convex in it.
+func (d *Design) nearestSome(picked []float64, free int) float64 {
+	off := func(q float64) (sum float64) {
+		for i, w := range d.moved(picked, free, q, touching) {
+			sum += (w - picked[i]) * (w - picked[i])
+		}
+		return sum
+	}
+	from, to := 0.0, 1.0
+	for range 100 {
+		a, b := from+(to-from)/3, to-(to-from)/3
+		if off(a) < off(b) {
+			to = b
+		} else {
+			from = a
+		}
+	}
+	return (from + to) / 2
+}
+
+// moved returns the nearest chances to those wanted that can be had with a share q of some
+// being picked. A sum within touch of an end is moved onto it.
+func (d *Design) moved(picked []float64, free int, q, touch float64) []float64 {
+	moved := make([]float64, len(picked))
+	shift := func(by float64) (sum float64) {
+		for i, w := range picked {
+			moved[i] = min(max(w+by, 0), q)
+			sum += moved[i]
+		}
+		return sum
+	}
+	low, high := max(float64(d.least-free), 0)*q, float64(d.most)*q
+	goal := low
+	switch sum := shift(0); {
+	case sum > high-touch:
+		goal = high
+	case sum >= low+touch:
+		return moved
+	}
+	from, to := -1.0, 1.0
+	for range 60 {
+		if by := (from + to) / 2; shift(by) < goal {
+			from = by
+		} else {
+			to = by
+		}
+	}
+	shift(to)
+	return moved
 }
 
 // solve finds the odds that give a target which can be had, one member after the other:
@@ -157,7 +191,7 @@ func (d *Design) solve(want target) {
 		sum += max(w, 0)
 	}
 	// At the ends of what can be had, only sets of one size are left.
-	const near = 1e-9
+	const near = unsettled / 2
 	switch {
 	case sum >= float64(d.most)-near:
 		d.least, d.mayBeNone = d.most, false

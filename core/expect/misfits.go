@@ -19,13 +19,21 @@ func (a *Assumption) Misfits(p *program.Program) []Misfit {
 	var list []Misfit
 	for i := range a.Each {
 		q, e := &p.Questions[i], &a.Each[i]
-		if !e.misfit || q.Form != program.OfSome {
+		if !e.misfit {
 			continue
 		}
 		m := Misfit{i, map[string]float64{}}
-		for o, answer := range q.Answers {
-			if e.nearest.picked[o] >= 0 {
-				m.Nearest[answer.Key] = 100 * e.nearest.picked[o]
+		some := 1 - max(e.nearest.none, 0)
+		for k, picked := range e.nearest.picked {
+			switch {
+			case picked < 0:
+			case q.Form == program.OfSome:
+				m.Nearest[q.Answers[k].Key] = 100 * picked
+			default:
+				for o, share := range e.Rows[k] {
+					m.Nearest[q.CellName(k, o)] = 100 * picked * share
+				}
+				m.Nearest[q.CellName(k, program.None)] = 100 * max(some-picked, 0)
 			}
 		}
 		if e.nearest.none >= 0 {

@@ -11,7 +11,7 @@ func (f *finder) bands(pointer quiz.Pointer, key string, s *quiz.Step) {
 	}
 	cuts := s.CutKeys()
 	for i := range len(cuts) + 1 {
-		in, _ := f.meets(s.Scale, bandTest(s, cuts, i))
+		in, _ := f.meets(s.Scale, bandTest(s, cuts, i), deciding)
 		part, outcome, where := "", s.Lowest, pointer+"/lowest"
 		if i > 0 {
 			part, outcome, where = cuts[i-1], s.Cuts[cuts[i-1]].Outcome, pointer.Join("cuts", cuts[i-1])
@@ -26,7 +26,7 @@ func (f *finder) bands(pointer quiz.Pointer, key string, s *quiz.Step) {
 				"band-out-of-reach",
 				f.band(s, cuts, i),
 				f.bandOutcome(outcome),
-				f.ends(s.Scale),
+				f.ends(s.Scale, deciding),
 			)
 		case in && outcome != "" && !decides && f.exactEnds() && len(f.o.Steps[key]) > 0:
 			f.note(

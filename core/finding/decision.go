@@ -101,7 +101,7 @@ func (f *finder) rule(pointer quiz.Pointer, key string, s *quiz.Step, more bool)
 			"the-rule-for-never",
 			f.outcome(s.Outcome),
 			f.q.Sentence(s.When),
-			f.why(s.When),
+			f.why(s.When, deciding),
 		)
 	case verdict.Held && !decides:
 		f.note(

@@ -3,6 +3,7 @@ package finding
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 
@@ -25,12 +26,8 @@ func (f *finder) misfits() {
 		var words []string
 		var changes []edit.Op
 		for _, name := range names {
-			percent := decimal.FromInt(int64(m.Nearest[name]*1e4 + 0.5)).Div(decimal.FromInt(1e4))
-			what := say("passing-by")
-			if name != program.SkippedName {
-				what = quote(q.Answers[name].Label, name)
-			}
-			words = append(words, fmt.Sprintf("%s %s %%", what, percent.Text(1)))
+			percent := decimal.Decimal(math.Round(m.Nearest[name] * float64(decimal.One)))
+			words = append(words, fmt.Sprintf("%s %s %%", answerWords(q, name), percent.Text(1)))
 			changes = append(changes, put(quiz.At("questions", key, "expect", name), percent))
 		}
 		f.note(
@@ -45,8 +42,25 @@ func (f *finder) misfits() {
 	}
 }
 
+// answerWords says what a name of an answer stands for.
+func answerWords(q *quiz.Question, name string) string {
+	row, column, inGrid := strings.Cut(name, ".")
+	switch {
+	case name == program.SkippedName:
+		return say("passing-by")
+	case !inGrid:
+		return quote(q.Answers[name].Label, name)
+	case column == program.SkippedName:
+		return say("row-left-alone", quote(q.Rows[row].Label, row))
+	}
+	return say("row-answered", quote(q.Rows[row].Label, row), quote(q.Answers[column].Label, column))
+}
+
 // picksWords says how many answers are picked.
 func picksWords(q *quiz.Question) string {
+	if q.Kind == quiz.Grid {
+		return say("a-row-at-least")
+	}
 	least, most := 1, len(q.Answers)
 	if q.Picks != nil {
 		least = max(q.Picks.Min, 1)

@@ -87,7 +87,7 @@ func in(
 			},
 		)
 	}
-	looks := []func(){f.look, f.pictures, f.questions, f.conditions, f.contact, f.anonymous, f.persons,
+	looks := []func(){f.look, f.pictures, f.questions, f.contact, f.conditions, f.anonymous, f.persons,
 		f.countries, f.halfDone, f.followUps, f.languages}
 	if p != nil {
 		looks = append(looks, f.rangeEnds, f.rehearsals)

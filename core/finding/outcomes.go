@@ -78,7 +78,7 @@ func (f *finder) whyNot(key string) string {
 				}
 			}
 			if bands > 0 && f.noted("band-out-of-reach", pointer) {
-				named = append(named, say("its-band-is-out", f.ends(s.Scale)))
+				named = append(named, say("its-band-is-out", f.ends(s.Scale, deciding)))
 			} else if bands > 0 {
 				named = append(named, say("nobody-gets-to-its-band"))
 			}
@@ -143,7 +143,7 @@ func (f *finder) landings(pointer quiz.Pointer, key string, o *quiz.Outcome) {
 		}
 		reason := say("landings-before-take-all")
 		if when != nil && asked && !verdict.Held {
-			reason = say("and-that-never-happens", f.q.Sentence(when), f.why(when))
+			reason = say("and-that-never-happens", f.q.Sentence(when), f.why(when, landed))
 		}
 		f.note(
 			"unreachable-landing",

@@ -84,7 +84,7 @@ func (f *finder) sections() {
 				"the-section-never-shows",
 				quote(s.Heading, key),
 				f.q.Sentence(s.ShowWhen),
-				f.why(s.ShowWhen),
+				f.why(s.ShowWhen, underWay),
 			)
 		}
 	}
@@ -118,7 +118,7 @@ func (f *finder) unreached(i int, key string, q *quiz.Question) {
 			"nobody-comes-to-it",
 			f.label(key),
 			f.q.Sentence(q.ShowWhen),
-			f.why(q.ShowWhen),
+			f.why(q.ShowWhen, underWay),
 		)
 	case section != nil && section.ShowWhen != nil && !f.o.Held[section.ShowWhen].Held:
 		f.note("unreachable-question", pointer, nil, "nobody-comes-to-its", f.label(key))

@@ -7,31 +7,35 @@ import (
 	"omphalos/core/quiz"
 )
 
-// beyond notes a comparison that no score, or every score, meets.
-func (f *finder) beyond(pointer quiz.Pointer, c *quiz.Condition) {
+// beyond notes a comparison that no score, or every score, of those who are asked meets.
+func (f *finder) beyond(pointer quiz.Pointer, c *quiz.Condition, of asking) {
 	if c.Scale == "" || f.q.Scales[c.Scale] == nil {
 		return
 	}
-	if holds, fails := f.meets(c.Scale, c.Test); !holds && fails {
-		f.note("never-holds", pointer, nil, "never-happens", f.q.Sentence(c), f.ends(c.Scale))
+	if holds, fails := f.meets(c.Scale, c.Test, of); !holds && fails {
+		f.note("never-holds", pointer, nil, "never-happens", f.q.Sentence(c), f.ends(c.Scale, of))
 	} else if holds && !fails {
-		f.note("always-holds", pointer, nil, "is-always-so", f.q.Sentence(c), f.ends(c.Scale))
+		f.note("always-holds", pointer, nil, "is-always-so", f.q.Sentence(c), f.ends(c.Scale, of))
 	}
 }
 
-// scores returns the scores that come to the decision, where all of them are known.
-func (f *finder) scores(scale string) []point {
+// scores returns the scores that come to the decision, or of all who land, where all of them
+// are known.
+func (f *finder) scores(scale string, of asking) []point {
 	s := f.o.Scores[scale]
 	if s == nil || !f.o.ExactScale(scale) || f.o.Partial {
 		return nil
 	}
+	if of == landed {
+		return s.Points
+	}
 	return s.Decided()
 }
 
-// meets tells whether some score at the decision meets a test, and whether some fails
-// it; both where that is not known.
-func (f *finder) meets(scale string, t quiz.Test) (holds, fails bool) {
-	points := f.scores(scale)
+// meets tells whether some score of those who are asked meets a test, and whether some
+// fails it; both where that is not known.
+func (f *finder) meets(scale string, t quiz.Test, of asking) (holds, fails bool) {
+	points := f.scores(scale, of)
 	if len(points) == 0 {
 		if s := f.o.Scores[scale]; s != nil {
 			return s.Within.Meets(t)
@@ -48,9 +52,9 @@ func (f *finder) meets(scale string, t quiz.Test) (holds, fails bool) {
 	return holds, fails || len(points) == 1
 }
 
-// ends says what a scale's scores go from and to at the decision.
-func (f *finder) ends(scale string) string {
-	points := f.scores(scale)
+// ends says what a scale's scores go from and to for those who are asked.
+func (f *finder) ends(scale string, of asking) string {
+	points := f.scores(scale, of)
 	if len(points) > 0 {
 		return say(
 			"goes-from-to",

@@ -120,8 +120,8 @@ var samples = []sample{
 	{"never-holds", "/questions/crop/then/t/when",
 		func(m quiztest.Maker) { then(m, atLeast(5)) },
 		func(m quiztest.Maker) { then(m, atLeast(4)) },
-		"After “crop” a rule leads on when Need is at least 5: that never happens. Before that " +
-			"question Need has not come so far.", true},
+		"After “crop” a rule leads on when Need is at least 5: that never happens. Nobody who gets this " +
+			"far has such a score on Need.", true},
 	{"always-holds", "/questions/when/showWhen",
 		func(m quiztest.Maker) { m.Questions["when"].ShowWhen = atLeast(0) },
 		func(m quiztest.Maker) { m.Questions["when"].ShowWhen = atLeast(1) },

@@ -16,7 +16,8 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 	hidden := map[string]bool{}
 	if err == nil {
 		for _, r := range c.Rules {
-			if r.New.Sign() == 0 && r.Again.Sign() > 0 {
+			_, decides := f.o.Steps[key][r.Key]
+			if r.New.Sign() == 0 && r.Again.Sign() > 0 && !decides && (f.exactEnds() || f.counted(s)) {
 				hidden[r.Key] = true
 				rule := pointer.Join("rules", r.Key)
 				f.note(
@@ -82,6 +83,17 @@ func (f *finder) table(pointer quiz.Pointer, key string, s *quiz.Step, last bool
 	}
 	f.note("not-covered", pointer, mendWith(say("fill-in-rows", len(c.Left), rows), changes...),
 		"the-table-covers-of", c.Covered, c.All, left, level, f.left(c))
+}
+
+// counted tells whether whatever can come to a table is among its combinations: a required
+// question that is passed over is not.
+func (f *finder) counted(s *quiz.Step) bool {
+	for _, c := range s.Columns {
+		if q := f.q.Questions[c.Answer]; q != nil && q.Required {
+			return false
+		}
+	}
+	return true
 }
 
 // left describes what a table leaves out.

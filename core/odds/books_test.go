@@ -284,6 +284,69 @@ func TestSharesOfPicksAreHad(t *testing.T) {
 	assert.InDelta(t, upToTwo[0]*upToTwo[1|2], upToTwo[1]*upToTwo[2], 1e-9)
 }
 
+// Shares at the ends of what can be had: what adds up to the least or the most picks that
+// are allowed, all or nothing. Found by an independent program, which had 202 % of
+// respondents in one outcome.
+func TestSharesAtTheEnds(t *testing.T) {
+	for name, c := range map[string]struct {
+		least, most int
+		required    bool
+		percents    map[string]float64
+		sum         float64
+	}{
+		"one pick each":          {0, 3, true, map[string]float64{"a": 50, "b": 30, "c": 20}, 1.7},
+		"two picks each":         {2, 3, true, map[string]float64{"a": 100, "b": 50, "c": 50}, 3.5},
+		"all of them":            {1, 3, true, map[string]float64{"a": 100, "b": 100, "c": 100}, 6},
+		"two at the most":        {0, 2, false, map[string]float64{"a": 100, "b": 100, "c": 0}, 3},
+		"none":                   {0, 3, false, map[string]float64{"a": 0, "b": 0, "c": 0}, 0},
+		"one with any other":     {2, 3, false, map[string]float64{"a": 50, "b": 25, "c": 25}, 1.75},
+		"some pass by, two each": {2, 3, false, map[string]float64{"a": 40, "b": 40, "c": 40, "-": 40}, 2.4},
+	} {
+		t.Run(name, func(t *testing.T) {
+			m := quiztest.New("low", "high")
+			m.Scale("sum", quiz.Sum)
+			q := m.Ask("some", quiz.Several, "a sum=1", "b sum=2", "c sum=3")
+			q.Required, q.Picks = c.required, &quiz.Picks{Min: c.least, Max: c.most}
+			m.Bands("sum", "low", "2=high")
+			p := m.Compile(t)
+			o, err := odds.Of(p, odds.Options{Sample: -1, Shares: expect.Shares{"some": c.percents}})
+			require.NoError(t, err)
+			assert.Empty(t, o.Astray())
+			assert.Empty(t, o.Misfits)
+			assert.InDelta(t, c.sum, o.Scores["sum"].Mean, 1e-6)
+			for answer, percent := range c.percents {
+				assert.InDelta(t, percent/100, o.Answers["some"][answer], 1e-6, answer)
+			}
+			sampled, err := odds.Of(p, odds.Options{Steps: 1, Sample: 20_000, Shares: expect.Shares{"some": c.percents}})
+			require.NoError(t, err)
+			share := o.Outcomes["high"]
+			assert.InDelta(t, share, sampled.Outcomes["high"], 4*sampled.Sampled.Error(share)+1e-6)
+		})
+	}
+}
+
+// Odds that don't add up to everybody say so, part by part.
+func TestOddsThatDoNotAddUp(t *testing.T) {
+	m := quiztest.New("low", "high")
+	m.Scale("sum", quiz.Sum)
+	m.Ask("one", quiz.Single, "a sum=1", "b sum=2").Required = true
+	m.Bands("sum", "low", "2=high")
+	for what, breaks := range map[string]func(o *odds.Odds){
+		"outcomes come to 200.00 % of 100.00 %":      func(o *odds.Odds) { o.Outcomes["high"]++; o.Landings["high"]["page"]++ },
+		"landings come to 50.00 % of 100.00 %":       func(o *odds.Odds) { o.Landings["high"]["page"] = 0 },
+		"ends come to 50.00 % of 100.00 %":           func(o *odds.Odds) { o.Ends[program.Decided] = 0.5 },
+		"steps come to 150.00 % of 100.00 %":         func(o *odds.Odds) { o.Open = 0.5 },
+		"lengths come to NaN % of 100.00 %":          func(o *odds.Odds) { o.Lengths[0] = math.NaN() },
+		"points of sum come to 110.00 % of 100.00 %": func(o *odds.Odds) { o.Scores["sum"].Points[0].Share += 0.1 },
+		"arrivals come to 0.00 % of 100.00 %":        func(o *odds.Odds) { o.Flows = nil },
+	} {
+		o := exactly(t, m.Compile(t))
+		require.Empty(t, o.Astray())
+		breaks(o)
+		assert.Contains(t, o.Astray(), what)
+	}
+}
+
 // Forty answers to one question are more sets of picks than can be listed; they are
 // followed all the same.
 func TestManyPicksAreExact(t *testing.T) {

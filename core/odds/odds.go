@@ -15,6 +15,7 @@ import (
 	"math/big"
 	"runtime"
 	"slices"
+	"strings"
 
 	"golang.org/x/sync/errgroup"
 
@@ -52,11 +53,21 @@ type Odds struct {
 	Possible map[string]bool               `json:"possible"`          // by outcome: false is proven out of reach
 	Observed int                           `json:"observed,omitzero"` // passages counted by Observe, 0 where worked out
 
+	// Faults are the parts of exact odds that did not add up to everybody and were thrown
+	// away for a sample, such as "outcomes come to 202.76 % of 100.00 %": a fault of this package.
+	Faults []string `json:"faults,omitzero"`
+
 	// Misfits are questions whose shares can't be had: they are told with the nearest.
 	Misfits []expect.Misfit `json:"-"`
 
-	Held map[*quiz.Condition]explore.Verdict   `json:"-"` // by condition of the document; none for what was never asked
+	// Held is by condition of the document; none for what was never asked. Of one that never
+	// held, its parts are there, too.
+	Held map[*quiz.Condition]explore.Verdict   `json:"-"`
 	Rows map[string]map[string]explore.Verdict `json:"-"` // by step and row of a decision table
+	// Arrived is what came of the conditions that are asked of those who have landed, and of
+	// each part of one: of landings, of what they show, of contact, of what goes out. Nil
+	// where nobody knows.
+	Arrived map[*quiz.Condition]explore.Verdict `json:"-"`
 	// Missing are the fill-ins of answers that some respondents have not given, by the
 	// pointer to the question or the outcome whose text fills them in.
 	Missing map[string][]string `json:"-"`
@@ -130,9 +141,30 @@ func (o *Odds) ExactOutcomes() bool { return o.Sampled == nil || !o.Sampled.Outc
 func (o *Odds) ExactScale(key string) bool { return o.Sampled == nil || !o.Sampled.Scales[key] }
 
 // Of computes the odds of a program. The error is ErrSteps where they would take
-// too many steps and no sample is wanted, or the context's.
+// too many steps and no sample is wanted, ErrSums where they don't add up and none is, or
+// the context's.
 func Of(p *program.Program, with Options) (*Odds, error) {
 	with = with.whole()
+	o, err := of(p, with)
+	if err != nil {
+		return nil, err
+	}
+	astray := o.Astray()
+	if len(astray) == 0 {
+		return o, nil
+	}
+	if with.Sample < 0 {
+		return nil, fmt.Errorf("%w: %s", ErrSums, strings.Join(astray, ", "))
+	}
+	with.Steps = 1
+	if o, err = of(p, with); err != nil {
+		return nil, err
+	}
+	o.Faults = astray
+	return o, nil
+}
+
+func of(p *program.Program, with Options) (*Odds, error) {
 	if with.Shares == nil {
 		with.Shares = expect.Expected(p)
 	}
@@ -147,6 +179,9 @@ func Of(p *program.Program, with Options) (*Odds, error) {
 	group.SetLimit(runtime.GOMAXPROCS(0))
 	group.Go(func() error { ends = w.ends(); return nil })
 	group.Go(func() error { path = w.path(); return nil })
+	if p.AsksArrivals() {
+		group.Go(func() error { o.Arrived = w.arrivals(); return nil })
+	}
 	for _, alike := range explore.Alike(p) {
 		group.Go(func() error { w.scales(alike, found); return nil })
 	}

@@ -2,6 +2,7 @@ package odds_test
 
 import (
 	"fmt"
+	"math"
 	"math/big"
 	"slices"
 	"strings"
@@ -126,18 +127,15 @@ func ownThen(p *program.Program, i int, v program.Value) string {
 // has an entry can be reached, and what has none can't.
 func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		m := quiztest.Draw(t, quiztest.Limits{Questions: 4, Answers: 3})
-		document := m.Write()
-		read, err := quiz.Read(document)
-		require.NoError(t, err)
-		p, err := program.Compile(read)
-		require.NoError(t, err)
-		o, want := exactly(t, p), everyPassage(p)
+		p, document := drawn(t)
+		o := exactly(t, p)
+		require.Empty(t, o.Astray(), "%s", document)
+		want, near := everyPassage(p), closely(p)
 
 		same := func(what string, want, got map[string]float64) {
 			require.Len(t, got, len(want), "%s: %v and %v\n%s", what, want, got, document)
 			for k, share := range want {
-				require.InDelta(t, share, got[k], 1e-10, "%s %s\n%s", what, k, document)
+				require.InDelta(t, share, got[k], near, "%s %s\n%s", what, k, document)
 			}
 		}
 		same("outcome", want.outcomes, o.Outcomes)
@@ -152,7 +150,7 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 		same("step", want.steps, steps)
 		same("tie", want.ties, o.Ties)
 		for k, share := range want.answers {
-			require.InDelta(t, share, flat(o.Answers)[k], 1e-10, "answer %s\n%s", k, document)
+			require.InDelta(t, share, flat(o.Answers)[k], near, "answer %s\n%s", k, document)
 		}
 		threads := map[string]float64{}
 		for _, thread := range o.Threads {
@@ -162,13 +160,13 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 		}
 		same("thread", want.threads, threads)
 		for end, share := range want.ends {
-			require.InDelta(t, share, o.Ends[end], 1e-10, end)
+			require.InDelta(t, share, o.Ends[end], near, end)
 		}
 		for n, share := range o.Lengths {
-			require.InDelta(t, want.lengths[n], share, 1e-10, "%d questions", n)
+			require.InDelta(t, want.lengths[n], share, near, "%d questions", n)
 		}
 		require.Equal(t, big.NewInt(want.passages), o.Passages)
-		flows(t, o)
+		flows(t, o, near)
 		for i, key := range p.ScaleKeys() {
 			require.Len(t, o.Scores[key].Points, len(want.scores[i]), "scores of %s\n%s", key, document)
 			all, mean := 0.0, 0.0
@@ -178,26 +176,94 @@ func TestOddsAreThoseOfEveryPassage(t *testing.T) {
 					t,
 					ends[program.Decided]+ends[program.Named]+ends[program.Parted],
 					point.Share,
-					1e-10,
+					near,
 					"%s at %s",
 					key,
 					point.Score,
 				)
-				require.InDelta(t, ends[program.Named], point.Named, 1e-10, "%s at %s", key, point.Score)
-				require.InDelta(t, ends[program.Parted], point.Parted, 1e-10, "%s at %s", key, point.Score)
+				require.InDelta(t, ends[program.Named], point.Named, near, "%s at %s", key, point.Score)
+				require.InDelta(t, ends[program.Parted], point.Parted, near, "%s at %s", key, point.Score)
 				all, mean = all+point.Share, mean+point.Share*point.Score.Float64()
 			}
-			require.InDelta(t, 1, all, 1e-9, "shares of %s", key)
-			require.InDelta(t, mean, o.Scores[key].Mean, 1e-9, "mean of %s", key)
+			require.InDelta(t, 1, all, 10*near, "shares of %s", key)
+			require.InDelta(t, mean, o.Scores[key].Mean, 10*near, "mean of %s", key)
 			for _, point := range o.Scores[key].Decided() {
-				require.InDelta(t, want.scores[i][point.Score][program.Decided], point.Share, 1e-10)
+				require.InDelta(t, want.scores[i][point.Score][program.Decided], point.Share, near)
 			}
 		}
 	})
 }
 
+// drawn draws a quiz whose expectations can be had: others are told with the nearest that
+// can, which are put in their place.
+func drawn(t *rapid.T) (*program.Program, []byte) {
+	m := quiztest.Draw(t, quiztest.Limits{Questions: 4, Answers: 3})
+	read, err := quiz.Read(m.Write())
+	require.NoError(t, err)
+	p, err := program.Compile(read)
+	require.NoError(t, err)
+	p, document := expectWords(t, p)
+	o := exactly(t, p)
+	if len(o.Misfits) == 0 {
+		return p, document
+	}
+	p, document = repaired(t, p, o)
+	again := exactly(t, p)
+	require.Empty(t, again.Misfits, "%s", document)
+	for k, share := range again.Outcomes {
+		require.InDelta(t, share, o.Outcomes[k], 1e-5, "%s\n%s", k, document)
+	}
+	return p, document
+}
+
+// expectWords expects some of what conditions tell apart of answers in words.
+func expectWords(t *rapid.T, p *program.Program) (*program.Program, []byte) {
+	for i := range p.Questions {
+		if q := p.Question(i); q.Kind == quiz.ShortText && len(p.Names(i)) > 1 {
+			q.Expect = map[string]decimal.Decimal{}
+			for _, name := range p.Names(i) {
+				if rapid.Bool().Draw(t, "named") {
+					q.Expect[name] = decimal.FromInt(int64(rapid.SampledFrom([]int{0, 100, 50, 30}).Draw(t, "percent")))
+				}
+			}
+		}
+	}
+	return again(t, p)
+}
+
+// repaired takes over what is proposed instead of expectations that can't be had.
+func repaired(t *rapid.T, p *program.Program, o *odds.Odds) (*program.Program, []byte) {
+	for _, m := range o.Misfits {
+		q := p.Question(m.Question)
+		q.Expect = map[string]decimal.Decimal{}
+		for name, percent := range m.Nearest {
+			q.Expect[name] = decimal.Decimal(math.Round(percent * 1e6))
+		}
+	}
+	return again(t, p)
+}
+
+func again(t *rapid.T, p *program.Program) (*program.Program, []byte) {
+	p, err := program.Compile(p.Quiz)
+	require.NoError(t, err)
+	return p, quiztest.Maker{Quiz: p.Quiz}.Write()
+}
+
+// closely is how far odds may lie from a walk: what is expected in parts of a percent has
+// been rounded, and may be moved as far.
+func closely(p *program.Program) float64 {
+	for i := range p.Questions {
+		for _, percent := range p.Question(i).Expect {
+			if percent%decimal.One != 0 {
+				return 2e-6
+			}
+		}
+	}
+	return 1e-10
+}
+
 // flows come to a question as often as it is seen, and go on from it as often.
-func flows(t require.TestingT, o *odds.Odds) {
+func flows(t require.TestingT, o *odds.Odds, near float64) {
 	to, from, end := map[string]float64{}, map[string]float64{}, 0.0
 	for _, f := range o.Flows {
 		from[f.From] += f.Share
@@ -208,10 +274,10 @@ func flows(t require.TestingT, o *odds.Odds) {
 		}
 	}
 	for k, share := range o.Seen {
-		require.InDelta(t, share, to[k], 1e-10, k)
-		require.InDelta(t, share, from[k], 1e-10, k)
+		require.InDelta(t, share, to[k], near, k)
+		require.InDelta(t, share, from[k], near, k)
 	}
-	require.InDelta(t, 1, end, 1e-10)
+	require.InDelta(t, 1, end, near)
 }
 
 func flat(m map[string]map[string]float64) map[string]float64 {

@@ -8,6 +8,7 @@ import (
 	"omphalos/core/expect"
 	"omphalos/core/odds/explore"
 	"omphalos/core/program"
+	"omphalos/core/quiz"
 )
 
 // ErrSteps says that exact odds would take more steps than are allowed.
@@ -65,6 +66,27 @@ func (w walks) ends() *walked {
 		return nil
 	}
 	return w.run(&walked{}, e)
+}
+
+// arrivals returns what came of each condition that is asked of those who have landed, and
+// of each part of one; nil where they can't all be followed.
+func (w walks) arrivals() map[*quiz.Condition]explore.Verdict {
+	e, err := explore.Arrivals(w.context, w.p, w.assumed, w.most)
+	if err != nil || e.Partial() {
+		return nil
+	}
+	r := w.run(&walked{}, e)
+	if r == nil {
+		return nil
+	}
+	for _, c := range r.places[len(r.places)-1].crowds {
+		for _, v := range c.vectors {
+			e.Finish(c.move, v)
+		}
+	}
+	arrived := map[*quiz.Condition]explore.Verdict{}
+	e.Arrived(func(c *program.Condition, v explore.Verdict) { arrived[c.Source] = v })
+	return arrived
 }
 
 // crowdWork is what leading on a crowd costs, in steps of one of its Vectors.

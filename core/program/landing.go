@@ -1,6 +1,8 @@
 package program
 
 import (
+	"slices"
+
 	"omphalos/core/fillin"
 	"omphalos/core/quiz"
 )
@@ -36,6 +38,24 @@ func (c *compiler) landing(key string, l *quiz.Landing) Landing {
 		}
 	}
 	return to
+}
+
+// AsksArrivals tells whether something beside the landings themselves is asked of those who
+// have landed, or in parts.
+func (p *Program) AsksArrivals() bool {
+	asks := p.ContactWhen != nil
+	for _, f := range p.FollowUps {
+		asks = asks || f.When != nil
+	}
+	for _, o := range p.Outcomes {
+		for _, l := range o.Landings {
+			asks = asks || l.When != nil && l.When.Group != ""
+			for _, blocks := range [][]Block{l.Blocks, l.Named, l.Tags} {
+				asks = asks || slices.ContainsFunc(blocks, func(b Block) bool { return b.When != nil })
+			}
+		}
+	}
+	return asks
 }
 
 // An Outcome with its landings in their order; the last has no condition.

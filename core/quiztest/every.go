@@ -44,35 +44,46 @@ func Values(p *program.Program, i int) ([]program.Value, []float64) {
 		}
 	case q.Kind == quiz.ShortText:
 		for _, text := range texts(p, i) {
-			given(program.Value{Text: text}, "text")
+			name := "text"
+			if names := p.NamesOf(i, program.Value{State: program.Given, Text: text}); len(names) > 0 {
+				name = names[0]
+			}
+			given(program.Value{Text: text}, name)
 		}
 	}
 	if !q.Required || q.Kind == quiz.Interlude {
 		values, names = append(values, program.Value{State: program.Skipped}), append(names, program.SkippedName)
 	}
-	return values, shared(q, names)
+	return values, shared(names, func(name string) (float64, bool) { return expected(q, name) })
 }
 
-// shared divides 1 by what is expected: the rest alike among those not named.
-func shared(q *quiz.Question, names []string) []float64 {
+// expected returns what a quiz expects of a name, 0 to 1, and whether it does.
+func expected(q *quiz.Question, name string) (float64, bool) {
+	percent, named := q.Expect[name]
+	return percent.Float64() / 100, named
+}
+
+// shared divides 1 by what is expected of some of a list: the rest alike among those not
+// named. What is more than 1 together, or all that there is, is taken as proportions.
+func shared(names []string, expected func(name string) (float64, bool)) []float64 {
 	shares := make([]float64, len(names))
 	sum, unnamed := 0.0, 0
 	for k, name := range names {
-		if percent, named := q.Expect[name]; named {
-			shares[k] = percent.Float64() / 100
-			sum += shares[k]
-		} else {
+		share, named := expected(name)
+		if shares[k] = share; !named {
 			unnamed++
 		}
+		sum += share
 	}
 	for k, name := range names {
-		if _, named := q.Expect[name]; !named {
-			shares[k] = max(1-sum, 0) / float64(unnamed)
-		}
-	}
-	if unnamed == 0 {
-		for k := range shares {
+		_, named := expected(name)
+		switch {
+		case unnamed == 0 && sum == 0:
+			shares[k] = 1 / float64(len(names))
+		case unnamed == 0 || sum > 1:
 			shares[k] /= sum
+		case !named:
+			shares[k] = (1 - sum) / float64(unnamed)
 		}
 	}
 	return shares
@@ -99,9 +110,9 @@ type wish struct {
 // other until all hold: iterative proportional fitting (Deming & Stephan 1940), whose
 // limit is the distribution of maximum entropy.
 func scaled(n int, wishes []wish) []float64 {
-	shares := make([]float64, n)
-	for k := range shares {
-		shares[k] = 1 / float64(n)
+	shares, left := make([]float64, n), possible(n, wishes)
+	for _, k := range left {
+		shares[k] = 1 / float64(len(left))
 	}
 	for range 10000 {
 		off := 0.0
@@ -128,6 +139,66 @@ func scaled(n int, wishes []wish) []float64 {
 	return shares
 }
 
+// possible returns those of n things that can have a share at all where wishes hold: what
+// adds up to the least that a weighing of the wishes can come to is made of things that
+// weigh the least. (On an edge of what can be had, fitting comes ever nearer and never
+// there.)
+func possible(n int, wishes []wish) []int {
+	left := make([]int, n)
+	for k := range left {
+		left[k] = k
+	}
+	if len(wishes) == 0 {
+		return left
+	}
+	last := wishes[len(wishes)-1] // passing by, where that is wished
+	for pruned := true; pruned; {
+		pruned = false
+		for _, w := range wishes {
+			for _, of := range weighings {
+				weigh := func(is func(w wish) float64) (sum float64) {
+					for _, each := range wishes[:len(wishes)-1] {
+						sum += of.each * is(each)
+					}
+					return sum + of.one*is(w) + of.last*is(last)
+				}
+				at := func(k int) float64 {
+					return weigh(func(w wish) float64 {
+						if w.of(k) {
+							return 1
+						}
+						return 0
+					})
+				}
+				least := math.Inf(1)
+				for _, k := range left {
+					least = min(least, at(k))
+				}
+				if weigh(func(w wish) float64 { return w.share }) > least+2e-6 {
+					continue
+				}
+				had := len(left)
+				left = slices.DeleteFunc(left, func(k int) bool { return at(k) > least })
+				pruned = pruned || len(left) < had
+			}
+		}
+	}
+	return left
+}
+
+// weighings are what edges of up to three picks are seen by: each wish, one more, and the
+// last.
+var weighings = func() (list []struct{ each, one, last float64 }) {
+	for _, each := range []float64{-1, 0, 1} {
+		for one := -3.0; one <= 3; one++ {
+			for last := -4.0; last <= 4; last++ {
+				list = append(list, struct{ each, one, last float64 }{each, one, last})
+			}
+		}
+	}
+	return list
+}()
+
 func sets(p *program.Program, i int) ([]program.Value, []float64) {
 	q, keys := p.Question(i), p.AnswerKeys(i)
 	least, most := limits(q, len(keys))
@@ -148,23 +219,20 @@ func sets(p *program.Program, i int) ([]program.Value, []float64) {
 	}
 	var wishes []wish
 	for o, key := range keys {
-		if percent, named := q.Expect[key]; named {
-			wishes = append(
-				wishes,
-				wish{percent.Float64() / 100, func(k int) bool { return slices.Contains(values[k].Picks, int16(o)) }},
-			)
+		if share, named := expected(q, key); named {
+			wishes = append(wishes, wish{share, func(k int) bool { return slices.Contains(values[k].Picks, int16(o)) }})
 		}
 	}
-	return values, scaled(len(values), append(wishes, passing(q, values)...))
+	return values, scaled(len(values), append(wishes, passing(q, values)))
 }
 
-// passing is the wish for passing by.
-func passing(q *quiz.Question, values []program.Value) []wish {
-	percent, named := q.Expect[program.SkippedName]
-	if !named {
-		return nil
+// passing is the wish for passing by: what is wished of nothing where none is.
+func passing(q *quiz.Question, values []program.Value) wish {
+	share, named := expected(q, program.SkippedName)
+	if !named || q.Required {
+		return wish{0, func(int) bool { return false }}
 	}
-	return []wish{{percent.Float64() / 100, func(k int) bool { return values[k].State == program.Skipped }}}
+	return wish{share, func(k int) bool { return values[k].State == program.Skipped }}
 }
 
 func cells(p *program.Program, i int) ([]program.Value, []float64) {
@@ -186,32 +254,29 @@ func cells(p *program.Program, i int) ([]program.Value, []float64) {
 		}
 		values = longer
 	}
-	wishes := passing(q, values)
-	passed, left := 0.0, 0 // whether leaving a row alone shares in the rest
-	if len(wishes) > 0 {
-		passed = wishes[0].share
-	}
-	if !q.Required {
-		left = 1
-	}
+	last := passing(q, values)
+	var wishes []wish
 	for r, row := range p.RowKeys(i) {
-		rest, unnamed := 1-passed, left
+		var names []string
 		for _, column := range p.AnswerKeys(i) {
-			if percent, named := q.Expect[row+"."+column]; named {
-				rest -= percent.Float64() / 100
-			} else {
-				unnamed++
+			names = append(names, row+"."+column)
+		}
+		if !q.Required {
+			names = append(names, row+"."+program.SkippedName)
+		}
+		answered := 0.0
+		for o, share := range shared(names, func(name string) (float64, bool) { // of those who don't pass by
+			share, named := expected(q, name)
+			return share / max(1-last.share, 1e-300), named && last.share < 1
+		}) {
+			if share *= 1 - last.share; o < columns {
+				wishes = append(wishes, wish{share, func(k int) bool { return values[k].Picks[r] == int16(o) }})
+				answered += share
 			}
 		}
-		for o, column := range p.AnswerKeys(i) {
-			share := rest / float64(unnamed)
-			if percent, named := q.Expect[row+"."+column]; named {
-				share = percent.Float64() / 100
-			}
-			wishes = append(wishes, wish{share, func(k int) bool { return values[k].Picks[r] == int16(o) }})
-		}
+		wishes = append(wishes, wish{answered, func(k int) bool { return values[k].Picks[r] >= 0 }})
 	}
-	return values, scaled(len(values), wishes)
+	return values, scaled(len(values), append(wishes, last))
 }
 
 // Passages calls f with the answers and the share of every passage, walked one by

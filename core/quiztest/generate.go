@@ -20,7 +20,8 @@ type Limits struct {
 // Draw makes a quiz of any kind without problems: branches, show-whens, several
 // picks with limits and expectations, grids with rows that can be left alone, numbers
 // with steps, factors and brackets or without limits, texts with conditions, means,
-// percents and formulas over them, leaders with ties, decision tables, partings.
+// percents and formulas over them, leaders with ties, decision tables, partings; several
+// landings of an outcome, blocks, contact and mail with conditions.
 func Draw(t *rapid.T, most Limits) Maker {
 	g := generator{t, New("o0", "o1", "o2"), most}
 	g.scales()
@@ -31,6 +32,7 @@ func Draw(t *rapid.T, most Limits) Maker {
 	g.formula()
 	g.paths()
 	g.decision()
+	g.landings()
 	return g.m
 }
 

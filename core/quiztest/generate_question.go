@@ -3,6 +3,7 @@ package quiztest
 import (
 	"fmt"
 	"math/bits"
+	"slices"
 
 	"pgregory.net/rapid"
 
@@ -43,17 +44,8 @@ func (g *generator) question(i int) {
 		if g.chance(3, "cap") {
 			q.Cap = map[string]decimal.Decimal{g.scale(): 2 * decimal.One}
 		}
-		if g.chance(2, "expected") {
-			g.expectPicks(q, answers)
-		}
 	case quiz.Grid:
 		q.Rows = map[string]*quiz.Row{"r0": {Order: 0, Label: "r0"}, "r1": {Order: 1, Label: "r1", Reversed: true}}
-		if g.chance(3, "expected") {
-			q.Expect = map[string]decimal.Decimal{"r0.a0": g.percent(50), "r1.a1": g.percent(50)}
-			if !q.Required && g.chance(2, "passing") {
-				q.Expect[program.SkippedName] = g.percent(30)
-			}
-		}
 	case quiz.Rating:
 		q.Limits = &quiz.Limits{Low: NumberBound(1), High: NumberBound(4)}
 		if g.chance(3, "steps") {
@@ -65,22 +57,59 @@ func (g *generator) question(i int) {
 		g.number(q)
 	case quiz.ShortText:
 		q.Limits = &quiz.Limits{High: NumberBound(3)}
-	default:
-		if kind.Choice() && g.chance(3, "expected") {
-			q.Expect = map[string]decimal.Decimal{"a0": g.percent(100)}
-		}
+	}
+	switch {
+	case kind == quiz.Several && g.chance(2, "to be had"):
+		g.expectPicks(q, answers)
+	case kind != quiz.Interlude && kind != quiz.ShortText && g.chance(2, "expected"):
+		g.expect(q, namesOf(q, answers))
 	}
 	if g.m.Sections["second"] != nil && i >= g.most.Questions/2 {
 		q.Section = "second"
 	}
 }
 
-func (g *generator) percent(most int) decimal.Decimal {
-	return decimal.FromInt(int64(rapid.IntRange(1, most-1).Draw(g.t, "percent")))
+// percent is one of 0 to 100, the corners first.
+func (g *generator) percent() decimal.Decimal {
+	return decimal.FromInt(int64(rapid.OneOf(
+		rapid.SampledFrom([]int{0, 100, 50, 25}),
+		rapid.IntRange(0, 100),
+	).Draw(g.t, "percent")))
 }
 
-// expectPicks expects of several picks what some way of picking gives, so that it can
-// be had: sets of an allowed size, some more often than others.
+// expect expects some of the names of a question's answers; what is expected together need
+// not be to be had.
+func (g *generator) expect(q *quiz.Question, names []string) {
+	q.Expect = map[string]decimal.Decimal{}
+	for _, name := range names {
+		if g.chance(2, "named") {
+			q.Expect[name] = g.percent()
+		}
+	}
+}
+
+// namesOf returns the names of answers that can be expected.
+func namesOf(q *quiz.Question, answers []string) (names []string) {
+	switch {
+	case q.Kind == quiz.Grid:
+		for _, row := range quiz.InOrder(q.Rows) {
+			for _, a := range append(slices.Clone(answers), program.SkippedName) {
+				names = append(names, row+"."+a)
+			}
+		}
+	case q.Kind.HasAnswers():
+		names = slices.Clone(answers)
+	case q.Kind.Numeric() && !q.Lattice().Open():
+		for l, n := q.Lattice(), int64(0); n < min(l.Count(), 6); n++ {
+			names = append(names, l.At(n).String())
+		}
+	}
+	return append(names, program.SkippedName)
+}
+
+// expectPicks expects of several picks what some way of picking gives: sets of an allowed
+// size, some more often than others and some never, so that it lies within what can be had,
+// on its edges and at its corners.
 func (g *generator) expectPicks(q *quiz.Question, answers []string) {
 	least, most := limits(q, len(answers))
 	picked, all, none := make([]int64, len(answers)), int64(0), int64(0)
@@ -89,7 +118,7 @@ func (g *generator) expectPicks(q *quiz.Question, answers []string) {
 		if n > 0 && (n < least || n > most) || n == 0 && q.Required {
 			continue
 		}
-		weight := int64(rapid.IntRange(1, 9).Draw(g.t, "weight"))
+		weight := int64(rapid.SampledFrom([]int{0, 0, 1, 1, 2, 5, 9}).Draw(g.t, "weight"))
 		all += weight
 		if n == 0 {
 			none = weight
@@ -100,13 +129,16 @@ func (g *generator) expectPicks(q *quiz.Question, answers []string) {
 			}
 		}
 	}
+	if all == 0 {
+		return
+	}
 	q.Expect = map[string]decimal.Decimal{}
-	for o, key := range answers[1:] { // one is left open, so that rounding does no harm
-		if o++; g.chance(2, "named") {
+	for o, key := range answers {
+		if g.chance(2, "named") {
 			q.Expect[key] = decimal.FromInt(picked[o]).Ratio(100, decimal.FromInt(all), 6)
 		}
 	}
-	if none > 0 && g.chance(2, "passing") {
+	if g.chance(2, "passing") {
 		q.Expect[program.SkippedName] = decimal.FromInt(none).Ratio(100, decimal.FromInt(all), 6)
 	}
 }

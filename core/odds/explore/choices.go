@@ -59,19 +59,24 @@ func (e *Explorer) several(i int, d *expect.Design) ([]piece, error) {
 		n := len(p.value.Picks)
 		return n == 0 && !q.Skippable() || n > 0 && n < q.MinPicks
 	})
-	sizes := d.Sizes()[0]
-	return finished(left, d, sizes, func(v *program.Value) bool { return len(v.Picks) == 0 }), nil
+	return finished(left, d, func(v *program.Value) int { return len(v.Picks) }), nil
 }
 
-// finished turns products of chances into shares. The value of which empty tells true
-// is passing by.
-func finished(left []piece, d *expect.Design, sizes []float64, empty func(*program.Value) bool) []piece {
+// finished turns products of chances into shares; count tells how many are picked. A
+// set that can be given but that the design never draws has a share of 0.
+func finished(left []piece, d *expect.Design, count func(*program.Value) int) []piece {
+	sizes := d.Sizes()[0]
 	factor := d.Some(sizes)
 	for k := range left {
-		left[k].value.State = program.Given
-		left[k].share *= factor
-		if empty(&left[k].value) {
-			left[k].value, left[k].share = program.Value{State: program.Skipped}, d.ShareOfNone(sizes)
+		p := &left[k]
+		p.value.State = program.Given
+		switch n := count(&p.value); {
+		case n == 0:
+			p.value, p.share = program.Value{State: program.Skipped}, d.ShareOfNone(sizes)
+		case d.Allowed(n):
+			p.share *= factor
+		default:
+			p.share = 0
 		}
 	}
 	if len(left) == 0 { // a draft without enough answers
@@ -107,6 +112,9 @@ func (e *Explorer) grid(i int, assumed *expect.Frequencies) ([]piece, error) {
 				}
 				key = append(e.part(key[:0], &next, adds, alive), byte(next.value.State))
 				key = e.counted(key, i, next.value.Picks)
+				if !d.Allowed(1) || !d.Allowed(len(q.Rows)) {
+					key = append(key, byte(answered(&next.value)))
+				}
 				for _, c := range e.clauses[i] {
 					if c.Row > r {
 						continue
@@ -125,9 +133,17 @@ func (e *Explorer) grid(i int, assumed *expect.Frequencies) ([]piece, error) {
 			return nil, ErrWide
 		}
 	}
-	return finished(left, d, d.Sizes()[0], func(v *program.Value) bool {
-		return !slices.ContainsFunc(v.Picks, func(o int16) bool { return o >= 0 })
-	}), nil
+	return finished(left, d, answered), nil
+}
+
+// answered returns how many rows of a grid are answered.
+func answered(v *program.Value) (rows int) {
+	for _, o := range v.Picks {
+		if o >= 0 {
+			rows++
+		}
+	}
+	return rows
 }
 
 // counted writes how many rows of a grid count for each mean that something asks for.

@@ -79,6 +79,7 @@ type Explorer struct {
 	pending  []verdict
 	verdicts map[*program.Condition]Verdict
 	held     map[*program.TableRule]Verdict
+	arrivals map[*program.Condition]Verdict
 	memory   []byte
 }
 
@@ -87,6 +88,7 @@ type purpose uint8
 const (
 	forPath purpose = iota
 	forEnds
+	forArrivals
 	forScales
 )
 
@@ -105,6 +107,15 @@ func Path(ctx context.Context, p *program.Program, a *expect.Assumption, most in
 func Ends(ctx context.Context, p *program.Program, a *expect.Assumption, most int) (*Explorer, error) {
 	return explore(ctx, p, a, forEnds, most, nil)
 }
+
+// Arrivals returns an Explorer of what is asked of those who have landed, beside outcomes
+// and landings: see Arrived. The error is ErrWide.
+func Arrivals(ctx context.Context, p *program.Program, a *expect.Assumption, most int) (*Explorer, error) {
+	return explore(ctx, p, a, forArrivals, most, nil)
+}
+
+// lands tells whether passages are followed to where they land.
+func (e *Explorer) lands() bool { return e.purpose == forEnds || e.purpose == forArrivals }
 
 // Scales returns an Explorer of scales: of a Finish only End is true, and Score.
 // The error is ErrWide or the context's.
@@ -145,9 +156,10 @@ func explore(ctx context.Context, p *program.Program, a *expect.Assumption, why 
 		assumed:  a,
 		verdicts: map[*program.Condition]Verdict{},
 		held:     map[*program.TableRule]Verdict{},
+		arrivals: map[*program.Condition]Verdict{},
 	}
 	e.w.Visitor, e.w.Answers = a.Visitor, make(program.Answers, len(p.Questions))
-	e.w.Watch = func(c *program.Condition, held bool) { e.pending = append(e.pending, verdict{c, held}) }
+	e.w.Watch = e.watch
 	e.liveness()
 	e.meet()
 	room := mostAmounts

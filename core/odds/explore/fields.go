@@ -101,7 +101,7 @@ func (e *Explorer) lay(pieces [][]piece) error {
 	for i := range e.fields {
 		e.span(&e.fields[i], pieces)
 	}
-	if e.purpose == forEnds {
+	if e.lands() {
 		for i := range e.p.Steps {
 			e.addStanding(&e.p.Steps[i], pieces, grouped)
 		}

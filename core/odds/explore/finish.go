@@ -14,7 +14,7 @@ func (e *Explorer) Finish(m Move, v Vector) program.Finish {
 	w := &e.w
 	w.Outcome = m.Outcome
 	f := program.Finish{End: m.End, Step: program.Otherwise, Outcome: m.Outcome}
-	if e.purpose != forEnds {
+	if !e.lands() {
 		return f
 	}
 	if m.End == program.Decided {
@@ -29,7 +29,7 @@ func (e *Explorer) Finish(m Move, v Vector) program.Finish {
 	}
 	f.Outcome = w.Outcome
 	e.miss(e.filledAt[f.Outcome], f.Outcome)
-	f.Landing = e.land()
+	f.Landing = e.land(m.End)
 	e.settle()
 	return f
 }

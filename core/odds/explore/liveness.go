@@ -46,14 +46,20 @@ func (e *Explorer) liveness() {
 			e.note(r.When, before(i))
 		}
 	}
-	if e.purpose == forEnds {
+	if e.lands() {
 		for i := range p.Steps {
 			e.noteStep(&p.Steps[i], end)
 		}
 		for _, o := range p.Outcomes {
 			for _, l := range o.Landings {
 				e.note(l.When, end)
+				for _, c := range e.shown(&l) {
+					e.note(c, end)
+				}
 			}
+		}
+		for _, c := range e.afterwards() {
+			e.note(c, end)
 		}
 		e.feeders()
 	}

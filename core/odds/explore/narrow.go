@@ -32,7 +32,7 @@ type clamp struct {
 }
 
 func (e *Explorer) clamp() {
-	if e.purpose != forEnds {
+	if !e.lands() {
 		return
 	}
 	n := len(e.p.Questions)

@@ -24,7 +24,7 @@ type standing struct {
 // sums beside the sums of its other contenders.
 func (e *Explorer) standingScales() []int {
 	var list []int
-	if e.purpose != forEnds {
+	if !e.lands() {
 		return nil
 	}
 	for i := range e.p.Steps {

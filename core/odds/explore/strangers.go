@@ -50,7 +50,7 @@ func (e *Explorer) meet() {
 			facts(early, r.When)
 		}
 	}
-	if e.purpose == forEnds {
+	if e.lands() {
 		for i := range e.p.Steps {
 			facts(early, e.p.Steps[i].When)
 			for _, r := range e.p.Steps[i].Rules {
@@ -63,11 +63,17 @@ func (e *Explorer) meet() {
 	late := make([]map[string][]*program.Condition, len(e.p.Outcomes))
 	for i, o := range e.p.Outcomes {
 		late[i] = map[string][]*program.Condition{}
-		if e.purpose != forEnds {
+		if !e.lands() {
 			continue
 		}
 		for _, l := range o.Landings {
 			facts(late[i], l.When)
+			for _, c := range e.shown(&l) {
+				facts(late[i], c)
+			}
+		}
+		for _, c := range e.afterwards() {
+			facts(late[i], c)
 		}
 		for fact, clauses := range late[i] {
 			if early[fact] != nil { // is told apart from the first question on

@@ -19,6 +19,17 @@ type verdict struct {
 	held bool
 }
 
+// watch takes down what came of a condition, and, as long as it has never held, what came
+// of its parts: that tells why it does not.
+func (e *Explorer) watch(c *program.Condition, held bool) {
+	e.pending = append(e.pending, verdict{c, held})
+	if !held && !e.verdicts[c].Held {
+		for _, part := range c.Parts {
+			e.watch(part, part.Holds(&e.w))
+		}
+	}
+}
+
 // settle takes down what came of the conditions asked since, and what was missing.
 func (e *Explorer) settle() {
 	for _, m := range e.missed {
@@ -46,13 +57,16 @@ func (e *Explorer) judge() {
 
 // land returns the landing of the outcome for the visitor on the walk, after
 // asking the landings for every kind of visitor that they tell apart.
-func (e *Explorer) land() int {
+func (e *Explorer) land(end program.End) int {
 	w := &e.w
 	visitor, outcome := w.Visitor, w.Outcome
 	found := program.None
 	for k, o := range e.landings[outcome].overlays {
 		w.Visitor, w.Contact = o.on(visitor), o.contact
 		at := w.Land()
+		if e.purpose == forArrivals {
+			e.arrived(outcome, at, end)
+		}
 		if k == 0 {
 			found = at
 		} else if e.Lands != nil {

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"omphalos/core/finding"
 	"omphalos/core/odds"
@@ -150,7 +151,11 @@ func (sh *Sheet) Notes() (notes []string) {
 		}
 		notes = append(notes, "Counted from "+from+", as this draft takes what they answered.")
 	}
-	if !sh.odds.ExactOutcomes() {
+	if len(sh.odds.Faults) > 0 {
+		notes = append(notes, "The exact odds of this quiz did not add up ("+strings.Join(sh.odds.Faults, ", ")+
+			"), so they are not shown: what you see is a sample. This is a fault of Omphalos, not of your quiz; "+
+			"please report it.")
+	} else if !sh.odds.ExactOutcomes() {
 		s := sh.odds.Sampled
 		notes = append(
 			notes,
