@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"omphalos/core/odds"
 	"testing"
 	"time"
 
@@ -66,13 +67,13 @@ func passagesAreKept(t *testing.T, s *Store) {
 	for range 2 {
 		parted, err := rs.Start(t.Context(), r, z.Slug, program.Visitor{})
 		require.NoError(t, err)
-		require.NoError(t, rs.Part(t.Context(), parted))
+		require.NoError(t, rs.ScreenOut(t.Context(), parted, odds.Screened{Place: "crop", Outcome: "later"}))
 		_, err = rs.Passage(t.Context(), parted.ID)
 		assert.ErrorIs(t, err, ErrNotFound)
 	}
-	parted, err := rs.Partings(t.Context(), z.ID)
+	screened, err := rs.Screened(t.Context(), z.ID, nil)
 	require.NoError(t, err)
-	assert.Equal(t, 2, parted)
+	assert.Equal(t, []odds.Screened{{Place: "crop", Outcome: "later", Count: 2}}, screened)
 	_, err = rs.Passage(t.Context(), Token())
 	assert.ErrorIs(t, err, ErrNotFound)
 }

@@ -56,7 +56,7 @@ func contract(t *testing.T, empty func(*testing.T) *Store) {
 
 // scoped are the tables of which every row belongs to a workspace.
 var scoped = regexp.MustCompile(
-	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|partings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|calendars|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations|departures|sights|views|presses|lead_responses|lead_keys|lead_events|settings|deliveries|receivers|lists|subscriptions|unsubscribed|access_tokens)\\b",
+	"(?i)(FROM|INTO|UPDATE|JOIN)\\s+[`\"]?(quizzes|edits|releases|responses|contacts|consents|passages|screenings|outcome_counts|erasures|segments|leads|products|signposts|signpost_changes|places|calendars|bookings|pictures|members|walks|hands|remarks|addresses|links|invitations|departures|sights|views|presses|lead_responses|lead_keys|lead_events|settings|deliveries|receivers|lists|subscriptions|unsubscribed|access_tokens)\\b",
 )
 
 // A watch sees that no statement reaches beyond a workspace.

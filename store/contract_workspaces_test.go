@@ -2,6 +2,7 @@ package store
 
 import (
 	"fmt"
+	"omphalos/core/odds"
 	"testing"
 	"time"
 
@@ -136,7 +137,7 @@ func workspacesAreApart(t *testing.T, s *Store) {
 		kept, err := []*Store{s, other}[1-i].Responses.Passage(t.Context(), passed.ID)
 		require.NoError(t, err)
 		assert.NotEqual(t, mine, kept.Typed(), "leaves that one as it is")
-		require.NoError(t, rs.Part(t.Context(), taken))
+		require.NoError(t, rs.ScreenOut(t.Context(), taken, odds.Screened{Place: "crop", Outcome: "later"}))
 		_, _, err = d.Edit(t.Context(), theirs.ID, theirs.Revision, set("/title", `"Mine"`), 1)
 		assert.ErrorIs(t, err, ErrNotFound)
 		found, all, err := rs.Find(t.Context(), theirs.ID, nil, tally.Order{}, 0, 10)

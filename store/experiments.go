@@ -87,19 +87,6 @@ func (d *Definitions) beside(ctx context.Context, id uint, kept string) (*Beside
 // AnsweredSince counts the responses to each release of a quiz since a time, by its ID and by
 // outcome.
 func (rs *Responses) AnsweredSince(ctx context.Context, quiz uint, since time.Time) (map[uint]map[string]int, error) {
-	var rows []struct {
-		ReleaseID uint
-		Outcome   string
-		Count     int
-	}
-	err := rs.db(ctx).Model(&Response{}).Select("release_id, outcome, count(*) AS count").
-		Where("quiz_id = ? AND finished >= ?", quiz, since.UTC()).Group("release_id, outcome").Scan(&rows).Error
-	by := map[uint]map[string]int{}
-	for _, r := range rows {
-		if by[r.ReleaseID] == nil {
-			by[r.ReleaseID] = map[string]int{}
-		}
-		by[r.ReleaseID][r.Outcome] += r.Count
-	}
-	return by, found(err, "counting the responses of quiz %d", quiz)
+	return countedBy(rs.db(ctx).Model(&Response{}).Select("release_id, outcome, count(*) AS count").
+		Where("quiz_id = ? AND finished >= ?", quiz, since.UTC()), quiz)
 }

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -102,19 +101,4 @@ func (rs *Responses) AddContact(
 	rs.leads.touch(lead)
 	*p = *next
 	return nil
-}
-
-// Part ends a passage and keeps nothing of it but a count. The error is as SaveTyped's.
-func (rs *Responses) Part(ctx context.Context, p *Passage) error {
-	return found(rs.write(ctx, &entry{passage: p, gone: true, alone: func(tx *gorm.DB) error {
-		gone := tx.Delete(&Passage{}, "id = ?", p.ID)
-		if gone.Error != nil || gone.RowsAffected == 0 && !p.fresh {
-			return gone.Error
-		}
-		one := Parting{QuizID: p.QuizID, ReleaseID: p.ReleaseID, Day: now().Format(time.DateOnly), Count: 1}
-		return tx.Clauses(clause.OnConflict{
-			Columns:   []clause.Column{{Name: "quiz_id"}, {Name: "release_id"}, {Name: "day"}},
-			DoUpdates: clause.Assignments(map[string]any{"count": gorm.Expr("partings.count + 1")}),
-		}).Create(&one).Error
-	}}), "parting ways")
 }

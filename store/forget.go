@@ -103,7 +103,7 @@ func (rs *Responses) forgetQuiz(ctx context.Context, id uint) error {
 			}
 		}
 	}
-	for _, model := range []any{&Parting{}, &OutcomeCount{}, &Segment{}, &Departure{}, &Sight{}} {
+	for _, model := range []any{&Screening{}, &OutcomeCount{}, &Segment{}, &Departure{}, &Sight{}} {
 		if err := theirs().Delete(model).Error; err != nil {
 			return err
 		}

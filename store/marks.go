@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"slices"
 	"sync"
 	"time"
 
@@ -90,16 +89,20 @@ func (x *indexes) mark(quiz uint, one mark) {
 
 // markContact follows a response in which somebody may have said who they are.
 func (rs *Responses) markContact(of uint, number int, contacts []Contact) {
-	if slices.ContainsFunc(contacts, func(c Contact) bool { return c.Kind != quiz.Consent && c.Value != "" }) {
-		rs.indexes.mark(of, mark{tally.Property{Kind: tally.Contact}, said, number})
+	for _, c := range contacts {
+		if c.Kind != quiz.Consent && c.Value != "" {
+			rs.indexes.mark(of, mark{tally.Property{Kind: tally.Contact}, said, number})
+			rs.indexes.mark(of, mark{tally.Property{Kind: tally.Said, Key: c.Field}, "", number})
+		}
 	}
 }
 
 // readMarks reads all marks of a quiz into its tally.
 func (rs *Responses) readMarks(ctx context.Context, of uint, t *tally.Tally) error {
 	persons := rs.db(ctx).Model(&Contact{}).Where("quiz_id = ? AND kind <> ?", of, quiz.Consent)
-	err := numbersBy(persons, "'yes'", func(value string, number int) {
-		t.Mark(tally.Property{Kind: tally.Contact}, value, number)
+	err := numbersBy(persons, "field", func(field string, number int) {
+		t.Mark(tally.Property{Kind: tally.Contact}, said, number)
+		t.Mark(tally.Property{Kind: tally.Said, Key: field}, "", number)
 	})
 	if err != nil {
 		return err

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"omphalos/core/odds"
 	"omphalos/core/quiz"
 	"omphalos/core/quiztest"
 	"omphalos/store"
@@ -268,11 +269,11 @@ func TestPartingKeepsNothing(t *testing.T) {
 	list, err := a.store.Responses.List(t.Context(), z.ID, store.Page{}, 10)
 	require.NoError(t, err)
 	assert.Empty(t, list)
-	count, err := a.store.Responses.Partings(t.Context(), z.ID)
+	screened, err := a.store.Responses.Screened(t.Context(), z.ID, nil)
 	require.NoError(t, err)
-	assert.Equal(t, 1, count)
+	assert.Equal(t, []odds.Screened{{Place: "budget", Outcome: "gone", Landing: "page", Count: 1}}, screened)
 	_, page = a.client(t).signIn().get("/studio/quizzes/1/learn")
-	assert.Contains(t, page, "1 respondent parted ways")
+	assert.Contains(t, plainly(page), "1 person was screened out: nothing of what they answered is kept")
 }
 
 // What is not there, can't be done there, or is too much is told in the look of the room,

@@ -193,7 +193,7 @@ func TestFiguresGoOut(t *testing.T) {
 	list, err := csv.NewReader(strings.NewReader(get("answer.crop.csv?source=letter&vs=others"))).ReadAll()
 	require.NoError(t, err)
 	assert.Equal(t, []string{"apples", "16", "0.666667"}, list[1][:3])
-	assert.Equal(t, []string{"64", "0.666667"}, list[1][4:])
+	assert.Equal(t, []string{"64", "0.666667", "from letter"}, list[1][4:])
 	assert.Contains(t, get("answer.crop.svg?source=letter&vs=others"), "67 % against 67 %")
 	for _, none := range []string{"nothing.svg", "answer.crop.png", "answer.crop", "stream.svg?outcome=hot",
 		"answer.crop.svg?source=none"} {

@@ -92,8 +92,8 @@ func TestTheStream(t *testing.T) {
 		}
 	}
 	sections := page("")
-	assert.Contains(t, sections, "6 asked · 1 left (17 %), half of them after 0 s", "the first question")
-	assert.Contains(t, sections, "5 asked · 1 skipped · 1 left (20 %)", "the number")
+	assert.Contains(t, sections, "3 answered · of 6 asked · 1 left here (17 %), half of them after 0 s · 2 left later", "the first question")
+	assert.Contains(t, sections, "of 5 asked · 1 skipped · 1 left here (20 %)", "the number")
 	assert.Contains(t, page("outcome=hot"), "it is not known what they would have answered or got")
 }
 

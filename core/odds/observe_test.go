@@ -41,7 +41,7 @@ func TestObservedPassagesAreCounted(t *testing.T) {
 				means[i] += s.Float64() * each
 			}
 		}
-		o := odds.Observe(p, all)
+		o := odds.Observe(p, all, nil)
 		assert.Equal(t, len(all), o.Observed)
 		assert.InDeltaMapValues(t, outcomes, o.Outcomes, 1e-9)
 		assert.InDeltaMapValues(t, seen, o.Seen, 1e-9)

@@ -106,6 +106,9 @@ const (
 	AfterResult  ContactPlace = "after"
 )
 
+// IsAnonymous tells whether nothing is kept that says who somebody is.
+func (q *Quiz) IsAnonymous() bool { return q.Settings != nil && q.Settings.Anonymous }
+
 // Settings are about taking the quiz rather than about its content.
 type Settings struct {
 	Language  string          `json:"language,omitempty"` // BCP 47, of the texts

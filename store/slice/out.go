@@ -3,9 +3,12 @@ package slice
 import (
 	"context"
 	"io"
+	"maps"
+	"slices"
 
 	"omphalos/core/decimal"
 	"omphalos/core/inference"
+	"omphalos/core/odds"
 	"omphalos/core/quiz"
 	"omphalos/interchange/rows"
 	"omphalos/store"
@@ -30,8 +33,15 @@ func (o Out) Write(ctx context.Context, to io.Writer, after func(written int) er
 	table, with := NewTable(o.Shown, o.Releases), rows.Options{Name: "Responses", Words: o.Words}
 	if o.Format == rows.Workbook {
 		with.More = []rows.Sheet{Questions(o.Shown), {}}
+		var screened []odds.Screened
+		if parts := o.Slice.All(); !slices.ContainsFunc(parts, func(p tally.Part) bool { return !store.TellsScreened(p.Of) }) {
+			var err error
+			if screened, err = o.Responses.Screened(ctx, o.Quiz, parts); err != nil {
+				return err
+			}
+		}
 		err := o.Responses.Tally(ctx, o.Quiz, func(t *tally.Tally) {
-			with.More[1] = Figures(o.Shown, t.Slice(o.Slice.All()...))
+			with.More[1] = Figures(PoolOf(o.Shown, o.Releases), t.Slice(o.Slice.All()...), screened)
 		})
 		if err != nil {
 			return err
@@ -63,8 +73,13 @@ func (o Out) Write(ctx context.Context, to io.Writer, after func(written int) er
 
 // Figures is a sheet with what a slice comes to: how many have each outcome and each answer,
 // and the mean of each scale and each question with numbers. Shares are of those who have an
-// outcome, or answered.
-func Figures(q *quiz.Quiz, of tally.Slice) rows.Sheet {
+// outcome, screened out or not, or answered. Scores are of the releases that weigh as the
+// newest does.
+func Figures(p *Pool, of tally.Slice, screened []odds.Screened) rows.Sheet {
+	q, out := p.Quiz, map[string]int{}
+	for _, s := range screened {
+		out[s.Outcome] += s.Count
+	}
 	s := rows.Sheet{Name: "Figures", Columns: []rows.Column{
 		{Key: "column", Words: "Column"}, {Key: "value", Words: "Value"}, {Key: "label", Words: "What it says"},
 		{Key: "count", Words: "How many", Kind: rows.Whole}, {Key: "share", Words: "Share", Kind: rows.Number},
@@ -72,6 +87,9 @@ func Figures(q *quiz.Quiz, of tally.Slice) rows.Sheet {
 	}}
 	counts := func(column string, property tally.Property, label func(value string) string) {
 		counts, all := of.Split(property), 0
+		if property.Kind == tally.Outcome {
+			counts = Together(counts, out)
+		}
 		for _, c := range counts {
 			all += c.Count
 		}
@@ -86,7 +104,7 @@ func Figures(q *quiz.Quiz, of tally.Slice) rows.Sheet {
 			})
 		}
 	}
-	mean := func(column string, property tally.Property, label string) {
+	mean := func(of tally.Slice, column string, property tally.Property, label string) {
 		if bins, n := of.Values(property, 1), 0; len(bins) > 0 {
 			for _, b := range bins {
 				n += b.Count
@@ -103,9 +121,9 @@ func Figures(q *quiz.Quiz, of tally.Slice) rows.Sheet {
 		return ""
 	})
 	for _, key := range quiz.InOrder(q.Scales) {
-		mean("score."+key, tally.Property{Kind: tally.Score, Key: key}, q.Scales[key].Name)
+		mean(p.ScoredAlike(of), "score."+key, tally.Property{Kind: tally.Score, Key: key}, q.Scales[key].Name)
 	}
-	for _, key := range q.QuestionKeys() {
+	for _, key := range append(p.Newest.QuestionKeys(), p.Before...) {
 		asked := q.Questions[key]
 		label := func(value string) string {
 			if a := asked.Answers[value]; a != nil {
@@ -119,10 +137,22 @@ func Figures(q *quiz.Quiz, of tally.Slice) rows.Sheet {
 				counts("answer."+key+"."+row, tally.Property{Kind: tally.Answer, Key: key, Row: row}, label)
 			}
 		case asked.Kind.Numeric():
-			mean("answer."+key, tally.Property{Kind: tally.Amount, Key: key}, asked.Label)
+			mean(of, "answer."+key, tally.Property{Kind: tally.Amount, Key: key}, asked.Label)
 		default:
 			counts("answer."+key, tally.Property{Kind: tally.Answer, Key: key}, label)
 		}
 	}
 	return s
+}
+
+// Together adds counts of values to others.
+func Together(counts []tally.Count, more map[string]int) []tally.Count {
+	for _, value := range slices.Sorted(maps.Keys(more)) {
+		i := slices.IndexFunc(counts, func(c tally.Count) bool { return c.Value == value })
+		if i < 0 {
+			i, counts = len(counts), append(counts, tally.Count{Value: value})
+		}
+		counts[i].Count += more[value]
+	}
+	return counts
 }

@@ -220,7 +220,7 @@ func TestFigures(t *testing.T) {
 	q, err := z.Document()
 	require.NoError(t, err)
 	var sheet rows.Sheet
-	require.NoError(t, s.Responses.Tally(t.Context(), z.ID, func(t *tally.Tally) { sheet = slice.Figures(q, t.Slice()) }))
+	require.NoError(t, s.Responses.Tally(t.Context(), z.ID, func(t *tally.Tally) { sheet = slice.Figures(slice.PoolOf(q, nil), t.Slice(), nil) }))
 	found := map[string][]rows.Cell{}
 	for _, row := range sheet.Rows {
 		found[row[0].Text+"="+row[1].Text] = row[3:]

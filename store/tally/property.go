@@ -32,6 +32,7 @@ const (
 const (
 	Contact Kind = "contact" // "yes" where somebody said who they are
 	Pressed Kind = "pressed" // of what was shown at the end
+	Said    Kind = "said"    // of a question that asks who somebody is: "" where they said it
 )
 
 // The kinds of leads, beside those that they have in common with responses.
@@ -44,7 +45,7 @@ const (
 	Reach    Kind = "reach"    // thousandths of the ruler
 )
 
-func (k Kind) later() bool { return k == Contact || k == Pressed }
+func (k Kind) later() bool { return k == Contact || k == Pressed || k == Said }
 
 // The kinds with columns.
 const (

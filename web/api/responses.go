@@ -49,7 +49,8 @@ type Visitor struct {
 type Figures struct {
 	Responses int            `json:"responses"`
 	Outcomes  map[string]int `json:"outcomes"`
-	Parted    int            `json:"parted" doc:"Passages that ended by parting ways, of which nothing else is kept."`
+	Screened  map[string]int `json:"screened" doc:"Of those screened out, by outcome: nothing else is kept of them."`
+	Parted    int            `json:"parted" doc:"All who were screened out."`
 }
 
 func (a *api) responses() {
@@ -98,13 +99,18 @@ func (a *api) responses() {
 			if err != nil {
 				return nil, problem(err)
 			}
-			f := Figures{Outcomes: map[string]int{}}
+			f := Figures{Outcomes: map[string]int{}, Screened: map[string]int{}}
 			for _, c := range counts {
 				f.Outcomes[c.Outcome] = c.Count
 				f.Responses += c.Count
 			}
-			if f.Parted, err = a.store.Responses.Partings(ctx, in.Quiz); err != nil {
+			screened, err := a.store.Responses.Screened(ctx, in.Quiz, nil)
+			if err != nil {
 				return nil, problem(err)
+			}
+			for _, s := range screened {
+				f.Screened[s.Outcome] += s.Count
+				f.Parted += s.Count
 			}
 			return got(f, &in.Params)
 		})

@@ -7,6 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/gate"
+	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -26,7 +27,7 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	w := passage.NewWalker(j.program)
 	result := w.Walk(j.input())
 	if result.End == program.Parted {
-		if err := p.store.Responses.Part(c.Request.Context(), j.passage); err != nil {
+		if err := p.store.Responses.ScreenOut(c.Request.Context(), j.passage, screened(j.program, result)); err != nil {
 			notKept(err)
 			return
 		}
@@ -85,6 +86,15 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 		return
 	}
 	p.land(c, j, kept)
+}
+
+// screened is what is kept of somebody who is screened out: where they ended.
+func screened(p *program.Program, r *passage.Result) odds.Screened {
+	at := odds.Screened{Outcome: passage.OutcomeKey(p, r), Landing: passage.LandingKey(p, r)}
+	if n := len(r.Seen); n > 0 {
+		at.Place = p.Key(r.Seen[n-1])
+	}
+	return at
 }
 
 // land sends a finished passage to its landing: to an address at once by a 302,

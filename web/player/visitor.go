@@ -34,7 +34,7 @@ func (p *player) visitorOf(c *gin.Context, of *program.Program) *program.Visitor
 		v.Referrer = u.Hostname()
 	}
 	v.Come(time.Now().In(of.Quiz.Zone()))
-	if s := of.Quiz.Settings; s != nil && s.Anonymous {
+	if of.Quiz.IsAnonymous() {
 		return &program.Visitor{Country: v.Country, Device: v.Device} // and the language of a quiz in several
 	}
 	taken := 0

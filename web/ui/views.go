@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"html/template"
 	"io/fs"
-	"math"
 	"net/http"
 	"path"
 	"strconv"
@@ -21,6 +20,7 @@ import (
 
 	"omphalos/core/atlas"
 	"omphalos/core/excerpt"
+	"omphalos/core/inference"
 	"omphalos/interchange/markdown"
 	"omphalos/web/assets"
 )
@@ -211,19 +211,8 @@ func Plural(n int, one, many string) string {
 	return Count(n) + " " + many
 }
 
-// Percent writes a share (0 to 1) as "38 %"; what is more than nothing and less
-// than half a percent is "< 1 %". What sums of fractions leave behind the ninth digit
-// makes no difference.
-func Percent(share float64) string {
-	percent := math.Round(share*1e11) / 1e9
-	switch {
-	case percent > 0 && percent < 0.5:
-		return "< 1 %"
-	case percent < 100 && percent > 99.5:
-		return "> 99 %"
-	}
-	return fmt.Sprintf("%.0f %%", percent)
-}
+// Percent writes a share as inference.Percent does.
+func Percent(share float64) string { return inference.Percent(share) }
 
 // Ago writes a time as people say it: "just now", "5 min ago", or the date.
 func Ago(t time.Time) string {

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"omphalos/core/inference"
 	"omphalos/core/quiz"
 	"omphalos/store"
 )
@@ -10,6 +11,7 @@ type Share struct {
 	Outcome, Name, Letter, Class, Standing string
 	Count                                  int
 	Part                                   float64
+	Percent                                string  // of a page whose percents add up to 100
 	X, Width                               float64 // in a bar of 100
 }
 
@@ -66,7 +68,22 @@ func SharesOf(q *quiz.Quiz, counts []Counted) []Share {
 			add(Share{Outcome: n.Outcome, Name: n.Outcome, Letter: "?", Class: "to-none", Count: n.Count})
 		}
 	}
+	Divide(list)
 	return list
+}
+
+// Divide writes the percents of shares that are all there are.
+func Divide(list []Share) {
+	parts, all := make([]float64, len(list)), 0.0
+	for i, one := range list {
+		parts[i] = one.Part
+		all += one.Part
+	}
+	for i, percent := range inference.Percents(parts) {
+		if list[i].Percent = percent; all == 0 {
+			list[i].Percent = "–"
+		}
+	}
 }
 
 // Hue is the class of the colour of the outcome at a place.

@@ -19,14 +19,17 @@ func (r *reading) question(i int, key string) questionFigure {
 	if r.about("answer." + key); asked.Kind.Numeric() || asked.Kind == quiz.Date {
 		r.about("amount." + key)
 	}
-	answers := tally.Part{Of: tally.Property{Kind: tally.Answered, Key: key}, Values: []string{""}}
+	answers := tally.Part{Of: answeredOf(asked.Kind, key), Values: []string{""}}
 	f.Answered = r.in.And(answers).Count()
 	if r.versus != nil {
 		f.Other = r.there(answers)
 	}
-	r.asked(&f, asked.Kind)
+	f.Versions = r.versions(key, r.in.And(answers))
+	r.asked(&f, asked)
 	if f.Answered+f.Other == 0 {
-		f.Nothing = "Nobody of them has answered this."
+		if f.Nothing = "Nobody of them has answered this."; asked.Kind.Personal() && r.quiz.IsAnonymous() {
+			f.Nothing = "The quiz is anonymous: answers to this are not kept."
+		}
 		return f
 	}
 	f.Adopts, f.Chart = adoptable(asked), r.slice.charted("answer."+key)
@@ -38,8 +41,12 @@ func (r *reading) question(i int, key string) questionFigure {
 		f.Grid = r.grid(&f, asked)
 	case asked.Kind.HasAnswers():
 		for _, answer := range quiz.InOrder(asked.Answers) {
-			f.Rows = append(f.Rows, r.answer(&f, answer, asked.Answers[answer].Label))
+			row := r.answer(&f, answer, asked.Answers[answer].Label)
+			if row.Gone = r.isGone(key + "/" + answer); row.Count > 0 || !row.Gone {
+				f.Rows = append(f.Rows, row)
+			}
 		}
+		f.divide()
 	case asked.Kind == quiz.Country, asked.Kind == quiz.Location, asked.Kind == quiz.Consent:
 		f.Rows = r.named(&f)
 	case asked.Kind.Numeric(), asked.Kind == quiz.Date:
@@ -62,8 +69,46 @@ func (r *reading) answer(f *questionFigure, answer, label string) rowFigure {
 		row.Beside = r.versus.share(f.says(label), row.Count, f.Answered, r.there(gave), f.Other)
 	}
 	row.Address, row.Chosen = r.slice.with(field, answer), slices.Contains(r.slice.Asked[field], answer)
+	row.Versions = r.versions(key+"/"+answer, those)
 	r.expect(&row, key, answer)
 	return row
+}
+
+// answeredOf is what responses have in which a question is answered: what somebody says of
+// themselves is kept apart from answers.
+func answeredOf(kind quiz.Kind, key string) tally.Property {
+	if kind.Personal() {
+		return tally.Property{Kind: tally.Said, Key: key}
+	}
+	return tally.Property{Kind: tally.Answered, Key: key}
+}
+
+// isGone tells whether an answer, or a row, is not offered any more.
+func (r *reading) isGone(place string) bool { return r.shown != nil && r.pool.Gone[place] }
+
+// divide writes the percents of rows that are all who answered, so that they add up.
+func (f *questionFigure) divide() {
+	rows := make([]*rowFigure, len(f.Rows))
+	for i := range f.Rows {
+		rows[i] = &f.Rows[i]
+	}
+	divide(rows, f.Answered)
+}
+
+// divide writes the percents of rows so that they add up, where together they are all: of
+// several answers they are more.
+func divide(rows []*rowFigure, everybody int) {
+	counts, all := make([]int, len(rows)), 0
+	for i, row := range rows {
+		counts[i] = row.Count
+		all += row.Count
+	}
+	if all != everybody {
+		return
+	}
+	for i, percent := range inference.PercentsOf(counts...) {
+		rows[i].Percent = percent
+	}
 }
 
 // says names an answer to the question.
@@ -74,6 +119,9 @@ func (f *questionFigure) says(label string) string {
 // rowOf is a row of so many, with what they got.
 func (r *reading) rowOf(label string, count int, split []tally.Count, answered int) rowFigure {
 	row := rowFigure{Label: label, Count: count, Mark: -1, Part: part(count, answered)}
+	if row.Percent = inference.Percent(row.Part); answered == 0 {
+		row.Percent = "–"
+	}
 	row.Width = 100 * row.Part
 	if count > 0 {
 		row.Split = r.shares(split)
@@ -156,6 +204,7 @@ func (r *reading) amounts(f *questionFigure, asked *quiz.Question) {
 		}
 		f.Rows = append(f.Rows, row)
 	}
+	f.divide()
 	middle, known := inference.Median(bins)
 	if !known {
 		return
@@ -200,10 +249,19 @@ func (r *reading) grid(f *questionFigure, asked *quiz.Question) *gridFigure {
 				there[c.Value], others = c.Count, others+c.Count
 			}
 		}
-		row := gridRow{Label: asked.Rows[k].Label}
-		for _, c := range columns {
+		row := gridRow{Label: asked.Rows[k].Label, Gone: r.isGone(key + "/" + k + "/"),
+			Versions: r.versions(key+"/"+k+"/", r.in)}
+		if row.Gone && all+others == 0 {
+			continue
+		}
+		each := make([]int, len(columns))
+		for i, c := range columns {
+			each[i] = counts[c]
+		}
+		percents := inference.PercentsOf(each...)
+		for i, c := range columns {
 			cell := gridCell{
-				Count: counts[c], Part: part(counts[c], all),
+				Count: counts[c], Part: part(counts[c], all), Percent: percents[i],
 				Address: r.slice.with(field, c), Chosen: slices.Contains(r.slice.Asked[field], c),
 			}
 			if r.versus != nil {

@@ -1,6 +1,7 @@
 package learn
 
 import (
+	"cmp"
 	"math"
 	"net/http"
 	"strings"
@@ -21,6 +22,7 @@ import (
 // bar where it is compared.
 type chart struct {
 	Title, About string
+	Slice        string // of which responses it is, "" for all
 	Rows         []chartRow
 	Versus       string // with what it is compared, "" for nothing
 	Height       float64
@@ -31,6 +33,7 @@ type chartRow struct {
 	Short           string // as much of it as fits
 	Count           int
 	Part            float64
+	Percent         string  // as the page says it, "" for Part by itself
 	Expected        float64 // a share, below 0 where it is not known
 	Other           *beside
 	Class           string
@@ -53,7 +56,7 @@ func (c *chart) lay() {
 	for i := range c.Rows {
 		r := &c.Rows[i]
 		r.Short, r.Y = excerpt.Of(r.Label, chartLong), chartHead+float64(i)*chartLine
-		r.X, r.Text, r.Mark = chartBars*min(r.Part, 1), ui.Percent(r.Part), -1
+		r.X, r.Text, r.Mark = chartBars*min(r.Part, 1), cmp.Or(r.Percent, ui.Percent(r.Part)), -1
 		if r.Expected >= 0 {
 			r.Mark = chartLabel + chartBars*min(r.Expected, 1)
 		}
@@ -66,22 +69,40 @@ func (c *chart) lay() {
 }
 
 func rowOfChart(r rowFigure) chartRow {
-	one := chartRow{Label: r.Label, Count: r.Count, Part: r.Part, Expected: -1, Other: r.Beside}
+	one := chartRow{Label: r.Label, Count: r.Count, Part: r.Part, Percent: r.Percent, Expected: -1, Other: r.Beside}
 	if r.Mark >= 0 {
 		one.Expected = r.Mark / 100
 	}
 	return one
 }
 
+// about says of how many people a figure is, and of which.
+func (p *learnPage) about() string {
+	said := ui.Plural(p.Count, "response", "responses")
+	if p.Flow.Out > 0 {
+		said += ", " + ui.Count(p.Flow.Out) + " screened out"
+	}
+	return said + p.sliceWords()
+}
+
+// sliceWords says which slice a figure is of, "" where it is of all.
+func (p *learnPage) sliceWords() string {
+	if p.Slice == "" {
+		return ""
+	}
+	return " · " + p.Slice
+}
+
 // chart returns the figure with a name, and whether there is one.
 func (p *learnPage) chart(name string) (*chart, bool) {
-	c := &chart{About: ui.Plural(p.Count, "response", "responses"), Versus: p.Versus.Words}
+	c := &chart{About: p.about(), Slice: p.Slice, Versus: p.Versus.Words}
 	kind, key, _ := strings.Cut(name, ".")
 	switch kind {
 	case "outcomes":
 		c.Title = "Outcomes"
 		for _, o := range p.Outcomes {
-			row := chartRow{Label: o.Name, Count: o.Count, Part: o.Part, Expected: o.Mark / 100, Other: o.Beside, Class: o.Class}
+			row := chartRow{Label: o.Name, Count: o.Count, Part: o.Part, Percent: o.Percent, Expected: o.Mark / 100,
+				Other: o.Beside, Class: o.Class}
 			c.Rows = append(c.Rows, row)
 		}
 		return c, true
@@ -95,6 +116,10 @@ func (p *learnPage) chart(name string) (*chart, bool) {
 					Part: part(q.Reach.People, p.Flow.Seen), Expected: -1})
 			}
 		}
+		if p.Flow.Out > 0 {
+			c.Rows = append(c.Rows, chartRow{Label: "Screened out", Count: p.Flow.Out,
+				Part: part(p.Flow.Out, p.Flow.Seen), Expected: -1})
+		}
 		c.Rows = append(c.Rows, chartRow{Label: "Finished", Count: p.Flow.Finished,
 			Part: part(p.Flow.Finished, p.Flow.Seen), Expected: -1})
 		return c, p.Flow.Told
@@ -103,7 +128,7 @@ func (p *learnPage) chart(name string) (*chart, bool) {
 			if q.Key != key {
 				continue
 			}
-			c.Title, c.About = q.Label, ui.Count(q.Answered)+" answered"
+			c.Title, c.About = q.Label, ui.Count(q.Answered)+" answered"+p.sliceWords()
 			for _, r := range q.Rows {
 				c.Rows = append(c.Rows, rowOfChart(r))
 			}
@@ -111,7 +136,7 @@ func (p *learnPage) chart(name string) (*chart, bool) {
 				for _, r := range q.Grid.Rows {
 					for i, cell := range r.Cells {
 						c.Rows = append(c.Rows, chartRow{Label: r.Label + ": " + q.Grid.Columns[i],
-							Count: cell.Count, Part: cell.Part, Expected: -1, Other: cell.Beside})
+							Count: cell.Count, Part: cell.Part, Percent: cell.Percent, Expected: -1, Other: cell.Beside})
 					}
 				}
 			}
@@ -120,7 +145,7 @@ func (p *learnPage) chart(name string) (*chart, bool) {
 	case "score":
 		for _, s := range p.Came {
 			if s.Key == key {
-				c.Title, c.About = s.Name, "mean "+s.Mean+", spread "+s.Spread
+				c.Title, c.About = s.Name, "mean "+s.Mean+", spread "+s.Spread+p.sliceWords()
 				for _, r := range s.Rows {
 					c.Rows = append(c.Rows, rowOfChart(r))
 				}
@@ -177,6 +202,9 @@ func (c *chart) write(to http.ResponseWriter) error {
 	if c.Versus == "" {
 		columns = columns[:4]
 	}
+	if c.Slice != "" {
+		columns = append(columns, rows.Column{Key: "slice"})
+	}
 	w, err := rows.New(rows.CSV, to, columns, rows.Options{})
 	if err != nil {
 		return err
@@ -189,7 +217,13 @@ func (c *chart) write(to http.ResponseWriter) error {
 		if r.Other != nil {
 			cells[4], cells[5] = rows.Counted(int64(r.Other.Count)), number(r.Other.Part)
 		}
-		if err := w.Row(cells[:len(columns)]); err != nil {
+		if c.Versus == "" {
+			cells = cells[:4]
+		}
+		if c.Slice != "" {
+			cells = append(cells, rows.Said(c.Slice))
+		}
+		if err := w.Row(cells); err != nil {
 			return err
 		}
 	}

@@ -24,11 +24,13 @@ type beside struct {
 
 // A comparing reads a second slice at the places of the first.
 type comparing struct {
-	in    tally.Slice
-	count int
-	looks []look
-	asked bool // answers are compared, not what came of them
-	named bool // the sentence itself is about what is compared: that they differ says nothing
+	in     tally.Slice
+	count  int
+	out    map[string]int // who were screened out, by outcome
+	outAll int
+	looks  []look
+	asked  bool // answers are compared, not what came of them
+	named  bool // the sentence itself is about what is compared: that they differ says nothing
 }
 
 // A look is a difference that was looked at.

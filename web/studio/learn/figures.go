@@ -12,6 +12,7 @@ import (
 	"omphalos/core/odds"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
+	"omphalos/store/slice"
 	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
@@ -41,6 +42,7 @@ type outcomeFigure struct {
 	Range    string // the interval of its share
 	Expected string // "" where it is not known
 	Mark     float64
+	Out      int // of Count, who were screened out
 	Address  string
 	Chosen   bool
 	Beside   *beside
@@ -59,6 +61,8 @@ type questionFigure struct {
 	Asked, Skipped     int
 	Stay               string // half of them stayed at most so long, "" where that is not known
 	Reach              *reach // nil where nobody is
+	Out                int    // who were screened out here
+	Versions           []version
 	Past               bool   // it is not asked any more
 	Words              string // address of what was written, "" where nothing is
 	Chart              pair
@@ -70,8 +74,11 @@ type rowFigure struct {
 	Label    string
 	Count    int
 	Part     float64
-	Width    float64 // of a bar of 100
-	Mark     float64 // where it was expected, below 0 for nowhere
+	Percent  string
+	Gone     bool      // it is not offered any more
+	Versions []version // who met it otherwise than it is today
+	Width    float64   // of a bar of 100
+	Mark     float64   // where it was expected, below 0 for nowhere
 	Expected string
 	Address  string
 	Chosen   bool
@@ -86,13 +93,16 @@ type gridFigure struct {
 }
 
 type gridRow struct {
-	Label string
-	Cells []gridCell
+	Label    string
+	Gone     bool
+	Versions []version
+	Cells    []gridCell
 }
 
 type gridCell struct {
 	Count   int
 	Part    float64
+	Percent string
 	Address string
 	Chosen  bool
 	Beside  *beside
@@ -100,6 +110,7 @@ type gridCell struct {
 
 // A reading works figures out.
 type reading struct {
+	*shown
 	slice *sentence
 	quiz  *quiz.Quiz // with what was asked before
 	keys  []string   // of the questions, those that are not asked any more last
@@ -108,10 +119,13 @@ type reading struct {
 	in    tally.Slice
 	count int
 
-	before []string   // questions that are not asked any more
-	versus *comparing // nil where nothing is compared
-	flow   flow
-	stays  map[string]string // how long half of them stayed at most, by question
+	scoredIn tally.Slice // of in, those whose scores come from the weights that are shown
+	before   []string    // questions that are not asked any more
+	versus   *comparing  // nil where nothing is compared
+	flow     flow
+	out      map[string]int // who were screened out, by outcome
+	outAll   int
+	stays    map[string]string // how long half of them stayed at most, by question
 }
 
 // expectedTime is how long it is worked out what was to be expected.
@@ -132,6 +146,7 @@ func (r *reading) figures() figures {
 	f := figures{Count: r.count, All: r.tally.All(), Few: r.count < fewest}
 	f.Outcomes = r.outcomes()
 	r.stays = r.times()
+	r.scoredIn = r.alike(r.in)
 	for i, key := range r.keys {
 		if r.quiz.Questions[key].Kind == quiz.Interlude {
 			continue
@@ -164,23 +179,31 @@ func (r *reading) outcomes() []outcomeFigure {
 	of := tally.Property{Kind: tally.Outcome}
 	var list []outcomeFigure
 	r.about("outcome")
-	for _, share := range r.shares(append(r.in.Split(of), r.onlyThere(of)...)) {
-		one := outcomeFigure{Share: share, Mark: -1, Address: r.slice.with("outcome", share.Outcome),
+	counts := slice.Together(append(r.in.Split(of), r.onlyThere(of)...), r.out)
+	everybody := r.count + r.outAll
+	for _, share := range r.shares(counts) {
+		one := outcomeFigure{Share: share, Mark: -1, Out: r.out[share.Outcome], Address: r.slice.with("outcome", share.Outcome),
 			Chosen: slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
-		low, high := inference.Wilson(share.Count, r.count)
-		one.Range = fmt.Sprintf("%.0f–%.0f %%", low*100, high*100)
+		low, high := inference.Wilson(share.Count, everybody)
+		one.Range = intervalWords(low, high)
 		if r.odds != nil {
 			if part, known := r.odds.Outcomes[share.Outcome]; known {
 				one.Expected, one.Mark = ui.Percent(part), 100*part
 			}
 		}
 		if r.versus != nil {
-			one.Beside = r.versus.share(one.Name, one.Count, r.count,
-				r.there(tally.Part{Of: of, Values: []string{one.Outcome}}), r.versus.count)
+			one.Beside = r.versus.share(one.Name, one.Count, everybody,
+				r.there(tally.Part{Of: of, Values: []string{one.Outcome}})+r.versus.out[one.Outcome],
+				r.versus.count+r.versus.outAll)
 		}
 		list = append(list, one)
 	}
 	return list
+}
+
+// intervalWords says an interval of a share.
+func intervalWords(low, high float64) string {
+	return fmt.Sprintf("%.0f–%.0f %%", math.Round(low*100), math.Round(high*100))
 }
 
 // there counts those of the other slice of whom a part is true.

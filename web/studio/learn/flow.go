@@ -2,11 +2,11 @@ package learn
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
 	"omphalos/core/inference"
+	"omphalos/core/odds"
 	"omphalos/store"
 	"omphalos/store/tally"
 	"omphalos/web/ui"
@@ -19,6 +19,8 @@ type flow struct {
 	Told                  bool // of those who left, too
 	Seen, Began, Finished int
 	Under                 int    // who are under way
+	Out                   int    // who were screened out
+	OutPart               string // of those who began and are not under way
 	AtContact             int    // who left behind the questions, as they were asked who they are
 	Elsewhere             int    // who left at what is not asked any more, or before that was kept
 	BeganPart             string // of those who saw it, with its interval
@@ -27,16 +29,35 @@ type flow struct {
 	Beside                *beside // of the other slice: how many finish
 
 	left      map[string][]tally.Bin // by question: after how many seconds
-	otherOver int                    // who are not under way, of the other slice
+	out       []odds.Screened
+	otherOver int // who are not under way, of the other slice
 }
 
 // contactPlace is where those are who are asked for their contact before the result.
 const contactPlace = "your-contact"
 
+// outBy counts those who were screened out by outcome.
+func (f *flow) outBy() map[string]int {
+	by := map[string]int{}
+	for _, s := range f.out {
+		by[s.Outcome] += s.Count
+	}
+	return by
+}
+
 // flowOf counts those who have not finished.
 func flowOf(ctx context.Context, responses *store.Responses, quiz uint, parts []tally.Part) (flow, error) {
 	f := flow{}
 	f.Told = !slices.ContainsFunc(parts, func(p tally.Part) bool { return !store.Tells(p.Of) })
+	if !slices.ContainsFunc(parts, func(p tally.Part) bool { return !store.TellsScreened(p.Of) }) {
+		var err error
+		if f.out, err = responses.Screened(ctx, quiz, parts); err != nil {
+			return f, err
+		}
+		for _, s := range f.out {
+			f.Out += s.Count
+		}
+	}
 	if !f.Told {
 		return f, nil
 	}
@@ -55,14 +76,15 @@ func (f flow) with(finished int) flow {
 		return f
 	}
 	f.Finished = finished
-	f.Began = f.Finished + f.Under + f.gone()
+	f.Began = f.Finished + f.Under + f.gone() + f.Out
 	f.Seen = max(f.Seen, f.Began) // links lead past the opening, and sights are counted since later
 	if f.Seen > 0 {
 		f.BeganPart = ui.Percent(part(f.Began, f.Seen))
 	}
 	if over := f.Began - f.Under; over > 0 {
 		low, high := inference.Wilson(f.Finished, over)
-		f.FinishedPart, f.FinishedRange = ui.Percent(part(f.Finished, over)), fmt.Sprintf("%.0f–%.0f %%", 100*low, 100*high)
+		told := inference.PercentsOf(f.Finished, f.Out, over-f.Finished-f.Out)
+		f.FinishedPart, f.OutPart, f.FinishedRange = told[0], told[1], intervalWords(low, high)
 	}
 	return f
 }
@@ -85,7 +107,14 @@ func countOf(bins []tally.Bin) (n int) {
 // less is the flow without those of another that are part of it.
 func (f flow) less(other flow) flow {
 	rest := flow{Told: f.Told && other.Told, Seen: f.Seen - other.Seen, Under: f.Under - other.Under,
-		left: map[string][]tally.Bin{}}
+		Out: f.Out - other.Out, left: map[string][]tally.Bin{}, out: slices.Clone(f.out)}
+	for i, s := range rest.out {
+		for _, o := range other.out {
+			if o.Place == s.Place && o.Outcome == s.Outcome && o.Landing == s.Landing {
+				rest.out[i].Count -= o.Count
+			}
+		}
+	}
 	for place, bins := range f.left {
 		rest.left[place] = []tally.Bin{{Count: countOf(bins) - countOf(other.left[place])}}
 	}

@@ -20,6 +20,10 @@ type landingFigure struct {
 func (r *reading) landings() []landingFigure {
 	var list []landingFigure
 	outcome, landing := tally.Property{Kind: tally.Outcome}, tally.Property{Kind: tally.Landing}
+	out := map[[2]string]int{}
+	for _, s := range r.flow.out {
+		out[[2]string{s.Outcome, s.Landing}] += s.Count
+	}
 	r.about("landing")
 	for _, key := range quiz.InOrder(r.quiz.Outcomes) {
 		o := r.quiz.Outcomes[key]
@@ -27,7 +31,8 @@ func (r *reading) landings() []landingFigure {
 		for _, k := range quiz.InOrder(o.Landings) {
 			l := o.Landings[k]
 			came := got.And(tally.Part{Of: landing, Values: []string{k}})
-			one := landingFigure{Outcome: o.Name, Row: r.rowOf(passage.LandingWords(l), came.Count(), nil, r.count)}
+			one := landingFigure{Outcome: o.Name, Row: r.rowOf(passage.LandingWords(l), came.Count()+out[[2]string{key, k}],
+				nil, r.count+r.outAll)}
 			if one.Row.Count == 0 {
 				continue
 			}
@@ -38,13 +43,18 @@ func (r *reading) landings() []landingFigure {
 				}
 				value := k + "." + b
 				pressed := came.And(tally.Part{Of: tally.Property{Kind: tally.Pressed}, Values: []string{value}})
-				row := r.rowOf(block.Label, pressed.Count(), nil, one.Row.Count)
+				row := r.rowOf(block.Label, pressed.Count(), nil, came.Count())
 				row.Address, row.Chosen = r.slice.with("pressed", value), slices.Contains(r.slice.Asked["pressed"], value)
 				one.Presses = append(one.Presses, row)
 			}
 			list = append(list, one)
 		}
 	}
+	rows := make([]*rowFigure, len(list))
+	for i := range list {
+		rows[i] = &list[i].Row
+	}
+	divide(rows, r.count+r.outAll)
 	return list
 }
 

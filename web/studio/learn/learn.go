@@ -5,6 +5,7 @@ import (
 	"context"
 	"embed"
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
@@ -65,13 +66,14 @@ func (s *Room) Long() []ui.Route {
 
 type learnPage struct {
 	desk.Frame
-	List     list
-	Partings int
-	Links    []came
+	List   list
+	Links  []came
+	Pooled string // whose words and scores are shown, where several releases are counted together
 
 	figures
 	Of      int // number of the release whose sheet is shown, 0 for the draft
 	Time    string
+	Slice   string        // the sentence in a line, "" for all responses
 	Recents []desk.Option // by their addresses
 	From    string
 	To      string
@@ -94,9 +96,10 @@ type learnPage struct {
 
 // A came is how many came by a link and finished.
 type came struct {
-	Name  string
-	Count int
-	Part  float64 // of all
+	Name    string
+	Count   int
+	Part    float64 // of all
+	Percent string
 }
 
 // byLink counts those who came by each link that can be told apart.
@@ -109,7 +112,8 @@ func (s *Room) byLink(ctx context.Context, quiz uint, total int) ([]came, error)
 	var list []came
 	for i, l := range links {
 		if err == nil && counts[i] >= 0 {
-			list = append(list, came{l.Name, counts[i], float64(counts[i]) / float64(max(total, 1))})
+			of := part(counts[i], total)
+			list = append(list, came{l.Name, counts[i], of, ui.Percent(of)})
 		}
 	}
 	return list, err
@@ -130,9 +134,6 @@ func (s *Room) learn(c *gin.Context) {
 		return err
 	})
 	err := work.Wait()
-	if err == nil {
-		page.Partings, err = s.Store.Responses.Partings(c.Request.Context(), z.ID)
-	}
 	if err == nil {
 		page.Views, err = s.views(c.Request.Context(), z.ID, in.slice)
 	}
@@ -165,17 +166,20 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		return err
 	}
 	err = s.Store.Responses.Tally(ctx, z.ID, func(t *tally.Tally) {
-		r := reading{slice: sl, quiz: in.ever, before: in.before, odds: known, tally: t, in: t.Slice(sl.All()...)}
-		r.keys = append(in.quiz.QuestionKeys(), in.before...)
+		r := reading{shown: in.shown, slice: sl, quiz: in.pool.Quiz, before: in.pool.Before, odds: known, tally: t, in: t.Slice(sl.All()...)}
+		r.keys = append(in.quiz.QuestionKeys(), in.pool.Before...)
 		r.count = r.in.Count()
 		r.flow = finished(r.count)
+		r.out, r.outAll = r.flow.outBy(), r.flow.Out
 		page.Facets, page.Strip = sl.facets(t, r.in), sl.strip(t, r.in)
 		if sl.versus != "" {
 			r.versus = &comparing{in: sl.those(t, r.in)}
 			r.versus.count = r.versus.in.Count()
-			r.flow.against(r.versus, there(r.versus.count))
+			other := there(r.versus.count)
+			r.versus.out, r.versus.outAll = other.outBy(), other.Out
+			r.flow.against(r.versus, other)
 		}
-		page.figures = r.figures()
+		page.figures, page.Pooled = r.figures(), r.together()
 		page.Offers = sl.offers(page.Facets)
 		if r.versus != nil {
 			page.Versus = r.versus.settle(r.count)
@@ -184,6 +188,7 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		}
 	})
 	page.Time, page.Recents, page.Chips = sl.timeWords(), sl.recents(ui.Today(in.quiz)), sl.chips()
+	page.Slice = strings.Join(sl.words(), ", ")
 	page.From, page.To, page.Hidden = sl.Asked.Get("from"), sl.Asked.Get("to"), sl.hide("from", "to")
 	if len(sl.Asked) > 0 {
 		page.Clear = sl.address

@@ -23,6 +23,9 @@ type reach struct {
 	People     int // who were asked
 	Left       int
 	Part       string // who left, of those who were asked
+	Out        int    // who were screened out here
+	OutPart    string
+	Later      int    // who left, or were screened out, further on
 	After      string // half of them after so long
 	Strong     bool   // more leave than anywhere else
 }
@@ -60,26 +63,40 @@ func (r *reading) leftAlong(list []questionFigure) [][]tally.Bin {
 	return along
 }
 
+// outAlong says of each question how many were screened out there.
+func (r *reading) outAlong(list []questionFigure) []int {
+	along := make([]int, len(list))
+	for _, s := range r.flow.out {
+		if i := slices.IndexFunc(list, func(q questionFigure) bool { return q.Key == s.Place }); i >= 0 {
+			along[i] += s.Count
+		}
+	}
+	return along
+}
+
 // reaches draws the stream along the questions.
 func (r *reading) reaches(list []questionFigure) {
 	if past := slices.IndexFunc(list, func(q questionFigure) bool { return q.Past }); past >= 0 {
 		list = list[:past]
 	}
 	f := &r.flow
-	left := r.leftAlong(list)
+	left, out := r.leftAlong(list), make([]int, len(list))
+	if f.Told {
+		out = r.outAlong(list)
+	}
 	here, most := f.Finished+f.AtContact, 0.0
 	from := make([]int, len(list)+1) // how many are still there before each question
 	for i := range list {
-		here += countOf(left[i])
+		here += countOf(left[i]) + out[i]
 	}
 	worst := -1
 	asked := make([]int, len(list))
 	for i, q := range list {
 		left := countOf(left[i])
 		from[i] = here
-		here -= left
+		here -= left + out[i]
 		// Whoever left further on was asked this as often as those who finished were.
-		asked[i] = left + q.Asked + int(math.Round(float64(q.Asked)*part(here-f.Finished, f.Finished)))
+		asked[i] = left + out[i] + q.Asked + int(math.Round(float64(q.Asked)*part(here-f.Finished, f.Finished)))
 		if share := part(left, asked[i]); share > most && left > 4 {
 			worst, most = i, share
 		}
@@ -94,8 +111,9 @@ func (r *reading) reaches(list []questionFigure) {
 		left := countOf(bins)
 		s := &reach{
 			All:    band(float64(from[i])*scale, float64(from[i+1])*scale),
-			Asked:  band(float64(asked[i])*scale, float64(asked[i]-left)*scale),
+			Asked:  band(float64(asked[i])*scale, float64(asked[i]-left-out[i])*scale),
 			People: asked[i], Left: left, Part: ui.Percent(part(left, asked[i])), Strong: i == worst && most > 0.03,
+			Out: out[i], OutPart: ui.Percent(part(out[i], asked[i])), Later: asked[i] - left - out[i] - q.Asked,
 		}
 		if left > 0 {
 			edge := streamMiddle - float64(from[i])*scale/2
@@ -139,28 +157,33 @@ func (r *reading) times() map[string]string {
 }
 
 // asked counts who were asked a question, and tells of it in words.
-func (r *reading) asked(f *questionFigure, kind quiz.Kind) {
+func (r *reading) asked(f *questionFigure, asked *quiz.Question) {
 	f.Asked = r.in.And(tally.Part{Of: tally.Property{Kind: tally.Asked, Key: f.Key}, Values: []string{""}}).Count()
 	f.Asked = max(f.Asked, f.Answered)
 	f.Stay = r.stays[f.Key]
 	f.Skipped = f.Asked - f.Answered
-	if kind.Personal() { // what they said is with their contact
+	if asked.Kind.Personal() && r.quiz.IsAnonymous() { // what they said is not kept
 		f.Skipped = 0
 	}
 }
 
-// Told says how many were asked, skipped it, left, and how long they stayed.
+// Told says what came of those who were asked and did not answer, and how long they stayed:
+// with those who answered they are all who were asked.
 func (f questionFigure) Told() string {
 	var words []string
-	if f.Reach != nil && f.Reach.People > f.Answered {
-		words = append(words, ui.Count(f.Reach.People)+" asked")
+	say := func(n int, what string) {
+		if n > 0 {
+			words = append(words, ui.Count(n)+" "+what)
+		}
 	}
-	if f.Skipped > 0 {
-		words = append(words, ui.Count(f.Skipped)+" skipped")
-	}
-	if f.Reach != nil && f.Reach.Left > 0 {
-		words = append(words, fmt.Sprintf("%s left (%s), half of them after %s", ui.Count(f.Reach.Left),
-			f.Reach.Part, f.Reach.After))
+	say(f.Skipped, "skipped")
+	if r := f.Reach; r != nil {
+		say(r.Left, "left here ("+r.Part+"), half of them after "+r.After)
+		say(r.Out, "screened out here ("+r.OutPart+")")
+		say(r.Later, "left later")
+		if r.People > f.Answered {
+			words = append([]string{"of " + ui.Count(r.People) + " asked"}, words...)
+		}
 	}
 	if f.Stay != "" {
 		words = append(words, "half stay at most "+f.Stay)

@@ -54,7 +54,7 @@ const (
 // scale draws what a scale came to; false where nobody has a score of it, or all the same.
 func (r *reading) scale(key string) (scaleFigure, bool) {
 	of := tally.Property{Kind: tally.Score, Key: key}
-	bins := r.in.Values(of, 1)
+	bins := r.scoredIn.Values(of, 1)
 	if len(bins) < 2 {
 		return scaleFigure{}, false
 	}
@@ -87,7 +87,7 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 		Mean: rounded(inference.Mean(bins)).Words()}
 	f.Spread = rounded(math.Sqrt(inference.Variance(bins))).Words()
 	if r.about("score." + key); r.versus != nil {
-		f.Beside = r.versus.mean(f.Name, bins, r.versus.in.Values(of, 1))
+		f.Beside = r.versus.mean(f.Name, bins, r.alike(r.versus.in).Values(of, 1))
 	}
 	if len(points) > 0 {
 		f.Expected = rounded(r.odds.Scores[key].Mean * float64(decimal.One)).Words()
@@ -117,7 +117,8 @@ func (r *reading) scale(key string) (scaleFigure, bool) {
 		if counts[i] > 0 {
 			of := spanFrom(from, step, whole(bins))
 			value, field := of.from.String()+".."+of.to.String(), "score."+key
-			row := rowFigure{Label: of.label, Count: counts[i], Part: observed[i], Width: 100 * observed[i], Mark: -1,
+			row := rowFigure{Label: of.label, Count: counts[i], Part: observed[i], Percent: inference.Percent(observed[i]),
+				Width: 100 * observed[i], Mark: -1,
 				Address: r.slice.only(field, value), Chosen: r.slice.Asked.Get(field) == value}
 			if len(points) > 0 {
 				row.Expected, row.Mark = ui.Percent(due[i]), 100*due[i]

@@ -1,8 +1,6 @@
 package learn
 
 import (
-	"maps"
-
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/quiz"
@@ -16,9 +14,8 @@ import (
 // what earlier ones asked. It is the same until there is another release.
 type shown struct {
 	quiz    *quiz.Quiz
-	of      int        // number of the release
-	ever    *quiz.Quiz // with the questions that earlier releases asked, too
-	before  []string   // the keys of those
+	of      int         // number of the release
+	pool    *slice.Pool // with what earlier releases asked and offered
 	columns []rows.Column
 }
 
@@ -56,7 +53,7 @@ func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
 		return nil, err
 	}
 	place := func(table, key string) string { return s.Store.Definitions.PlaceName(c.Request.Context(), table, key) }
-	return &sliced{shown, sentenceAt(desk.Address(z)+"/learn", shown.ever, releases, place, c.Request.URL.Query())}, nil
+	return &sliced{shown, sentenceAt(desk.Address(z)+"/learn", shown.pool.Quiz, releases, place, c.Request.URL.Query())}, nil
 }
 
 // shownOf reads what is shown of a quiz with some releases, the newest first.
@@ -66,7 +63,7 @@ func (s *Room) shownOf(z *store.Quiz, releases []store.Release) (*shown, error) 
 		if err != nil {
 			return nil, err
 		}
-		return &shown{quiz: q, ever: q, columns: slice.Columns(q, nil)}, nil
+		return &shown{quiz: q, pool: slice.PoolOf(q, nil), columns: slice.Columns(q, nil)}, nil
 	}
 	if known, is := s.shown.Get(releases[0].ID); is {
 		return known, nil
@@ -75,29 +72,7 @@ func (s *Room) shownOf(z *store.Quiz, releases []store.Release) (*shown, error) 
 	if err != nil {
 		return nil, err
 	}
-	ever := *q
-	in := &shown{quiz: q, of: releases[0].Number, ever: &ever, columns: slice.Columns(q, releases)}
-	in.askedBefore(releases[1:])
+	in := &shown{quiz: q, of: releases[0].Number, pool: slice.PoolOf(q, releases), columns: slice.Columns(q, releases)}
 	s.shown.Add(releases[0].ID, in)
 	return in, nil
-}
-
-// askedBefore adds the questions that earlier releases asked and the quiz does not, each as it
-// was asked last.
-func (in *shown) askedBefore(releases []store.Release) {
-	questions := map[string]*quiz.Question{}
-	maps.Copy(questions, in.quiz.Questions)
-	for _, r := range releases {
-		earlier, err := r.Read()
-		if err != nil {
-			continue // its responses are counted all the same
-		}
-		for _, key := range earlier.QuestionKeys() {
-			if questions[key] == nil {
-				questions[key] = earlier.Questions[key]
-				in.before = append(in.before, key)
-			}
-		}
-	}
-	in.ever.Questions = questions
 }

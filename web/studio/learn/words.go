@@ -77,7 +77,7 @@ func (s *Room) words(c *gin.Context) {
 		return
 	}
 	key := c.Param("question")
-	asked := in.ever.Questions[key]
+	asked := in.pool.Quiz.Questions[key]
 	if asked == nil || !asksWords(asked) {
 		s.Fail(c, store.ErrNotFound)
 		return

@@ -41,6 +41,7 @@ func (h *happens) ahead(ctx context.Context, d *draft, in passage.Input, given p
 		x += one.Width
 		h.Shares = append(h.Shares, one)
 	}
+	desk.Divide(h.Shares)
 	seen := 0.0
 	for i, key := range d.program.Quiz.QuestionKeys() {
 		if d.program.Asks(i) {

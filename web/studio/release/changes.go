@@ -108,6 +108,7 @@ func sharesOf(q *quiz.Quiz, shares map[string]float64) []desk.Share {
 		x += one.Width
 		list = append(list, one)
 	}
+	desk.Divide(list)
 	return list
 }
 

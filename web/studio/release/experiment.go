@@ -24,7 +24,8 @@ type experiment struct {
 type arm struct {
 	Number  int
 	Percent int // of those who begin
-	Count   int // responses since then
+	Count   int // responses since then, and who was screened out
+	Out     int // of them, who was screened out
 	Shares  []desk.Share
 	Public  bool
 }
@@ -35,6 +36,10 @@ func (s *Room) experimentOf(c *gin.Context, z *store.Quiz, releases []store.Rele
 		return nil, nil
 	}
 	counts, err := s.Store.Responses.AnsweredSince(c.Request.Context(), z.ID, e.Since)
+	if err != nil {
+		return nil, err
+	}
+	screened, err := s.Store.Responses.ScreenedSince(c.Request.Context(), z.ID, e.Since)
 	if err != nil {
 		return nil, err
 	}
@@ -60,6 +65,10 @@ func (s *Room) experimentOf(c *gin.Context, z *store.Quiz, releases []store.Rele
 		for outcome, n := range counts[r.ID] {
 			one.Count += n
 			shares[outcome] = float64(n)
+		}
+		for outcome, n := range screened[r.ID] {
+			one.Count, one.Out = one.Count+n, one.Out+n
+			shares[outcome] += float64(n)
 		}
 		for outcome := range shares {
 			shares[outcome] /= float64(one.Count)

@@ -46,7 +46,7 @@ func (s *Room) peopleOf(c *gin.Context, z *store.Quiz) (people, error) {
 	if err != nil {
 		return p, err
 	}
-	p.Often, p.Unknown = often(draft.Repeating()), draft.Settings != nil && draft.Settings.Anonymous
+	p.Often, p.Unknown = often(draft.Repeating()), draft.IsAnonymous()
 	if p.Count, err = s.Store.Definitions.Invited(c.Request.Context(), z.ID); err != nil {
 		return p, err
 	}

@@ -149,7 +149,11 @@ func (sh *Sheet) Notes() (notes []string) {
 		if n < sh.Answered {
 			from = "the newest " + ui.Count(n) + " of " + from
 		}
-		notes = append(notes, "Counted from "+from+", as this draft takes what they answered.")
+		beside := ""
+		if sh.screened > 0 {
+			beside = ", and " + ui.Count(sh.screened) + " who were screened out"
+		}
+		notes = append(notes, "Counted from "+from+", as this draft takes what they answered"+beside+".")
 	}
 	if len(sh.odds.Faults) > 0 {
 		notes = append(notes, "The exact odds of this quiz did not add up ("+strings.Join(sh.odds.Faults, ", ")+

@@ -42,8 +42,8 @@ func (s *Room) library(c *gin.Context) {
 		Standings: []string{"fit", "keep warm", "not a fit"},
 		Levels:    []string{"error", "warning", "hint"},
 		Shares: []desk.Share{
-			{Name: "Walk the rows together", Letter: "A", Class: desk.Hue(0), Count: 6, Part: 0.6, Width: 60},
-			{Name: "Not this season", Letter: "B", Class: desk.Hue(1), Count: 4, Part: 0.4, X: 60, Width: 40},
+			{Name: "Walk the rows together", Letter: "A", Class: desk.Hue(0), Count: 6, Part: 0.6, Percent: "60 %", Width: 60},
+			{Name: "Not this season", Letter: "B", Class: desk.Hue(1), Count: 4, Part: 0.4, Percent: "40 %", X: 60, Width: 40},
 		},
 		Pick: map[string]any{
 			"Label": "A choice", "Path": "/parts/outcome", "Chosen": "rows", "None": "choose an outcome", "New": "a new outcome",

@@ -3,10 +3,12 @@ package sheet
 import (
 	"context"
 	"fmt"
+	"math"
 
 	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/store"
+	"omphalos/store/tally"
 )
 
 // mostNewest is of how many quizzes the newest responses are kept as they were read.
@@ -21,12 +23,23 @@ func (s *Room) observed(ctx context.Context, sh *Sheet) (*odds.Odds, error) {
 	if err != nil {
 		return nil, err
 	}
+	var since []tally.Part // of those who were screened out, as long as the oldest of the newest reach back
+	if n := len(list); n > 0 && n < sh.Answered {
+		since = []tally.Part{{Of: tally.Property{Kind: tally.Finished}, From: list[n-1].Finished.Unix(), To: math.MaxInt64}}
+	}
+	screened, err := s.Store.Responses.Screened(ctx, sh.Quiz.ID, since)
+	if err != nil {
+		return nil, err
+	}
+	for _, some := range screened {
+		sh.screened += some.Count
+	}
 	inputs := make([]passage.Input, len(list))
 	reader := store.NewReader(sh.program)
 	for i := range list {
 		inputs[i] = reader.Input(&list[i])
 	}
-	return odds.Observe(sh.program, inputs), nil
+	return odds.Observe(sh.program, inputs, screened), nil
 }
 
 // newestOf returns the newest responses, and a mark that is another whenever they are others.

@@ -26,6 +26,7 @@ type Sheet struct {
 	Columns  []column
 	Findings []finding.Finding
 	Observed bool       // the odds are told by what respondents answered
+	screened int        // who were screened out beside them
 	Answered int        // how many responses there are
 	Moves    *movesPart // nil where it is not wanted, or not known, who would land elsewhere
 	odds     *odds.Odds // that are shown; nil where they can't be told
