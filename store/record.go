@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"fmt"
 	"iter"
 	"maps"
@@ -30,8 +31,13 @@ func Record(p *program.Program, in passage.Input, r *passage.Result) *Response {
 			to.Contacts = append(to.Contacts, Contact{Field: p.Key(i), Kind: p.Question(i).Kind, Value: t.Values[0]})
 			continue
 		}
+		words := t.WriteIn // stand beside the answer that takes them, once
 		for _, value := range t.Values {
-			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Answer: value, WriteIn: t.WriteIn})
+			one := ResponseAnswer{Question: p.Key(i), Answer: value}
+			if a := p.Question(i).Answers[value]; a != nil && a.WriteIn {
+				one.WriteIn, words = words, ""
+			}
+			to.Answers = append(to.Answers, one)
 		}
 		for _, row := range slices.Sorted(maps.Keys(t.Rows)) {
 			to.Answers = append(to.Answers, ResponseAnswer{Question: p.Key(i), Row: row, Answer: t.Rows[row]})
@@ -73,7 +79,7 @@ func typedOf(list []ResponseAnswer) program.Typed {
 	var t program.Typed
 	for _, a := range list {
 		if a.Row == "" {
-			t.Values, t.WriteIn = append(t.Values, a.Answer), a.WriteIn
+			t.Values, t.WriteIn = append(t.Values, a.Answer), cmp.Or(t.WriteIn, a.WriteIn)
 			continue
 		}
 		t.Rows = with(t.Rows, a.Row, a.Answer)

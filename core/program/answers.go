@@ -122,9 +122,10 @@ func clean(s string, lines bool) string {
 			r >= 0x202a && r <= 0x202e ||
 			r >= 0x2066 && r <= 0x2069
 	}
-	if strings.IndexFunc(s, steers) < 0 {
+	if strings.IndexFunc(s, steers) < 0 && !strings.Contains(s, "\r") {
 		return s
 	}
+	s = strings.ReplaceAll(strings.ReplaceAll(s, "\r\n", "\n"), "\r", "\n") // however they were typed
 	return strings.Map(func(r rune) rune {
 		switch {
 		case !steers(r):

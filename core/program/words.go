@@ -2,6 +2,7 @@ package program
 
 import (
 	"cmp"
+	"slices"
 	"strings"
 	"time"
 
@@ -61,10 +62,13 @@ func (p *Program) Words(i int, v Value) string {
 // Zone returns the time zone of the quiz.
 func (p *Program) Zone() *time.Location { return p.zone }
 
-// LabelOf returns the label of an answer, or what was written in instead.
+// LabelOf returns the label of an answer, or what was written in instead: of several answers,
+// instead of the first that takes words.
 func (p *Program) LabelOf(question int, option int16, v Value) string {
-	a := p.Question(question).Answers[p.Questions[question].Answers[option].Key]
-	if a.WriteIn && v.Text != "" {
+	q := &p.Questions[question]
+	a := p.Question(question).Answers[q.Answers[option].Key]
+	first := slices.IndexFunc(v.Picks, func(o int16) bool { return q.Answers[o].writeIn })
+	if a.WriteIn && v.Text != "" && (first < 0 || v.Picks[first] == option) {
 		return v.Text
 	}
 	return a.Label

@@ -1,6 +1,8 @@
 package rows
 
 import (
+	"bufio"
+	"bytes"
 	"encoding/csv"
 	"io"
 	"strconv"
@@ -11,27 +13,43 @@ import (
 	"omphalos/interchange/listing"
 )
 
-// A csvWriter writes a line a row, ended as RFC 4180 has it. No spreadsheet runs a cell.
+// A csvWriter writes a line a row, ended as RFC 4180 has it; lines of a text end as they are
+// given. No spreadsheet runs a cell, see listing.Inert.
 type csvWriter struct {
-	out     *csv.Writer
+	out     *bufio.Writer
+	row     bytes.Buffer
+	fields  *csv.Writer // to the row
 	columns []Column
 	cells   []string
 }
 
 func newCSV(to io.Writer, columns []Column, words bool) (*csvWriter, error) {
-	w := &csvWriter{csv.NewWriter(to), columns, make([]string, len(columns))}
-	w.out.UseCRLF = true
+	w := &csvWriter{out: bufio.NewWriter(to), columns: columns, cells: make([]string, len(columns))}
+	w.fields = csv.NewWriter(&w.row)
 	for i, c := range columns {
 		w.cells[i] = c.Key
 	}
-	err := w.out.Write(w.cells)
+	err := w.line()
 	if err == nil && words {
 		for i, c := range columns {
 			w.cells[i] = listing.Inert(c.Words)
 		}
-		err = w.out.Write(w.cells)
+		err = w.line()
 	}
 	return w, err
+}
+
+// line writes the cells.
+func (w *csvWriter) line() error {
+	w.row.Reset()
+	if err := w.fields.Write(w.cells); err != nil {
+		return err
+	}
+	w.fields.Flush() // to memory
+	w.row.Truncate(w.row.Len() - 1)
+	w.row.WriteString("\r\n")
+	_, err := w.out.Write(w.row.Bytes())
+	return err
 }
 
 func (w *csvWriter) Row(cells []Cell) error {
@@ -41,7 +59,7 @@ func (w *csvWriter) Row(cells []Cell) error {
 			w.cells[i] = listing.Inert(w.cells[i])
 		}
 	}
-	return w.out.Write(w.cells)
+	return w.line()
 }
 
 // Plain writes a cell as text: several texts with semicolons between, "" where it is not
@@ -60,15 +78,11 @@ func Plain(kind Kind, c Cell) string {
 	case Number:
 		return decimal.Decimal(c.N).String()
 	case Moment:
-		return c.At.UTC().Format(time.RFC3339)
+		return c.At.UTC().Format("2006-01-02T15:04:05.000Z07:00")
 	default:
 		return c.At.Format(time.DateOnly)
 	}
 }
 
-func (w *csvWriter) Flush() error {
-	w.out.Flush()
-	return w.out.Error()
-}
-
-func (w *csvWriter) Close() error { return w.Flush() }
+func (w *csvWriter) Flush() error { return w.out.Flush() }
+func (w *csvWriter) Close() error { return w.out.Flush() }

@@ -21,7 +21,7 @@ const (
 	Texts       // several
 	Whole       // a whole number
 	Number      // a number of up to six decimals
-	Moment      // a time, to the second
+	Moment      // a time, to the millisecond
 	Day
 )
 
@@ -102,7 +102,7 @@ func (f Format) Media() string {
 // Options of a table.
 type Options struct {
 	Name  string // of the sheet, in a workbook
-	Words bool   // a second line with the columns' words, in CSV; a workbook always has it
+	Words bool   // a second line with the columns' words, in CSV; a workbook has them as its heading
 	More  []Sheet
 }
 

@@ -2,8 +2,11 @@ package rows
 
 import (
 	"archive/zip"
+	"cmp"
 	"fmt"
 	"io"
+	"strings"
+	"time"
 
 	"github.com/xuri/excelize/v2"
 
@@ -11,8 +14,12 @@ import (
 )
 
 // mostRows is how many rows of a table stand on a sheet: programs take 1,048,576, of which
-// two are heads.
-const mostRows = excelize.TotalRows - 2
+// one is the heading.
+const mostRows = excelize.TotalRows - 1
+
+// firstDay is the first that a workbook counts in days as all programs do: before it stands a
+// day that never was (ISO/IEC 29500-1, 18.17.4.1).
+var firstDay = time.Date(1900, time.March, 1, 0, 0, 0, 0, time.UTC)
 
 // A workbook has a sheet for each mostRows rows, and those that stand behind. Rows go to disk
 // until it is closed: the format has its list of contents at the end.
@@ -30,7 +37,7 @@ type workbook struct {
 func newWorkbook(to io.Writer, columns []Column, with Options) (*workbook, error) {
 	w := &workbook{file: excelize.NewFile(), columns: columns, with: with, styles: map[Kind]int{}}
 	w.file.SetZipWriter(func(io.Writer) excelize.ZipWriter { return zip.NewWriter(to) }) // not into memory first
-	moment, day := "yyyy-mm-dd hh:mm:ss", "yyyy-mm-dd"
+	moment, day := "yyyy-mm-dd hh:mm:ss.000", "yyyy-mm-dd"
 	for kind, form := range map[Kind]*string{Moment: &moment, Day: &day} {
 		style, err := w.file.NewStyle(&excelize.Style{CustomNumFmt: form})
 		if err != nil {
@@ -62,7 +69,7 @@ func (w *workbook) end() error {
 	return w.sheet.Flush()
 }
 
-// begin begins a sheet with keys in its first row and words in its second.
+// begin begins a sheet with the words of its columns as heading, each unlike the others.
 func (w *workbook) begin(name string, columns []Column) (err error) {
 	if w.sheets == 1 && w.sheet == nil {
 		err = w.file.SetSheetName("Sheet1", name)
@@ -75,13 +82,17 @@ func (w *workbook) begin(name string, columns []Column) (err error) {
 	if w.sheet, err = w.file.NewStreamWriter(name); err != nil {
 		return err
 	}
-	if err := w.sheet.SetPanes(&excelize.Panes{Freeze: true, YSplit: 2, TopLeftCell: "A3",
+	if err := w.sheet.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2",
 		ActivePane: "bottomLeft"}); err != nil {
 		return err
 	}
-	keys, words := make([]any, len(columns)), make([]any, len(columns))
+	heading, taken := make([]any, len(columns)), map[string]bool{}
 	for i, c := range columns {
-		keys[i], words[i] = c.Key, c.Words
+		words := cmp.Or(c.Words, c.Key)
+		if taken[strings.ToLower(words)] {
+			words += " (" + c.Key + ")"
+		}
+		heading[i], taken[strings.ToLower(words)] = words, true
 		if c.Kind == Moment || c.Kind == Day {
 			if err := w.sheet.SetColWidth(i+1, i+1, 20); err != nil {
 				return err
@@ -89,10 +100,7 @@ func (w *workbook) begin(name string, columns []Column) (err error) {
 		}
 	}
 	w.row = 0
-	if err := w.add(keys); err != nil {
-		return err
-	}
-	return w.add(words)
+	return w.add(heading)
 }
 
 // add adds a row to the sheet.
@@ -102,7 +110,7 @@ func (w *workbook) add(cells []any) error {
 }
 
 func (w *workbook) Row(cells []Cell) error {
-	if w.row == mostRows+2 {
+	if w.row == mostRows+1 {
 		if err := w.next(); err != nil {
 			return err
 		}
@@ -121,6 +129,10 @@ func (w *workbook) line(columns []Column, cells []Cell) error {
 			case Number:
 				value = decimal.Decimal(c.N).Float64()
 			case Moment, Day:
+				if c.At.Before(firstDay) {
+					value = Plain(kind, c)
+					break
+				}
 				value = excelize.Cell{StyleID: w.styles[kind], Value: c.At.UTC()}
 			default:
 				value = Plain(kind, c)

@@ -151,11 +151,11 @@ func TestOut(t *testing.T) {
 	list := out(t, s, z, nil)
 	require.Len(t, list, 3)
 	for i, due := range []map[string]any{
-		{"release": 1.0, "finished": "2026-06-01T14:00:00Z", "answer.crop": "other", "words.crop": "quince",
+		{"release": 1.0, "finished": "2026-06-01T14:00:00.000Z", "answer.crop": "other", "words.crop": "quince",
 			"answer.say": "=1+1"},
-		{"release": 2.0, "finished": "2026-06-01T13:00:00Z", "answer.hives": "2.5",
+		{"release": 2.0, "finished": "2026-06-01T13:00:00.000Z", "answer.hives": "2.5",
 			"answer.since": "2020-02-29", "contact.mail": "a@example.org", "source": "a:b\x1f12:c"},
-		{"release": 3.0, "finished": "2026-06-01T15:00:00Z", "answer.tools": []any{"saw", "ladder"},
+		{"release": 3.0, "finished": "2026-06-01T15:00:00.000Z", "answer.tools": []any{"saw", "ladder"},
 			"answer.hives": "some", "device": "phone"},
 	} {
 		due["number"], due["seconds"], due["outcome"], due["score.need"] = float64(i+1), 90.0, "hot", 1.5

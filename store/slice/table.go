@@ -84,7 +84,7 @@ func (t *Table) Row(r *store.Response) []rows.Cell {
 	for _, a := range r.Answers {
 		t.set(a.Answer, "answer.", a.Question, a.Row)
 		if a.WriteIn != "" {
-			if c, cell := t.cell("words.", a.Question, ""); cell != nil {
+			if c, cell := t.cell("words.", a.Question, ""); cell != nil && !cell.Given { // once, beside several answers
 				put(cell, c.Kind, a.WriteIn)
 			}
 		}

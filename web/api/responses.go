@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"net/http"
 	"time"
@@ -25,6 +26,8 @@ type Response struct {
 	Answers  []Answer           `json:"answers" nullable:"false"`
 	Contact  map[string]string  `json:"contact,omitempty" doc:"Only with the scope read:leads."`
 	Visitor  Visitor            `json:"visitor"`
+
+	Superseded bool `json:"superseded,omitempty" doc:"A later response of theirs counts instead: figures leave it out."`
 }
 
 // An Answer to a question: the keys of answers, or what was typed.
@@ -119,14 +122,15 @@ func (a *api) responses() {
 // responseOf tells a response; who somebody is is told to those alone who may read leads.
 func responseOf(ctx context.Context, r *store.Response) Response {
 	to := Response{ID: store.ResponseNumber(r.Passage), Number: r.Number, Started: r.Started.UTC(),
-		Finished: r.Finished.UTC(), Outcome: r.Outcome, Landing: r.Landing,
+		Finished: r.Finished.UTC(), Outcome: r.Outcome, Landing: r.Landing, Superseded: r.Beside,
 		Address: r.Address, Scores: map[string]float64{}, Answers: []Answer{}, Visitor: visitorOf(r.Facts())}
 	for _, s := range r.Scores {
 		to.Scores[s.Scale] = s.Millionths.Float64()
 	}
 	for _, given := range r.Answers {
 		if n := len(to.Answers); n > 0 && to.Answers[n-1].Question == given.Question && to.Answers[n-1].Row == given.Row {
-			to.Answers[n-1].Values = append(to.Answers[n-1].Values, given.Answer)
+			last := &to.Answers[n-1]
+			last.Values, last.WriteIn = append(last.Values, given.Answer), cmp.Or(last.WriteIn, given.WriteIn)
 			continue
 		}
 		to.Answers = append(to.Answers, Answer{given.Question, given.Row, []string{given.Answer}, given.WriteIn})

@@ -134,9 +134,12 @@ type ErrorModel struct {
 type Figures struct {
 	Outcomes map[string]int64 `json:"outcomes"`
 
-	// Parted Passages that ended by parting ways, of which nothing else is kept.
+	// Parted All who were screened out.
 	Parted    int64 `json:"parted"`
 	Responses int64 `json:"responses"`
+
+	// Screened Of those screened out, by outcome: nothing else is kept of them.
+	Screened map[string]int64 `json:"screened"`
 }
 
 // Lead defines model for Lead.
@@ -376,7 +379,10 @@ type Response struct {
 	Outcome string             `json:"outcome"`
 	Scores  map[string]float64 `json:"scores"`
 	Started time.Time          `json:"started"`
-	Visitor Visitor            `json:"visitor"`
+
+	// Superseded A later response of theirs counts instead: figures leave it out.
+	Superseded *bool   `json:"superseded,omitempty"`
+	Visitor    Visitor `json:"visitor"`
 }
 
 // Secret defines model for Secret.

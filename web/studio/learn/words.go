@@ -90,14 +90,16 @@ func (s *Room) words(c *gin.Context) {
 	counts, fold := map[string]int{}, cases.Fold()
 	searched := fold.String(page.Search)
 	err := s.Store.Responses.NewestOf(c.Request.Context(), z.ID, in.slice.All(), mostRead, func(r *store.Response) error {
+		said := false // words stand beside several answers of responses that were kept earlier
 		for _, a := range r.Answers {
 			text := a.WriteIn
 			if text == "" && !asked.Kind.HasAnswers() {
 				text = a.Answer
 			}
-			if a.Question != key || text == "" {
+			if a.Question != key || text == "" || said {
 				continue
 			}
+			said = true
 			page.Count++
 			folded := fold.String(text)
 			for word := range wordsOf(folded) {
