@@ -179,8 +179,9 @@ var migrations = []*gormigrate.Migration{
 	{ID: "2026-11-27-product-words", Migrate: statements("ALTER TABLE products ADD COLUMN words text")},
 	{ID: "2026-12-01-screened", Migrate: statements(
 		"CREATE TABLE screenings (workspace_id integer NOT NULL, quiz_id integer NOT NULL, release_id integer "+
-			"NOT NULL, day text NOT NULL, place text NOT NULL, outcome text NOT NULL, landing text NOT NULL, source text NOT NULL, "+
-			"medium text NOT NULL, campaign text NOT NULL, country text NOT NULL, language text NOT NULL, "+
+			"NOT NULL, day text NOT NULL, place text NOT NULL, outcome text NOT NULL, landing text NOT NULL, "+
+			"source text NOT NULL, medium text NOT NULL, campaign text NOT NULL, country text NOT NULL, "+
+			"language text NOT NULL, "+
 			"device text NOT NULL, count integer NOT NULL, PRIMARY KEY (workspace_id, quiz_id, release_id, day, "+
 			"place, outcome, landing, source, medium, campaign, country, language, device)) WITHOUT ROWID",
 		"INSERT INTO screenings SELECT workspace_id, quiz_id, release_id, day, '', '', '', '', '', '', '', '', '', "+

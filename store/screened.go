@@ -61,13 +61,16 @@ func addScreenings(tx *gorm.DB, list []Screening) error {
 	}), list)
 }
 
-// Screened counts those of a quiz who were screened out and fit parts of which TellsScreened
-// is true, by place, outcome and landing.
+// Screened counts those of a quiz who were screened out and fit parts, by place, outcome and
+// landing: nobody where the parts ask for what is not kept of them, their answers and scores.
 func (rs *Responses) Screened(ctx context.Context, quiz uint, parts []tally.Part) ([]odds.Screened, error) {
 	q := fitting(rs.db(ctx).Model(&Screening{}).Where("quiz_id = ?", quiz), parts)
 	for _, p := range parts {
-		if p.Of.Kind == tally.Outcome {
+		switch {
+		case p.Of.Kind == tally.Outcome:
 			q = q.Where("outcome IN ?", p.Values)
+		case !Tells(p.Of):
+			return nil, nil
 		}
 	}
 	var list []odds.Screened
@@ -75,10 +78,6 @@ func (rs *Responses) Screened(ctx context.Context, quiz uint, parts []tally.Part
 		Order("place, outcome, landing").Scan(&list).Error
 	return list, found(err, "counting who was screened out of quiz %d", quiz)
 }
-
-// TellsScreened tells whether a part of a sentence can be asked of those who were screened
-// out: of their answers nothing is kept.
-func TellsScreened(of tally.Property) bool { return Tells(of) || of.Kind == tally.Outcome }
 
 // ScreenedSince counts those who were screened out of each release of a quiz since the day of
 // a time, by its ID and by outcome.

@@ -10,7 +10,6 @@ import (
 
 	"gorm.io/gorm"
 
-	"omphalos/core/odds"
 	"omphalos/core/program"
 	"omphalos/store/tally"
 )
@@ -122,8 +121,6 @@ type Flow struct {
 	Seen  int                    // who saw the opening, or the first question
 	Under int                    // who are under way
 	Left  map[string][]tally.Bin // who left at a question, by the seconds after which they did
-	// Screened are those who were screened out, by question and outcome.
-	Screened []odds.Screened
 }
 
 // stillThere is how long nothing can come of somebody who is under way.
@@ -147,10 +144,6 @@ func (rs *Responses) Flow(ctx context.Context, quiz uint, parts []tally.Part) (F
 	sights := fitting(rs.db(ctx).Model(&Sight{}).Where("quiz_id = ?", quiz), parts)
 	if err := sights.Select("coalesce(sum(count), 0)").Scan(&f.Seen).Error; err != nil {
 		return f, found(err, "counting who saw the quiz %d", quiz)
-	}
-	var err error
-	if f.Screened, err = rs.Screened(ctx, quiz, parts); err != nil {
-		return f, err
 	}
 	return f, found(rs.flowing(ctx, quiz, func(x *flowing) { x.count(&f, parts) }), "counting who left the quiz %d", quiz)
 }

@@ -136,6 +136,25 @@ func TestOdds(t *testing.T) {
 	assert.InDelta(t, 0.5, o.Answers["size"]["small"], 1e-12)
 	assert.InDelta(t, 1, o.Answers["budget"]["ample"], 1e-12)
 
+	exported := "number,finished,outcome,answer.crop,answer.size,country,score.readiness,answer.gone\n" +
+		"Number,Finished,Outcome,What?,How large?,Country,Readiness,Gone\n" +
+		"1,2026-10-01T00:00:00.000Z,later,apples,large,IE,4,x\n2,2026-10-01T00:00:00.000Z,later,berries,small,IE,4,\n" +
+		"3,2026-10-01T00:00:00.000Z,later,melons,small,IE,4,\n"
+	var said string
+	out, said, status = run(t, "", "odds", "demo/orchard.json", "--observed", file(t, "learn.csv", exported), "--json")
+	require.Equal(t, 0, status, said)
+	require.NoError(t, json.Unmarshal([]byte(out), &o))
+	assert.InDelta(t, 0.5, o.Answers["crop"]["berries"], 1e-12, "responses as Learn exports them")
+	assert.Contains(t, said, `the column "answer.gone" is left out`)
+	assert.Contains(t, said, "line 5: ")
+	assert.Contains(t, said, "shares are observed in 2 of 3 rows of ")
+	_, said, status = run(t, "", "odds", "demo/orchard.json", "--observed", file(t, "other.csv", "foo,bar\n1,2\n"))
+	assert.Equal(t, 2, status, "a table of something else")
+	assert.Contains(t, said, `the columns "foo", "bar": each is no question`)
+	out, said, status = run(t, exported, "score", "demo/orchard.json", "-", "--ignore-unknown")
+	assert.Equal(t, 1, status, said)
+	assert.Equal(t, 3, strings.Count(out, "\n"), "a heading and two that can be scored: %s", out)
+
 	out, _, status = run(t, "", "odds", "demo/orchard.json", "--steps", "1", "--sample", "1000")
 	assert.Equal(t, 0, status)
 	assert.Contains(t, out, "sampled over 1000 passages with seed 1: standard error at most 1.58 %")

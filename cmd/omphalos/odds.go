@@ -38,7 +38,8 @@ of reach" is said of what is proven, "none met" of what a sample has not met.
 
 Answers are given as the quiz expects; with --even every answer is as likely as the others; with
 --shares as a table says (CSV: question, answer, percent; the answer "-" is passing by); with
---observed as in a table of answers that score reads. Dates that today bounds are bounded by --day.
+--observed as in a table of answers that score reads, or in responses as Learn exports them. Dates
+that today bounds are bounded by --day.
 --witness OUTCOME (or OUTCOME/LANDING) writes a set of answers that gets there, as a table that
 score reads.
 
@@ -63,7 +64,7 @@ The exit status is 0, 1 if no way leads to the witness, 2 if something can't be 
 			if witness != "" {
 				return writeWitness(c, p.On(today), with, witness)
 			}
-			if with.Shares, err = sharesOf(p, even, shares, observed); err != nil {
+			if with.Shares, err = sharesOf(c, p, even, shares, observed); err != nil {
 				return err
 			}
 			p = p.On(today)
@@ -140,7 +141,7 @@ func visitorOf(facts []string) (*program.Visitor, error) {
 	return v, nil
 }
 
-func sharesOf(p *program.Program, even bool, shares, observed string) (expect.Shares, error) {
+func sharesOf(c *cobra.Command, p *program.Program, even bool, shares, observed string) (expect.Shares, error) {
 	switch {
 	case even:
 		return expect.Shares{}, nil
@@ -152,14 +153,20 @@ func sharesOf(p *program.Program, even bool, shares, observed string) (expect.Sh
 		defer f.Close()
 		return table.ReadShares(p, f)
 	case observed != "":
-		f, err := os.Open(observed)
+		from, bad := "", 0
+		f, _, err := answers(c, []string{observed}, &from)
 		if err != nil {
-			return nil, fmt.Errorf("opening the answers: %w", err)
+			return nil, err
 		}
 		defer f.Close()
-		found, n, err := table.Observe(p, f, table.Options{Ignore: true})
+		stderr := c.ErrOrStderr()
+		found, n, err := table.Observe(p, f, table.Options{From: table.Format(from), Ignore: true, Left: leftOut(stderr),
+			Bad: func(e *table.RowError) { bad++; fmt.Fprintln(stderr, e) }})
 		if err == nil && n == 0 {
-			err = fmt.Errorf("%s has no answers", observed)
+			err = fmt.Errorf("%s has no answers that this quiz takes", observed)
+		}
+		if err == nil {
+			fmt.Fprintf(stderr, "shares are observed in %d of %d rows of %s\n", n, n+bad, observed)
 		}
 		return found, err
 	}

@@ -27,7 +27,7 @@ ANSWERS, or with "-", it reads standard input.
 
 Columns are named by question key; several picks are separated by |, grid cells are question.row,
 words written in are question.text, facts of the visitor are visitor.country and so on, and id is
-passed through.
+passed through. Responses as Learn exports them (answer.crop, number, country) are read as well.
 
 Cells are parted by commas, semicolons or tabs, as the heading tells; the text is UTF-8. A bad row
 is reported with its line on standard error and leaves the others alone. The exit status is 0 if all
@@ -62,6 +62,13 @@ rows were good, 1 if some were bad, 2 if the quiz or the table can't be read.`,
 	flags.BoolVar(&o.Explain, "explain", false, "add why each respondent got the result")
 	flags.BoolVar(&o.Ignore, "ignore-unknown", false, "leave columns out that belong to nothing in the quiz")
 	return c
+}
+
+// leftOut tells of a column that belongs to nothing in the quiz.
+func leftOut(to io.Writer) func(string) {
+	return func(column string) {
+		fmt.Fprintf(to, "the column %q is left out: nothing in the quiz has that name\n", column)
+	}
 }
 
 // answers opens the table and settles its format.
@@ -110,6 +117,7 @@ func score(c *cobra.Command, p *program.Program, in io.Reader, size int64, out i
 		in = &reader
 	}
 	o.Bad = func(e *table.RowError) { fmt.Fprintln(stderr, e) }
+	o.Left = leftOut(stderr)
 	var blank atomic.Int64
 	o.Blank = func(int, int) { blank.Add(1) }
 	good, bad, err := table.Score(p, in, out, o)

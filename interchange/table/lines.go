@@ -63,10 +63,11 @@ func (s *scorer) fillJSON(r *Row, text string) error {
 	for name, value := range cells {
 		names, values = append(names, name), append(values, value)
 	}
-	columns, err := columnsOf(s.p, names, s.o.Ignore)
+	columns, left, err := columnsOf(s.p, names, s.o.Ignore)
 	if err != nil {
 		return err
 	}
+	s.leave(left)
 	r.fill(columns, values)
 	return r.err
 }

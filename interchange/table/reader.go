@@ -4,7 +4,8 @@
 // A column is named by a question's key; several picks are separated by "|", a
 // grid has a column "question.row" per row, words written in are under
 // "question.text", facts of the visitor under "visitor.country" and so on,
-// contact fields under their keys. A column "id" is passed through.
+// contact fields under their keys. A column "id" is passed through. Responses as they are
+// taken out ("answer.crop", "number", "country") are read as well.
 package table
 
 import (
@@ -12,10 +13,13 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
+	"strconv"
 	"strings"
 
 	"omphalos/core/passage"
 	"omphalos/core/program"
+	"omphalos/core/quiz"
 	"omphalos/interchange/listing"
 )
 
@@ -115,29 +119,63 @@ func contactColumn(name string) column {
 	}
 }
 
-// columnsOf returns the columns of a heading. Unknown ones are an error, or
-// left out where ignore is set. Words written in come after their answers.
-func columnsOf(p *program.Program, names []string, ignore bool) ([]placed, error) {
-	var first, last []placed
-	seen := map[string]bool{}
+// columnsOf returns the columns of a heading, and the names of those that belong to nothing in
+// the quiz: these are an error, or left out where ignore is set, unless nothing else is there.
+// Words written in come after their answers. A table of responses as they are taken out names
+// its columns in its own way, see plainName.
+func columnsOf(p *program.Program, names []string, ignore bool) (list []placed, left []string, err error) {
+	var last []placed
+	seen, exported, answers := map[string]bool{}, slices.ContainsFunc(names, ofExport), 0
 	for i, name := range names {
 		name = strings.TrimSpace(name)
 		if seen[name] {
-			return nil, fmt.Errorf("the column %q is there twice", name)
+			return nil, nil, fmt.Errorf("the column %q is there twice", name)
 		}
 		seen[name] = true
-		c, err := columnOf(p, name)
-		switch {
-		case err != nil && !ignore:
-			return nil, err
-		case err != nil:
-		case strings.HasSuffix(name, ".text"):
+		plain := name
+		if exported {
+			if plain = plainName(name); plain == "" {
+				continue
+			}
+		}
+		c, err := columnOf(p, plain)
+		if err != nil {
+			left = append(left, name)
+			continue
+		}
+		at := p.Position(strings.TrimSuffix(plain, ".text"))
+		if exported && at >= 0 && p.Question(at).Kind == quiz.Several {
+			c = picksOf(c)
+		}
+		if key, _, _ := strings.Cut(plain, "."); p.Position(key) >= 0 {
+			answers++
+		}
+		if strings.HasSuffix(plain, ".text") {
 			last = append(last, placed{i, c})
-		default:
-			first = append(first, placed{i, c})
+		} else {
+			list = append(list, placed{i, c})
 		}
 	}
-	return append(first, last...), nil
+	if len(left) > 0 && (!ignore || answers == 0) {
+		return nil, nil, fmt.Errorf("the %s %w", columnWords(left), ErrColumn)
+	}
+	return append(list, last...), left, nil
+}
+
+// picksOf reads several picks as they stand in responses that are taken out.
+func picksOf(c column) column {
+	return func(r *Row, cell string) error { return c(r, strings.ReplaceAll(cell, "; ", "|")) }
+}
+
+func columnWords(names []string) string {
+	quoted := make([]string, len(names))
+	for i, name := range names {
+		quoted[i] = strconv.Quote(name)
+	}
+	if len(quoted) == 1 {
+		return "column " + quoted[0]
+	}
+	return "columns " + strings.Join(quoted, ", ") + ": each"
 }
 
 // A placed column knows which cell of a record is its.
@@ -159,7 +197,7 @@ func (r *Row) fill(columns []placed, cells []string) {
 // ReadOne reads a row of cells by the names of their columns, as Score does. The error says
 // which column is of nothing, or which cell can't be taken.
 func ReadOne(p *program.Program, names, cells []string) (passage.Input, error) {
-	columns, err := columnsOf(p, names, false)
+	columns, _, err := columnsOf(p, names, false)
 	if err != nil {
 		return passage.Input{}, err
 	}
@@ -191,6 +229,7 @@ func csvBatches(
 		return nil, nil, fmt.Errorf("reading the heading: %w", err)
 	}
 	names = append(names, heading...)
+	number := slices.Index(names, "number")
 	return names, func() error {
 		b := free()
 		for {
@@ -204,6 +243,9 @@ func csvBatches(
 				return fmt.Errorf("reading the table: %w", err)
 			}
 			line, err := rowError(r, cells, len(names), err)
+			if line == 2 && err == nil && number >= 0 && cells[number] == "Number" {
+				continue // the words of the columns
+			}
 			b.add(line, cells, err)
 			if b.full() {
 				if !send(b) {

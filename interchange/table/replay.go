@@ -8,7 +8,6 @@ import (
 	"io"
 	"runtime"
 	"strconv"
-	"strings"
 	"sync"
 
 	"omphalos/core/passage"
@@ -125,15 +124,10 @@ func (w *replayWorker) one(line int, cells []string) error {
 			return err
 		}
 	}
-	for _, i := range l.several {
-		cells[i] = strings.ReplaceAll(cells[i], "; ", "|")
-	}
 	one := replay.Response{Number: line}
 	if l.number >= 0 {
 		if n, err := strconv.Atoi(cells[l.number]); err == nil {
 			one.Number = n
-		} else if cells[l.number] == "Number" && line == 2 {
-			return nil // the words of the columns
 		}
 	}
 	if w.o.Kept {

@@ -2,23 +2,42 @@ package table
 
 import (
 	"fmt"
+	"slices"
 	"strings"
-
-	"omphalos/core/quiz"
 )
 
 // A layout says what the cells of a row are for each version.
 type layout struct {
 	columns         [][]placed // by version
 	outcome, number int        // -1 for none
-	several         []int      // cells with several picks, as they are taken out
 }
 
 // ofVisitor are the columns of responses that tell of the visitor.
 var ofVisitor = []string{"country", "language", "device", "source", "medium", "campaign"}
 
-// plainName is the name by which Score knows a column of responses that were taken out.
+// ofExport tells whether a column is one that responses have when they are taken out, and
+// answers have not.
+func ofExport(name string) bool {
+	for _, prefix := range []string{"answer.", "contact.", "words.", "score."} {
+		if strings.HasPrefix(strings.TrimSpace(name), prefix) {
+			return true
+		}
+	}
+	return false
+}
+
+// told are the columns of responses that say what came of them.
+var told = []string{"finished", "seconds", "release", "end", "outcome", "landing", "address"}
+
+// plainName is the name by which answers have a column of responses that were taken out, ""
+// where they have none.
 func plainName(name string) string {
+	switch {
+	case name == "number":
+		return "id"
+	case slices.Contains(told, name), strings.HasPrefix(name, "score."):
+		return ""
+	}
 	for _, fact := range ofVisitor {
 		if name == fact {
 			return "visitor." + name
@@ -37,26 +56,19 @@ func plainName(name string) string {
 
 func (r *replayer) layOut(names []string) (*layout, error) {
 	l := &layout{outcome: -1, number: -1}
-	plain := make([]string, len(names))
 	for i, name := range names {
-		name = strings.TrimSpace(name)
-		plain[i] = plainName(name)
-		switch name {
+		switch strings.TrimSpace(name) {
 		case "outcome":
 			l.outcome = i
 		case "number", "id":
 			l.number = i
-		}
-		before := r.of.Before
-		if at := before.Position(plain[i]); at >= 0 && name != plain[i] && before.Question(at).Kind == quiz.Several {
-			l.several = append(l.several, i)
 		}
 	}
 	if r.o.Kept && l.outcome < 0 {
 		return nil, fmt.Errorf("the table %w", ErrOutcome)
 	}
 	for _, p := range r.of.Programs() {
-		columns, err := columnsOf(p, plain, true)
+		columns, _, err := columnsOf(p, names, true)
 		if err != nil {
 			return nil, err
 		}

@@ -22,6 +22,8 @@ type Options struct {
 	// Blank is told of each good row in which required questions were left blank, and how
 	// many; they count as passed by. It is called by several goroutines.
 	Blank func(line, questions int)
+	// Left is told of each column that is left out, once.
+	Left func(column string)
 	// Bad is told of each bad row, in the order of the input.
 	Bad func(*RowError)
 	// Done is told how many rows have been written, from time to time.
@@ -53,9 +55,11 @@ func Score(p *program.Program, in io.Reader, out io.Writer, o Options) (good, ba
 		if names, read, err = csvBatches(in, s.send, s.take); err != nil {
 			return 0, 0, err
 		}
-		if s.columns, err = columnsOf(p, names, o.Ignore); err != nil {
+		var left []string
+		if s.columns, left, err = columnsOf(p, names, o.Ignore); err != nil {
 			return 0, 0, err
 		}
+		s.leave(left)
 	}
 	failed := make(chan error, 1)
 	go func() {
@@ -115,6 +119,16 @@ type scorer struct {
 	work    chan *batch
 	order   chan *batch
 	stop    chan struct{} // closed when nothing can be written any more
+	left    sync.Map      // columns that are left out
+}
+
+// leave tells of columns that are left out.
+func (s *scorer) leave(columns []string) {
+	for _, column := range columns {
+		if _, told := s.left.LoadOrStore(column, true); !told && s.o.Left != nil {
+			s.o.Left(column)
+		}
+	}
 }
 
 func (s *scorer) take() *batch {

@@ -33,14 +33,11 @@ func (o Out) Write(ctx context.Context, to io.Writer, after func(written int) er
 	table, with := NewTable(o.Shown, o.Releases), rows.Options{Name: "Responses", Words: o.Words}
 	if o.Format == rows.Workbook {
 		with.More = []rows.Sheet{Questions(o.Shown), {}}
-		var screened []odds.Screened
-		if parts := o.Slice.All(); !slices.ContainsFunc(parts, func(p tally.Part) bool { return !store.TellsScreened(p.Of) }) {
-			var err error
-			if screened, err = o.Responses.Screened(ctx, o.Quiz, parts); err != nil {
-				return err
-			}
+		screened, err := o.Responses.Screened(ctx, o.Quiz, o.Slice.All())
+		if err != nil {
+			return err
 		}
-		err := o.Responses.Tally(ctx, o.Quiz, func(t *tally.Tally) {
+		err = o.Responses.Tally(ctx, o.Quiz, func(t *tally.Tally) {
 			with.More[1] = Figures(PoolOf(o.Shown, o.Releases), t.Slice(o.Slice.All()...), screened)
 		})
 		if err != nil {

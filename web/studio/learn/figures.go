@@ -182,8 +182,9 @@ func (r *reading) outcomes() []outcomeFigure {
 	counts := slice.Together(append(r.in.Split(of), r.onlyThere(of)...), r.out)
 	everybody := r.count + r.outAll
 	for _, share := range r.shares(counts) {
-		one := outcomeFigure{Share: share, Mark: -1, Out: r.out[share.Outcome], Address: r.slice.with("outcome", share.Outcome),
-			Chosen: slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
+		one := outcomeFigure{Share: share, Mark: -1, Out: r.out[share.Outcome],
+			Address: r.slice.with("outcome", share.Outcome),
+			Chosen:  slices.Contains(r.slice.Asked["outcome"], share.Outcome)}
 		low, high := inference.Wilson(share.Count, everybody)
 		one.Range = intervalWords(low, high)
 		if r.odds != nil {

@@ -49,14 +49,12 @@ func (f *flow) outBy() map[string]int {
 func flowOf(ctx context.Context, responses *store.Responses, quiz uint, parts []tally.Part) (flow, error) {
 	f := flow{}
 	f.Told = !slices.ContainsFunc(parts, func(p tally.Part) bool { return !store.Tells(p.Of) })
-	if !slices.ContainsFunc(parts, func(p tally.Part) bool { return !store.TellsScreened(p.Of) }) {
-		var err error
-		if f.out, err = responses.Screened(ctx, quiz, parts); err != nil {
-			return f, err
-		}
-		for _, s := range f.out {
-			f.Out += s.Count
-		}
+	var err error
+	if f.out, err = responses.Screened(ctx, quiz, parts); err != nil {
+		return f, err
+	}
+	for _, s := range f.out {
+		f.Out += s.Count
 	}
 	if !f.Told {
 		return f, nil

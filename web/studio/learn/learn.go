@@ -166,7 +166,8 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 		return err
 	}
 	err = s.Store.Responses.Tally(ctx, z.ID, func(t *tally.Tally) {
-		r := reading{shown: in.shown, slice: sl, quiz: in.pool.Quiz, before: in.pool.Before, odds: known, tally: t, in: t.Slice(sl.All()...)}
+		r := reading{shown: in.shown, slice: sl, quiz: in.pool.Quiz, before: in.pool.Before, odds: known, tally: t,
+			in: t.Slice(sl.All()...)}
 		r.keys = append(in.quiz.QuestionKeys(), in.pool.Before...)
 		r.count = r.in.Count()
 		r.flow = finished(r.count)

@@ -24,8 +24,8 @@ func (r *reading) together() string {
 	if len(r.in.Split(tally.Property{Kind: tally.Release})) < 2 || r.of == 0 {
 		return ""
 	}
-	said := fmt.Sprintf("Several releases are counted together: questions, words and expectations are those of release %d.",
-		r.of)
+	said := fmt.Sprintf("Several releases are counted together: questions, words and expectations are those of "+
+		"release %d.", r.of)
 	if len(r.pool.Scored) < r.pool.Releases {
 		said += " Scores are of " + numbered(r.slice.releases, r.pool.Scored) + " alone: the others weigh differently."
 	}

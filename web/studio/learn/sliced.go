@@ -53,7 +53,8 @@ func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
 		return nil, err
 	}
 	place := func(table, key string) string { return s.Store.Definitions.PlaceName(c.Request.Context(), table, key) }
-	return &sliced{shown, sentenceAt(desk.Address(z)+"/learn", shown.pool.Quiz, releases, place, c.Request.URL.Query())}, nil
+	room := desk.Address(z) + "/learn"
+	return &sliced{shown, sentenceAt(room, shown.pool.Quiz, releases, place, c.Request.URL.Query())}, nil
 }
 
 // shownOf reads what is shown of a quiz with some releases, the newest first.
