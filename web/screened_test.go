@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -157,4 +158,32 @@ func TestPersonalQuestionsAreCounted(t *testing.T) {
 	assert.NotNil(t, r)
 	_, page := a.client(t).signIn().get(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
 	assert.Equal(t, 5, strings.Count(plainly(page), "3 answered · of 4 asked · 1 skipped"), plainly(page))
+}
+
+// What an address asks of the responses is understood whole, or refused: numbers are found by
+// their value, and what no release has is not passed over, in a page or in a file.
+func TestWhatCantBeAskedIsRefused(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("stay")
+	m.Ask("rating", quiz.Rating)
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	for _, points := range []string{"9", "9", "3"} {
+		a.client(t).answer("/q/"+z.Slug, points)
+	}
+	c := a.client(t).signIn()
+	for query, found := range map[string]int{"": 3, "answer.rating=9": 2, "amount.rating=9": 2, "outcome=stay": 3} {
+		_, csv := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/responses.csv?%s", z.ID, query))
+		assert.Equal(t, found+1, strings.Count(csv, "\r\n"), query)
+	}
+	for query, says := range map[string]string{"rating=9": "rating is no field", "answer.gone=1": "has what answer.gone is about",
+		"release=7": "there is no release 7", "amount.rating=many": "is no range", "from=yesterday": "is no day",
+		"answer.rating=9&answer.rating=3": "several values"} {
+		for _, file := range []string{"", "/responses.csv", "/pictures/outcomes.csv"} {
+			r, page := c.get(fmt.Sprintf("/studio/quizzes/%d/learn%s?%s", z.ID, file, query))
+			assert.Equal(t, http.StatusBadRequest, r.StatusCode, "%s %s", file, query)
+			assert.Contains(t, plainly(page), says)
+		}
+	}
 }

@@ -16,7 +16,6 @@ import (
 	"omphalos/interchange/rows"
 	"omphalos/store"
 	"omphalos/store/slice"
-	"omphalos/store/tally"
 )
 
 // What is takenOut of a workspace: the responses that a sentence names, in a format.
@@ -57,19 +56,7 @@ func (o *takenOut) sentence(table *slice.Table, releases []store.Release) (slice
 			fields.Set(field, value)
 		}
 	}
-	read, wrong := slice.Read(releases, fields)
-	for field, part := range read.Parts {
-		if !table.Has(part.Of) {
-			wrong = append(wrong, fmt.Sprintf("no release of the quiz has what %s is about", field))
-		}
-		if part.Of.Kind == tally.Release && len(part.Values) == 0 {
-			wrong = append(wrong, fmt.Sprintf("there is no release %s", strings.Join(fields[field], ", ")))
-		}
-	}
-	if len(wrong) > 0 {
-		return read, errors.New(strings.Join(wrong, "; "))
-	}
-	return read, nil
+	return slice.ReadOf(table, releases, fields)
 }
 
 // write writes the responses into a file, which is there when all of them are in it; "-" is

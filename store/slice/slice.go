@@ -7,6 +7,7 @@
 package slice
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"net/url"
@@ -17,6 +18,7 @@ import (
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
+	"omphalos/interchange/rows"
 	"omphalos/store"
 	"omphalos/store/tally"
 )
@@ -54,6 +56,39 @@ func Read(releases []store.Release, fields url.Values) (Slice, []string) {
 	}
 	return s, append(wrong, s.time(fields)...)
 }
+
+// ReadOf reads a sentence about a quiz with the columns of its responses, and refuses what
+// Read does not understand and what no release has. A number or a day that was answered can
+// be asked for like any answer.
+func ReadOf(columns *Table, releases []store.Release, fields url.Values) (Slice, error) {
+	asked := url.Values{}
+	for field, values := range fields {
+		key, answer := strings.CutPrefix(field, "answer.")
+		if answer && columns.Holds(field) {
+			if kind := columns.Column(field).Kind; kind == rows.Number || kind == rows.Day {
+				field = "amount." + key
+			}
+		}
+		asked[field] = values
+	}
+	read, wrong := Read(releases, asked)
+	for field, part := range read.Parts {
+		if !columns.Has(part.Of) {
+			wrong = append(wrong, fmt.Sprintf("no release of the quiz has what %s is about", field))
+		}
+		if part.Of.Kind == tally.Release && len(part.Values) == 0 {
+			wrong = append(wrong, fmt.Sprintf("there is no release %s", strings.Join(fields[field], ", ")))
+		}
+	}
+	if len(wrong) > 0 {
+		slices.Sort(wrong)
+		return read, fmt.Errorf("%w: %s", ErrSentence, strings.Join(wrong, "; "))
+	}
+	return read, nil
+}
+
+// ErrSentence says that a sentence asks for what nobody knows of.
+var ErrSentence = errors.New("this can't be asked of the responses")
 
 // Fields are the names of fields, in their order.
 func Fields(of url.Values) []string {
@@ -120,6 +155,9 @@ func part(releases []store.Release, field string, values []string) (tally.Part, 
 		key, row, _ := strings.Cut(key, ".")
 		return tally.Part{Of: tally.Property{Kind: tally.Answer, Key: key, Row: row}, Values: values}, nil
 	case (kind == "score" || kind == "amount") && keyed:
+		if len(values) > 1 {
+			return tally.Part{}, fmt.Errorf("%s has several values: give one, or a range such as 10..18", field)
+		}
 		from, to, ok := between(values[0])
 		if !ok {
 			return tally.Part{}, fmt.Errorf("%s=%s is no range, as 10..18 or 2026-10-01..2026-10-31 is one", field, values[0])

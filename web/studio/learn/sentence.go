@@ -29,12 +29,28 @@ func sentenceAt(
 	releases []store.Release,
 	place func(table, key string) string,
 	query url.Values,
-) *sentence {
-	read, _ := slice.Read(releases, query)
+	columns *slice.Table,
+) (*sentence, error) {
+	asked := url.Values{}
+	for field, values := range query {
+		if !besides(field) {
+			asked[field] = values
+		}
+	}
+	read, err := slice.ReadOf(columns, releases, asked)
 	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, place: place, view: viewOf(query)}
 	s.against(query)
-	return s
+	return s, err
 }
+
+// besides tells whether a field of an address is not about which responses are meant: how they
+// are listed, with what they are compared, what a page of the room asks for beside them.
+func besides(field string) bool {
+	return slices.Contains(viewed, field) || slices.Contains(pages, field) || field == "vs" ||
+		strings.HasPrefix(field, "vs.") || strings.HasPrefix(field, "share.")
+}
+
+var pages = []string{"after", "before", "most", "part", "run", "scores", "through", "wanted", "way", "words", "ordered"}
 
 // at is the address of the room with other fields.
 func (s *sentence) at(fields url.Values) string {

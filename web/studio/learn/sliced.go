@@ -1,6 +1,10 @@
 package learn
 
 import (
+	"errors"
+	"net/http"
+	"strings"
+
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/quiz"
@@ -36,7 +40,11 @@ func (s *Room) sliced(c *gin.Context) (*store.Quiz, *sliced, bool) {
 		return nil, nil, false
 	}
 	in, err := s.sliceAt(c, z)
-	if err != nil {
+	switch {
+	case errors.Is(err, slice.ErrSentence):
+		s.Tell(c, http.StatusBadRequest, "These responses can't be shown", "The address asks for more than is known: "+
+			strings.TrimPrefix(err.Error(), slice.ErrSentence.Error()+": ")+". Open Learn again to see all of them.")
+	case err != nil:
 		s.Fail(c, err)
 	}
 	return z, in, err == nil
@@ -54,7 +62,9 @@ func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
 	}
 	place := func(table, key string) string { return s.Store.Definitions.PlaceName(c.Request.Context(), table, key) }
 	room := desk.Address(z) + "/learn"
-	return &sliced{shown, sentenceAt(room, shown.pool.Quiz, releases, place, c.Request.URL.Query())}, nil
+	columns := slice.TableOf(shown.columns, releases)
+	asked, err := sentenceAt(room, shown.pool.Quiz, releases, place, c.Request.URL.Query(), columns)
+	return &sliced{shown, asked}, err
 }
 
 // shownOf reads what is shown of a quiz with some releases, the newest first.
