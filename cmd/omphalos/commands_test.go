@@ -215,7 +215,7 @@ func TestOddsSayWhatTheyRestOn(t *testing.T) {
 		),
 	)
 	assert.Equal(t, 0, status)
-	assert.Equal(t, "1 of 2 rows left required questions blank: these count as passed by\n", complaints)
+	assert.Equal(t, "1 of 2 rows left required questions, or rows of them, blank: what is blank counts as skipped\n", complaints)
 }
 
 // What today bounds is bounded by the day that is named, in odds, witnesses and findings.

@@ -30,6 +30,11 @@ func TestParseAndPrint(t *testing.T) {
 	assert.Equal(t, "12.50", Must("12.5").Text(2))
 	assert.Equal(t, "-3", Must("-2.5").Text(0))
 	assert.Equal(t, "−0.5", Must("-0.5").Signed())
+	assert.Equal(t, Must("-5.25"), Must("−5.25"), "a true minus is read")
+	assert.Equal(t, Must("-5e-3"), Must("−5e-3"), "in whatever form")
+	_, err := Parse("−−5")
+	assert.ErrorIs(t, err, ErrSyntax)
+	assert.Equal(t, "−5.25", Must("-5.25").Words())
 	assert.Error(t, json.Unmarshal([]byte(`"1"`), new(Decimal)), "a number in quotes is no number")
 }
 
@@ -41,6 +46,16 @@ func TestRounding(t *testing.T) {
 	}{{"0.5", 0, "1"}, {"-0.5", 0, "-1"}, {"0.49", 0, "0"}, {"2.345", 2, "2.35"}, {"-2.345", 2, "-2.35"},
 		{"2.344999", 2, "2.34"}, {"7", 4, "7"}} {
 		assert.Equal(t, c.want, Must(c.in).Round(c.places).String(), c.in)
+	}
+	// A product, or a quotient, that lies in the middle of two millionths goes away from zero;
+	// one a little less goes toward it.
+	for _, sign := range []string{"", "-"} {
+		half, less := Must(sign+"0.001"), Must(sign+"0.000999")
+		assert.Equal(t, Must(sign+"0.000001"), half.Mul(Must("0.0005")), "1 × 5 ten-millionths")
+		assert.Equal(t, Must("0"), less.Mul(Must("0.0005")))
+		assert.Equal(t, Must(sign+"0.000001"), Must(sign+"1").Div(FromInt(2_000_000)))
+		assert.Equal(t, Must("0"), Must(sign+"1").Div(FromInt(2_000_001)))
+		assert.Equal(t, Must(sign+"0.000003"), Must(sign+"5").Div(FromInt(2_000_000)), "2.5 millionths")
 	}
 	assert.Equal(t, "33.33", FromInt(1).Ratio(100, FromInt(3), 2).String())
 	assert.Equal(t, "66.67", FromInt(2).Ratio(100, FromInt(3), 2).String())

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
@@ -115,11 +116,11 @@ func (a Add) fresh(t *plan, what string, siblings map[string]any) map[string]any
 }
 
 // freeCut returns a score above all cuts.
-func (t *plan) freeCut(cuts map[string]any) float64 {
-	at := 0.0
+func (t *plan) freeCut(cuts map[string]any) decimal.Decimal {
+	at := decimal.Decimal(0)
 	for _, c := range cuts {
-		if score, ok := c.(map[string]any)["at"].(float64); ok && score >= at {
-			at = score + 1
+		if score, ok := amountOf(c.(map[string]any)["at"]); ok && score >= at {
+			at = score.Add(decimal.One)
 		}
 	}
 	return at

@@ -186,10 +186,8 @@ func (a Mark) do(t *plan) error {
 	if scale == nil || scale["kind"] != string(quiz.Points) {
 		return nil
 	}
-	if !right {
+	if !right && t.object(a.Path + "/adds")[rightScale] == nil {
 		t.put(adds, 1)
-	} else if t.object(a.Path + "/adds")[rightScale] != nil {
-		t.ops = append(t.ops, Op{Op: "remove", Path: adds})
 	}
 	return nil
 }

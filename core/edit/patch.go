@@ -73,7 +73,7 @@ func readOp(from jsonpatch.Operation) (Op, error) {
 		to   any
 	}{{"path", &op.Path}, {"from", &op.From}, {"value", &op.Value}} {
 		if raw := from[field.name]; raw != nil {
-			if err := json.Unmarshal(*raw, field.to); err != nil {
+			if err := readJSON(*raw, field.to); err != nil {
 				return Op{}, fmt.Errorf("this %w: %v", ErrPatch, err)
 			}
 		}

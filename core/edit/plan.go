@@ -1,11 +1,13 @@
 package edit
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"maps"
 	"slices"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
@@ -19,10 +21,27 @@ type plan struct {
 
 func planned(document []byte) (*plan, error) {
 	t := &plan{document: document}
-	if err := json.Unmarshal(document, &t.tree); err != nil {
+	if err := readJSON(document, &t.tree); err != nil {
 		return nil, fmt.Errorf("reading the document: %w", err)
 	}
 	return t, nil
+}
+
+// readJSON reads JSON with its numbers as they are written.
+func readJSON(data []byte, into any) error {
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.UseNumber()
+	return d.Decode(into)
+}
+
+// amountOf returns a number of a document, exactly, and whether it is one.
+func amountOf(v any) (decimal.Decimal, bool) {
+	n, is := v.(json.Number)
+	if !is {
+		return 0, false
+	}
+	d, err := decimal.Parse(n.String())
+	return d, err == nil
 }
 
 // inTurn does an act to each of several things of a list, one after the other: what goes
@@ -88,8 +107,14 @@ func listed(path quiz.Pointer) (what string, ok bool) {
 
 func orderOf(v any) float64 {
 	thing, _ := v.(map[string]any)
-	order, _ := thing["order"].(float64)
-	return order
+	switch order := thing["order"].(type) {
+	case float64: // of what has just been made
+		return order
+	case json.Number:
+		n, _ := order.Float64()
+		return n
+	}
+	return 0
 }
 
 func ordered(things map[string]any) []string {

@@ -153,6 +153,18 @@ func TestMarked(t *testing.T) {
 		document = c.Document
 		a := c.After.Questions["question_1"].Answers["answer_1"]
 		assert.Equal(t, i == 1, a.Right)
-		assert.Equal(t, i == 1, a.Adds["right"] == decimal.One)
+		assert.Equal(t, i >= 1, a.Adds["right"] == decimal.One, "a mark counts 1; taken away, it leaves what is there")
+	}
+	typed, err := Apply(document, []byte(`[{"op":"add","path":"/questions/question_1/answers/answer_1/adds/right","value":10}]`))
+	require.NoError(t, err)
+	document = typed.Document
+	for range 2 {
+		patch, _, err := Patch(Mark{Path: "/questions/question_1/answers/answer_1"}, document)
+		require.NoError(t, err)
+		c, err := Apply(document, patch)
+		require.NoError(t, err)
+		document = c.Document
+		assert.Equal(t, 10*decimal.One, c.After.Questions["question_1"].Answers["answer_1"].Adds["right"],
+			"a number that somebody typed stays")
 	}
 }

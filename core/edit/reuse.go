@@ -26,7 +26,7 @@ func Reuse(document []byte, question *quiz.Quiz, key string) (patch []byte, path
 	if err != nil {
 		return nil, "", fmt.Errorf("writing the question: %w", err)
 	}
-	if err := json.Unmarshal(written, &twin); err != nil {
+	if err := readJSON(written, &twin); err != nil {
 		return nil, "", fmt.Errorf("reading the question: %w", err)
 	}
 	for _, field := range []string{"showWhen", "then"} {

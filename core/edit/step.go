@@ -42,7 +42,7 @@ func (t *plan) freshStep(kind quiz.StepKind) map[string]any {
 	}
 	b, _ := json.Marshal(s) // a Step can always be written
 	var fresh map[string]any
-	_ = json.Unmarshal(b, &fresh)
+	_ = readJSON(b, &fresh)
 	return fresh
 }
 

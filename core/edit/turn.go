@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
@@ -137,9 +138,9 @@ func turnedInto(question map[string]any, was, to quiz.Kind) map[string]any {
 // wholeRange tells whether a number's limits can be those of a rating.
 func wholeRange(question map[string]any) bool {
 	limits, _ := question["limits"].(map[string]any)
-	low, hasLow := limits["low"].(float64)
-	high, hasHigh := limits["high"].(float64)
-	return hasLow && hasHigh && low == float64(int(low)) && high == float64(int(high)) && high-low <= 100
+	low, hasLow := amountOf(limits["low"])
+	high, hasHigh := amountOf(limits["high"])
+	return hasLow && hasHigh && low%decimal.One == 0 && high%decimal.One == 0 && high-low <= 100*decimal.One
 }
 
 func blankAnswers(kind quiz.Kind) map[string]any {

@@ -77,6 +77,26 @@ func TestWeighingAWholeQuestion(t *testing.T) {
 	}
 }
 
+// Numbers go through acts and patches as they are written: what binary fractions would round
+// stays.
+func TestNumbersStayExact(t *testing.T) {
+	const exact = "999999999.123457"
+	change, err := Apply(orchard(t), []byte(`[{"op":"add","path":"/questions/crop/answers/apples/adds/readiness","value":`+exact+`}]`))
+	require.NoError(t, err)
+	assert.Equal(t, decimal.Must(exact), change.After.Questions["crop"].Answers["apples"].Adds["readiness"])
+	for _, act := range []Act{Copy{Path: "/questions/crop"}, Weigh{Path: "/questions/crop", Kind: "times", By: "1"}} {
+		patch, _, err := Patch(act, change.Document)
+		require.NoError(t, err)
+		assert.Contains(t, string(patch), exact)
+		c, err := Apply(change.Document, patch)
+		require.NoError(t, err)
+		assert.Contains(t, string(c.Document), exact)
+		back, err := Apply(c.Document, c.Inverse)
+		require.NoError(t, err)
+		assert.Contains(t, string(back.Document), exact)
+	}
+}
+
 // A keyword typed onto an answer is made once, whatever its capitals; two that mean
 // the same are merged, and what both had is added up.
 func TestKeywords(t *testing.T) {

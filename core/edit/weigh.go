@@ -62,8 +62,8 @@ func (t *plan) amounts(
 	each := func(path quiz.Pointer, v any) {
 		adds, _ := v.(map[string]any)
 		for scale := range keysOf(adds) {
-			if n, ok := adds[scale].(float64); ok && (on == "" || on == scale) {
-				f(path.Join(scale), decimal.Must(json.Number(fmt.Sprintf("%.6f", n)).String()))
+			if n, ok := amountOf(adds[scale]); ok && (on == "" || on == scale) {
+				f(path.Join(scale), n)
 			}
 		}
 	}
@@ -81,12 +81,12 @@ func (t *plan) amounts(
 			continue
 		}
 		at := path.Join("weigh", scale)
-		if n, ok := w["factor"].(float64); ok {
-			f(at+"/factor", decimal.Must(fmt.Sprintf("%.6f", n)))
+		if n, ok := amountOf(w["factor"]); ok {
+			f(at+"/factor", n)
 		}
 		for b, bracket := range t.each(at + "/brackets") {
-			if n, ok := bracket["adds"].(float64); ok && brackets {
-				f(at.Join("brackets", b, "adds"), decimal.Must(fmt.Sprintf("%.6f", n)))
+			if n, ok := amountOf(bracket["adds"]); ok && brackets {
+				f(at.Join("brackets", b, "adds"), n)
 			}
 		}
 	}
@@ -160,8 +160,8 @@ func (a Merge) do(t *plan) error {
 			}
 			other := parent.Join(into)
 			key = into
-			if n, has := t.object(parent)[key].(float64); has {
-				amount = amount.Add(decimal.Must(fmt.Sprintf("%.6f", n)))
+			if n, has := amountOf(t.object(parent)[key]); has {
+				amount = amount.Add(n)
 			}
 			t.put(other, number(amount))
 		})

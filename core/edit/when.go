@@ -75,7 +75,7 @@ func (w *whenPlan) find() *quiz.Condition {
 	}
 	b, _ := json.Marshal(found) // a Condition can always be written
 	fresh := new(quiz.Condition)
-	_ = json.Unmarshal(b, fresh)
+	_ = readJSON(b, fresh)
 	if how, _ := fresh.Group(); how == "" {
 		return &quiz.Condition{All: []*quiz.Condition{fresh}}
 	}

@@ -71,6 +71,15 @@ func TestTableOfRFC6570(t *testing.T) {
 	}
 }
 
+// A prefix is a whole number from 1 to 9999, without zeros before it (RFC 6570, 2.4.1).
+func TestBoundOfAPrefix(t *testing.T) {
+	for prefix, ok := range map[string]bool{"1": true, "9": true, "999": true, "1000": true, "9999": true, "10000": false,
+		"99999": false, "0": false, "01": false, "": false, "-1": false, "1x": false} {
+		_, err := ParseAddress("https://x.example/{v:" + prefix + "}")
+		assert.Equal(t, ok, err == nil, "%q: %v", prefix, err)
+	}
+}
+
 // Letters outside ASCII are percent-encoded in UTF-8 (RFC 3986, 2.5; RFC 6570, 3.2.1), in
 // values and in what stands in the template; a prefix counts characters, and what is
 // encoded already stays so where reserved characters may stand.

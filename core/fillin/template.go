@@ -86,7 +86,7 @@ func (t *template) expression(inside string) (p part, ok bool) {
 		} else if name, digits, cut := strings.Cut(spec, ":"); cut {
 			v.name = name
 			for _, d := range digits {
-				if d < '0' || d > '9' || v.prefix > longestPrefix/10 {
+				if d < '0' || d > '9' || d == '0' && v.prefix == 0 || v.prefix > longestPrefix/10 {
 					return p, false
 				}
 				v.prefix = v.prefix*10 + int(d-'0')

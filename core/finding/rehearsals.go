@@ -45,12 +45,18 @@ func (f *finder) ending(e rehearsal.Ending, landing bool) string {
 	switch {
 	case o == nil:
 		return say("an-outcome-gone")
-	case e.Parts:
+	case e.Parts && !(landing && e.Landing != ""):
 		return say("ending-parts", f.outcome(e.Outcome))
-	case !landing:
+	case !landing || e.Landing == "":
 		return f.outcome(e.Outcome)
-	case o.Landings[e.Landing] == nil:
-		return say("ending-lands", f.outcome(e.Outcome), say("a-landing-gone"))
 	}
-	return say("ending-lands", f.outcome(e.Outcome), passage.LandingWords(o.Landings[e.Landing]))
+	lands := say("a-landing-gone")
+	if l := o.Landings[e.Landing]; l != nil {
+		lands = passage.LandingWords(l)
+	}
+	ends := say("ending-lands", f.outcome(e.Outcome), lands)
+	if e.Parts {
+		return say("ending-parts", ends)
+	}
+	return ends
 }

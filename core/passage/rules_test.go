@@ -176,6 +176,12 @@ func TestPaths(t *testing.T) {
 		assert.Equal(t, want.end, got.End, answer)
 		assert.Equal(t, want.outcome, got.Outcome, answer)
 	}
+	m.Ask("q6", quiz.YesNo, "yes", "no").Section = "extra" // a section of several hides with all of them
+	m.Ask("q7", quiz.YesNo, "yes", "no").Section = "extra"
+	several := m.Compile(t)
+	all := []string{"q2=yes", "q3=yes", "q4=yes", "q5=yes", "q6=yes", "q7=yes"}
+	assert.Equal(t, "q1 q2 q3 q5", strings.Join(quiztest.Walk(t, several, append(all, "q1=")...).Seen, " "))
+	assert.Equal(t, "q1 q4 q6 q7 q5", strings.Join(quiztest.Walk(t, several, append(all, "q1=skip")...).Seen, " "))
 	e := passage.Explain(p, quiztest.Input(t, p, "q1=jump"))
 	said := strings.Join(e.Sentences(), "\n")
 	assert.Contains(t, said, `“q3” did not show, for it shows only if points is less than 3.`)

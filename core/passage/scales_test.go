@@ -122,3 +122,23 @@ func TestLandings(t *testing.T) {
 	assert.Equal(t, []string{"a", "b"}, w.Blocks())
 	assert.Contains(t, explain(p, quiztest.Input(t, p, "crop=pears")), "The last landing takes everybody else: a page.")
 }
+
+// What a required question that was passed by could have added counts for a percent: nothing,
+// and from there on whatever its answers add, less than nothing included.
+func TestSpanOfABlankRequiredQuestion(t *testing.T) {
+	m := quiztest.New("only")
+	m.Scale("share", quiz.Percent)
+	m.Ask("first", quiz.Single, "low share=2", "high share=5").Required = true
+	m.Ask("second", quiz.Single, "none", "ten share=10").Required = true
+	m.Ask("third", quiz.Single, "worse share=-5", "bad share=-1").Required = true
+	p := m.Compile(t)
+	for given, want := range map[string]string{
+		"first=low second=ten third=bad": "82.35", // 11 between −3 and 14
+		"second=ten third=bad":           "73.68", // 9 between −5 and 14: the first from 0 to 5
+		"first=low second=ten":           "83.33", // 12 between −3 and 15: the third from −5 to 0
+	} {
+		in := quiztest.Input(t, p, strings.Fields(given)...)
+		got := passage.Walk(p, in).Scores[0]
+		assert.Equal(t, want, got.String(), given)
+	}
+}

@@ -67,7 +67,7 @@ func (p *Program) Zone() *time.Location { return p.zone }
 func (p *Program) LabelOf(question int, option int16, v Value) string {
 	q := &p.Questions[question]
 	a := p.Question(question).Answers[q.Answers[option].Key]
-	first := slices.IndexFunc(v.Picks, func(o int16) bool { return q.Answers[o].writeIn })
+	first := slices.IndexFunc(v.Picks, func(o int16) bool { return o >= 0 && q.Answers[o].writeIn })
 	if a.WriteIn && v.Text != "" && (first < 0 || v.Picks[first] == option) {
 		return v.Text
 	}

@@ -2,8 +2,10 @@ package sheet
 
 import (
 	"cmp"
+	"math/rand/v2"
 
 	"omphalos/core/excerpt"
+	"omphalos/core/expect"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -102,4 +104,35 @@ func (sh *Sheet) sample() (passage.Input, *passage.Result) {
 		sh.sampled.in, sh.sampled.result = in, passage.Walk(sh.program, in)
 	}
 	return sh.sampled.in, sh.sampled.result
+}
+
+// mostTried is how many passages are drawn to find one that lands somewhere: some milliseconds.
+const mostTried = 400
+
+// sampleOf returns a respondent who lands where a place of the document is, and false where
+// none is met; for a place that is of no landing, the sample. The same quiz has the same one.
+func (sh *Sheet) sampleOf(place quiz.Pointer) (passage.Input, *passage.Result, bool) {
+	in, r := sh.sample()
+	keys := place.Keys()
+	lands := func(r *passage.Result) bool {
+		return passage.OutcomeKey(sh.program, r) == keys[1] && passage.LandingKey(sh.program, r) == keys[3]
+	}
+	if len(keys) < 4 || keys[0] != "outcomes" || lands(r) {
+		return in, r, true
+	}
+	if sh.possible != nil && sh.possible.ExactOutcomes() {
+		if _, reached := sh.possible.Landings[keys[1]][keys[3]]; !reached {
+			return in, r, false
+		}
+	}
+	drawer := expect.NewDrawer(sh.program, expect.Assume(sh.program, in.Visitor, expect.Shares{}))
+	chance, walker := rand.New(rand.NewPCG(1, 1)), passage.NewWalker(sh.program)
+	drawn := passage.Input{Answers: make(program.Answers, len(sh.program.Questions)), Visitor: in.Visitor}
+	for range mostTried {
+		drawer.Draw(chance, drawn.Answers)
+		if got := walker.Walk(drawn); lands(got) {
+			return drawn, got, true
+		}
+	}
+	return in, r, false
 }

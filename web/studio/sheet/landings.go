@@ -158,7 +158,10 @@ func (sh *Sheet) target(path quiz.Pointer, of, address string, sign *quiz.Signpo
 		return t
 	}
 	if sh.program != nil && len(parsed.Names()) > 0 {
-		in, r := sh.sample()
+		in, r, there := sh.sampleOf(path)
+		if !there {
+			return t
+		}
 		if filled, err := passage.NewFiller(sh.program, in, r, samplePassage).Address(parsed); err == nil {
 			t.Sample = filled
 		} else {
