@@ -10,7 +10,8 @@ import (
 	"omphalos/core/quiz"
 )
 
-// Tests calls f with every test that something makes of the answer to a question.
+// Tests calls f with every test that something makes of the answer to a question; what goes
+// out after a passage changes nothing of it.
 func Tests(q *quiz.Quiz, key string, f func(quiz.Test)) {
 	var visit func(c *quiz.Condition)
 	visit = func(c *quiz.Condition) {
@@ -22,7 +23,11 @@ func Tests(q *quiz.Quiz, key string, f func(quiz.Test)) {
 			visit(part)
 		}
 	}
-	q.EachCondition(func(_ quiz.Pointer, c *quiz.Condition) { visit(c) })
+	q.EachCondition(func(at quiz.Pointer, c *quiz.Condition) {
+		if !at.Within("/followUps") {
+			visit(c)
+		}
+	})
 	for _, s := range q.Decision.Steps {
 		for k, c := range s.Columns {
 			for _, r := range s.Rules {
