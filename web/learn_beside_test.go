@@ -82,6 +82,58 @@ func TestTwoSlices(t *testing.T) {
 	assert.Equal(t, "?answer.crop=pears&source=letter", read[string](b, "location.search"))
 }
 
+// A battery that is one grid is measured by its rows, of those who answered all of them:
+// Cronbach's alpha is what its definition gives by gonum's variances.
+func TestABatteryOfOneGrid(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("only")
+	m.Scale("mood", quiz.Mean).Name = "Mood"
+	g := m.Ask("g", quiz.Grid, "c0", "c1 mood=1", "c2 mood=2", "c3 mood=3", "c4 mood=4")
+	g.Rows = map[string]*quiz.Row{}
+	for i := range 4 {
+		g.Rows[fmt.Sprint("r", i)] = &quiz.Row{Order: float64(i), Label: fmt.Sprint("row ", i), Reversed: i == 3}
+	}
+	z := a.add(t, string(m.Write()))
+	r := a.release(t, z)
+	var list []*store.Response
+	var items [4][]float64
+	var totals []float64
+	for person := range 90 {
+		one := &store.Response{QuizID: z.ID, ReleaseID: r.ID, Passage: store.PassageNumber(), Finished: time.Now(), Visitor: "{}"}
+		total, whole := 0.0, person%9 != 0 // a ninth leave a row alone
+		for i := range 4 {
+			column := (person/2 + person*i%3) % 5
+			if i == 2 && !whole {
+				continue
+			}
+			points := float64(column)
+			if i == 3 {
+				points = 4 - points
+			}
+			one.Answers = append(one.Answers, store.ResponseAnswer{Question: "g", Row: fmt.Sprint("r", i),
+				Answer: fmt.Sprint("c", column)})
+			if total += points; whole {
+				items[i] = append(items[i], points)
+			}
+		}
+		if list = append(list, one); whole {
+			totals = append(totals, total)
+		}
+	}
+	require.NoError(t, a.store.Responses.AddResponses(t.Context(), list))
+	sum := 0.0
+	for _, item := range items {
+		sum += stat.Variance(item, nil)
+	}
+	alpha := 4. / 3 * (1 - sum/stat.Variance(totals, nil))
+	_, page := a.client(t).signIn().get(fmt.Sprintf("/studio/quizzes/%d/learn/measures", z.ID))
+	page = plainly(page)
+	assert.Contains(t, page, "alpha "+decimal.Decimal(math.Round(100*alpha)*1e4).Words())
+	assert.Contains(t, page, "80 people answered all of these; 10 who did not are left out")
+	assert.Contains(t, page, "1.3 g · row 2")
+}
+
 // How the quiz measures is what counting one by one gives.
 func TestHowItMeasures(t *testing.T) {
 	a := newApp(t)
@@ -131,7 +183,7 @@ func TestHowItMeasures(t *testing.T) {
 	assert.Contains(t, page, fmt.Sprintf(`<td class="num">%s <small>`,
 		decimal.Decimal(math.Round(100*stat.Correlation(columns[0], rest, nil))*1e4).Words()), "as gonum has it")
 	assert.Contains(t, page, fmt.Sprintf("<b>%d %%</b> <small>%d</small>", hot*100/120, hot), "who came to the upper band")
-	assert.Contains(t, page, "120 persons were asked all of these")
+	assert.Contains(t, page, "120 people answered all of these")
 	_, none := c.get(fmt.Sprintf("/studio/quizzes/%d/learn/measures?answer.one=maybe", z.ID))
 	assert.Contains(t, none, "No question adds to a scale here.")
 	b := a.newTab(t)

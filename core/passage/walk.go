@@ -147,6 +147,21 @@ func (w *Walker) finish() {
 // Added returns what the answer to a question added to a scale on the Walker's last passage.
 func (w *Walker) Added(question, scale int) decimal.Decimal { return w.course.AddedBy(question, scale) }
 
+// AddedByRow is Added of one row of a grid, and of a question that is none for the row
+// program.None; answered tells whether it was answered at all.
+func (w *Walker) AddedByRow(question, row, scale int) (added decimal.Decimal, answered bool) {
+	v := w.course.Given(question)
+	switch {
+	case v == nil:
+		return 0, false
+	case row == program.None:
+		return w.course.AddedBy(question, scale), true
+	case v.Picks[row] < 0:
+		return 0, false
+	}
+	return program.AmountOf(w.course.Program.Questions[question].Rows[row].Adds[v.Picks[row]], scale), true
+}
+
 // Finish returns how the Walker's last passage ended.
 func (w *Walker) Finish() program.Finish {
 	r := &w.result

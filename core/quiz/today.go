@@ -19,20 +19,24 @@ func (q *Question) ByToday() bool {
 }
 
 // On returns the question as it is asked on a day: what bounds a date by today bounds it by
-// that day. Where that leaves no day it is bounded by Low and High alone, and left is false.
+// that day. Days stay those of the question's Lattice: a step is counted from where it is on
+// any day. Where that leaves no day it is bounded by Low and High alone, and left is false.
 func (q *Question) On(today decimal.Decimal) (asked *Question, left bool) {
 	if !q.ByToday() {
 		return q, true
 	}
-	limits := *q.Limits
+	limits, values, origin := *q.Limits, q.Lattice(), decimal.Decimal(0)
+	if limits.Low != nil {
+		origin = limits.Low.value
+	}
 	if days := limits.Soonest; days != nil {
-		if soonest := away(today, *days); limits.Low == nil || limits.Low.value < soonest.value {
-			limits.Low = soonest
+		if soonest := values.up(away(today, *days), origin); limits.Low == nil || limits.Low.value < soonest {
+			limits.Low = DayBound(soonest)
 		}
 	}
 	if days := limits.Latest; days != nil {
-		if latest := away(today, *days); limits.High == nil || limits.High.value > latest.value {
-			limits.High = latest
+		if latest := values.down(away(today, *days), origin); limits.High == nil || limits.High.value > latest {
+			limits.High = DayBound(latest)
 		}
 	}
 	if limits.Low != nil && limits.High != nil && limits.Low.value > limits.High.value {
@@ -43,8 +47,8 @@ func (q *Question) On(today decimal.Decimal) (asked *Question, left bool) {
 	return &on, true
 }
 
-func away(today decimal.Decimal, days int) *Bound {
-	return DayBound(today + decimal.FromInt(int64(days)))
+func away(today decimal.Decimal, days int) decimal.Decimal {
+	return today + decimal.FromInt(int64(days))
 }
 
 // On returns the quiz as it is asked on a day: itself, where today bounds no date.

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"omphalos/core/decimal"
 )
@@ -37,6 +38,23 @@ func TestADateIsBoundedByToday(t *testing.T) {
 			return DayText(*d)
 		}
 		assert.Equal(t, []any{c.low, c.high, c.left}, []any{text(low), text(high), left}, name)
+	}
+	// A step is counted from the same day whenever the date is given: on any day the days that
+	// can be chosen are among those that are possible at all.
+	week := decimal.FromInt(7)
+	for _, low := range []*Bound{nil, DayBound(day("2026-01-05"))} { // a Monday
+		asked := &Question{Kind: Date, Limits: &Limits{Low: low, Soonest: days(3), Latest: days(40), Step: &week}}
+		for at := today; at < today+decimal.FromInt(15); at += decimal.One {
+			on, left := asked.On(at)
+			require.True(t, left)
+			l, ever := on.Lattice(), asked.Lattice()
+			assert.GreaterOrEqual(t, l.First, at+decimal.FromInt(3))
+			assert.LessOrEqual(t, l.Last, at+decimal.FromInt(40))
+			assert.GreaterOrEqual(t, l.Count(), int64(5), "five or six of a day of the week in 38 days")
+			for n := range l.Count() {
+				assert.True(t, ever.Has(l.At(n)), "%s", DayText(l.At(n)))
+			}
+		}
 	}
 	q := &Quiz{Questions: map[string]*Question{"a": {Kind: Number}, "b": {Kind: Date, Limits: &Limits{Soonest: days(0)}}}}
 	on := q.On(today)

@@ -53,6 +53,39 @@ func TestRangesOfNumbers(t *testing.T) {
 	assert.Equal(t, []string{"January 2026", "February 2026", "March 2026"},
 		[]string{months[0].label, months[1].label, months[2].label})
 	assert.Equal(t, "2026-02-28", quiz.DayText(months[1].to))
+
+	limited := &quiz.Question{Kind: quiz.Number, Limits: &quiz.Limits{Low: quiz.NumberBound(decimal.One),
+		High: quiz.NumberBound(38 * decimal.One)}}
+	within := spansOf(limited, bins(1, 1, 38, 1))
+	assert.Equal(t, []string{"1 to 4", "35 to 38"}, []string{within[0].label, within[len(within)-1].label})
+	assert.Equal(t, "0 to 4", spansOf(limited, bins(0, 1, 38, 1))[0].label, "an earlier release took it")
+}
+
+// Days are shown however long ago they are; a typo of a year or two stands aside.
+func TestRangesOfDays(t *testing.T) {
+	day := func(s string) int64 { d, _ := quiz.ParseDay(s); return int64(d / decimal.One) }
+	labels := func(pairs ...int64) (list []string) {
+		all := bins(pairs...)
+		spans := spansOf(&quiz.Question{Kind: quiz.Date}, all)
+		for _, b := range all {
+			in := 0
+			for _, s := range spans {
+				in += within([]tally.Bin{b}, s)
+			}
+			assert.Equal(t, b.Count, in, "%d of %v", b.Value, spans)
+		}
+		for _, s := range spans {
+			list = append(list, s.label)
+		}
+		return list
+	}
+	assert.Equal(t, []string{"before 2026-01-01", "January 2026", "February 2026", "after 2026-02-28"},
+		labels(day("1026-01-05"), 1, day("2026-01-05"), 120, day("2026-02-05"), 180, day("2206-01-05"), 1))
+	years := labels(day("1941-05-05"), 3, day("1960-01-01"), 30, day("1989-12-31"), 30, day("2008-02-29"), 3)
+	assert.Equal(t, []string{"1940 to 1949", "2000 to 2009"}, []string{years[0], years[len(years)-1]})
+	assert.Equal(t, []string{"October to December 1968", "January to March 1969"},
+		labels(day("1968-11-05"), 3, day("1969-01-01"), 3, day("1973-01-01"), 3)[:2], "before the epoch")
+	assert.Len(t, labels(day("2020-01-01"), 1, day("2026-12-31"), 1), 7, "years")
 }
 
 // What the address says is what its own links say, whatever stands in it.

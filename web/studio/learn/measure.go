@@ -34,13 +34,14 @@ type measure struct {
 	Name, Mean, Spread string
 	Alpha, Range       string // "" where it is not known
 	Says               string // what it means
-	Persons            int    // who were asked all of the questions
+	Persons            int    // who answered all of the items
+	Left               int    // who left some of them out, or were not asked
 	Items              []item
 }
 
-// An item is a question of a scale.
+// An item is a question of a scale, or a row of a grid.
 type item struct {
-	Number       int
+	Number       string
 	Label        string
 	Mean, Spread string
 	Rest, Range  string // how it goes along with the others, "" where that is not known

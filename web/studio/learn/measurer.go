@@ -19,24 +19,41 @@ import (
 // A measurer walks responses again.
 type measurer struct {
 	program *program.Program
+	places  []itemPlace     // what can add to a scale: a question, or a row of a grid
 	sums    []map[int64]int // scores by scale
-	fed     [][]bool        // by scale and question: it has added something
-	asked   [][]bool        // of each response, by question
-	added   [][][]float64   // of each response, by scale and question
+	fed     [][]bool        // by scale and place: it has added something
+	given   [][]bool        // of each response, by place: it was answered
+	added   [][][]float64   // of each response, by scale and place
 	steps   []map[int]int   // by step and part
 	others  int             // decided by none
 	tied    int
 	walked  int
 }
 
+// An itemPlace is a question, or a row of a grid.
+type itemPlace struct{ question, row int }
+
+// placesOf are the places of a program: each row of a grid is an item by itself.
+func placesOf(p *program.Program) (list []itemPlace) {
+	for i := range p.Questions {
+		if len(p.Questions[i].Rows) == 0 {
+			list = append(list, itemPlace{i, program.None})
+		}
+		for row := range p.Questions[i].Rows {
+			list = append(list, itemPlace{i, row})
+		}
+	}
+	return list
+}
+
 func (s *Room) measure(ctx context.Context, id uint, in *sliced, p *program.Program, page *measurePage) error {
-	m := &measurer{program: p, sums: make([]map[int64]int, len(p.Scales)), fed: make([][]bool, len(p.Scales)),
+	m := &measurer{program: p, places: placesOf(p), sums: make([]map[int64]int, len(p.Scales)), fed: make([][]bool, len(p.Scales)),
 		steps: make([]map[int]int, len(p.Steps))}
 	for i := range m.sums {
-		m.sums[i], m.fed[i] = map[int64]int{}, make([]bool, len(p.Questions))
+		m.sums[i], m.fed[i] = map[int64]int{}, make([]bool, len(m.places))
 	}
 	reader, walker := store.NewReader(p), passage.NewWalker(p)
-	most := max(500, min(mostMeasured, mostPoints/max(1, len(p.Questions)*len(p.Scales))))
+	most := max(500, min(mostMeasured, mostPoints/max(1, len(m.places)*len(p.Scales))))
 	err := s.Store.Responses.NewestOf(ctx, id, in.slice.All(), most, func(r *store.Response) error {
 		m.add(walker, walker.Walk(reader.Next(r)))
 		return nil
@@ -57,17 +74,17 @@ func (s *Room) measure(ctx context.Context, id uint, in *sliced, p *program.Prog
 // add takes down a passage that has been walked.
 func (m *measurer) add(w *passage.Walker, r *passage.Result) {
 	m.walked++
-	asked, added := make([]bool, len(m.program.Questions)), make([][]float64, len(m.fed))
+	given, added := make([]bool, len(m.places)), make([][]float64, len(m.fed))
 	for scale := range m.fed {
 		m.sums[scale][int64(r.Scores[scale])]++
-		added[scale] = make([]float64, len(m.program.Questions))
-		for _, i := range r.Seen {
-			asked[i] = true
-			added[scale][i] = w.Added(i, scale).Float64()
-			m.fed[scale][i] = m.fed[scale][i] || added[scale][i] != 0
+		added[scale] = make([]float64, len(m.places))
+		for i, at := range m.places {
+			amount, answered := w.AddedByRow(at.question, at.row, scale)
+			given[i], added[scale][i] = answered, amount.Float64()
+			m.fed[scale][i] = m.fed[scale][i] || amount != 0
 		}
 	}
-	m.asked, m.added = append(m.asked, asked), append(m.added, added)
+	m.given, m.added = append(m.given, given), append(m.added, added)
 	if f := w.Finish(); f.End == program.Decided {
 		if f.Tied != "" {
 			m.tied++
@@ -98,12 +115,12 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 	bins := binsOf(m.sums[scale])
 	one := measure{Name: of.Name, Mean: rounded(inference.Mean(bins)).Words(),
 		Spread: rounded(math.Sqrt(inference.Variance(bins))).Words()}
-	// A question that few are asked would leave hardly anybody who was asked all of them.
+	// What few have answered would leave hardly anybody who has answered all of it.
 	var places []int
 	for i, fed := range m.fed[scale] {
 		n := 0
-		for _, asked := range m.asked {
-			if asked[i] {
+		for _, given := range m.given {
+			if given[i] {
 				n++
 			}
 		}
@@ -113,8 +130,8 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 	}
 	var items inference.Items
 	scores := make([]float64, len(places))
-	for person, asked := range m.asked {
-		if slices.ContainsFunc(places, func(i int) bool { return !asked[i] }) {
+	for person, given := range m.given {
+		if slices.ContainsFunc(places, func(i int) bool { return !given[i] }) {
 			continue
 		}
 		for n, i := range places {
@@ -122,7 +139,7 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 		}
 		items.Add(scores)
 	}
-	one.Persons = items.Count()
+	one.Persons, one.Left = items.Count(), m.walked-items.Count()
 	if items.Count() == 0 {
 		return one, true
 	}
@@ -132,8 +149,8 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 		one.Alpha, one.Range, one.Says = short(alpha), short(low)+" to "+short(high), alphaSays(alpha)
 	}
 	for n, i := range places {
-		row := item{Number: i + 1, Label: m.program.Question(i).Label, Mean: short(items.Mean(n)),
-			Spread: short(items.Spread(n))}
+		number, label := m.named(m.places[i])
+		row := item{Number: number, Label: label, Mean: short(items.Mean(n)), Spread: short(items.Spread(n))}
 		if r, low, high, known := items.Rest(n); known && len(places) > 1 {
 			row.Rest, row.Range = short(r), short(low)+" to "+short(high)
 			switch {
@@ -148,12 +165,24 @@ func (m *measurer) scale(scale int, of *quiz.Scale) (measure, bool) {
 		}
 		for before := range n {
 			if _, low, _, known := items.Pair(n, before); known && low > muchTheSame {
-				row.Says = fmt.Sprintf("Says the same as question %d.", places[before]+1)
+				same, _ := m.named(m.places[places[before]])
+				row.Says = fmt.Sprintf("Says the same as question %s.", same)
 			}
 		}
 		one.Items = append(one.Items, row)
 	}
 	return one, true
+}
+
+// named returns the number of an item as the sheet counts, 3 or 3.2 for a row of a grid, and
+// what it asks.
+func (m *measurer) named(at itemPlace) (number, label string) {
+	asked := m.program.Question(at.question)
+	if number = fmt.Sprint(at.question + 1); at.row == program.None {
+		return number, asked.Label
+	}
+	row := m.program.RowKeys(at.question)[at.row]
+	return fmt.Sprint(number, ".", at.row+1), asked.Label + " · " + asked.Rows[row].Label
 }
 
 // alphaSays says what a coefficient means for a quiz.

@@ -19,27 +19,141 @@ type span struct {
 // mostSpans is how many ranges numbers are shown in, about.
 const mostSpans = 10
 
-// spansOf are the ranges in which the answers to a question are shown.
+// spansOf are the ranges in which the answers to a question are shown. Of numbers and days they
+// are of those that nearly all gave, with the rest at each side: one typo of a year shall not
+// hide the others.
 func spansOf(asked *quiz.Question, bins []tally.Bin) []span {
-	var list []span
 	low, high := decimal.Decimal(bins[0].Value), decimal.Decimal(bins[len(bins)-1].Value)
-	switch {
-	case asked.Kind == quiz.Rating || asked.Kind == quiz.Stars:
+	if asked.Kind == quiz.Rating || asked.Kind == quiz.Stars {
+		var list []span
 		for low, high := asked.Range(); low <= high && len(list) <= 100; low += decimal.One {
 			list = append(list, span{low, low, low.Words()})
 		}
-	case asked.Kind == quiz.Date:
-		first, _ := time.Parse(time.DateOnly, quiz.DayText(low))
-		for at := time.Date(first.Year(), first.Month(), 1, 0, 0, 0, 0, time.UTC); quiz.DayOf(at) <= high &&
-			len(list) < 60; at = at.AddDate(0, 1, 0) {
-			list = append(list, span{quiz.DayOf(at), quiz.DayOf(at.AddDate(0, 1, -1)), at.Format("January 2006")})
-		}
-	default:
-		step := stepOf(bins, high.Sub(low), mostSpans)
-		from, all := stepped(low, high, step)
+		return list
+	}
+	core := bins
+	if spread := coreOf(bins); decimal.Decimal(spread[len(spread)-1].Value).Sub(decimal.Decimal(spread[0].Value)) <
+		high.Sub(low)/4 {
+		core = spread
+	}
+	from, to := decimal.Decimal(core[0].Value), decimal.Decimal(core[len(core)-1].Value)
+	var list []span
+	text, unit := decimal.Decimal.Words, decimal.Decimal(1)
+	if asked.Kind == quiz.Date || whole(bins) {
+		unit = decimal.One
+	}
+	if asked.Kind == quiz.Date {
+		list, text = days(from, to), quiz.DayText
+	} else {
+		step := stepOf(core, to.Sub(from), mostSpans)
+		first, all := stepped(from, to, step)
 		for i := range all {
-			list = append(list, spanFrom(from.Add(decimal.Decimal(i)*step), step, whole(bins)))
+			list = append(list, spanFrom(first.Add(decimal.Decimal(i)*step), step, whole(bins)))
 		}
+		list = kept(asked, list, low, high, whole(bins))
+	}
+	before, after := "below ", "above "
+	if asked.Kind == quiz.Date {
+		before, after = "before ", "after "
+	}
+	if first := list[0]; low < first.from {
+		list = append([]span{{low, first.from - unit, before + text(first.from)}}, list...)
+	}
+	if last := list[len(list)-1]; high > last.to {
+		list = append(list, span{last.to + unit, high, after + text(last.to)})
+	}
+	return list
+}
+
+// mostOut is how many of a hundred answers may stand outside the ranges.
+const mostOut = 1
+
+// coreOf returns the numbers without the few at the ends, one of a hundred of all and one at
+// least of ten or more, whose leaving shortens the range most.
+func coreOf(bins []tally.Bin) []tally.Bin {
+	all := 0
+	for _, b := range bins {
+		all += b.Count
+	}
+	out := all * mostOut / 100
+	if all >= 10 {
+		out = max(out, 1)
+	}
+	for len(bins) > 2 {
+		last := len(bins) - 1
+		below, above := bins[1].Value-bins[0].Value, bins[last].Value-bins[last-1].Value
+		switch {
+		case below >= above && bins[0].Count <= out:
+			out -= bins[0].Count
+			bins = bins[1:]
+		case bins[last].Count <= out && above > 0:
+			out -= bins[last].Count
+			bins = bins[:last]
+		default:
+			return bins
+		}
+	}
+	return bins
+}
+
+// calendar are the ranges of days: each so many months, and how it is called.
+var calendar = []struct {
+	months int
+	called func(from, to time.Time) string
+}{
+	{1, func(from, _ time.Time) string { return from.Format("January 2006") }},
+	{3, func(from, to time.Time) string { return from.Format("January") + " to " + to.Format("January 2006") }},
+	{12, func(from, _ time.Time) string { return from.Format("2006") }},
+	{120, func(from, to time.Time) string { return from.Format("2006") + " to " + to.Format("2006") }},
+	{1200, func(from, to time.Time) string { return from.Format("2006") + " to " + to.Format("2006") }},
+}
+
+// mostMonths is how many ranges of days are shown.
+const mostMonths = 24
+
+// days are months, or as many of them together as make them few enough, from one day to another.
+func days(low, high decimal.Decimal) (list []span) {
+	first, last := quiz.TimeOf(low), quiz.TimeOf(high)
+	for _, c := range calendar {
+		months := (last.Year()-first.Year())*12 + int(last.Month()) - int(first.Month()) + 1
+		if months > mostMonths*c.months && c.months < 1200 {
+			continue
+		}
+		at := time.Date(first.Year(), first.Month(), 1, 0, 0, 0, 0, time.UTC)
+		for since := (first.Year()*12 + int(first.Month()) - 1) % c.months; since > 0; since-- {
+			at = at.AddDate(0, -1, 0)
+		}
+		for ; quiz.DayOf(at) <= high; at = at.AddDate(0, c.months, 0) {
+			end := at.AddDate(0, c.months, -1)
+			list = append(list, span{quiz.DayOf(at), quiz.DayOf(end), c.called(at, end)})
+		}
+		return list
+	}
+	return list
+}
+
+// kept cuts the first and the last range at the limits of the question, where all keep to
+// them.
+func kept(asked *quiz.Question, list []span, low, high decimal.Decimal, whole bool) []span {
+	least, most := asked.Bounds()
+	words := func(s *span) {
+		switch {
+		case s.from == s.to:
+			s.label = s.from.Words()
+		default:
+			s.label = s.from.Words() + " to " + s.to.Words()
+		}
+	}
+	if first := &list[0]; least != nil && low >= *least && first.from < *least {
+		if first.from = *least; whole || len(list) == 1 {
+			words(first)
+		} else {
+			first.label = first.from.Words() + " to below " + (first.to + 1).Words()
+		}
+	}
+	if last := &list[len(list)-1]; most != nil && high <= *most && last.to > *most {
+		last.to = *most
+		words(last)
 	}
 	return list
 }
