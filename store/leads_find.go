@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"omphalos/core/quiz"
@@ -105,16 +106,19 @@ func (rs *Responses) leadOf(ctx context.Context, response uint) (*Lead, error) {
 	return &list[0], nil
 }
 
-// EndedOf returns, by the numbers of a quiz's responses from one on, the states of those whose lead
-// is in one of some states.
-func (rs *Responses) EndedOf(ctx context.Context, quiz uint, from int, states []string) (map[int]string, error) {
-	of := map[int]string{}
-	if len(states) == 0 {
+// EndedOf returns, by their numbers, the states of those of some responses of a quiz whose lead
+// is in one of some states: of each lead the newest response alone, since one person counts
+// once. The numbers fall.
+func (rs *Responses) EndedOf(ctx context.Context, quiz uint, numbers []int, states []string) (map[int]string, error) {
+	of, counted := map[int]string{}, map[uint]bool{}
+	if len(states) == 0 || len(numbers) == 0 {
 		return of, nil
 	}
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).Select("lead_responses.number, leads.state").
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).Select("lead_responses.number, leads.state, leads.id").
 		Joins("JOIN leads ON leads.id = lead_responses.lead_id AND leads.workspace_id = lead_responses.workspace_id").
-		Where("lead_responses.quiz_id = ? AND lead_responses.number >= ? AND leads.state IN ?", quiz, from, states).Rows()
+		Where("lead_responses.quiz_id = ? AND lead_responses.number >= ? AND leads.state IN ?", quiz, numbers[len(numbers)-1],
+			states).
+		Order("lead_responses.number DESC").Rows()
 	if err != nil {
 		return nil, found(err, "looking for what has come of the leads of quiz %d", quiz)
 	}
@@ -122,10 +126,14 @@ func (rs *Responses) EndedOf(ctx context.Context, quiz uint, from int, states []
 	for rows.Next() {
 		var n int
 		var state string
-		if err := rows.Scan(&n, &state); err != nil {
+		var lead uint
+		if err := rows.Scan(&n, &state, &lead); err != nil {
 			return nil, found(err, "reading what has come of leads")
 		}
-		of[n] = state
+		_, meant := slices.BinarySearchFunc(numbers, n, func(a, b int) int { return b - a })
+		if meant && !counted[lead] {
+			of[n], counted[lead] = state, true
+		}
 	}
 	return of, found(rows.Err(), "reading what has come of leads")
 }

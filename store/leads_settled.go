@@ -117,6 +117,9 @@ func (s *LeadSettings) Ends(end string) []string {
 	return keys
 }
 
+// Ended returns the keys of the states in which a lead is won or lost.
+func (s *LeadSettings) Ended() []string { return append(s.Ends(Won), s.Ends(Lost)...) }
+
 func (s *LeadSettings) first() string { return s.States[0].Key }
 
 // fits tells whether a rule is about a lead.

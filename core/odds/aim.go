@@ -156,16 +156,39 @@ func SharesAt(points []Point, from []decimal.Decimal) []float64 {
 	return list
 }
 
+// Rescaled returns shares of 1 of which those that are asked for stay as they are, and the others
+// fill what is left in the proportions that they have, evenly where they have nothing. The error
+// is ErrSum where what is asked for is more than all, or, where nothing else is left, not all.
+func Rescaled(shares []float64, asked []bool) ([]float64, error) {
+	list, fixed, others, open := slices.Clone(shares), 0.0, 0.0, 0
+	for i, share := range shares {
+		if asked[i] {
+			fixed += share
+		} else {
+			others += share
+			open++
+		}
+	}
+	if fixed > 1+sumWithin/5000 || open == 0 && math.Abs(fixed-1) > sumWithin/100 {
+		return nil, fmt.Errorf("the shares come to %.4g %%: %w", 100*fixed, ErrSum)
+	}
+	for i := range list {
+		switch {
+		case asked[i]:
+		case others > 0:
+			list[i] = shares[i] / others * max(1-fixed, 0)
+		default:
+			list[i] = max(1-fixed, 0) / float64(open)
+		}
+	}
+	return list, nil
+}
+
 // WithHighest returns shares of which the last is a part of all, and the others are in the proportions
 // that they had.
 func WithHighest(shares []float64, part float64) []float64 {
-	list, top := slices.Clone(shares), len(shares)-1
-	others := 1 - shares[top]
-	for i := range top {
-		if list[i] = (1 - part) / float64(top); others > 0 {
-			list[i] = shares[i] / others * (1 - part)
-		}
-	}
-	list[top] = part
+	list, asked := slices.Clone(shares), make([]bool, len(shares))
+	list[len(list)-1], asked[len(list)-1] = part, len(list) > 1
+	list, _ = Rescaled(list, asked) // a part is not more than all
 	return list
 }

@@ -123,6 +123,7 @@ type Said struct {
 	Number       bool    // it is answered by a number: there is one Answer, for each one more
 	Low, High    float64 // of the numbers that were answered
 	Value        float64 // information value; of several picks the most that one of them has
+	Chance, Most float64 // what chance gives for so many kinds and leads: on average, and in 19 of 20 cases
 	Leaks        bool    // none of the lost was asked
 	Answers      []Answer
 }

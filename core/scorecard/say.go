@@ -96,9 +96,17 @@ func (l *Learner) weigh(one *Said, all Tally) {
 		parts[k] = l.given[l.first[i]+k]
 	}
 	evidence, value := Weigh(parts)
+	kinds := 0
+	for _, p := range parts {
+		if p.All() > 0 {
+			kinds++
+		}
+	}
 	one.Value = value
+	one.Chance, one.Most = Chance(kinds, 1, l.asked[i])
 	if !one.One { // several can be given: each answer against not giving it
 		one.Value = 0
+		one.Chance, one.Most = Chance(2, kinds, l.asked[i])
 		for k, with := range parts {
 			two, value := Weigh([]Tally{with, l.asked[i].less(with)})
 			evidence[k], one.Value = two[0], max(one.Value, value)

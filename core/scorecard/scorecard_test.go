@@ -34,6 +34,37 @@ func TestWeightOfEvidence(t *testing.T) {
 	assert.False(t, math.IsInf(value, 0))
 }
 
+// Of answers that say nothing, information values are as large as chance makes them: drawn many
+// times, they have the mean that is told, and one of twenty lies above the bound.
+func TestEvidenceOfNothing(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 5))
+	for _, kinds := range []int{2, 3, 6} {
+		all := Tally{Won: 60, Lost: 90}
+		mean, most := Chance(kinds, 1, all)
+		sum, beyond := 0.0, 0
+		const times = 4000
+		for range times {
+			parts := make([]Tally, kinds)
+			for i := range all.All() { // answers that say nothing of winning
+				k := r.IntN(kinds)
+				parts[k] = parts[k].with(i < all.Won)
+			}
+			_, value := Weigh(parts)
+			if sum += value; value > most {
+				beyond++
+			}
+		}
+		assert.InEpsilon(t, float64(kinds-1)*(1./60+1./90), mean, 1e-12)
+		assert.InEpsilon(t, mean, sum/times, 0.12, "%d kinds", kinds)
+		assert.InDelta(t, 0.05, float64(beyond)/times, 0.02, "%d kinds", kinds)
+	}
+	_, one := Chance(2, 1, Tally{60, 90})
+	_, ten := Chance(2, 10, Tally{60, 90})
+	assert.Greater(t, ten, one, "the largest of ten is larger by chance")
+	none, _ := Chance(3, 1, Tally{Won: 5})
+	assert.Zero(t, none)
+}
+
 // Values from memory of Hanley and McNeil, Radiology 1982: 58 normal and 51 abnormal images in
 // five ratings, 0.893 with a standard error of 0.032.
 func TestAreaOfHanleyAndMcNeil(t *testing.T) {

@@ -39,6 +39,7 @@ type aimPage struct {
 	Hidden []desk.Hidden
 	Other  string // address of the other source
 	Adopt  string
+	asked  []bool // the bands whose shares are asked for
 	Patch  string // takes the cuts over that were found, "" where they are the draft's
 }
 

@@ -25,6 +25,9 @@ type aimed struct {
 	Key           desk.Share
 	Field         string // of the wanted share
 	Wanted        string
+	Was           string // as the form shows it, if nobody changes it
+	Band          int
+	Asked         bool   // it was asked for; the others fill the rest
 	Before, After string // shares
 	From, FromNow string // the score at which it begins
 	Won, Lost     [2]int // before, after
@@ -124,7 +127,9 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 	for i := len(outcomes) - 1; i >= 0; i-- {
 		one := aimed{Key: shownOutcome(q, outcomes[i]), Field: "share." + strconv.Itoa(i),
 			Before: ui.Percent(before[i]), After: ui.Percent(after[i]),
-			From: "the lowest", FromNow: "the lowest", Wanted: strconv.FormatFloat(math.Round(wanted[i]*1000)/10, 'f', -1, 64)}
+			From: "the lowest", FromNow: "the lowest", Wanted: wantedText(wanted[i]),
+			Band: i, Asked: p.asked != nil && p.asked[i]}
+		one.Was = one.Wanted
 		if typed := c.Query(one.Field); p.Wrong != "" && typed != "" {
 			one.Wanted = typed // it is still there
 		}
@@ -156,27 +161,44 @@ func (p *aimPage) wanted(c *gin.Context, before []float64, weeks float64, count 
 			highest = n / 100
 		}
 	default:
-		sum := 0.0
-		for i := range list {
-			if n, ok := p.number(c.Query("share."+strconv.Itoa(i)), "a share in percent", 100); ok {
-				list[i], asked = n/100, true
-			}
-			sum += list[i]
-		}
-		if p.Wrong != "" {
-			return slices.Clone(before), false
-		}
-		if asked && sum > 0 {
-			for i := range list {
-				list[i] /= sum
-			}
-		}
-		return list, asked
+		return p.shares(c, before)
 	}
 	if highest < 0 {
 		return list, false
 	}
 	return odds.WithHighest(before, highest), true
+}
+
+// shares are those that are typed for bands: what was changed from what the form showed, now or
+// before, is what is asked for; the others fill the rest, for everybody to see.
+func (p *aimPage) shares(c *gin.Context, before []float64) (list []float64, any bool) {
+	list, p.asked = slices.Clone(before), make([]bool, len(before))
+	for i := range list {
+		field := "share." + strconv.Itoa(i)
+		typed := c.Query(field)
+		n, ok := p.number(typed, "a share in percent", 100)
+		if !ok {
+			continue
+		}
+		list[i] = n / 100
+		p.asked[i] = slices.Contains(c.QueryArray("asked"), strconv.Itoa(i)) || typed != c.DefaultQuery("was."+
+			strconv.Itoa(i), wantedText(before[i]))
+		any = any || p.asked[i]
+	}
+	if p.Wrong != "" || !any {
+		return slices.Clone(before), false
+	}
+	scaled, err := odds.Rescaled(list, p.asked)
+	if err != nil {
+		p.Wrong = desk.SentenceOf(err.Error())
+		return slices.Clone(before), false
+	}
+	return scaled, true
+}
+
+// wantedText writes a share as its field has it.
+func wantedText(share float64) string {
+	return strconv.FormatFloat(math.Round(share*1000)/10, 'f', -1, 64)
 }
 
 // number reads what is wanted; what is none is told, and asks for nothing.

@@ -18,11 +18,11 @@ func (s *Room) gather(ctx context.Context, z *store.Quiz, in *sliced, l *scoreca
 	if err != nil {
 		return err
 	}
-	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, 0, append(settings.Ends(store.Won), settings.Ends(store.Lost)...))
+	numbers, err := s.Store.Responses.NewestNumbers(ctx, z.ID, in.slice.All(), 1<<31)
 	if err != nil {
 		return err
 	}
-	numbers, err := s.Store.Responses.NewestNumbers(ctx, z.ID, in.slice.All(), 1<<31)
+	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, numbers, settings.Ended())
 	if err != nil {
 		return err
 	}

@@ -47,10 +47,11 @@ func sentenceAt(
 // are listed, with what they are compared, what a page of the room asks for beside them.
 func besides(field string) bool {
 	return slices.Contains(viewed, field) || slices.Contains(pages, field) || field == "vs" ||
-		strings.HasPrefix(field, "vs.") || strings.HasPrefix(field, "share.")
+		strings.HasPrefix(field, "vs.") || strings.HasPrefix(field, "share.") || strings.HasPrefix(field, "was.")
 }
 
-var pages = []string{"after", "before", "most", "part", "run", "scores", "through", "wanted", "way", "words", "ordered"}
+var pages = []string{"after", "before", "most", "part", "run", "scores", "through", "wanted", "way", "words", "ordered",
+	"asked"}
 
 // at is the address of the room with other fields.
 func (s *sentence) at(fields url.Values) string {

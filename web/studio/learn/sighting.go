@@ -39,12 +39,11 @@ func (s *Room) sight(ctx context.Context, z *store.Quiz, in *sliced, p *program.
 	if err != nil {
 		return nil, err
 	}
-	first, err := s.nth(ctx, z.ID, in.slice, quickly)
+	numbers, err := s.Store.Responses.NewestNumbers(ctx, z.ID, in.slice.All(), quickly)
 	if err != nil {
 		return nil, err
 	}
-	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, first, append(settings.Ends(store.Won),
-		settings.Ends(store.Lost)...))
+	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, numbers, settings.Ended())
 	if err != nil {
 		return nil, err
 	}

@@ -50,7 +50,7 @@ func (page *wonPage) told(in *sliced, l *scorecard.Learner, of scorecard.Said) s
 	if of.Number {
 		one.Says = fmt.Sprintf("answered with %g to %g", of.Low, of.High)
 	} else {
-		one.Value, one.Says = fmt.Sprintf("%.2f", of.Value), valueWords(of.Value)
+		one.Value, one.Says = fmt.Sprintf("%.2f", of.Value), valueWords(of)
 	}
 	if of.Leaks {
 		one.Leaks = "Only leads that were won were asked this: it says how they ended, and not who they were. Leave it out."
@@ -122,8 +122,11 @@ func pointsOp(question, answer, scale string, points decimal.Decimal) edit.Op {
 func minus(text string) string { return strings.ReplaceAll(text, "-", "−") }
 
 // valueWords says what an information value means (Siddiqi 2006).
-func valueWords(value float64) string {
+func valueWords(of scorecard.Said) string {
+	value := of.Value
 	switch {
+	case value <= of.Most:
+		return fmt.Sprintf("no more than chance, which gives %.2f on average for so few leads", of.Chance)
 	case value < 0.02:
 		return "says nothing of winning"
 	case value < 0.1:

@@ -28,8 +28,24 @@ func (s *Room) takeOver(c *gin.Context) {
 	back := *c.Request.URL
 	back.Path = strings.TrimSuffix(back.Path, "/adopt")
 	s.edit(c, z, c.PostForm("patch"), back.String(), func(made *edit.Change) string {
-		return "In the draft now: " + made.Sentence + ". It can be undone on the sheet."
+		return "In the draft now: " + changes(made) + ". It can be undone on the sheet."
 	})
+}
+
+// mostChanged is how many changes are named one by one.
+const mostChanged = 12
+
+// changes names each change of an edit.
+func changes(made *edit.Change) string {
+	list, err := edit.Changes(made.Before, made.After)
+	if err != nil || len(list) == 0 || len(list) > mostChanged {
+		return made.Sentence
+	}
+	words := make([]string, len(list))
+	for i, one := range list {
+		words[i] = one.Sentence
+	}
+	return strings.Join(words, "; ")
 }
 
 // edit changes the draft, says so, and leads back.

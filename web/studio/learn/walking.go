@@ -62,12 +62,11 @@ func (s *Room) play(ctx context.Context, z *store.Quiz, in *sliced, r *replay.Re
 	if err != nil {
 		return err
 	}
-	first, err := s.nth(ctx, z.ID, in.slice, most)
+	numbers, err := s.Store.Responses.NewestNumbers(ctx, z.ID, in.slice.All(), most)
 	if err != nil {
 		return err
 	}
-	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, first, append(settings.Ends(store.Won),
-		settings.Ends(store.Lost)...))
+	ended, err := s.Store.Responses.EndedOf(ctx, z.ID, numbers, settings.Ended())
 	if err != nil {
 		return err
 	}
