@@ -25,7 +25,8 @@ export function bringParts({ desk, sending, after, sortable }) {
     };
   }
   const stayed = () =>
-    [origin, document.body, null].includes(document.activeElement) || !document.activeElement.isConnected;
+    !document.activeElement?.closest(".fresh") &&
+    ([origin, document.body, null].includes(document.activeElement) || !document.activeElement.isConnected);
 
   // lead remembers that the control that has the focus has it again on an item that moves.
   function lead(item) {
@@ -44,7 +45,8 @@ export function bringParts({ desk, sending, after, sortable }) {
     for (const [id, html] of Object.entries(update.parts)) parts.bring(id, html);
     for (const [name, ids] of Object.entries(update.orders)) {
       const list = document.getElementById(name);
-      for (const child of [...list.children]) if (!ids.includes(child.id)) child.remove();
+      for (const child of [...list.children])
+        if (!ids.includes(child.id) && !child.matches(".fresh")) child.remove();
       ids.forEach((id, i) => {
         let child = document.getElementById(id);
         if (!child && update.parts[id]) {
@@ -93,6 +95,7 @@ export function bringParts({ desk, sending, after, sortable }) {
   }
   const mayGo = (old) =>
     old.id !== "offer" &&
+    !old.classList?.contains("fresh") &&
     !(
       old.classList?.contains("dispute") ||
       (old.classList?.contains("fieldwrong") &&

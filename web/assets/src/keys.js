@@ -7,8 +7,8 @@ const labels = /\/(label|name)$/;
 export function handleKeys({ act, move, flush, sending, ledger }) {
   // A label, or a name, is one line: Enter goes on, and puts no line break where it goes to.
   document.addEventListener("keypress", (event) => {
-    if (event.key === "Enter" && !event.shiftKey && labels.test(event.target.dataset?.path ?? ""))
-      event.preventDefault();
+    const line = labels.test(event.target.dataset?.path ?? "") || event.target.closest?.(".fresh");
+    if (event.key === "Enter" && !event.shiftKey && line) event.preventDefault();
   });
   document.addEventListener("keydown", (event) => {
     const at = event.target;

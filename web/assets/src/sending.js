@@ -93,6 +93,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
       const field = w.path && document.querySelector(`[data-path="${CSS.escape(w.path)}"]`);
       field?.removeAttribute("aria-invalid");
       applied({ ...update, settled: w.path ? [w.path, ...(w.also ?? [])] : w.patch?.map((op) => op.path) });
+      w.done?.(update.made);
     } else if (answer.status === 412) {
       revision = update.revision;
       catchUp(w, update);
@@ -105,6 +106,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
       }
       refusedLast = w;
       if (!typedOn) refused(update.message, w.path, w.act);
+      w.done?.();
     }
     const dropped = !noted.has(w.path); // it is told in words: an act that can't be, or a field that is gone
     tellKept(!answer.ok && answer.status !== 412 && !dropped);
@@ -141,6 +143,7 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     gather();
     const all = [w, ...waiting.splice(0)].filter((x) => x && !x.look);
     const mine = all.filter((x) => x.path);
+    for (const dropped of all) if (!dropped.path) dropped.done?.();
     for (const m of mine) held.set(m.path, m);
     const values = new Map();
     for (const html of Object.values(update.parts))
@@ -162,9 +165,10 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     return left;
   }
 
-  // What has no field to be typed into again can't be taken up later: it is waited for.
+  // What has no field to be typed into again can't be taken up later: it is waited for. What
+  // was refused is kept nowhere: whoever leaves is asked.
   addEventListener("beforeunload", (event) => {
-    if ([sendingNow, ...waiting].some((w) => w && !w.path && !w.look)) event.preventDefault();
+    if (unfit.size || [sendingNow, ...waiting].some((w) => w && !w.path && !w.look)) event.preventDefault();
   });
   addEventListener("online", () => next());
 
@@ -186,7 +190,8 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
     keepFor(path, value) {
       held.set(path, { path, value });
     },
-    act: (act) => send({ act }),
+    // act sends an act; done is called with what it has made, or nothing where it was not done.
+    act: ({ done, ...act }) => send({ act, done }),
     reuse: (question) => send({ reuse: question }),
     table: (file, text) => send({ table: file, text }),
     aim: (step, shares) => send({ aim: step, shares }),

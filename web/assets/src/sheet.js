@@ -8,6 +8,7 @@ import { handleDisputes } from "./disputes.js";
 import { handleExpectations } from "./expect.js";
 import { fields, fieldAt, grow, tell } from "./fields.js";
 import { offerFillins } from "./fillin.js";
+import { keepFresh } from "./fresh.js";
 import { handleFinding } from "./find.js";
 import { handleFolding } from "./folding.js";
 import { handleKeys } from "./keys.js";
@@ -55,9 +56,11 @@ export function openSheet(desk) {
       columns.show();
       fold();
       picks.show();
+      fresh();
       dispatchEvent(new Event("brought"));
     },
   });
+  const fresh = keepFresh({ sending });
   const disputes = handleDisputes({ sending, applied: page.applied, settle: page.settle });
   const act = handleActs({ sending, flush, goTo, move: moving.move });
   const ledger = openLedger({ sending, notice, flush });
