@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -40,6 +41,7 @@ type Listed struct {
 	Quiz
 	Responses int
 	Counts    []OutcomeCount // of responses, most first
+	Ended     map[string]int // respondents by outcome, with those who were screened out
 }
 
 // OutcomeCount is how many responses of a quiz got an outcome, kept in the commit that keeps
@@ -62,16 +64,27 @@ func (d *Definitions) Quizzes(ctx context.Context) ([]Listed, error) {
 	if err != nil {
 		return nil, found(err, "counting the responses")
 	}
+	var screened []OutcomeCount
+	err = d.db(ctx).Model(&Screening{}).Select("quiz_id, outcome, sum(count) AS count").Where("outcome != ''").
+		Group("quiz_id, outcome").Scan(&screened).Error
+	if err != nil {
+		return nil, found(err, "counting who was screened out")
+	}
 	list := make([]Listed, len(all))
 	byID := map[uint]*Listed{}
 	for i, z := range all {
-		list[i].Quiz = z
+		list[i].Quiz, list[i].Ended = z, map[string]int{}
 		byID[z.ID] = &list[i]
 	}
 	for _, c := range counts {
 		if l := byID[c.QuizID]; l != nil {
 			l.Responses += c.Count
 			l.Counts = append(l.Counts, c)
+		}
+	}
+	for _, c := range slices.Concat(counts, screened) {
+		if l := byID[c.QuizID]; l != nil {
+			l.Ended[c.Outcome] += c.Count
 		}
 	}
 	return list, nil

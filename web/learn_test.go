@@ -240,9 +240,9 @@ func TestWhatWasAnsweredIsExpected(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, r.StatusCode)
 	assert.Equal(t, at+"?source=letter", r.Header.Get("Location"))
 	_, page := c.get(at + "?source=letter")
-	assert.Contains(t, page, "The sheet expects now what 12 responses answered.")
+	assert.Contains(t, page, "The sheet expects now what 12 respondents answered.")
 	q := a.draft(t, z.ID)
-	assert.Equal(t, "33.3 66.6", q.Questions["crop"].Expect["pears"].String()+" "+
+	assert.Equal(t, "33.3 66.7", q.Questions["crop"].Expect["pears"].String()+" "+
 		q.Questions["crop"].Expect["apples"].String())
 	assert.Empty(t, q.Questions["again"].Expect)
 	kept, err := a.store.Definitions.Quiz(t.Context(), z.ID)

@@ -76,6 +76,12 @@ func TestScreenedOutIsCountedEverywhere(t *testing.T) {
 	_, sheet := studio.get(fmt.Sprintf("/studio/quizzes/%d", z.ID))
 	assert.Contains(t, plainly(sheet), "and 6 who were screened out")
 
+	_, list := studio.get("/studio")
+	assert.Contains(t, plainly(list), "stay: 33 % B gone: 67 %", "outcomes are of all who came to an end")
+	studio.form(fmt.Sprintf("/studio/quizzes/%d/learn/adopt", z.ID))
+	expects := a.draft(t, z.ID).Questions["budget"].Expect
+	assert.Equal(t, "66.7 33.3", expects["none"].String()+" "+expects["some"].String())
+
 	var rows []map[string]any
 	require.NoError(t, a.database(t).Raw("SELECT * FROM screenings").Scan(&rows).Error)
 	require.Len(t, rows, 2, "a row for each place they came from, not for each person")

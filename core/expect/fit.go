@@ -17,6 +17,7 @@ const (
 	mostProducts = 1 << 20 // some 10 ms
 	settled      = 1e-13
 	unsettled    = 1e-6 // what is wanted is had to a ten-thousandth of a percent
+	rounding     = 1e-3 // what is had this near is what percents in tenths want
 	touching     = 1e-12
 )
 
@@ -39,13 +40,14 @@ func fit(want target, least, most int, mayBeNone bool) (d Design, nearest target
 	if want.none < 0 && !slices.ContainsFunc(want.picked, func(w float64) bool { return w >= 0 }) {
 		return d, want, false
 	}
-	nearest, misfit = d.nearest(want)
+	nearest = d.nearest(want)
 	d.solve(target{nearest.picked, max(nearest.none, d.none)})
 	got, share := d.picked()
 	for i, w := range nearest.picked { // the last digits of a thousand answers take too long
 		if w >= 0 && math.Abs(got[i]-w) > unsettled {
-			nearest.picked[i], misfit = got[i], true
+			nearest.picked[i] = got[i]
 		}
+		misfit = misfit || math.Abs(nearest.picked[i]-want.picked[i]) > rounding
 	}
 	if nearest.none >= 0 {
 		nearest.none = share
@@ -58,7 +60,7 @@ func fit(want target, least, most int, mayBeNone bool) (d Design, nearest target
 // least · q and most · q together: the sets of these sizes are the corners of what they
 // span. What lies as near to one of these ends as rounded percents do is moved onto it.
 // Where there is one q alone that has the target, it decides the share of none.
-func (d *Design) nearest(want target) (target, bool) {
+func (d *Design) nearest(want target) target {
 	named, free := []float64{}, 0
 	for _, w := range want.picked {
 		if w >= 0 {
@@ -81,10 +83,7 @@ func (d *Design) nearest(want target) (target, bool) {
 			d.none = 1 - q
 		}
 	}
-	moved, off := d.moved(named, free, q, unsettled), 0.0
-	for i, w := range named {
-		off += (w - moved[i]) * (w - moved[i])
-	}
+	moved := d.moved(named, free, q, unsettled)
 	got, k := target{slices.Clone(want.picked), want.none}, 0
 	for i, w := range want.picked {
 		if w >= 0 {
@@ -92,7 +91,7 @@ func (d *Design) nearest(want target) (target, bool) {
 			k++
 		}
 	}
-	return got, off > 1e-12
+	return got
 }
 
 // some returns between which shares of some being picked these chances can be had.

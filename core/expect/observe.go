@@ -8,17 +8,17 @@ import (
 // goroutine at a time.
 type Observer struct {
 	p     *program.Program
-	seen  []int
-	given []map[string]int
+	seen  []float64
+	given []map[string]float64
 	// Passages is how many have been added.
 	Passages int
 }
 
 // NewObserver returns an Observer of a program's passages.
 func NewObserver(p *program.Program) *Observer {
-	o := &Observer{p: p, seen: make([]int, len(p.Questions)), given: make([]map[string]int, len(p.Questions))}
+	o := &Observer{p: p, seen: make([]float64, len(p.Questions)), given: make([]map[string]float64, len(p.Questions))}
 	for i := range o.given {
-		o.given[i] = map[string]int{}
+		o.given[i] = map[string]float64{}
 	}
 	return o
 }
@@ -31,6 +31,15 @@ func (o *Observer) Add(answers program.Answers, seen []int) {
 		for _, name := range o.p.NamesOf(i, answers[i]) {
 			o.given[i][name]++
 		}
+	}
+}
+
+// AddShares counts n of whom only a question is known that they came to, and how those n
+// answered it: shares from 0 to 1 by answer.
+func (o *Observer) AddShares(question int, shares map[string]float64, n float64) {
+	o.seen[question] += n
+	for name, share := range shares {
+		o.given[question][name] += n * share
 	}
 }
 
@@ -47,7 +56,7 @@ func (o *Observer) Shares() Shares {
 			percents[name] = 0
 		}
 		for name, given := range o.given[i] {
-			percents[name] = 100 * float64(given) / float64(n)
+			percents[name] = 100 * given / n
 		}
 		shares[o.p.Key(i)] = percents
 	}

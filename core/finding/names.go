@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"omphalos/core/excerpt"
+	"omphalos/core/inference"
 	"omphalos/core/quiz"
 )
 
@@ -70,11 +71,12 @@ func quote(words, key string) string {
 }
 
 func percent(share float64) string {
-	switch {
-	case share > 0.99 && share < 1:
-		return say("over-99")
-	case share > 0 && share < 0.01:
+	switch written := inference.Percent(share); written[0] {
+	case '<':
 		return say("under-1")
+	case '>':
+		return say("over-99")
+	default:
+		return written
 	}
-	return say("percent", 100*share)
 }

@@ -213,7 +213,7 @@ var samples = []sample{
 			m.Decision.Steps["step_a"].Cuts["cut_a"].At = decimal.One
 			expect(m, 4, 30)
 		},
-		"“no” takes under 1 % of respondents, if they answer as expected.", false},
+		"“no” takes 1 % of respondents, if they answer as expected.", false},
 	{"ties", "/decision/steps/step_b",
 		func(m quiztest.Maker) { leader(m, "a rival=1", "b need=1") },
 		func(m quiztest.Maker) { leader(m, "a rival=8", "b need=9") },

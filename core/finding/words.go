@@ -135,7 +135,6 @@ var sayings = saying.Table{
 	"otherwise-never-applies": "nobody is left for “otherwise”",
 	"over-99":                 "over 99 %%",
 	"passing-by":              "passing by",
-	"percent":                 "%.0f %%",
 	"remove-it":               "Remove it",
 	"remove-its-condition":    "Remove its condition",
 	"remove-the-band":         "Remove the band",

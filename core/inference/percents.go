@@ -3,6 +3,7 @@ package inference
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 )
@@ -77,4 +78,18 @@ func PercentsOf(counts ...int) []string {
 		shares[i] = float64(n) / float64(all) // NaN where there is nobody
 	}
 	return Percents(shares)
+}
+
+// NamedPercents is Percents of shares that have names.
+func NamedPercents(shares map[string]float64) map[string]string {
+	names := slices.Sorted(maps.Keys(shares))
+	list := make([]float64, len(names))
+	for i, name := range names {
+		list[i] = shares[name]
+	}
+	written := map[string]string{}
+	for i, percent := range Percents(list) {
+		written[names[i]] = percent
+	}
+	return written
 }

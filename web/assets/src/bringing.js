@@ -45,8 +45,7 @@ export function bringParts({ desk, sending, after, sortable }) {
     for (const [id, html] of Object.entries(update.parts)) parts.bring(id, html);
     for (const [name, ids] of Object.entries(update.orders)) {
       const list = document.getElementById(name);
-      for (const child of [...list.children])
-        if (!ids.includes(child.id) && !child.matches(".fresh")) child.remove();
+      for (const child of [...list.children]) if (!ids.includes(child.id) && !child.matches(".fresh")) child.remove();
       ids.forEach((id, i) => {
         let child = document.getElementById(id);
         if (!child && update.parts[id]) {

@@ -29,7 +29,7 @@ export function keepFresh({ sending }) {
 
   sending.act = (what) => {
     const empty = what.do === "add" && Object.keys(what).every((key) => plain.includes(key));
-    const name = empty && lists.find(([path]) => path.test(what.path))?.[1];
+    const name = empty && lists.find(([path]) => RegExp(path).test(what.path))?.[1];
     const list = document.querySelector(`[data-list="${what.path === "/sections" ? "/questions" : what.path}"]`);
     if (!name || !list) return act(what);
     standIn(what, name, list).send(what);

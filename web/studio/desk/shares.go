@@ -1,9 +1,11 @@
 package desk
 
 import (
+	"maps"
+	"slices"
+
 	"omphalos/core/inference"
 	"omphalos/core/quiz"
-	"omphalos/store"
 )
 
 // A Share is an outcome's part of the responses.
@@ -15,29 +17,12 @@ type Share struct {
 	X, Width                               float64 // in a bar of 100
 }
 
-// A Counted is how many got an outcome.
-type Counted struct {
-	Outcome string
-	Count   int
-}
-
-// Shares is SharesOf what the store counts.
-func Shares(q *quiz.Quiz, counts []store.OutcomeCount) []Share {
-	list := make([]Counted, len(counts))
-	for i, n := range counts {
-		list[i] = Counted{n.Outcome, n.Count}
-	}
-	return SharesOf(q, list)
-}
-
-// SharesOf puts the counts in the order of the outcomes; outcomes that the draft
-// does not know any more come last under their keys.
-func SharesOf(q *quiz.Quiz, counts []Counted) []Share {
-	total := 0
-	by := map[string]int{}
+// Shares puts the counts of respondents by outcome in the order of the outcomes; outcomes
+// that the draft does not know any more come last under their keys.
+func Shares(q *quiz.Quiz, counts map[string]int) []Share {
+	total, by := 0, maps.Clone(counts)
 	for _, n := range counts {
-		total += n.Count
-		by[n.Outcome] = n.Count
+		total += n
 	}
 	var list []Share
 	x := 0.0
@@ -63,10 +48,8 @@ func SharesOf(q *quiz.Quiz, counts []Counted) []Share {
 		)
 		delete(by, k)
 	}
-	for _, n := range counts {
-		if _, left := by[n.Outcome]; left {
-			add(Share{Outcome: n.Outcome, Name: n.Outcome, Letter: "?", Class: "to-none", Count: n.Count})
-		}
+	for _, k := range slices.Sorted(maps.Keys(by)) {
+		add(Share{Outcome: k, Name: k, Letter: "?", Class: "to-none", Count: by[k]})
 	}
 	Divide(list)
 	return list

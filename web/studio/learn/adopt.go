@@ -1,7 +1,9 @@
 package learn
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"net/http"
 	"slices"
@@ -11,6 +13,7 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/edit"
 	"omphalos/core/expect"
+	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -41,11 +44,12 @@ func (s *Room) adopt(c *gin.Context) {
 		return
 	}
 	s.edit(c, z, desk.PatchText(ops), in.slice.at(in.slice.clone()), func(*edit.Change) string {
-		return fmt.Sprintf("The sheet expects now what %s answered. It can be undone there.", quiz.Count(n, "response"))
+		return fmt.Sprintf("The sheet expects now what %s answered. It can be undone there.", quiz.Count(n, "respondent"))
 	})
 }
 
-// adopted are the changes to the draft, and of how many responses they are.
+// adopted are the changes to the draft, and of how many respondents they are. Those who were
+// screened out are among them, in the proportion in which they are in the slice.
 func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *sentence, question string) ([]edit.Op, int, error) {
 	q, problems, err := z.Checked()
 	if err != nil {
@@ -55,7 +59,11 @@ func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *sentence, question str
 	if err != nil {
 		return nil, 0, nil // a draft that is not finished takes nothing over
 	}
-	list, _, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.All(), tally.Order{Falling: true}, 0, mostAdopted)
+	list, all, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.All(), tally.Order{Falling: true}, 0, mostAdopted)
+	if err != nil {
+		return nil, 0, err
+	}
+	screened, err := s.Store.Responses.Screened(c.Request.Context(), z.ID, in.All())
 	if err != nil {
 		return nil, 0, err
 	}
@@ -64,6 +72,16 @@ func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *sentence, question str
 		input := reader.Input(&list[i])
 		observer.Add(input.Answers, walker.Walk(input).Seen)
 	}
+	n, of := len(list), 1.0
+	if all > 0 {
+		of = float64(n) / float64(all)
+	}
+	for _, some := range screened {
+		if at := p.Position(some.Place); at >= 0 {
+			observer.AddShares(at, odds.ScreenedBy(p.Question(at), some.Outcome), of*float64(some.Count))
+			n += int(math.Round(of * float64(some.Count)))
+		}
+	}
 	var ops []edit.Op
 	shares := observer.Shares()
 	for _, key := range q.QuestionKeys() {
@@ -71,14 +89,26 @@ func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *sentence, question str
 			ops = append(ops, edit.Op{Op: "add", Path: quiz.At("questions", key, "expect"), Value: tenths(percents)})
 		}
 	}
-	return ops, len(list), nil
+	return ops, n, nil
 }
 
-// tenths cuts percents off behind a tenth, so that parts of a whole are no more than it.
+// tenths writes percents in tenths that come to as much together as the percents do: by the
+// largest remainder.
 func tenths(percents map[string]float64) map[string]decimal.Decimal {
-	cut := map[string]decimal.Decimal{}
-	for name, percent := range percents {
-		cut[name] = decimal.Decimal(math.Floor(percent*10+1e-9)) * decimal.One / 10
+	cut, sum := map[string]decimal.Decimal{}, 0.0
+	names := slices.Sorted(maps.Keys(percents))
+	rest := func(name string) float64 { return math.Mod(percents[name]*10+1e-9, 1) }
+	left := 0
+	for _, name := range names {
+		whole := math.Floor(percents[name]*10 + 1e-9)
+		cut[name] = decimal.Decimal(whole) * decimal.One / 10
+		sum += percents[name]
+		left -= int(whole)
+	}
+	left += int(math.Round(sum * 10))
+	slices.SortStableFunc(names, func(a, b string) int { return cmp.Compare(rest(b), rest(a)) })
+	for _, name := range names[:max(left, 0)] {
+		cut[name] += decimal.One / 10
 	}
 	return cut
 }

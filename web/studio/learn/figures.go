@@ -226,11 +226,11 @@ func (r *reading) onlyThere(of tally.Property) (list []tally.Count) {
 
 // shares puts counts of outcomes in their order.
 func (r *reading) shares(counts []tally.Count) []desk.Share {
-	list := make([]desk.Counted, len(counts))
-	for i, c := range counts {
-		list[i] = desk.Counted{Outcome: c.Value, Count: c.Count}
+	by := map[string]int{}
+	for _, c := range counts {
+		by[c.Value] = c.Count
 	}
-	return desk.SharesOf(r.quiz, list)
+	return desk.Shares(r.quiz, by)
 }
 
 // duration says seconds as people do.

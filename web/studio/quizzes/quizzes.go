@@ -71,7 +71,7 @@ func (s *Room) listQuizzes(c *gin.Context, status int, typed, wrong string) {
 	for _, z := range list {
 		row := quizRow{Listed: z}
 		if q, err := z.Outline(); err == nil {
-			row.Shares = desk.Shares(q, z.Counts)
+			row.Shares = desk.Shares(q, z.Ended)
 		}
 		page.Quizzes = append(page.Quizzes, row)
 	}

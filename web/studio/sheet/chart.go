@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"omphalos/core/excerpt"
+	"omphalos/core/inference"
 	"omphalos/core/odds"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -33,6 +34,7 @@ type chartPlace struct {
 	Number  string
 	Words   []string // lines
 	Share   float64
+	Percent string
 	X, Y    float64 // upper left of the bar
 	Breadth float64
 	Tall    float64
@@ -79,8 +81,6 @@ func (c *chart) rows(q *quiz.Quiz, o *odds.Odds, fold bool) [][]string {
 	}
 	return append(rows, []string{"/decision"})
 }
-
-func percentText(share float64) string { return strings.TrimSpace(fmt.Sprintf("%.0f %%", share*100)) }
 
 // allot gives each stream that passes places by the nearest lane that is free beside
 // them; the shorter come first.
@@ -135,10 +135,11 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 				)
 			}
 		}
-		p.Breadth = max(p.Share*chartBar, 2)
+		p.Breadth, p.Percent = max(p.Share*chartBar, 2), inference.Percent(p.Share)
 		c.Places = append(c.Places, p)
 	}
 	y, x := chartTop+float64(len(rows))*chartRow+40, 60.0
+	percents := inference.NamedPercents(o.Outcomes)
 	for i, k := range outcomes {
 		share := o.Outcomes[k]
 		p := chartPlace{
@@ -147,6 +148,7 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 			X:       x,
 			Y:       y,
 			Share:   share,
+			Percent: percents[k],
 			Breadth: max(share*chartBar, 2),
 			Tall:    chartTall,
 			Letter:  q.Letter(k),
@@ -160,7 +162,7 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 			words := map[quiz.LandingKind]string{quiz.PageLanding: "a page", quiz.ProductsLanding: "products",
 				quiz.RedirectLanding: "a redirect"}[q.Outcomes[k].Landings[l].Kind]
 			if len(landings) > 1 {
-				words += ", " + percentText(o.Landings[k][l])
+				words += ", " + inference.Percent(o.Landings[k][l])
 			}
 			p.Lands = append(p.Lands, "→ "+words)
 		}

@@ -1,26 +1,35 @@
 package sheet
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"strings"
 
+	"omphalos/core/inference"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
 
 // A slide is an expected share that can be dragged.
 type slide struct {
-	Path  quiz.Pointer
-	Name  string
-	Words string // for what is read out
-	Share float64
-	Set   bool
+	Path    quiz.Pointer
+	Name    string
+	Words   string // for what is read out
+	Share   float64
+	Percent string
+	Set     bool
 }
 
 func (sh *Sheet) slide(question, name string, path quiz.Pointer, label string) slide {
 	s := slide{Path: path.Join("expect", name), Name: label, Words: fmt.Sprintf("Expected share of %s", label)}
+	s.Percent = inference.Percent(0)
 	if sh.odds != nil && sh.odds.Seen[question] > 0 {
-		s.Share = sh.odds.Answers[question][name] / sh.odds.Seen[question]
+		shares := maps.Clone(sh.odds.Answers[question])
+		for of := range shares {
+			shares[of] /= sh.odds.Seen[question]
+		}
+		s.Share, s.Percent = shares[name], cmp.Or(inference.NamedPercents(shares)[name], s.Percent)
 	}
 	_, s.Set = sh.Doc.Questions[question].Expect[name]
 	return s

@@ -7,6 +7,7 @@ import (
 
 	"omphalos/core/finding"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 // A libraryPage shows the parts that rooms are built from, each in its states: for those
@@ -32,6 +33,7 @@ type knot struct{ Class, Letter string }
 type bare struct {
 	Path, Words string
 	Share       float64
+	Percent     string
 	Set         bool
 }
 
@@ -51,9 +53,9 @@ func (s *Room) library(c *gin.Context) {
 				{Key: "not", Letter: "B", Name: "Not this season"}},
 		},
 		Bars: []bare{
-			{Share: 0.25},
-			{Share: 0.6, Path: "/parts/expect/a", Words: "Expected share of an answer"},
-			{Share: 0.9, Path: "/parts/expect/b", Words: "Expected share of another", Set: true},
+			{Share: 0.25, Percent: "25 %"},
+			{Share: 0.6, Percent: "60 %", Path: "/parts/expect/a", Words: "Expected share of an answer"},
+			{Share: 0.9, Percent: "90 %", Path: "/parts/expect/b", Words: "Expected share of another", Set: true},
 		},
 		Ways: []wayPart{
 			{Words: "leads on", Label: "Where an answer leads"},
@@ -71,11 +73,12 @@ func (s *Room) library(c *gin.Context) {
 	}
 	for i, share := range []float64{0.1, 0.3, 0.6} {
 		page.Spread = append(page.Spread, slide{
-			Path:  "/parts/expect/c",
-			Name:  []string{"0", "1", "Every week"}[i],
-			Words: "Expected share of a point",
-			Share: share,
-			Set:   i == 2,
+			Path:    "/parts/expect/c",
+			Name:    []string{"0", "1", "Every week"}[i],
+			Words:   "Expected share of a point",
+			Share:   share,
+			Percent: ui.Percent(share),
+			Set:     i == 2,
 		})
 	}
 	for _, level := range page.Levels {

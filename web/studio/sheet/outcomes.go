@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"slices"
 
+	"omphalos/core/inference"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
 	"omphalos/web/studio/pictures"
@@ -99,9 +100,9 @@ type outcomeHead struct {
 	Letter   string
 	Class    string
 	Thread   threadRow
-	Share    float64
-	Told     bool // Share can be told
-	Sampled  bool // from a sample
+	Percent  string // of respondents
+	Told     bool   // Percent can be told
+	Sampled  bool   // from a sample
 	First    bool
 	Last     bool
 }
@@ -149,7 +150,7 @@ func (sh *Sheet) outcomeHead(key string) outcomeHead {
 	h := outcomeHead{Name: o.Name, Standing: o.Standing, Path: path, Letter: sh.Doc.Letter(key),
 		Class: desk.Hue(i), Thread: sh.threads[path], First: i == 0, Last: i == len(keys)-1}
 	if sh.odds != nil && sh.odds.Outcomes != nil {
-		h.Share, h.Told, h.Sampled = sh.odds.Outcomes[key], true, !sh.odds.ExactOutcomes()
+		h.Percent, h.Told, h.Sampled = inference.NamedPercents(sh.odds.Outcomes)[key], true, !sh.odds.ExactOutcomes()
 	}
 	return h
 }

@@ -3,8 +3,10 @@ package sheet
 import (
 	"fmt"
 	"html/template"
+	"strings"
 
 	"omphalos/core/edit"
+	"omphalos/core/inference"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/pictures"
 	"omphalos/web/ui"
@@ -102,6 +104,7 @@ type answerRow struct {
 	Shown      pictures.PicturePart
 	Noted      bool // it has a line below its words, or a place for one
 	Share      float64
+	Percent    string
 	Expect     quiz.Pointer // path of what is expected of it, "" where that can not be set
 	Set        bool         // it has been set
 	MayWrite   bool         // the kind takes own words
@@ -121,7 +124,7 @@ func (sh *Sheet) questionPart(i int, key string) part {
 	rows := make([]answerRow, len(q.Rows))
 	for i, row := range q.Rows {
 		p.rows = append(p.rows, part{ID: row.id(), template: "answer", data: row})
-		rows[i] = answerRow{Path: row.Path, Share: row.Share}
+		rows[i] = answerRow{Path: row.Path, Share: row.Share, Percent: row.Percent}
 	}
 	q.Rows = rows
 	if weighsAlone(q.Question) {
@@ -168,6 +171,8 @@ func (sh *Sheet) question(i int, key string) questionPart {
 		}
 	}
 	keys := quiz.InOrder(q.Answers)
+	shares := sh.shares(key, keys)
+	percents := inference.NamedPercents(shares)
 	for j, k := range keys {
 		a := q.Answers[k]
 		row := answerRow{
@@ -177,7 +182,8 @@ func (sh *Sheet) question(i int, key string) questionPart {
 			Path:       path.Join("answers", k),
 			Number:     j + 1,
 			Noted:      a.Note != "" || q.Layout == quiz.AsCards,
-			Share:      sh.share(key, k, len(keys)),
+			Share:      shares[k],
+			Percent:    percents[k],
 			MayWrite:   q.Kind != quiz.Grid,
 			MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
 			Thread:     sh.threads[path.Join("answers", k)],
@@ -215,19 +221,24 @@ func (sh *Sheet) named() []column {
 	return named
 }
 
-// share is the part of those who see a question that gives an answer; of a grid,
-// over its rows.
-func (sh *Sheet) share(question, answer string, answers int) float64 {
+// shares are the parts of those who see a question that give each of its answers, or pass it by;
+// of a grid, over its rows. Where it can't be told, they are even.
+func (sh *Sheet) shares(question string, answers []string) map[string]float64 {
+	shares := map[string]float64{}
 	if sh.odds == nil || sh.odds.Seen[question] == 0 {
-		return 1 / float64(answers)
-	}
-	given := sh.odds.Answers[question]
-	if rows := sh.Doc.Questions[question].Rows; len(rows) > 0 {
-		sum := 0.0
-		for row := range rows {
-			sum += given[row+"."+answer]
+		for _, answer := range answers {
+			shares[answer] = 1 / float64(len(answers))
 		}
-		return sum / float64(len(rows)) / sh.odds.Seen[question]
+		return shares
 	}
-	return given[answer] / sh.odds.Seen[question]
+	rows := sh.Doc.Questions[question].Rows
+	for name, given := range sh.odds.Answers[question] {
+		given /= sh.odds.Seen[question]
+		if len(rows) > 0 {
+			_, name, _ = strings.Cut(name, ".")
+			given /= float64(len(rows))
+		}
+		shares[name] += given
+	}
+	return shares
 }

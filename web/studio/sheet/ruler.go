@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"omphalos/core/decimal"
+	"omphalos/core/inference"
 	"omphalos/core/odds"
 	"omphalos/core/quiz"
 )
@@ -47,6 +48,7 @@ type band struct {
 	Middle  float64
 	Width   float64
 	Share   float64
+	Percent string
 	Odds    template.HTML // the place of Share
 }
 
@@ -171,6 +173,14 @@ func (r *ruler) bands(q *quiz.Quiz, key string, s *quiz.Step, points []odds.Poin
 			}
 		}
 		r.Bands[i].Share += p.Share - p.Named - p.Parted
+	}
+	shares, away := make([]float64, len(r.Bands)), 1.0
+	for i, b := range r.Bands {
+		shares[i] = b.Share
+		away -= b.Share
+	}
+	for i, percent := range inference.Percents(append(shares, away))[:len(r.Bands)] {
+		r.Bands[i].Percent = percent
 	}
 	for i, k := range s.CutKeys() {
 		r.Cuts = append(

@@ -55,9 +55,10 @@ type contenderRow struct {
 
 // A bandShare is how many get into a band, beside its words. Most edits change it.
 type bandShare struct {
-	ID    string
-	Class string
-	Share float64
+	ID      string
+	Class   string
+	Share   float64
+	Percent string
 }
 
 // A stepShare is how many are decided by a step.
@@ -93,9 +94,9 @@ func (sh *Sheet) stepPart(key string) part {
 		s.Ruler, s.Share = ruler{Told: drawn.Told, Bands: slices.Clone(drawn.Bands)}, 0
 		for i, b := range drawn.Bands {
 			kept := &s.Ruler.Bands[i]
-			kept.Middle, kept.Width, kept.Share = 0, 0, 0
+			kept.Middle, kept.Width, kept.Share, kept.Percent = 0, 0, 0, ""
 			if drawn.Told {
-				share := func(id string) any { return bandShare{id, b.Class, b.Share} }
+				share := func(id string) any { return bandShare{id, b.Class, b.Share, b.Percent} }
 				kept.Odds = row(fmt.Sprintf("-band-%d", i), "bandshare", share)
 			}
 		}

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"omphalos/core/inference"
 	"omphalos/core/odds"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
@@ -52,7 +53,7 @@ func (c *chart) flows(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 		} else {
 			sums[at] = &s
 		}
-		sums[at].Title = fmt.Sprintf("%s go from %s to %s", percentText(s.Share), from, to)
+		sums[at].Title = fmt.Sprintf("%s go from %s to %s", inference.Percent(s.Share), from, to)
 	}
 	for _, f := range o.Flows {
 		s := stream{a: row[f.From], Share: f.Share, Class: "stream"}
