@@ -52,7 +52,8 @@ func TestScreenedOutIsCountedEverywhere(t *testing.T) {
 	}
 	page := learn("")
 	for _, told := range []string{"saw it 9", "began 100 % 9", "33 % 3", "screened out 67 % 6", "6 people were screened out",
-		"of 9 asked · 6 screened out here (67 %)", "gone 6 67 %", "6 of them screened out"} {
+		"of 9 asked · 6 screened out here (67 %)", "gone 6 67 %", "6 of them screened out",
+		"none 0 % 0, screens out", "some 100 % 3, expected 100 %"} {
 		assert.Contains(t, page, told)
 	}
 	assert.Contains(t, learn("source=letter"), "screened out 63 % 5")

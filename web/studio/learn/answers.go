@@ -143,14 +143,24 @@ func (r *reading) byOutcome(of tally.Property) (all []tally.Bin, got map[string]
 	return binsOf(counts), got
 }
 
-// expect marks where a row was expected, of those who answer.
+// expect marks where a row was expected, of those who answer: where one answer is given, of
+// those whom theirs doesn't screen out, who are no responses.
 func (r *reading) expect(row *rowFigure, key, name string) {
 	if r.odds == nil {
 		return
 	}
 	shares := r.odds.Answers[key] // of all respondents
 	part, known := shares[name]
-	if answer := r.odds.Seen[key] - shares[program.SkippedName]; known && answer > 0 {
+	answer := r.odds.Seen[key] - shares[program.SkippedName]
+	if asked := r.quiz.Questions[key]; asked != nil && asked.Kind != quiz.Several {
+		for other, a := range asked.Answers {
+			if a.Then != nil && a.Then.Go == quiz.PartWays {
+				answer -= shares[other]
+				row.Parts = row.Parts || other == name
+			}
+		}
+	}
+	if known && answer > 0 && !row.Parts {
 		row.Mark, row.Expected = 100*part/answer, ui.Percent(part/answer)
 	}
 }

@@ -80,6 +80,7 @@ type rowFigure struct {
 	Width    float64   // of a bar of 100
 	Mark     float64   // where it was expected, below 0 for nowhere
 	Expected string
+	Parts    bool // whoever gives it is screened out, and no response
 	Address  string
 	Chosen   bool
 	Split    []desk.Share // over the outcomes
