@@ -51,11 +51,19 @@ export default () => ({
   keepNote() {
     sessionStorage.setItem(this.noted(), this.$refs.note.value);
   },
+  /** What was sent is kept; what was typed since stays to be. */
+  keptNote({ name, sent }) {
+    const now = sessionStorage.getItem(name) ?? "";
+    const since = now.startsWith(sent) ? now.slice(sent.length).trimStart() : now;
+    if (since) sessionStorage.setItem(name, since);
+    else sessionStorage.removeItem(name);
+  },
 
   // Pages in the place of what is there.
   async go(address, options = {}) {
     const mine = ++this.asking;
     const answer = await fetch(address, options).catch(() => null);
+    if (answer?.ok && options.note) this.keptNote(options.note);
     if (mine !== this.asking) return;
     if (!answer || answer.status >= 500) {
       if (options.method) this.tellFailed();
@@ -63,12 +71,12 @@ export default () => ({
       return;
     }
     if (new URL(answer.url).pathname === "/studio/sign-in") return void location.assign(answer.url);
-    if (answer.ok && options.note) sessionStorage.removeItem(options.note);
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
     const fresh = page.getElementById("main");
     if (!fresh || mine !== this.asking || (options.calm && this.busy())) return;
     const picked = options.method ? [] : this.picks().flatMap((pick) => (pick.checked ? pick.value : []));
     const focused = document.activeElement?.closest("[data-digit]")?.getAttribute("data-digit");
+    const noting = document.activeElement === this.$refs.note && this.noted();
     document.querySelector(".flash")?.remove();
     const flash = page.querySelector(".flash");
     if (flash) document.getElementById("main").before(flash);
@@ -80,6 +88,10 @@ export default () => ({
     }
     document.querySelector(".people [aria-current]")?.scrollIntoView({ block: "nearest" });
     if (focused) /** @type {HTMLElement} */ (document.querySelector(`[data-digit="${focused}"]`))?.focus();
+    const note = /** @type {HTMLTextAreaElement} */ (document.querySelector("textarea[name=note]"));
+    if (!note || noting !== `note of lead ${note.dataset.lead}`) return;
+    note.value ||= sessionStorage.getItem(noting) ?? "";
+    note.focus();
   },
   tellFailed() {
     const textContent = "This could not be kept just now. Try again in a moment.";
@@ -93,7 +105,8 @@ export default () => ({
     event.preventDefault();
     const fields = new URLSearchParams(/** @type {any} */ (new FormData(form, event.submitter)));
     if (fields.has("note")) this.keepNote(); // until it is known to be kept
-    this.go(form.action, { method: "POST", body: fields, note: fields.has("note") ? this.noted() : "" });
+    const note = fields.has("note") && { name: this.noted(), sent: this.$refs.note.value };
+    this.go(form.action, { method: "POST", body: fields, note });
   },
   /** Whoever has come or changed is shown, unless something is being typed, chosen or picked. */
   async look() {
