@@ -15,6 +15,7 @@ import (
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 )
@@ -128,6 +129,27 @@ func (b *tab) open(path string) {
 		path = b.app.URL + path
 	}
 	b.do(chromedp.Navigate(path))
+}
+
+// leave opens another page from one that asks whether it may be left.
+func (b *tab) leave(path string) {
+	b.t.Helper()
+	listening, done := context.WithCancel(b.ctx)
+	asked, answered := chromedp.Events(listening, page.JavascriptDialogOpening), make(chan int, 1)
+	go func() {
+		n := 0
+		for _, err := range asked {
+			if err != nil {
+				break
+			}
+			n++
+			_, _ = chromedp.Call(b.ctx, page.HandleJavaScriptDialog, page.HandleJavaScriptDialogParams{Accept: true})
+		}
+		answered <- n
+	}()
+	b.open(path)
+	done()
+	require.Equal(b.t, 1, <-answered, "it asks whether to leave")
 }
 
 func (b *tab) click(selector string) {

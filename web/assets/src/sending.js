@@ -209,6 +209,8 @@ export function keepSending(base, revision, { applied, refused, stalled, gather,
       tellKept();
     },
     noted: (path) => noted.has(path),
+    /** The fields that hold what can't be kept. */
+    unfit: () => [...unfit].map(fieldAt).filter(Boolean),
     forget(path) {
       noted.delete(path);
       unfit.delete(path);

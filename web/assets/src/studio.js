@@ -19,6 +19,7 @@ import rulefile from "./components/rulefile.js";
 import snippet from "./components/snippet.js";
 import stage from "./components/stage.js";
 import typed from "./components/typed.js";
+import unkept from "./components/unkept.js";
 import walk from "./components/walk.js";
 import { firstOf } from "./once.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
@@ -43,6 +44,7 @@ const components = {
   snippet,
   stage,
   typed,
+  unkept,
   walk,
 };
 for (const [name, component] of Object.entries(components)) {
