@@ -114,7 +114,8 @@ func (rs *Responses) EndedOf(ctx context.Context, quiz uint, numbers []int, stat
 	if len(states) == 0 || len(numbers) == 0 {
 		return of, nil
 	}
-	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).Select("lead_responses.number, leads.state, leads.id").
+	rows, err := rs.db(context.WithoutCancel(ctx)).Model(&LeadResponse{}).
+		Select("lead_responses.number, leads.state, leads.id").
 		Joins("JOIN leads ON leads.id = lead_responses.lead_id AND leads.workspace_id = lead_responses.workspace_id").
 		Where("lead_responses.quiz_id = ? AND lead_responses.number >= ? AND leads.state IN ?", quiz, numbers[len(numbers)-1],
 			states).

@@ -125,7 +125,8 @@ func score(c *cobra.Command, p *program.Program, in io.Reader, size int64, out i
 		return err
 	}
 	if n := blank.Load(); n > 0 {
-		fmt.Fprintf(stderr, "%d of %d rows left required questions, or rows of them, blank: what is blank counts as skipped\n", n, good+bad)
+		fmt.Fprintf(stderr, "%d of %d rows left required questions, or rows of them, blank: "+
+			"what is blank counts as skipped\n", n, good+bad)
 	}
 	if bad > 0 {
 		fmt.Fprintf(stderr, "%d of %d rows could not be scored\n", bad, good+bad)

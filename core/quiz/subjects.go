@@ -3,6 +3,7 @@ package quiz
 import (
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -31,6 +32,13 @@ func (q *Quiz) EachCondition(f func(pointer Pointer, c *Condition)) {
 			visit(at+"/when", landing.When)
 			for b, block := range landing.Blocks {
 				visit(at.Join("blocks", b, "when"), block.When)
+			}
+			if p := landing.Products; p != nil {
+				for name, list := range map[string][]Named{"named": p.Named, "tags": p.Tags} {
+					for i, one := range list {
+						visit(at.Join("products", name, strconv.Itoa(i), "when"), one.When)
+					}
+				}
 			}
 		}
 	}

@@ -59,11 +59,12 @@ func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *sentence, question str
 	if err != nil {
 		return nil, 0, nil // a draft that is not finished takes nothing over
 	}
-	list, all, err := s.Store.Responses.Find(c.Request.Context(), z.ID, in.All(), tally.Order{Falling: true}, 0, mostAdopted)
+	ctx, parts := c.Request.Context(), in.All()
+	list, all, err := s.Store.Responses.Find(ctx, z.ID, parts, tally.Order{Falling: true}, 0, mostAdopted)
 	if err != nil {
 		return nil, 0, err
 	}
-	screened, err := s.Store.Responses.Screened(c.Request.Context(), z.ID, in.All())
+	screened, err := s.Store.Responses.Screened(ctx, z.ID, parts)
 	if err != nil {
 		return nil, 0, err
 	}

@@ -47,8 +47,8 @@ func placesOf(p *program.Program) (list []itemPlace) {
 }
 
 func (s *Room) measure(ctx context.Context, id uint, in *sliced, p *program.Program, page *measurePage) error {
-	m := &measurer{program: p, places: placesOf(p), sums: make([]map[int64]int, len(p.Scales)), fed: make([][]bool, len(p.Scales)),
-		steps: make([]map[int]int, len(p.Steps))}
+	m := &measurer{program: p, places: placesOf(p), sums: make([]map[int64]int, len(p.Scales)),
+		fed: make([][]bool, len(p.Scales)), steps: make([]map[int]int, len(p.Steps))}
 	for i := range m.sums {
 		m.sums[i], m.fed[i] = map[int64]int{}, make([]bool, len(m.places))
 	}
