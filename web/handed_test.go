@@ -128,7 +128,7 @@ func TestNothingOfARehearsalIsKept(t *testing.T) {
 	n, err := a.store.Responses.Answered(t.Context(), z.ID)
 	require.NoError(t, err)
 	assert.Zero(t, n, "responses")
-	for _, table := range []string{"responses", "passages", "partings", "bookings", "contacts", "consents",
+	for _, table := range []string{"responses", "passages", "screenings", "bookings", "contacts", "consents",
 		"leads", "outcome_counts", "remarks"} {
 		assert.Zero(t, a.count(t, table), table)
 	}

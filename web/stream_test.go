@@ -222,8 +222,8 @@ func TestWhereTheyLeft(t *testing.T) {
 	c := a.client(t).signIn()
 	page := c.says(fmt.Sprintf("/studio/quizzes/%d/learn", z.ID))
 	for _, told := range []string{
-		"began 100 % 16", "11 asked · 1 left (9 %), half of them after 10 s",
-		"10 asked · 5 left (50 %), half of them after 30 s",
+		"began 100 % 16", "11 asked · 1 left here (9 %), half of them after 10 s",
+		"10 asked · 5 left here (50 %), half of them after 30 s",
 		"left behind the questions 4", "left where nothing is asked any more 5", "6 % 1",
 	} {
 		assert.Contains(t, page, told)

@@ -7,8 +7,8 @@ import (
 )
 
 func TestShares(t *testing.T) {
-	for share, want := range map[float64]string{0: "0 %", 0.001: "< 1 %", 0.125: "12 %", 0.5: "50 %",
-		1 - 1e-15: "100 %", 1e-15: "0 %", 0.125 + 1e-15: "12 %", 0.999: "> 99 %", 1: "100 %"} {
+	for share, want := range map[float64]string{0: "0 %", 0.001: "< 1 %", 0.125: "13 %", 0.5: "50 %",
+		1 - 1e-15: "100 %", 1e-15: "0 %", 0.125 + 1e-15: "13 %", 0.999: "> 99 %", 1: "100 %"} {
 		assert.Equal(t, want, Percent(share))
 	}
 	assert.Equal(t, "Walk the…", fit("Walk the rows together", 72))
