@@ -77,18 +77,16 @@ func TestFiguresOfASlice(t *testing.T) {
 	require.Len(t, whole, n)
 	crop := func(r store.Response) string { return r.Answers[0].Answer }
 	for query, fits := range map[string]func(i int, r store.Response) bool{
-		"":                                      func(int, store.Response) bool { return true },
-		"source=letter":                         func(i int, _ store.Response) bool { return i%5 == 0 },
-		"answer.crop=pears":                     func(_ int, r store.Response) bool { return crop(r) == "pears" },
-		"answer.crop=pears&answer.crop=apples":  func(int, store.Response) bool { return true },
-		"outcome=hot&device=desktop":            func(i int, r store.Response) bool { return r.Outcome == "hot" && i%5 == 0 },
-		"score.need=2..9":                       func(_ int, r store.Response) bool { return crop(r) == "apples" },
-		"amount.hives=10..19":                   func(i int, _ store.Response) bool { return i%40 >= 10 && i%40 < 20 },
-		"from=2026-06-11&to=2026-06-20":         func(i int, _ store.Response) bool { return i >= 10 && i < 20 },
-		"answer.pests.mites=often&release=1":    func(int, store.Response) bool { return true },
-		"answer.crop=plums":                     func(int, store.Response) bool { return false },
-		"release=7":                             func(int, store.Response) bool { return false },
-		"score.need=nothing": func(int, store.Response) bool { return true },
+		"":                                     func(int, store.Response) bool { return true },
+		"source=letter":                        func(i int, _ store.Response) bool { return i%5 == 0 },
+		"answer.crop=pears":                    func(_ int, r store.Response) bool { return crop(r) == "pears" },
+		"answer.crop=pears&answer.crop=apples": func(int, store.Response) bool { return true },
+		"outcome=hot&device=desktop":           func(i int, r store.Response) bool { return r.Outcome == "hot" && i%5 == 0 },
+		"score.need=2..9":                      func(_ int, r store.Response) bool { return crop(r) == "apples" },
+		"amount.hives=10..19":                  func(i int, _ store.Response) bool { return i%40 >= 10 && i%40 < 20 },
+		"from=2026-06-11&to=2026-06-20":        func(i int, _ store.Response) bool { return i >= 10 && i < 20 },
+		"answer.pests.mites=often&release=1":   func(int, store.Response) bool { return true },
+		"answer.crop=plums":                    func(int, store.Response) bool { return false },
 	} {
 		count, pears, hot := 0, 0, 0
 		for i, r := range whole {
