@@ -126,7 +126,7 @@ func TestFiguresOfASlice(t *testing.T) {
 	assert.Equal(t, "number,finished,seconds,release,end,outcome,landing,address,country,language,device,source,medium,campaign,score.need,"+
 		"answer.crop,answer.hives,answer.again,answer.pests.mites,answer.pests.moths,answer.say,contact.name",
 		strings.Join(rows[0], ","))
-	assert.Equal(t, []string{"1", "2026-06-01T12:00:00Z", "30", "1"}, rows[1][:4])
+	assert.Equal(t, []string{"1", "2026-06-01T12:00:00.000Z", "30", "1"}, rows[1][:4])
 	assert.Equal(t, []string{"1", "pears", "0", "0", "often", "", "'=1+1, \"so\"", "No 0"}, rows[1][14:],
 		"and no spreadsheet runs what somebody wrote")
 	a.edit(t, z.ID, `[{"op":"remove","path":"/questions/say"}]`)
