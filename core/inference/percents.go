@@ -80,8 +80,9 @@ func PercentsOf(counts ...int) []string {
 	return Percents(shares)
 }
 
-// NamedPercents is Percents of shares that have names.
-func NamedPercents(shares map[string]float64) map[string]string {
+// NamedPercents is Percents of shares that have names, by their names; a name that none has is
+// 0 %.
+func NamedPercents(shares map[string]float64) func(name string) string {
 	names := slices.Sorted(maps.Keys(shares))
 	list := make([]float64, len(names))
 	for i, name := range names {
@@ -91,5 +92,5 @@ func NamedPercents(shares map[string]float64) map[string]string {
 	for i, percent := range Percents(list) {
 		written[names[i]] = percent
 	}
-	return written
+	return func(name string) string { return cmp.Or(written[name], Percent(0)) }
 }

@@ -148,7 +148,7 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 			X:       x,
 			Y:       y,
 			Share:   share,
-			Percent: cmp.Or(percents[k], inference.Percent(0)),
+			Percent: percents(k),
 			Breadth: max(share*chartBar, 2),
 			Tall:    chartTall,
 			Letter:  q.Letter(k),

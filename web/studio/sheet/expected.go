@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"cmp"
 	"fmt"
 	"maps"
 	"strings"
@@ -29,7 +28,7 @@ func (sh *Sheet) slide(question, name string, path quiz.Pointer, label string) s
 		for of := range shares {
 			shares[of] /= sh.odds.Seen[question]
 		}
-		s.Share, s.Percent = shares[name], cmp.Or(inference.NamedPercents(shares)[name], s.Percent)
+		s.Share, s.Percent = shares[name], inference.NamedPercents(shares)(name)
 	}
 	_, s.Set = sh.Doc.Questions[question].Expect[name]
 	return s

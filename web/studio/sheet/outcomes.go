@@ -150,7 +150,8 @@ func (sh *Sheet) outcomeHead(key string) outcomeHead {
 	h := outcomeHead{Name: o.Name, Standing: o.Standing, Path: path, Letter: sh.Doc.Letter(key),
 		Class: desk.Hue(i), Thread: sh.threads[path], First: i == 0, Last: i == len(keys)-1}
 	if sh.odds != nil && sh.odds.Outcomes != nil {
-		h.Percent, h.Told, h.Sampled = cmp.Or(inference.NamedPercents(sh.odds.Outcomes)[key], inference.Percent(0)), true, !sh.odds.ExactOutcomes()
+		h.Percent, h.Told = inference.NamedPercents(sh.odds.Outcomes)(key), true
+		h.Sampled = !sh.odds.ExactOutcomes()
 	}
 	return h
 }

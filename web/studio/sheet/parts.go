@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"cmp"
 	"fmt"
 	"html/template"
 	"strings"
@@ -184,7 +183,7 @@ func (sh *Sheet) question(i int, key string) questionPart {
 			Number:     j + 1,
 			Noted:      a.Note != "" || q.Layout == quiz.AsCards,
 			Share:      shares[k],
-			Percent:    cmp.Or(percents[k], inference.Percent(0)),
+			Percent:    percents(k),
 			MayWrite:   q.Kind != quiz.Grid,
 			MayBeRight: q.Kind != quiz.Grid && (a.Right || sh.Doc.Settings != nil && sh.Doc.Settings.Review != ""),
 			Thread:     sh.threads[path.Join("answers", k)],
