@@ -17,7 +17,7 @@ const tellsBefore = 7 * 24 * time.Hour
 func (rs *Responses) old(ctx context.Context, since, at time.Time) *gorm.DB {
 	return rs.db(ctx).Model(&Lead{}).
 		Where("latest < ? AND changed < ? AND next < ? AND (name <> '' OR company <> '' OR email <> '' OR phone <> '')",
-			since.UTC(), since.UTC(), at.Format(time.DateOnly))
+			since.UTC(), since.UTC(), rs.dayOf(at))
 }
 
 // LeadsToForget returns how many leads go within the next seven days by the rule that is

@@ -29,7 +29,7 @@ type Screening struct {
 // ScreenOut ends a passage and keeps nothing of it but a count of where it ended. The error is
 // as SaveTyped's.
 func (rs *Responses) ScreenOut(ctx context.Context, p *Passage, at odds.Screened) error {
-	day := now().Format(time.DateOnly)
+	day := rs.today()
 	rs.sights.Lock()
 	came := rs.sights.bound(p.QuizID, day, p.Came)
 	rs.sights.Unlock()
@@ -64,7 +64,7 @@ func addScreenings(tx *gorm.DB, list []Screening) error {
 // Screened counts those of a quiz who were screened out and fit parts, by place, outcome and
 // landing: nobody where the parts ask for what is not kept of them, their answers and scores.
 func (rs *Responses) Screened(ctx context.Context, quiz uint, parts []tally.Part) ([]odds.Screened, error) {
-	q := fitting(rs.db(ctx).Model(&Screening{}).Where("quiz_id = ?", quiz), parts)
+	q := rs.fitting(rs.db(ctx).Model(&Screening{}).Where("quiz_id = ?", quiz), parts)
 	for _, p := range parts {
 		switch {
 		case p.Of.Kind == tally.Outcome:
@@ -83,7 +83,7 @@ func (rs *Responses) Screened(ctx context.Context, quiz uint, parts []tally.Part
 // a time, by its ID and by outcome.
 func (rs *Responses) ScreenedSince(ctx context.Context, quiz uint, since time.Time) (map[uint]map[string]int, error) {
 	return countedBy(rs.db(ctx).Model(&Screening{}).Select("release_id, outcome, sum(count) AS count").
-		Where("quiz_id = ? AND day >= ?", quiz, since.UTC().Format(time.DateOnly)), quiz)
+		Where("quiz_id = ? AND day >= ?", quiz, rs.dayOf(since)), quiz)
 }
 
 // countedBy reads counts by release and outcome.

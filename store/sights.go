@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"sync"
-	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -18,7 +17,7 @@ type Sight struct {
 	WorkspaceID WorkspaceID `gorm:"primaryKey;autoIncrement:false"`
 	QuizID      uint        `gorm:"primaryKey;autoIncrement:false"`
 	ReleaseID   uint        `gorm:"primaryKey;autoIncrement:false"`
-	Day         string      `gorm:"primaryKey"` // in UTC
+	Day         string      `gorm:"primaryKey"` // in the zone that the workspace had
 	Source      string      `gorm:"primaryKey"`
 	Medium      string      `gorm:"primaryKey"`
 	Campaign    string      `gorm:"primaryKey"`
@@ -63,7 +62,7 @@ func (s *sights) bound(quiz uint, day string, came Came) Came {
 
 // See counts somebody who sees the opening of a release.
 func (rs *Responses) See(r *Release, v *program.Visitor) {
-	day := now().Format(time.DateOnly)
+	day := rs.today()
 	rs.sights.Lock()
 	defer rs.sights.Unlock()
 	if rs.sights.counts == nil {

@@ -88,6 +88,7 @@ type disk struct {
 	responses, leads, deliveries uint // the largest ID of one, for the writer alone
 	rulings                      *lru.Cache[uint, *ruling]
 	settled                      sync.Map       // *LeadSettings by WorkspaceID
+	zones                        sync.Map       // *time.Location by WorkspaceID
 	turns                        map[turnOf]int // for the writer alone
 
 	opened sync.Mutex

@@ -141,23 +141,23 @@ func (rs *Responses) Flow(ctx context.Context, quiz uint, parts []tally.Part) (F
 	if err := rs.NoteSights(ctx); err != nil { // they are counted later
 		slog.Warn("a note is missing", "error", err)
 	}
-	sights := fitting(rs.db(ctx).Model(&Sight{}).Where("quiz_id = ?", quiz), parts)
+	sights := rs.fitting(rs.db(ctx).Model(&Sight{}).Where("quiz_id = ?", quiz), parts)
 	if err := sights.Select("coalesce(sum(count), 0)").Scan(&f.Seen).Error; err != nil {
 		return f, found(err, "counting who saw the quiz %d", quiz)
 	}
 	return f, found(rs.flowing(ctx, quiz, func(x *flowing) { x.count(&f, parts) }), "counting who left the quiz %d", quiz)
 }
 
-// fitting narrows a statement about sights to what parts ask.
-func fitting(q *gorm.DB, parts []tally.Part) *gorm.DB {
+// fitting narrows a statement about what is counted by the day to what parts ask.
+func (rs *Responses) fitting(q *gorm.DB, parts []tally.Part) *gorm.DB {
 	for _, p := range parts {
 		switch {
 		case p.Of.Kind == tally.Finished:
 			if p.From > math.MinInt64 {
-				q = q.Where("day >= ?", time.Unix(p.From, 0).UTC().Format(time.DateOnly))
+				q = q.Where("day >= ?", rs.dayOf(time.Unix(p.From, 0)))
 			}
 			if p.To < math.MaxInt64 {
-				q = q.Where("day <= ?", time.Unix(p.To, 0).UTC().Format(time.DateOnly))
+				q = q.Where("day <= ?", rs.dayOf(time.Unix(p.To, 0)))
 			}
 		case p.Of.Kind == tally.Release:
 			q = q.Where("release_id IN ?", p.Values)

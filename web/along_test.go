@@ -124,7 +124,7 @@ func TestOnPaper(t *testing.T) {
 	b.axe("paper")
 	_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: "print"})
 	require.NoError(t, err)
-	assert.False(t, read[bool](b, `document.querySelector(".bar").checkVisibility()`))
+	assert.False(t, read[bool](b, `document.querySelector(".topbar").checkVisibility()`))
 	for _, name := range []string{"day", "finder", "keeper", "orchard", "season"} {
 		data, err := os.ReadFile("../cmd/omphalos/demo/" + name + ".json")
 		require.NoError(t, err)

@@ -24,6 +24,8 @@ func TestMap(t *testing.T) {
 	b.click(`a[href$="/map"]`)
 	b.do(chromedp.WaitVisible(chromedp.CSS("svg.map")))
 	b.axe("Map")
+	assert.Equal(t, 14.0, read[float64](b, `document.querySelector("svg.map rect").getBoundingClientRect().height`),
+		"as it is drawn: no style of the page makes it higher")
 	folded := read[int](b, `document.querySelectorAll("svg.map a").length`)
 	assert.Less(t, folded, 13, "a stretch that nobody leaves is one place")
 	b.click(`a[href="?all=1"]`)

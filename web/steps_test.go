@@ -57,7 +57,7 @@ func TestCountedSteps(t *testing.T) {
 			"done: those without time")
 		c.press(".starterform .button")
 		b.until("the sheet", `document.readyState === "complete" && !!document.querySelector("#part-q-like_you")`)
-		c.press(".bar .right .button")
+		c.press(".topbar .right .button")
 		b.until("the room of releases", `document.readyState === "complete" && !!document.querySelector("#make")`)
 		boxes := read[int](b, `document.querySelectorAll("#make [name=tick]").length`)
 		for i := range boxes { // each says that an address is a sample's

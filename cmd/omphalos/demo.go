@@ -46,6 +46,7 @@ const (
 
 	demoEmail    = "marketer@quillbrook.example"
 	demoPassword = "hives-for-hire"
+	demoZone     = "Europe/Dublin"
 )
 
 func demoCommand() *cobra.Command {

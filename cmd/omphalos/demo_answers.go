@@ -61,7 +61,7 @@ func answerSeason(ctx context.Context, s *store.Store, releases [2]*store.Releas
 	if err != nil {
 		return err
 	}
-	now := time.Now().UTC()
+	now, zone := time.Now().UTC(), s.Responses.Zone()
 	begin := now.AddDate(0, 0, -demoDays)
 	type kept struct {
 		responses []*store.Response
@@ -109,11 +109,11 @@ func answerSeason(ctx context.Context, s *store.Store, releases [2]*store.Releas
 			}
 		}
 		next.responses = append(next.responses, response)
-		seen[sightOf(begun, at)]++
+		seen[sightOf(begun, at.In(zone))]++
 		if d.chance.Float64() < [2]float64{0.52, 0.34}[arm] {
 			gone := store.Begin("", r, slug, d.visitor())
 			d.leaves(gone, typed, response.Asked, at, arm)
-			seen[sightOf(gone, at)]++
+			seen[sightOf(gone, at.In(zone))]++
 			if now.Sub(at) < unfinishedKept {
 				next.left = append(next.left, gone)
 			} else { // the passage itself is forgotten by now
@@ -121,7 +121,7 @@ func answerSeason(ctx context.Context, s *store.Store, releases [2]*store.Releas
 			}
 		}
 		for range d.chance.IntN(3) { // who only had a look
-			seen[sightOf(store.Begin("", r, slug, d.visitor()), at)]++
+			seen[sightOf(store.Begin("", r, slug, d.visitor()), at.In(zone))]++
 		}
 		if len(next.responses) == demoBatch || i == respondents-1 {
 			made <- next

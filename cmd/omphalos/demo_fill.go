@@ -32,6 +32,9 @@ func fillDemo(ctx context.Context, s *store.Store, standIns string, responses in
 	if err != nil || len(there) > 0 {
 		return err
 	}
+	if err := s.Definitions.SetZone(ctx, demoZone); err != nil {
+		return err
+	}
 	q, err := quiz.Read([]byte(strings.ReplaceAll(string(orchard), defaultStandIns, standIns)))
 	if err != nil {
 		return fmt.Errorf("the demo's quiz: %w", err)

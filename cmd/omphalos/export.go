@@ -27,7 +27,7 @@ type takenOut struct {
 
 func (o *takenOut) flags(c *cobra.Command) {
 	c.Flags().StringVar(&o.format, "format", "", "responses as csv, xlsx, jsonl or parquet")
-	c.Flags().StringVar(&o.since, "since", "", "responses since this day, such as 2026-10-01 (UTC)")
+	c.Flags().StringVar(&o.since, "since", "", "responses since this day, such as 2026-10-01, in the time zone of the workspace")
 	c.Flags().StringVar(&o.until, "until", "", "responses until this day, it included")
 	c.Flags().StringArrayVar(&o.where, "where", nil,
 		"responses that fit, such as outcome=walk; may be said more than once")
@@ -40,7 +40,7 @@ func (o *takenOut) asked() bool {
 }
 
 // sentence reads what the responses have to fit. Keys that no release has are mistakes.
-func (o *takenOut) sentence(table *slice.Table, releases []store.Release) (slice.Slice, error) {
+func (o *takenOut) sentence(days slice.Days, table *slice.Table, releases []store.Release) (slice.Slice, error) {
 	fields := url.Values{}
 	for _, where := range o.where {
 		for _, one := range strings.Split(where, "&") {
@@ -56,7 +56,7 @@ func (o *takenOut) sentence(table *slice.Table, releases []store.Release) (slice
 			fields.Set(field, value)
 		}
 	}
-	return slice.ReadOf(table, releases, fields)
+	return slice.ReadOf(days, table, releases, fields)
 }
 
 // write writes the responses into a file, which is there when all of them are in it; "-" is
@@ -77,7 +77,8 @@ func (o *takenOut) write(c *cobra.Command, s *store.Store, z *store.Quiz, to str
 	if err != nil {
 		return err
 	}
-	read, err := o.sentence(slice.NewTable(shown, releases), releases)
+	zone := s.Responses.Zone()
+	read, err := o.sentence(slice.DaysIn(zone), slice.NewTable(shown, releases, zone), releases)
 	if err != nil {
 		return err
 	}

@@ -6,6 +6,8 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strconv"
+	"strings"
 )
 
 // Percent writes a share (0 to 1) as "38 %", half away from zero; what is more than nothing and
@@ -24,45 +26,60 @@ func Percent(share float64) string {
 	return fmt.Sprintf("%.0f %%", math.Round(percent))
 }
 
-// Percents writes the shares of a whole so that those on a page add up to 100: by the largest
-// remainder. Shares that are not of a whole are written each by itself.
+// Percents writes the shares of a whole so that those on a page add up to 100. Shares that are
+// not of a whole are written each by itself.
 func Percents(shares []float64) []string {
-	list, sum := make([]string, len(shares)), 0.0
-	for i, share := range shares {
-		list[i] = Percent(share)
+	sum := 0.0
+	for _, share := range shares {
 		sum += share
 	}
 	if !(math.Abs(sum-1) < 1e-6) {
+		return within("", shares)
+	}
+	return within("100 %", shares)
+}
+
+// within writes shares so that they add up to a whole that is written: where it is written in
+// words, each by itself.
+func within(whole string, shares []float64) []string {
+	list, hundredths := make([]string, len(shares)), make([]float64, len(shares))
+	for i, share := range shares {
+		list[i], hundredths[i] = Percent(share), 100*share
+	}
+	percent, err := strconv.Atoi(strings.TrimSuffix(whole, " %"))
+	if err != nil {
 		return list
 	}
-	whole, left := make([]int, len(shares)), 100
-	order := make([]int, len(shares))
-	rest := func(i int) float64 { return 100*shares[i] - float64(whole[i]) }
-	for i, share := range shares {
-		whole[i], order[i] = int(math.Floor(100*share+1e-9)), i
-		left -= whole[i]
-	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		switch ra, rb := rest(a), rest(b); {
-		case ra > rb+1e-9:
-			return -1
-		case rb > ra+1e-9:
-			return 1
-		}
-		return cmp.Compare(shares[b], shares[a]) // of a half the larger
-	})
-	for _, i := range order[:max(min(left, len(order)), 0)] {
-		whole[i]++
-	}
-	for i, share := range shares {
+	for i, part := range Apportion(percent, hundredths) {
 		switch {
-		case whole[i] == 0 && share > 1e-11:
+		case part == 0 && shares[i] > 1e-11:
 			list[i] = "< 1 %"
-		case whole[i] == 100 && share < 1-1e-11:
+		case part == 100 && shares[i] < 1-1e-11:
 			list[i] = "> 99 %"
 		default:
-			list[i] = fmt.Sprintf("%d %%", whole[i])
+			list[i] = fmt.Sprintf("%d %%", part)
 		}
+	}
+	return list
+}
+
+// Apportion rounds parts so that they come to a whole number, from which their sum is less than 1
+// away: by the largest remainder, and of equal ones the larger part first.
+func Apportion(whole int, parts []float64) []int {
+	list, order := make([]int, len(parts)), make([]int, len(parts))
+	for i, part := range parts {
+		list[i], order[i] = int(math.Floor(part+1e-9)), i
+		whole -= list[i]
+	}
+	rest := func(i int) float64 { return parts[i] - float64(list[i]) }
+	slices.SortStableFunc(order, func(a, b int) int {
+		if ra, rb := rest(a), rest(b); math.Abs(ra-rb) > 1e-9 {
+			return cmp.Compare(rb, ra)
+		}
+		return cmp.Compare(parts[b], parts[a])
+	})
+	for _, i := range order[:max(min(whole, len(order)), 0)] {
+		list[i]++
 	}
 	return list
 }
@@ -83,13 +100,22 @@ func PercentsOf(counts ...int) []string {
 // NamedPercents is Percents of shares that have names, by their names; a name that none has is
 // 0 %.
 func NamedPercents(shares map[string]float64) func(name string) string {
+	return named(shares, Percents)
+}
+
+// PercentsWithin is NamedPercents of shares that add up to one that is written already.
+func PercentsWithin(whole string, shares map[string]float64) func(name string) string {
+	return named(shares, func(list []float64) []string { return within(whole, list) })
+}
+
+func named(shares map[string]float64, write func([]float64) []string) func(name string) string {
 	names := slices.Sorted(maps.Keys(shares))
 	list := make([]float64, len(names))
 	for i, name := range names {
 		list[i] = shares[name]
 	}
 	written := map[string]string{}
-	for i, percent := range Percents(list) {
+	for i, percent := range write(list) {
 		written[names[i]] = percent
 	}
 	return func(name string) string { return cmp.Or(written[name], Percent(0)) }

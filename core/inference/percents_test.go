@@ -51,3 +51,26 @@ func TestPercentsAddUp(t *testing.T) {
 	assert.Equal(t, []string{"67 %", "50 %"}, inference.Percents([]float64{2. / 3, 0.5}), "no parts of a whole")
 	assert.Equal(t, "–", inference.Percent(math.NaN()))
 }
+
+// Parts of a share that is told come to it, as it is told.
+func TestPercentsWithinAWhole(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		shares, sum := map[string]float64{}, 0.0
+		for i, n := range rapid.SliceOfN(rapid.IntRange(5, 90), 1, 8).Draw(t, "of a thousand") {
+			shares[fmt.Sprint(i)] = float64(n) / 1000
+			sum += float64(n) / 1000
+		}
+		whole, told := inference.Percent(min(sum, 1)), 0
+		write := inference.PercentsWithin(whole, shares)
+		for name := range shares {
+			n := 0
+			if text := write(name); text != "< 1 %" {
+				_, err := fmt.Sscanf(text, "%d %%", &n)
+				assert.NoError(t, err)
+			}
+			told += n
+		}
+		assert.Equal(t, whole, fmt.Sprintf("%d %%", told), "%v", shares)
+	})
+	assert.Equal(t, "< 1 %", inference.PercentsWithin("< 1 %", map[string]float64{"a": 0.002})("a"))
+}

@@ -2,6 +2,7 @@ package quiz
 
 import (
 	"maps"
+	"sort"
 	"time"
 
 	"omphalos/core/decimal"
@@ -11,6 +12,17 @@ import (
 func DayOf(at time.Time) decimal.Decimal {
 	day, _ := ParseDay(at.Format(dayLayout)) // is always one
 	return day
+}
+
+// StartOf returns the first second of a day in a zone. Where clocks are put forward at midnight
+// it is one o'clock.
+func StartOf(day decimal.Decimal, zone *time.Location) time.Time {
+	const around = 26 * 60 * 60 // seconds: no clock has been put further
+	of := TimeOf(day)
+	earlier := time.Date(of.Year(), of.Month(), of.Day(), 0, 0, -around, 0, zone)
+	return earlier.Add(time.Second * time.Duration(sort.Search(2*around, func(seconds int) bool {
+		return DayOf(earlier.Add(time.Duration(seconds)*time.Second)) >= day
+	})))
 }
 
 // ByToday tells whether the day on which a date is given bounds it.

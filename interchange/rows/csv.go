@@ -78,7 +78,7 @@ func Plain(kind Kind, c Cell) string {
 	case Number:
 		return decimal.Decimal(c.N).String()
 	case Moment:
-		return c.At.UTC().Format("2006-01-02T15:04:05.000Z07:00")
+		return c.At.Format("2006-01-02T15:04:05.000Z07:00")
 	default:
 		return c.At.Format(time.DateOnly)
 	}

@@ -38,7 +38,7 @@ type Cell struct {
 	Text  string
 	Texts []string
 	N     int64     // of Whole the number itself, of Number in millionths
-	At    time.Time // of Moment; of Day its midnight in UTC
+	At    time.Time // of Moment, written in its zone; of Day its midnight in UTC
 }
 
 // Said returns a cell with a text, which is not given where the text is empty.

@@ -133,7 +133,7 @@ func (w *workbook) line(columns []Column, cells []Cell) error {
 					value = Plain(kind, c)
 					break
 				}
-				value = excelize.Cell{StyleID: w.styles[kind], Value: c.At.UTC()}
+				value = excelize.Cell{StyleID: w.styles[kind], Value: wall(c.At)}
 			default:
 				value = Plain(kind, c)
 			}
@@ -141,6 +141,13 @@ func (w *workbook) line(columns []Column, cells []Cell) error {
 		w.cells = append(w.cells, value)
 	}
 	return w.add(w.cells)
+}
+
+// wall returns the moment in UTC at which clocks show there what they show at another in its zone:
+// a workbook knows of no zones.
+func wall(at time.Time) time.Time {
+	_, ahead := at.Zone()
+	return at.UTC().Add(time.Duration(ahead) * time.Second)
 }
 
 // Flush does nothing: a workbook goes out at its end.

@@ -12,7 +12,7 @@ import (
 // always are the columns that every quiz has.
 var always = []rows.Column{
 	{Key: "number", Words: "Number", Kind: rows.Whole},
-	{Key: "finished", Words: "Finished (UTC)", Kind: rows.Moment},
+	{Key: "finished", Words: "Finished", Kind: rows.Moment},
 	{Key: "seconds", Words: "Seconds that it took", Kind: rows.Whole},
 	{Key: "release", Words: "Release", Kind: rows.Whole},
 	{Key: "end", Words: "End"},

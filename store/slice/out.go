@@ -30,7 +30,7 @@ type Out struct {
 // then can be sent. A workbook has a sheet with the questions and
 // one with the figures behind the responses. The file is whole where err is nil.
 func (o Out) Write(ctx context.Context, to io.Writer, after func(written int) error) error {
-	table, with := NewTable(o.Shown, o.Releases), rows.Options{Name: "Responses", Words: o.Words}
+	table, with := NewTable(o.Shown, o.Releases, o.Responses.Zone()), rows.Options{Name: "Responses", Words: o.Words}
 	if o.Format == rows.Workbook {
 		with.More = []rows.Sheet{Questions(o.Shown), {}}
 		screened, err := o.Responses.Screened(ctx, o.Quiz, o.Slice.All())

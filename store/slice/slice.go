@@ -1,7 +1,7 @@
 // Package slice reads the sentence that names responses, and turns responses into the rows
 // of a table.
 //
-// A sentence is fields with values, as an address has them: from=2026-10-01, outcome=walk,
+// A sentence is fields with values, as an address has them: from=2026-10-01, last=7, outcome=walk,
 // answer.crop=apples, score.readiness=10..18. Responses fit where every field fits; several
 // values of a field are "or".
 package slice
@@ -14,7 +14,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
@@ -23,44 +22,45 @@ import (
 	"omphalos/store/tally"
 )
 
-// Kinds are the fields that every quiz has, beside from and to.
+// Kinds are the fields that every quiz has, beside those of days.
 var Kinds = []tally.Kind{
 	tally.Release, tally.Source, tally.Medium, tally.Campaign, tally.Device, tally.Country, tally.Language, tally.Outcome,
 	tally.Contact, tally.Pressed,
 }
 
-const day = 24 * 60 * 60 // in seconds
-
 // A Slice is the responses that a sentence names.
 type Slice struct {
 	Asked url.Values            // the fields that were understood
-	Parts map[string]tally.Part // by field; from and to together as "from"
+	Parts map[string]tally.Part // by field; those of days together as "from"
 }
 
-// Read reads a sentence about a quiz with some releases. What it does not understand, it
+// Read reads a sentence about a quiz with some releases, and of some days. What it does not understand, it
 // leaves out and tells, in a sentence each.
-func Read(releases []store.Release, fields url.Values) (Slice, []string) {
+func Read(days Days, releases []store.Release, fields url.Values) (Slice, []string) {
 	s := Slice{url.Values{}, map[string]tally.Part{}}
-	var wrong []string
+	part, dated, asked, wrong := days.Read(fields)
+	if s.Asked = asked; dated {
+		s.Parts["from"] = part
+	}
 	for _, field := range Fields(fields) {
 		values := slices.DeleteFunc(slices.Clone(fields[field]), func(v string) bool { return v == "" })
-		if field == "from" || field == "to" || len(values) == 0 {
+		if slices.Contains(DayFields, field) || len(values) == 0 {
 			continue
 		}
-		part, err := part(releases, field, values)
+		part, err := partOf(releases, field, values)
 		if err != nil {
 			wrong = append(wrong, err.Error())
 			continue
 		}
 		s.Asked[field], s.Parts[field] = values, part
 	}
-	return s, append(wrong, s.time(fields)...)
+	return s, wrong
 }
 
 // ReadOf reads a sentence about a quiz with the columns of its responses, and refuses what
 // Read does not understand and what no release has. A number or a day that was answered can
 // be asked for like any answer.
-func ReadOf(columns *Table, releases []store.Release, fields url.Values) (Slice, error) {
+func ReadOf(days Days, columns *Table, releases []store.Release, fields url.Values) (Slice, error) {
 	asked := url.Values{}
 	for field, values := range fields {
 		key, answer := strings.CutPrefix(field, "answer.")
@@ -71,7 +71,7 @@ func ReadOf(columns *Table, releases []store.Release, fields url.Values) (Slice,
 		}
 		asked[field] = values
 	}
-	read, wrong := Read(releases, asked)
+	read, wrong := Read(days, releases, asked)
 	for field, part := range read.Parts {
 		if !columns.Has(part.Of) {
 			wrong = append(wrong, fmt.Sprintf("no release of the quiz has what %s is about", field))
@@ -111,39 +111,8 @@ func (s Slice) All(but ...string) []tally.Part {
 	return list
 }
 
-// timed is how a time stands in a sentence, where it is more than a day.
-const timed = "2006-01-02T15:04:05"
-
-// time takes the days of the sentence, both included, or times (UTC).
-func (s Slice) time(fields url.Values) (wrong []string) {
-	part := tally.Part{Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: math.MaxInt64}
-	for _, field := range []string{"from", "to"} {
-		text := fields.Get(field)
-		if text == "" {
-			continue
-		}
-		at, err := time.Parse(time.DateOnly, text)
-		last := at.Unix() + day - 1
-		if err != nil {
-			at, err = time.Parse(timed, text)
-			last = at.Unix()
-		}
-		if err != nil {
-			wrong = append(wrong, fmt.Sprintf("%s=%s is no day, as 2026-10-01 is one", field, text))
-			continue
-		}
-		if s.Asked.Set(field, text); field == "from" {
-			part.From = at.Unix()
-		} else {
-			part.To = last
-		}
-		s.Parts["from"] = part
-	}
-	return wrong
-}
-
-// part reads a field that is not from or to.
-func part(releases []store.Release, field string, values []string) (tally.Part, error) {
+// partOf reads a field that is not of days.
+func partOf(releases []store.Release, field string, values []string) (tally.Part, error) {
 	kind, key, keyed := strings.Cut(field, ".")
 	switch {
 	case slices.Contains(Kinds, tally.Kind(field)):
@@ -168,7 +137,7 @@ func part(releases []store.Release, field string, values []string) (tally.Part, 
 	for _, k := range Kinds {
 		known = append(known, string(k))
 	}
-	return tally.Part{}, fmt.Errorf("%s is no field: there are from, to, %s, answer.KEY, amount.KEY and score.KEY",
+	return tally.Part{}, fmt.Errorf("%s is no field: there are from, to, last, %s, answer.KEY, amount.KEY and score.KEY",
 		field, strings.Join(known, ", "))
 }
 

@@ -52,7 +52,7 @@ func TestRead(t *testing.T) {
 	} {
 		fields, err := url.ParseQuery(query)
 		require.NoError(t, err)
-		read, wrong := slice.Read(releases, fields)
+		read, wrong := slice.Read(utc, releases, fields)
 		assert.Empty(t, wrong, query)
 		assert.Equal(t, []tally.Part{due}, read.All(), query)
 	}
@@ -62,7 +62,7 @@ func TestRead(t *testing.T) {
 	} {
 		fields, err := url.ParseQuery(query + "&device=phone")
 		require.NoError(t, err)
-		read, wrong := slice.Read(releases, fields)
+		read, wrong := slice.Read(utc, releases, fields)
 		require.Len(t, wrong, 1, query)
 		assert.Contains(t, wrong[0], told)
 		assert.Equal(t, url.Values{"device": {"phone"}}, read.Asked)
@@ -131,7 +131,7 @@ func out(t *testing.T, s *store.Store, z *store.Quiz, query url.Values) (list []
 	require.NoError(t, err)
 	shown, err := releases[0].Read()
 	require.NoError(t, err)
-	read, wrong := slice.Read(releases, query)
+	read, wrong := slice.Read(slice.DaysIn(s.Responses.Zone()), releases, query)
 	require.Empty(t, wrong)
 	var file bytes.Buffer
 	o := slice.Out{Responses: s.Responses, Quiz: z.ID, Shown: shown, Releases: releases, Slice: read, Format: rows.Lines}
@@ -167,7 +167,7 @@ func TestOut(t *testing.T) {
 	require.NoError(t, err)
 	releases, err := s.Definitions.Releases(t.Context(), z.ID)
 	require.NoError(t, err)
-	table := slice.NewTable(q, releases)
+	table := slice.NewTable(q, releases, time.UTC)
 	kinds := map[string]rows.Kind{}
 	for _, c := range table.Columns {
 		kinds[c.Key] = c.Kind
@@ -253,7 +253,7 @@ func BenchmarkOut(b *testing.B) {
 	require.NoError(b, err)
 	for _, f := range rows.Formats {
 		b.Run(string(f), func(b *testing.B) {
-			read, wrong := slice.Read(releases, nil)
+			read, wrong := slice.Read(utc, releases, nil)
 			require.Empty(b, wrong)
 			out := slice.Out{Responses: s.Responses, Quiz: season, Shown: shown, Releases: releases, Slice: read, Format: f}
 			written := 0

@@ -1,6 +1,9 @@
 package slice
 
 import (
+	"slices"
+	"time"
+
 	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/interchange/rows"
@@ -13,22 +16,26 @@ type Table struct {
 	Columns  []rows.Column
 	place    map[string]int // of a column, by its key
 	releases map[uint]int   // numbers, by ID
-	cells    []rows.Cell    // of the row that is being filled in
+	zone     *time.Location
+	cells    []rows.Cell // of the row that is being filled in
 }
 
-// NewTable returns the table of a quiz's responses.
-func NewTable(q *quiz.Quiz, releases []store.Release) *Table {
-	return TableOf(Columns(q, releases), releases)
+// NewTable returns the table of a quiz's responses, with times in a zone.
+func NewTable(q *quiz.Quiz, releases []store.Release, zone *time.Location) *Table {
+	return TableOf(Columns(q, releases), releases, zone)
 }
 
 // TableOf returns the table of responses with Columns that are known.
-func TableOf(columns []rows.Column, releases []store.Release) *Table {
-	t := &Table{Columns: columns, place: map[string]int{}, releases: map[uint]int{}}
+func TableOf(columns []rows.Column, releases []store.Release, zone *time.Location) *Table {
+	t := &Table{Columns: slices.Clone(columns), zone: zone, place: map[string]int{}, releases: map[uint]int{}}
 	for i, c := range t.Columns {
 		t.place[c.Key] = i
 	}
 	for _, r := range releases {
 		t.releases[r.ID] = r.Number
+	}
+	if i, known := t.place["finished"]; known {
+		t.Columns[i].Words += " (" + zone.String() + ")"
 	}
 	t.cells = make([]rows.Cell, len(t.Columns))
 	return t
@@ -68,7 +75,7 @@ func (t *Table) Row(r *store.Response) []rows.Cell {
 		t.cells[i] = rows.Cell{Texts: t.cells[i].Texts[:0]}
 	}
 	for i, cell := range [...]rows.Cell{ // in the order of always
-		rows.Counted(int64(r.Number)), {Given: true, At: r.Finished}, rows.Counted(int64(r.Seconds)),
+		rows.Counted(int64(r.Number)), {Given: true, At: r.Finished.In(t.zone)}, rows.Counted(int64(r.Seconds)),
 		rows.Counted(int64(t.releases[r.ReleaseID])),
 		rows.Said(r.End), rows.Said(r.Outcome), rows.Said(r.Landing), rows.Said(r.Address),
 		rows.Said(r.Country), rows.Said(r.Language), rows.Said(r.Device), rows.Said(r.Source),

@@ -134,18 +134,24 @@ type Bin = inference.Bin
 // Values counts the responses by their numbers in a column, divided by unit and rounded
 // down, the least first.
 func (s Slice) Values(of Property, unit int64) []Bin {
+	return s.ValuesBy(of, func(value int64) int64 {
+		q := value / unit
+		if value%unit < 0 {
+			q--
+		}
+		return q
+	})
+}
+
+// ValuesBy counts the responses by what a function makes of their numbers in a column, the least
+// first. It is called with numbers that mostly follow each other.
+func (s Slice) ValuesBy(of Property, bin func(value int64) int64) []Bin {
 	c := s.tally.columns[of]
 	if c == nil {
 		return nil
 	}
 	counts := map[int64]int{}
-	c.counts(s.set, func(value int64, count int) {
-		q := value / unit
-		if value%unit < 0 {
-			q--
-		}
-		counts[q] += count
-	})
+	c.counts(s.set, func(value int64, count int) { counts[bin(value)] += count })
 	bins := make([]Bin, 0, len(counts))
 	for _, value := range slices.Sorted(maps.Keys(counts)) {
 		bins = append(bins, Bin{Value: value, Count: counts[value]})

@@ -118,7 +118,7 @@ for (const name of readdirSync(join(here, "src/guide")))
   copyFileSync(join(here, "src/guide", name), join(dist, `guide-${name}`));
 
 const icons =
-  "arrow-down arrow-up check chevron-down circle-help copy download ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 rotate-cw scale search send trash-2 undo-2 wrench x".split(
+  "arrow-down arrow-up check chevron-down circle-help copy download ellipsis-vertical external-link grip-vertical image link list log-out minus pencil plus redo-2 rotate-cw scale search send settings trash-2 undo-2 wrench x".split(
     " ",
   );
 const symbols = icons.map((name) => {

@@ -31,17 +31,28 @@ var shared embed.FS
 // Views are the parsed pages of one room.
 type Views struct {
 	rooms []fs.FS
+	zone  func() *time.Location
 	pages map[string]*template.Template
 }
 
 // Load parses templates: each page_*.html becomes a page, the other files are parts that
 // every page may use, beside the shared ones.
 func Load(rooms ...fs.FS) *Views {
-	return &Views{rooms, parsed(rooms)}
+	return LoadIn(func() *time.Location { return time.UTC }, rooms...)
 }
 
-func parsed(rooms []fs.FS) map[string]*template.Template {
-	base := template.Must(template.New("").Funcs(functions).ParseFS(shared, "*.html"))
+// LoadIn is Load of pages that write times in the zone that it is then.
+func LoadIn(zone func() *time.Location, rooms ...fs.FS) *Views {
+	return &Views{rooms, zone, parsed(rooms, zone)}
+}
+
+func parsed(rooms []fs.FS, zone func() *time.Location) map[string]*template.Template {
+	in := func(write func(time.Time) string) func(time.Time) string {
+		return func(t time.Time) string { return write(t.In(zone())) }
+	}
+	base := template.New("").Funcs(functions).
+		Funcs(template.FuncMap{"stamp": in(Stamp), "brief": in(brief), "ago": in(Ago)})
+	template.Must(base.ParseFS(shared, "*.html"))
 	pages := map[string]fs.FS{} // by file
 	for _, room := range rooms {
 		names, err := fs.Glob(room, "*.html")
@@ -86,7 +97,7 @@ func (v *Views) Part(page, name string, data any) ([]byte, error) {
 		for i, room := range v.rooms {
 			rooms[i] = onDisk(room)
 		}
-		pages = parsed(rooms)
+		pages = parsed(rooms, v.zone)
 	}
 	t := pages[page]
 	if t == nil {
@@ -106,9 +117,6 @@ var functions = template.FuncMap{
 	"asset":     assets.Path,
 	"markdown":  markdown.HTML,
 	"icon":      icon,
-	"ago":       Ago,
-	"stamp":     func(t time.Time) string { return t.Format("2006-01-02 15:04") },
-	"brief":     brief,
 	"iso":       func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 	"dict":      dict,
 	"either":    either,
@@ -166,6 +174,9 @@ func dict(pairs ...any) (map[string]any, error) {
 	}
 	return m, nil
 }
+
+// Stamp writes a time to the minute, with its zone.
+func Stamp(t time.Time) string { return t.Format("2006-01-02 15:04 MST") }
 
 // brief writes a time as it stands in a list: the year only where it is not this one.
 func brief(t time.Time) string {

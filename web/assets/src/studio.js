@@ -21,6 +21,7 @@ import stage from "./components/stage.js";
 import typed from "./components/typed.js";
 import unkept from "./components/unkept.js";
 import walk from "./components/walk.js";
+import zone from "./components/zone.js";
 import { firstOf } from "./once.js";
 import { lookAtSheet, openSheet } from "./sheet.js";
 
@@ -46,6 +47,7 @@ const components = {
   typed,
   unkept,
   walk,
+  zone,
 };
 for (const [name, component] of Object.entries(components)) {
   Alpine.data(name, component);

@@ -42,14 +42,14 @@ func New(s *store.Store, sessions *scs.SessionManager, with Options) *Desk {
 	d := &Desk{Store: s, Sessions: sessions, door: newDoor(), Options: with}
 	d.Idle = cmp.Or(d.Idle, 12*time.Hour)
 	d.seen, _ = lru.New[string, int64](mostSeen)
-	d.Views = ui.Load(templates)
+	d.Views = ui.LoadIn(s.Responses.Zone, templates)
 	return d
 }
 
 // With returns the Desk of a room, whose templates see those of the desk.
 func (s *Desk) With(rooms ...fs.FS) *Desk {
 	d := *s
-	d.Views = ui.Load(append([]fs.FS{templates}, rooms...)...)
+	d.Views = ui.LoadIn(s.Store.Responses.Zone, append([]fs.FS{templates}, rooms...)...)
 	return &d
 }
 

@@ -1,8 +1,12 @@
 package desk
 
 import (
+	"maps"
+	"net/url"
 	"slices"
 	"strings"
+
+	"omphalos/store/slice"
 )
 
 // A Facet is a part of a sentence of filters with what can be chosen there.
@@ -36,6 +40,24 @@ func (f *Facet) Offer(options []Option, chosen []string, named func(value string
 	if f.Set = len(chosen) > 0; f.Set {
 		f.Words = f.Before + strings.Join(names, " or ")
 	}
+}
+
+// Recents are the last days by the addresses of a sentence with some fields, and any time.
+func Recents(fields url.Values, at func(url.Values) string) []Option {
+	last, others := fields.Get("last"), maps.Clone(fields)
+	any := Option{Name: "any time", Chosen: true}
+	for _, field := range slice.DayFields {
+		any.Chosen = any.Chosen && !fields.Has(field)
+		others.Del(field)
+	}
+	any.Value = at(others)
+	var list []Option
+	for _, days := range []string{"7", "30", "90"} {
+		with := maps.Clone(others)
+		with.Set("last", days)
+		list = append(list, Option{Value: at(with), Name: "the last " + days + " days", Chosen: last == days})
+	}
+	return append(list, any)
 }
 
 // An Option of a facet, with how many there are.

@@ -4,8 +4,6 @@ import (
 	"maps"
 	"net/url"
 	"slices"
-	"strconv"
-	"time"
 
 	"omphalos/web/studio/desk"
 )
@@ -59,36 +57,4 @@ func (in *sentence) without(fields ...string) string {
 		}
 	}
 	return in.to(left)
-}
-
-// timeWords says the days of the sentence.
-func (in *sentence) timeWords() string {
-	from, to := in.fields.Get("from"), in.fields.Get("to")
-	switch {
-	case from == "" && to == "":
-		return "of any time"
-	case to == "":
-		return "since " + from
-	case from == "":
-		return "until " + to
-	}
-	return "from " + from + " to " + to
-}
-
-// recents are the last days, counted from today.
-func (in *sentence) recents(now time.Time) []desk.Option {
-	var list []desk.Option
-	for _, n := range []int{7, 30, 90} {
-		from := now.AddDate(0, 0, 1-n).Format(time.DateOnly)
-		fields := url.Values{"from": {from}}
-		for name, values := range in.fields {
-			if name != "from" && name != "to" {
-				fields[name] = values
-			}
-		}
-		list = append(list, desk.Option{Value: in.to(fields), Name: "the last " + strconv.Itoa(n) + " days",
-			Chosen: in.fields.Get("from") == from && !in.fields.Has("to")})
-	}
-	return append(list, desk.Option{Value: in.without("from", "to"), Name: "any time",
-		Chosen: !in.fields.Has("from") && !in.fields.Has("to")})
 }

@@ -104,7 +104,7 @@ func (s *Room) everything(c *gin.Context) (*everything, bool) {
 		s.Fail(c, err)
 		return nil, false
 	}
-	all := &everything{About: "Everything that is kept about one person", Made: today().Truncate(time.Second),
+	all := &everything{About: "Everything that is kept about one person", Made: s.today().Truncate(time.Second),
 		Lead: l.ID, Name: l.Name, Company: l.Company,
 		Email: l.Email, Phone: l.Phone, State: in.settings.State(l.State).Name, Next: l.Next,
 		Objected: l.Objected, History: []everyEvent{}}

@@ -3,7 +3,6 @@ package leads
 import (
 	"cmp"
 	"strconv"
-	"time"
 
 	"omphalos/core/atlas"
 	"omphalos/store/tally"
@@ -81,7 +80,7 @@ func (in *sentence) counts(kind tally.Kind, of tally.Slice) []tally.Count {
 	}
 	var list []tally.Count
 	for _, s := range spans[kind] {
-		from, to, _ := span(kind, s.value, time.Now().UTC())
+		from, to, _ := in.span(kind, s.value)
 		if n := of.And(tally.Part{Of: property, From: from, To: to}).Count(); n > 0 {
 			list = append(list, tally.Count{Value: s.value, Count: n})
 		}

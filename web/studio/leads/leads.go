@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"omphalos/store/slice"
 	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
@@ -101,7 +102,7 @@ const perPage = 50
 func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	ctx := c.Request.Context()
 	page := &leadsPage{Frame: s.Frame(c, "Leads", "leads", nil), Stamp: s.Store.Responses.LeadStamp(), Most: mostChanged,
-		Time: in.timeWords(), From: in.fields.Get("from"), To: in.fields.Get("to"), Hidden: in.hide("from", "to"),
+		Time: in.days.Words(in.fields), From: in.fields.Get("from"), To: in.fields.Get("to"), Hidden: in.hide(slice.DayFields...),
 		Search: in.fields.Get("search"), Searched: in.hide("search"), Typed: c.Query("typed")}
 	found, err := in.found(ctx)
 	if err != nil {
@@ -112,10 +113,10 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	var ids []int
 	open, _ := strconv.Atoi(c.Query("lead"))
 	err = s.Store.Responses.LeadTally(ctx, func(t *tally.Tally) {
-		slice := in.slice(t, found)
-		page.All, page.Count = t.All(), slice.Count()
-		ids = slice.Page(order, tally.Mark(mark), perPage+1)
-		page.Facets = in.facets(t, slice, found)
+		those := in.slice(t, found)
+		page.All, page.Count = t.All(), those.Count()
+		ids = those.Page(order, tally.Mark(mark), perPage+1)
+		page.Facets = in.facets(t, those, found)
 	})
 	if err != nil {
 		return nil, err
@@ -142,7 +143,7 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	if !in.more() {
 		page.More = in.at("parts", "all")
 	}
-	page.Recents, page.States, page.Owners = in.recents(today()), in.states(""), in.owners(0)
+	page.Recents, page.States, page.Owners = desk.Recents(in.fields, in.to), in.states(""), in.owners(0)
 	page.Query = in.page().Encode()
 	page.Views, err = s.views(ctx, in)
 	if err != nil {
@@ -152,7 +153,7 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 		page.Clear = in.address
 	}
 	page.Files, page.Chips = in.files(), in.chips()
-	if n, on, err := s.Store.Responses.LeadsToForget(ctx, today()); err != nil {
+	if n, on, err := s.Store.Responses.LeadsToForget(ctx, s.today()); err != nil {
 		return nil, err
 	} else if on && n > 0 {
 		page.Forgets = forgetWords(n, in.settings.Keep)
@@ -164,7 +165,8 @@ func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	return page, err
 }
 
-func today() time.Time { return time.Now().UTC() }
+// today is now, in the time zone of the workspace.
+func (s *Room) today() time.Time { return time.Now().In(s.Store.Responses.Zone()) }
 
 // news tells whether leads have come or changed since a page was made.
 func (s *Room) news(c *gin.Context) {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -53,8 +54,8 @@ var outColumns = []rows.Column{
 	{Key: "country", Words: "Country"},
 	{Key: "language", Words: "Language"},
 	{Key: "device", Words: "Device"},
-	{Key: "first", Words: "First response (UTC)", Kind: rows.Moment},
-	{Key: "latest", Words: "Newest response (UTC)", Kind: rows.Moment},
+	{Key: "first", Words: "First response", Kind: rows.Moment},
+	{Key: "latest", Words: "Newest response", Kind: rows.Moment},
 	{Key: "responses", Words: "Responses", Kind: rows.Whole},
 }
 
@@ -88,7 +89,7 @@ func (s *Room) cells(ctx context.Context, in *sentence, l *store.Lead) ([]rows.C
 		rows.Said(by.name), rows.Said(l.Score), reach,
 		rows.Said(l.Source), rows.Said(l.Medium), rows.Said(l.Campaign), rows.Said(l.Country),
 		rows.Said(l.Language), rows.Said(l.Device),
-		{Given: true, At: l.First}, {Given: true, At: l.Latest}, rows.Counted(int64(l.Responses)),
+		{Given: true, At: l.First.In(in.days.Zone)}, {Given: true, At: l.Latest.In(in.days.Zone)}, rows.Counted(int64(l.Responses)),
 	}, nil
 }
 
@@ -137,7 +138,13 @@ func (s *Room) export(f rows.Format) gin.HandlerFunc {
 		defer done()
 		attach(c, f.Media(), "leads."+string(f))
 		to := desk.Slowly(c.Writer)
-		w, err := rows.New(f, to, outColumns, rows.Options{Name: "Leads", Words: c.Query("words") != ""})
+		columns := slices.Clone(outColumns)
+		for i, column := range columns {
+			if column.Kind == rows.Moment {
+				columns[i].Words += " (" + s.Store.Responses.Zone().String() + ")"
+			}
+		}
+		w, err := rows.New(f, to, columns, rows.Options{Name: "Leads", Words: c.Query("words") != ""})
 		if err == nil {
 			one := func(in *sentence, l *store.Lead) error {
 				cells, err := s.cells(c.Request.Context(), in, l)
@@ -227,7 +234,7 @@ func (s *Room) appointment(c *gin.Context) {
 	attach(c, "text/calendar; charset=utf-8", "lead-"+id+".ics")
 	a := invitation.Appointment{ID: "omphalos-lead-" + id + "-" + l.Next, Title: "Next step with " + l.Called(),
 		Start: day, Day: true,
-		Made: today(), Link: ui.Origin(c.Request, s.Public) + "/studio/leads?lead=" + id}
+		Made: s.today(), Link: ui.Origin(c.Request, s.Public) + "/studio/leads?lead=" + id}
 	s.sentOr(c, a.Write(c.Writer))
 }
 

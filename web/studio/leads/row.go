@@ -37,7 +37,7 @@ func (s *Room) row(ctx context.Context, in *sentence, l *store.Lead, open int) (
 		Lead: l, Address: in.to(beside), Current: int(l.ID) == open,
 		Outcome: by.outcomes[l.Outcome], Ruler: by.drawn(l), State: state, Hue: hueOf(in.settings, state),
 		Owner: in.names[l.OwnerID],
-		Day:   dayOf(l.Next, today()), Due: due(l.Next, today()), Quiz: in.quizzes[l.QuizID],
+		Day:   dayOf(l.Next, s.today()), Due: due(l.Next, s.today()), Quiz: in.quizzes[l.QuizID],
 	}, nil
 }
 

@@ -8,13 +8,12 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/decimal"
-	"omphalos/core/quiz"
 	"omphalos/store"
+	"omphalos/store/slice"
 	"omphalos/store/tally"
 )
 
@@ -25,6 +24,7 @@ type sentence struct {
 	fields   url.Values // those that were understood
 	after    string     // the lead that the page of the list comes after, "" for the first page
 	parts    map[string]tally.Part
+	days     slice.Days
 	settings *store.LeadSettings
 	users    []store.User
 	names    map[uint]string // of users, also of those who are gone
@@ -46,7 +46,7 @@ func (s *Room) sentenceAt(c *gin.Context) (*sentence, error) {
 // sentenceOf reads a sentence. What it does not understand it leaves out.
 func (s *Room) sentenceOf(ctx context.Context, query url.Values) (*sentence, error) {
 	in := &sentence{address: "/studio/leads", fields: url.Values{}, parts: map[string]tally.Part{},
-		quizzes:  map[uint]string{},
+		days: slice.DaysIn(s.Store.Responses.Zone()), quizzes: map[uint]string{},
 		outcomes: map[string]string{}, search: s.Store.Responses.SearchLeads,
 		among: s.Store.Responses.LeadsAmong}
 	var err error
@@ -76,7 +76,12 @@ func (s *Room) sentenceOf(ctx context.Context, query url.Values) (*sentence, err
 	for _, f := range facets {
 		in.take(string(f.kind), query[string(f.kind)])
 	}
-	in.days(query)
+	if part, dated, asked, _ := in.days.Read(query); dated {
+		in.parts["from"] = part
+		for field, values := range asked {
+			in.fields[field] = values
+		}
+	}
 	if err := s.readWithin(ctx, in, query); err != nil {
 		return nil, err
 	}
@@ -103,7 +108,7 @@ func (in *sentence) take(field string, values []string) {
 		in.fields[field], in.parts[field] = values, tally.Part{Of: tally.Property{Kind: kind}, Values: values}
 		return
 	}
-	from, to, ok := span(kind, values[0], time.Now().UTC())
+	from, to, ok := in.span(kind, values[0])
 	if ok {
 		in.fields.Set(field, values[0])
 		in.parts[field] = tally.Part{Of: tally.Property{Kind: kind}, From: from, To: to}
@@ -111,8 +116,8 @@ func (in *sentence) take(field string, values []string) {
 }
 
 // span reads a range.
-func span(kind tally.Kind, value string, now time.Time) (from, to int64, ok bool) {
-	today := now.Unix() / 86400
+func (in *sentence) span(kind tally.Kind, value string) (from, to int64, ok bool) {
+	today := int64(in.days.Today / decimal.One)
 	switch {
 	case kind == tally.Next && value == "due":
 		return math.MinInt64, today, true
@@ -127,24 +132,6 @@ func span(kind tally.Kind, value string, now time.Time) (from, to int64, ok bool
 		return a, b, err == nil && err2 == nil && (two || low != "")
 	}
 	return 0, 0, false
-}
-
-// days takes the days on which the newest responses came, both included.
-func (in *sentence) days(query url.Values) {
-	part := tally.Part{Of: tally.Property{Kind: tally.Finished}, From: math.MinInt64, To: math.MaxInt64}
-	for _, field := range []string{"from", "to"} {
-		day, err := quiz.ParseDay(query.Get(field))
-		if err != nil {
-			continue
-		}
-		in.fields.Set(field, query.Get(field))
-		if at := int64(day/decimal.One) * 86400; field == "from" {
-			part.From = at
-		} else {
-			part.To = at + 86399
-		}
-		in.parts["from"] = part
-	}
 }
 
 // found are the leads of the search and of what is asked of their responses, nil where nothing is.

@@ -109,7 +109,7 @@ func (s *Room) showSettings(c *gin.Context, status int, typed *store.LeadSetting
 	byName := func(a, b desk.Option) int { return strings.Compare(a.Name+a.Value, b.Name+b.Value) }
 	slices.SortFunc(page.Quizzes, byName)
 	slices.SortFunc(page.Outcomes, byName)
-	if n, on, err := s.Store.Responses.LeadsToForget(ctx, today()); err != nil {
+	if n, on, err := s.Store.Responses.LeadsToForget(ctx, s.today()); err != nil {
 		s.Fail(c, err)
 		return
 	} else if on && typed == nil {

@@ -50,7 +50,7 @@ func (s *Room) readWithin(ctx context.Context, in *sentence, query url.Values) e
 	if err != nil {
 		return nil // nothing of it can be asked
 	}
-	read, _ := slice.Read(releases, asked)
+	read, _ := slice.Read(in.days, releases, asked)
 	if len(read.Parts) == 0 {
 		return nil
 	}

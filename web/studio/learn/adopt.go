@@ -1,7 +1,6 @@
 package learn
 
 import (
-	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -13,6 +12,7 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/edit"
 	"omphalos/core/expect"
+	"omphalos/core/inference"
 	"omphalos/core/odds"
 	"omphalos/core/passage"
 	"omphalos/core/program"
@@ -93,23 +93,17 @@ func (s *Room) adopted(c *gin.Context, z *store.Quiz, in *sentence, question str
 	return ops, n, nil
 }
 
-// tenths writes percents in tenths that come to as much together as the percents do: by the
-// largest remainder.
+// tenths writes percents in tenths that come to as much together as the percents do.
 func tenths(percents map[string]float64) map[string]decimal.Decimal {
-	cut, sum := map[string]decimal.Decimal{}, 0.0
-	names := slices.Sorted(maps.Keys(percents))
-	rest := func(name string) float64 { return math.Mod(percents[name]*10+1e-9, 1) }
-	left := 0
-	for _, name := range names {
-		whole := math.Floor(percents[name]*10 + 1e-9)
-		cut[name] = decimal.Decimal(whole) * decimal.One / 10
-		sum += percents[name]
-		left -= int(whole)
+	names, sum := slices.Sorted(maps.Keys(percents)), 0.0
+	list := make([]float64, len(names))
+	for i, name := range names {
+		list[i] = 10 * percents[name]
+		sum += list[i]
 	}
-	left += int(math.Round(sum * 10))
-	slices.SortStableFunc(names, func(a, b string) int { return cmp.Compare(rest(b), rest(a)) })
-	for _, name := range names[:max(left, 0)] {
-		cut[name] += decimal.One / 10
+	cut := map[string]decimal.Decimal{}
+	for i, n := range inference.Apportion(int(math.Round(sum)), list) {
+		cut[names[i]] = decimal.FromInt(int64(n)) / 10
 	}
 	return cut
 }

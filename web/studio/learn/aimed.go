@@ -12,12 +12,12 @@ import (
 	"omphalos/core/decimal"
 	"omphalos/core/edit"
 	"omphalos/core/excerpt"
+	"omphalos/core/inference"
 	"omphalos/core/odds"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
-	"omphalos/web/ui"
 )
 
 // An aimed band is what it takes now and what it would take.
@@ -124,10 +124,11 @@ func (p *aimPage) place(c *gin.Context, q *quiz.Quiz, key string, step *quiz.Ste
 	if len(ops) > 0 {
 		p.Patch = desk.PatchText(ops)
 	}
+	wants, are, come := wantedTexts(wanted), inference.Percents(before), inference.Percents(after)
 	for i := len(outcomes) - 1; i >= 0; i-- {
 		one := aimed{Key: shownOutcome(q, outcomes[i]), Field: "share." + strconv.Itoa(i),
-			Before: ui.Percent(before[i]), After: ui.Percent(after[i]),
-			From: "the lowest", FromNow: "the lowest", Wanted: wantedText(wanted[i]),
+			Before: are[i], After: come[i],
+			From: "the lowest", FromNow: "the lowest", Wanted: wants[i],
 			Band: i, Asked: p.asked != nil && p.asked[i]}
 		one.Was = one.Wanted
 		if typed := c.Query(one.Field); p.Wrong != "" && typed != "" {
@@ -173,6 +174,7 @@ func (p *aimPage) wanted(c *gin.Context, before []float64, weeks float64, count 
 // before, is what is asked for; the others fill the rest, for everybody to see.
 func (p *aimPage) shares(c *gin.Context, before []float64) (list []float64, any bool) {
 	list, p.asked = slices.Clone(before), make([]bool, len(before))
+	stood := wantedTexts(before)
 	for i := range list {
 		field := "share." + strconv.Itoa(i)
 		typed := c.Query(field)
@@ -182,7 +184,7 @@ func (p *aimPage) shares(c *gin.Context, before []float64) (list []float64, any 
 		}
 		list[i] = n / 100
 		p.asked[i] = slices.Contains(c.QueryArray("asked"), strconv.Itoa(i)) || typed != c.DefaultQuery("was."+
-			strconv.Itoa(i), wantedText(before[i]))
+			strconv.Itoa(i), stood[i])
 		any = any || p.asked[i]
 	}
 	if p.Wrong != "" || !any {
@@ -196,9 +198,16 @@ func (p *aimPage) shares(c *gin.Context, before []float64) (list []float64, any 
 	return scaled, true
 }
 
-// wantedText writes a share as its field has it.
-func wantedText(share float64) string {
-	return strconv.FormatFloat(math.Round(share*1000)/10, 'f', -1, 64)
+// wantedTexts writes the shares of bands in percent, to a tenth, so that they come to 100.
+func wantedTexts(shares []float64) []string {
+	list, thousandths := make([]string, len(shares)), make([]float64, len(shares))
+	for i, share := range shares {
+		thousandths[i] = 1000 * share
+	}
+	for i, n := range inference.Apportion(1000, thousandths) {
+		list[i] = (decimal.FromInt(int64(n)) / 10).String()
+	}
+	return list
 }
 
 // number reads what is wanted; what is none is told, and asks for nothing.

@@ -2,11 +2,9 @@ package learn
 
 import (
 	"cmp"
-	"strconv"
 	"strings"
 
 	"omphalos/core/atlas"
-	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 	"omphalos/store/slice"
 	"omphalos/web/studio/desk"
@@ -80,37 +78,4 @@ func rangeWords(text string) string {
 		return low
 	}
 	return low + " to " + high
-}
-
-// timeWords says the days of the sentence.
-func (s *sentence) timeWords() string {
-	from, to := strings.Replace(s.Asked.Get("from"), "T", " ", 1), strings.Replace(s.Asked.Get("to"), "T", " ", 1)
-	switch {
-	case from == "" && to == "":
-		return "of any time"
-	case to == "":
-		return "since " + from
-	case from == "":
-		return "until " + to
-	case from == to:
-		return "of " + from
-	}
-	return "from " + from + " to " + to
-}
-
-// recents are the last days, counted from today.
-func (s *sentence) recents(today decimal.Decimal) []desk.Option {
-	var list []desk.Option
-	for _, n := range []int64{7, 30, 90} {
-		from := quiz.DayText(today - decimal.FromInt(n-1))
-		fields := s.clone()
-		fields.Set("from", from)
-		fields.Del("to")
-		list = append(list, desk.Option{
-			Value: s.at(fields), Name: "the last " + strconv.FormatInt(n, 10) + " days",
-			Chosen: s.Asked.Get("from") == from && !s.Asked.Has("to"),
-		})
-	}
-	return append(list, desk.Option{Value: s.without("from", "to"), Name: "any time",
-		Chosen: !s.Asked.Has("from") && !s.Asked.Has("to")})
 }

@@ -3,6 +3,7 @@ package learn
 import (
 	"net/url"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
@@ -90,16 +91,16 @@ func TestRangesOfDays(t *testing.T) {
 
 // What the address says is what its own links say, whatever stands in it.
 func TestTheAddressOfASlice(t *testing.T) {
-	q, none := &quiz.Quiz{}, slice.TableOf(nil, nil)
+	q, none := &quiz.Quiz{}, slice.TableOf(nil, nil, time.UTC)
 	read := func(query url.Values) *sentence {
-		s, _ := sentenceAt("/learn", q, nil, nil, query, none) // what is wrong is another test's
+		s, _ := sentenceAt("/learn", q, nil, nil, query, none, slice.DaysIn(time.UTC)) // what is wrong is another test's
 		return s
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		query := url.Values{}
 		for range rapid.IntRange(0, 6).Draw(t, "fields") {
 			field := rapid.SampledFrom([]string{"outcome", "source", "answer.crop", "answer.pests.mites",
-				"score.need", "amount.hives", "from", "to", "other", "score", ""}).Draw(t, "field")
+				"score.need", "amount.hives", "from", "to", "last", "other", "score", ""}).Draw(t, "field")
 			query.Add(field,
 				rapid.OneOf(rapid.SampledFrom([]string{"", "1..2", "2026-01-02", "x&y=z", "3..", "a..b"}),
 					rapid.String()).Draw(t, "value"))
@@ -117,7 +118,7 @@ func TestTheAddressOfASlice(t *testing.T) {
 		assert.NoError(t, err)
 		assert.ElementsMatch(t, s.Asked["outcome"], read(address.Query()).Asked["outcome"], "a second press takes the first back")
 		s.chips()
-		s.timeWords()
+		s.days.Words(s.Asked)
 	})
 }
 

@@ -16,6 +16,7 @@ import (
 	"omphalos/core/quiz"
 	"omphalos/interchange/rows"
 	"omphalos/store"
+	"omphalos/store/slice"
 	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
@@ -188,9 +189,9 @@ func (s *Room) figure(c *gin.Context, z *store.Quiz, in *sliced, page *learnPage
 			page.Versus.Need = r.need(page.Outcomes)
 		}
 	})
-	page.Time, page.Recents, page.Chips = sl.timeWords(), sl.recents(ui.Today(in.quiz)), sl.chips()
+	page.Time, page.Recents, page.Chips = sl.days.Words(sl.Asked), desk.Recents(sl.clone(), sl.at), sl.chips()
 	page.Slice = strings.Join(sl.words(), ", ")
-	page.From, page.To, page.Hidden = sl.Asked.Get("from"), sl.Asked.Get("to"), sl.hide("from", "to")
+	page.From, page.To, page.Hidden = sl.Asked.Get("from"), sl.Asked.Get("to"), sl.hide(slice.DayFields...)
 	if len(sl.Asked) > 0 {
 		page.Clear = sl.address
 	}

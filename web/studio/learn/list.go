@@ -86,7 +86,7 @@ func (s *Room) find(c *gin.Context, z *store.Quiz, in *sliced) (l listed, err er
 // list fills in a page of the responses of the slice, and tells whether it is there.
 func (in *sliced) list(of listed, page *learnPage) bool {
 	at, found, more := of.at, of.found, of.more
-	table := slice.TableOf(in.columns, in.slice.releases)
+	table := slice.TableOf(in.columns, in.slice.releases, in.slice.days.Zone)
 	l := &page.List
 	shown := in.slice.view["columns"]
 	shown = slices.DeleteFunc(slices.Clone(shown), func(key string) bool { return !table.Holds(key) })

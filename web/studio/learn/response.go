@@ -17,6 +17,7 @@ import (
 	"omphalos/store"
 	"omphalos/store/tally"
 	"omphalos/web/studio/desk"
+	"omphalos/web/ui"
 )
 
 type responsePage struct {
@@ -223,7 +224,7 @@ func (s *Room) explained(ctx context.Context, r *store.Response) (*responsePage,
 		}
 	}
 	for _, agreed := range r.Consents {
-		line := fmt.Sprintf("%s (%s UTC", agreed.Words, agreed.Given.Format("2006-01-02 15:04"))
+		line := fmt.Sprintf("%s (%s", agreed.Words, ui.Stamp(agreed.Given.In(s.Store.Responses.Zone())))
 		if agreed.Privacy != "" {
 			line += ", beside the notice at " + agreed.Privacy
 		}

@@ -17,6 +17,7 @@ type sentence struct {
 	address  string // of the room
 	quiz     *quiz.Quiz
 	releases []store.Release
+	days     slice.Days
 	place    func(table, key string) string // what a place is called
 
 	view          url.Values // how responses are listed
@@ -30,6 +31,7 @@ func sentenceAt(
 	place func(table, key string) string,
 	query url.Values,
 	columns *slice.Table,
+	days slice.Days,
 ) (*sentence, error) {
 	asked := url.Values{}
 	for field, values := range query {
@@ -37,8 +39,8 @@ func sentenceAt(
 			asked[field] = values
 		}
 	}
-	read, err := slice.ReadOf(columns, releases, asked)
-	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, place: place, view: viewOf(query)}
+	read, err := slice.ReadOf(days, columns, releases, asked)
+	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, days: days, place: place, view: viewOf(query)}
 	s.against(query)
 	return s, err
 }
@@ -133,7 +135,7 @@ func (s *sentence) leads(id uint) string {
 				fields.Add(field, of+"/"+value)
 			}
 		case keyed && (kind == "answer" || kind == "amount" || kind == "score"),
-			slices.Contains([]string{"release", "pressed", "from", "to", "source", "medium", "campaign",
+			slices.Contains([]string{"release", "pressed", "from", "to", "last", "source", "medium", "campaign",
 				"device", "country", "language"}, field):
 			fields[field] = values
 		}

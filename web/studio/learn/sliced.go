@@ -62,8 +62,9 @@ func (s *Room) sliceAt(c *gin.Context, z *store.Quiz) (*sliced, error) {
 	}
 	place := func(table, key string) string { return s.Store.Definitions.PlaceName(c.Request.Context(), table, key) }
 	room := desk.Address(z) + "/learn"
-	columns := slice.TableOf(shown.columns, releases)
-	asked, err := sentenceAt(room, shown.pool.Quiz, releases, place, c.Request.URL.Query(), columns)
+	zone := s.Store.Responses.Zone()
+	columns := slice.TableOf(shown.columns, releases, zone)
+	asked, err := sentenceAt(room, shown.pool.Quiz, releases, place, c.Request.URL.Query(), columns, slice.DaysIn(zone))
 	return &sliced{shown, asked}, err
 }
 

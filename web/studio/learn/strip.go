@@ -3,13 +3,12 @@ package learn
 import (
 	"math"
 	"strings"
-	"time"
 
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
 	"omphalos/store/tally"
 	"omphalos/web/ui"
 )
-
-const day = 24 * 60 * 60 // in seconds
 
 // A strip shows how many responses came on which day, of all and of the slice.
 type strip struct {
@@ -32,15 +31,18 @@ const (
 // strip draws the days from the first response to the last.
 func (s *sentence) strip(t *tally.Tally, in tally.Slice) *strip {
 	finished := tally.Property{Kind: tally.Finished}
-	unit := int64(day)
-	all := t.Slice().Values(finished, unit)
+	unit, of := int64(1), s.days.Of()
+	days := func(in tally.Slice) []tally.Bin {
+		return in.ValuesBy(finished, func(second int64) int64 { return of(second) / unit })
+	}
+	all := days(t.Slice())
 	if len(all) == 0 {
 		return nil
 	}
 	out := &strip{}
 	if all[len(all)-1].Value-all[0].Value >= mostDays {
-		unit, out.Weeks = 7*day, true
-		all = t.Slice().Values(finished, unit)
+		unit, out.Weeks = 7, true
+		all = days(t.Slice())
 	}
 	last := all[len(all)-1].Value
 	first := min(all[0].Value, last-fewestBars+1)
@@ -57,21 +59,21 @@ func (s *sentence) strip(t *tally.Tally, in tally.Slice) *strip {
 		}
 		return path.String()
 	}
-	name := func(bin int64) string { return time.Unix(bin*unit, 0).UTC().Format(time.DateOnly) }
+	name := func(bin int64) string { return quiz.DayText(decimal.FromInt(bin * unit)) }
 	out.All = bars(all)
 	if out.In = out.All; len(s.Parts) > 0 {
-		out.In = bars(in.Values(finished, unit))
+		out.In = bars(days(in))
 	}
-	out.Unit, out.Most = int(unit/day), int(last-first)
+	out.Unit, out.Most = int(unit), int(last-first)
 	out.High = out.Most
 	if part, dated := s.Parts["from"]; dated {
 		if part.From > math.MinInt64 {
-			out.Low = min(max(int(part.From/unit-first), 0), out.Most)
+			out.Low = min(max(int(of(part.From)/unit-first), 0), out.Most)
 		}
 		if part.To < math.MaxInt64 {
-			out.High = min(max(int(part.To/unit-first), out.Low), out.Most)
+			out.High = min(max(int(of(part.To)/unit-first), out.Low), out.Most)
 		}
 	}
-	out.First, out.Last = name(first), time.Unix((last+1)*unit-1, 0).UTC().Format(time.DateOnly)
+	out.First, out.Last = name(first), quiz.DayText(decimal.FromInt((last+1)*unit-1))
 	return out
 }

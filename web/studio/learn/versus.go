@@ -4,7 +4,6 @@ import (
 	"net/url"
 	"slices"
 	"strings"
-	"time"
 
 	"omphalos/core/quiz"
 	"omphalos/store/slice"
@@ -27,7 +26,7 @@ func (s *sentence) against(query url.Values) {
 		of := strings.TrimPrefix(field, "vs.")
 		switch {
 		case value == "others" && field == "vs" && len(s.Parts) > 0, value == "before" && field == "vs" && before:
-		case field != "vs" && s.Asked.Has(of) && of != "from" && of != "to" && s.other(of, value).Parts[of].Of.Kind != "":
+		case field != "vs" && s.Asked.Has(of) && !slices.Contains(slice.DayFields, of) && s.other(of, value).Parts[of].Of.Kind != "":
 		default:
 			continue
 		}
@@ -43,26 +42,18 @@ func (s *sentence) other(field, value string) slice.Slice {
 		fields[f] = values
 	}
 	fields[field] = []string{value}
-	read, _ := slice.Read(s.releases, fields)
+	read, _ := slice.Read(s.days, s.releases, fields)
 	return read
 }
 
 // before is the sentence of as many days before those that it names, and whether it names
-// both the first and the last.
+// both ends.
 func (s *sentence) before() (slice.Slice, bool) {
-	from, err1 := time.Parse(time.DateOnly, s.Asked.Get("from"))
-	to, err2 := time.Parse(time.DateOnly, s.Asked.Get("to"))
-	if err1 != nil || err2 != nil || to.Before(from) {
+	fields, dated := s.days.Before(s.Asked)
+	if !dated {
 		return slice.Slice{}, false
 	}
-	fields := url.Values{}
-	for f, values := range s.Asked {
-		fields[f] = values
-	}
-	days := int(to.Sub(from).Hours()/24) + 1
-	fields["from"], fields["to"] = []string{from.AddDate(0, 0, -days).Format(time.DateOnly)},
-		[]string{from.AddDate(0, 0, -1).Format(time.DateOnly)}
-	read, _ := slice.Read(s.releases, fields)
+	read, _ := slice.Read(s.days, s.releases, fields)
 	return read, true
 }
 
@@ -136,7 +127,7 @@ func (s *sentence) versusWords(list []desk.Facet) string {
 		return "all others"
 	case "before":
 		other, _ := s.before()
-		return "those from " + other.Asked.Get("from") + " to " + other.Asked.Get("to")
+		return "those " + s.days.Words(other.Asked)
 	}
 	field := strings.TrimPrefix(s.versus, "vs.")
 	for _, f := range list {

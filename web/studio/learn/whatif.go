@@ -43,7 +43,7 @@ func (s *Room) version(z *store.Quiz, in *sliced, named string, page *replayPage
 // words are the parts of the sentence, said.
 func (s *sentence) words() (list []string) {
 	if s.Asked.Has("from") || s.Asked.Has("to") {
-		list = append(list, s.timeWords())
+		list = append(list, s.days.Words(s.Asked))
 	}
 	for _, f := range facets {
 		var names []string

@@ -9,6 +9,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"omphalos/core/decimal"
+	"omphalos/core/quiz"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
 	"omphalos/web/ui"
@@ -44,7 +46,7 @@ var scopeWords = map[store.Scope]string{
 const usualEnd = 90 * 24 * time.Hour
 
 func (s *Room) access(c *gin.Context) {
-	s.showAccess(c, http.StatusOK, accessPage{Ends: time.Now().Add(usualEnd).Format(time.DateOnly)}, nil)
+	s.showAccess(c, http.StatusOK, accessPage{Ends: time.Now().Add(usualEnd).In(s.Store.Responses.Zone()).Format(time.DateOnly)}, nil)
 }
 
 func (s *Room) showAccess(c *gin.Context, status int, page accessPage, chosen []string) {
@@ -72,7 +74,7 @@ func (s *Room) showAccess(c *gin.Context, status int, page accessPage, chosen []
 func (s *Room) makeAccess(c *gin.Context) {
 	page := accessPage{Name: strings.TrimSpace(c.PostForm("name")), Ends: c.PostForm("ends")}
 	chosen := c.PostFormArray("scope")
-	day, err := time.Parse(time.DateOnly, page.Ends)
+	day, err := quiz.ParseDay(page.Ends)
 	if err != nil {
 		page.Wrong = "Say on which day it ends, such as 2027-02-28."
 		s.showAccess(c, http.StatusUnprocessableEntity, page, chosen)
@@ -82,7 +84,8 @@ func (s *Room) makeAccess(c *gin.Context) {
 	for _, one := range chosen {
 		scopes = append(scopes, store.Scope(one))
 	}
-	page.Fresh, err = s.Store.People.MakeAccess(c.Request.Context(), page.Name, scopes, day.AddDate(0, 0, 1), s.User(c))
+	page.Fresh, err = s.Store.People.MakeAccess(c.Request.Context(), page.Name, scopes,
+		quiz.StartOf(day+decimal.One, s.Store.Responses.Zone()), s.User(c))
 	switch {
 	case errors.Is(err, store.ErrAccess):
 		page.Wrong = refused(err)

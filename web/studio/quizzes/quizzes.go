@@ -8,10 +8,12 @@ import (
 	"errors"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"omphalos/core/edit"
+	"omphalos/core/quiz"
 	"omphalos/core/starter"
 	"omphalos/store"
 	"omphalos/web/studio/desk"
@@ -37,6 +39,8 @@ func (s *Room) Routes() []ui.Route {
 		ui.Post("/quizzes", ui.Form, s.addQuiz),
 		ui.Get("/new/:starter", s.starterPage),
 		ui.Get("/guide", s.guide),
+		ui.Get("/settings", s.settings),
+		ui.Post("/settings", ui.Form, s.setZone),
 		ui.Post("/quizzes/:quiz/title", ui.Form, s.renameQuiz),
 		ui.Post("/quizzes/:quiz/copy", ui.Form, s.copyQuiz),
 		ui.Get("/quizzes/:quiz/along.zip", s.takeAlong),
@@ -52,6 +56,7 @@ type quizzesPage struct {
 	Wrong    string
 	Typed    string
 	Starters []starter.Starter
+	Zone     zoneForm // of no zones where one is set
 }
 
 type quizRow struct {
@@ -67,7 +72,15 @@ func (s *Room) listQuizzes(c *gin.Context, status int, typed, wrong string) {
 		s.Fail(c, err)
 		return
 	}
+	zoned, err := s.Store.Definitions.HasZone(c.Request.Context())
+	if err != nil {
+		s.Fail(c, err)
+		return
+	}
 	page := quizzesPage{Frame: s.Frame(c, "Quizzes", "", nil), Wrong: wrong, Typed: typed, Starters: starter.List[1:]}
+	if !zoned {
+		page.Zone = zoneForm{First: true, Zones: desk.Zones}
+	}
 	for _, z := range list {
 		row := quizRow{Listed: z}
 		if q, err := z.Outline(); err == nil {
@@ -97,6 +110,10 @@ func (s *Room) addQuiz(c *gin.Context) {
 	if err != nil {
 		again(desk.SentenceOf(err.Error()))
 		return
+	}
+	if zone := s.Store.Responses.Zone(); zone != time.UTC {
+		q.Settings = cmp.Or(q.Settings, &quiz.Settings{})
+		q.Settings.TimeZone = zone.String()
 	}
 	z, err := s.Store.Definitions.AddQuiz(c.Request.Context(), q)
 	if err == nil && c.PostForm("lead") != "" {

@@ -45,7 +45,7 @@ func (s *Room) experimentOf(c *gin.Context, z *store.Quiz, releases []store.Rele
 	}
 	x := &experiment{Since: e.Since}
 	x.Learn = fmt.Sprintf("%s/learn?from=%s&release=%d&vs.release=%d", desk.Address(z),
-		e.Since.UTC().Format("2006-01-02T15:04:05"), e.Release, z.Released)
+		e.Since.UTC().Format(time.RFC3339), e.Release, z.Released)
 	percent := int(100*e.Share + 0.5)
 	for i := range releases {
 		r := &releases[i]

@@ -162,7 +162,7 @@ func (c *chart) place(q *quiz.Quiz, o *odds.Odds, rows [][]string, outcomes []st
 			words := map[quiz.LandingKind]string{quiz.PageLanding: "a page", quiz.ProductsLanding: "products",
 				quiz.RedirectLanding: "a redirect"}[q.Outcomes[k].Landings[l].Kind]
 			if len(landings) > 1 {
-				words += ", " + inference.Percent(o.Landings[k][l])
+				words += ", " + inference.PercentsWithin(p.Percent, o.Landings[k])(l)
 			}
 			p.Lands = append(p.Lands, "→ "+words)
 		}

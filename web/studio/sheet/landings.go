@@ -8,6 +8,7 @@ import (
 
 	"omphalos/core/edit"
 	"omphalos/core/fillin"
+	"omphalos/core/inference"
 	"omphalos/core/passage"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
@@ -17,20 +18,20 @@ import (
 // A landingPart is a landing of an outcome on the sheet.
 type landingPart struct {
 	*quiz.Landing
-	Path   quiz.Pointer
-	Key    string
-	Number int
-	Letter string // of the outcome
-	When   whenPart
-	MayAsk bool // it is not the last, so it may have a condition
-	Share  float64
-	Told   bool
-	Target targetPart
-	Blocks []blockPart
-	Named  []productChoice
-	Tags   []productChoice
-	First  bool
-	Last   bool
+	Path    quiz.Pointer
+	Key     string
+	Number  int
+	Letter  string // of the outcome
+	When    whenPart
+	MayAsk  bool // it is not the last, so it may have a condition
+	Percent string
+	Told    bool
+	Target  targetPart
+	Blocks  []blockPart
+	Named   []productChoice
+	Tags    []productChoice
+	First   bool
+	Last    bool
 }
 
 // A targetPart is where a redirect, a button or a link leads: an address, or a signpost.
@@ -65,6 +66,10 @@ type blockPart struct {
 func (sh *Sheet) landings(o *quiz.Outcome, outcome quiz.Pointer, letter string) []landingPart {
 	var list []landingPart
 	keys := quiz.InOrder(o.Landings)
+	var percents func(landing string) string
+	if sh.odds != nil {
+		percents = inference.PercentsWithin(inference.NamedPercents(sh.odds.Outcomes)(outcome.Key()), sh.odds.Landings[outcome.Key()])
+	}
 	for i, k := range keys {
 		l := o.Landings[k]
 		p := landingPart{
@@ -80,7 +85,7 @@ func (sh *Sheet) landings(o *quiz.Outcome, outcome quiz.Pointer, letter string) 
 		of := fmt.Sprintf("landing %d of outcome %s", i+1, letter)
 		p.When = sh.when(p.Path+"/when", of, l.When)
 		if sh.odds != nil && sh.odds.Landings != nil && len(keys) > 1 {
-			p.Share, p.Told = sh.odds.Landings[outcome.Key()][k], true
+			p.Percent, p.Told = percents(k), true
 		}
 		switch l.Kind {
 		case quiz.RedirectLanding:

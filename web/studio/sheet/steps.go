@@ -6,6 +6,7 @@ import (
 	"html/template"
 	"slices"
 
+	"omphalos/core/inference"
 	"omphalos/core/quiz"
 	"omphalos/web/studio/desk"
 )
@@ -48,6 +49,7 @@ type contenderRow struct {
 	Outcome   string
 	Own       bool // it is a pull, and stands for its own outcome
 	Share     float64
+	Percent   string
 	Class     string
 	First     bool
 	Last      bool
@@ -146,14 +148,23 @@ func (sh *Sheet) step(key string) stepPart {
 	case quiz.LeaderStep:
 		sh.leader(&p)
 	case quiz.TableStep:
-		p.Table = sh.table(key, s)
+		p.Table = sh.table(key, s, sh.decidedBy(key, p.Share))
 	}
 	return p
+}
+
+// decidedBy writes the shares that the parts of a step decide, of what it decides altogether.
+func (sh *Sheet) decidedBy(step string, share float64) func(part string) string {
+	if sh.odds == nil {
+		return inference.PercentsWithin("", nil)
+	}
+	return inference.PercentsWithin(inference.Percent(share), sh.odds.Steps[step])
 }
 
 func (sh *Sheet) leader(p *stepPart) {
 	keys := quiz.InOrder(p.Step.Contenders)
 	p.Even = p.Share / float64(max(len(keys), 1))
+	percents := sh.decidedBy(p.Key, p.Share)
 	for i, k := range keys {
 		c := p.Step.Contenders[k]
 		row := contenderRow{
@@ -169,7 +180,7 @@ func (sh *Sheet) leader(p *stepPart) {
 			row.Outcome = cmp.Or(row.Outcome, scale.Outcome)
 		}
 		if p.Told {
-			row.Share = sh.odds.Steps[p.Key][k]
+			row.Share, row.Percent = sh.odds.Steps[p.Key][k], percents(k)
 		}
 		row.Class = hueOf(sh.Doc, row.Outcome)
 		p.Contenders = append(p.Contenders, row)

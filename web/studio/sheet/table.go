@@ -41,7 +41,7 @@ type tableRow struct {
 	Outcome string
 	Letter  string
 	Class   string
-	Share   float64
+	Percent string
 	First   bool
 	Last    bool
 }
@@ -54,7 +54,7 @@ type tableCell struct {
 // mostFilled bounds how many missing rows are filled in at once.
 const mostFilled = 64
 
-func (sh *Sheet) table(key string, s *quiz.Step) tablePart {
+func (sh *Sheet) table(key string, s *quiz.Step, percents func(rule string) string) tablePart {
 	p := tablePart{Path: quiz.At("decision", "steps", key)}
 	columns := quiz.InOrder(s.Columns)
 	for _, k := range columns {
@@ -93,14 +93,12 @@ func (sh *Sheet) table(key string, s *quiz.Step) tablePart {
 			Outcome: r.Outcome,
 			Letter:  "",
 			Class:   hueOf(sh.Doc, r.Outcome),
+			Percent: percents(k),
 			First:   i == 0,
 			Last:    i == len(rules)-1,
 		}
 		if sh.Doc.Outcomes[r.Outcome] != nil {
 			row.Letter = sh.Doc.Letter(r.Outcome)
-		}
-		if sh.odds != nil {
-			row.Share = sh.odds.Steps[key][k]
 		}
 		for n, c := range columns {
 			row.Cells = append(

@@ -73,9 +73,9 @@ func (s *Room) showCalendars(c *gin.Context, status int, typed store.Calendar, a
 		Wrong: wrong, Zones: desk.Zones}
 	for _, one := range list {
 		page.List = append(page.List, s.calendarRow(c, one))
-		if page.Typed.Zone == "" && !again {
-			page.Typed.Zone = one.Zone
-		}
+	}
+	if page.Typed.Zone == "" && !again {
+		page.Typed.Zone = s.Store.Responses.Zone().String()
 	}
 	page.Days = daysOf(typed)
 	if again {
