@@ -214,6 +214,7 @@ func (b *tab) editAtRandom(r *rand.Rand) {
 // control that was used keeps the focus. What is typed as the page goes is not lost, and
 // a change and its undoing are no change.
 func TestNothingTypedIsLost(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)

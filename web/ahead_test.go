@@ -45,6 +45,7 @@ func (a *asks) of(key string) (ahead, wanted int) {
 // A page that comes whatever is answered is fetched while the one before is read, and is there
 // without being asked for again; what is answered on it is shown when one comes back.
 func TestThePageAhead(t *testing.T) {
+	t.Parallel()
 	seen := new(asks)
 	a := newAppBehind(t, seen.front)
 	z := a.orchard(t)
@@ -76,6 +77,7 @@ func TestThePageAhead(t *testing.T) {
 // What is not the same for all answers, or holds what somebody said, is not sent ahead; nor is
 // anything once something else has been answered.
 func TestNoPageAhead(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	q := a.orchardQuiz(t)
 	plain(q)

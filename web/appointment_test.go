@@ -22,6 +22,7 @@ import (
 // An appointment is given once: who comes second chooses another. It can be kept as a file,
 // and whoever has its link gives it back.
 func TestAppointments(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.calendar(t, "visits")
 	m := quiztest.New("any")
@@ -90,6 +91,7 @@ func TestAppointments(t *testing.T) {
 // A time reads the same wherever it stands: as clocks show it where its calendar is, in the
 // quiz's language; so does a day. Addresses get both as they always are.
 func TestATimeReadsTheSameEverywhere(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	visits := store.NewCalendar("visits", "Asia/Tokyo")
 	for day := range visits.Hours {
@@ -132,6 +134,7 @@ func TestATimeReadsTheSameEverywhere(t *testing.T) {
 
 // A date that today bounds is chosen within that, as the page says; the sheet sets it in days.
 func TestADateWithinDaysFromToday(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Ask("when", quiz.Date).Required = true

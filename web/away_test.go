@@ -16,6 +16,7 @@ import (
 // The server goes away for ten seconds while somebody types: the state is seen,
 // everything typed waits, and is kept when the server is back.
 func TestServerGoesAway(t *testing.T) {
+	t.Parallel()
 	var away atomic.Bool
 	a := newAppBehind(t, func(h http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -56,6 +57,7 @@ func TestServerGoesAway(t *testing.T) {
 // Words of any script, signs of all sorts and 2,000 characters in an answer are kept
 // as they were typed, shown whole, and asked of respondents; two answers may be alike.
 func TestWordsOfAnySort(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)

@@ -16,6 +16,7 @@ import (
 // The contact section is made on the sheet, asked of those whom it is for, checked
 // field by field, and seen with the response; nothing is agreed to beforehand.
 func TestContactIsAsked(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)
@@ -92,6 +93,7 @@ func must[T any](v T, err error) T {
 
 // Below the result, contact can be given or left; it is kept once.
 func TestContactBelowTheResult(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("end")
 	m.Ask("crop", quiz.Single, "apples", "pears").Required = true

@@ -140,6 +140,7 @@ func TestColoursOfOnesOwn(t *testing.T) {
 
 // Nothing is chosen on a slider before it is touched; then the point is, with keys as well.
 func TestARatingIsDrawnAlong(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("end")
 	q := m.Ask("honey", quiz.Rating)

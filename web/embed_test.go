@@ -85,6 +85,7 @@ func (b *tab) inFrame(what, expression string, do string) {
 
 // A block grows with its content, and a redirect leaves the frame.
 func TestABlockInAPage(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.shown(t, true)
 	b := a.newTab(t)
@@ -125,6 +126,7 @@ func TestABlockInAPage(t *testing.T) {
 
 // What the quiz does not name shows no quiz.
 func TestFramesAreForThoseNamed(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.shown(t, false)
 	c := a.client(t)
@@ -152,6 +154,7 @@ func TestFramesAreForThoseNamed(t *testing.T) {
 // A pop-up opens after seconds, or when so much is scrolled, or at leaving: once for each
 // visitor, never on phones if so set; Escape closes it and gives the focus back.
 func TestAPopUp(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.shown(t, true)
 	open := `document.querySelector("body > div:last-of-type")?.shadowRoot?.querySelector("dialog")?.open`
@@ -196,6 +199,7 @@ func TestAPopUp(t *testing.T) {
 
 // A slim bar makes room for itself, opens the quiz, and stays away once it was put away.
 func TestABarOnTop(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.shown(t, true)
 	b := a.newTab(t)
@@ -217,6 +221,7 @@ func TestABarOnTop(t *testing.T) {
 
 // The line that is put into a page is written out in the room of releases.
 func TestTheLineForAPage(t *testing.T) {
+	t.Parallel()
 	var shown atomic.Int32 // how often the quiz was asked for
 	a := newAppBehind(t, func(h http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

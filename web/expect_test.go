@@ -13,6 +13,7 @@ import (
 // What is expected is set by dragging a bar or with the arrow keys, the others share
 // the rest, and the odds follow; with responses, what was observed can be seen instead.
 func TestExpectations(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)

@@ -13,6 +13,7 @@ import (
 // Seen with the eyes of a visitor from one of two countries, an outcome's landings show
 // which one such visitors get.
 func TestLandingsByCountryOnTheSheet(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	data, err := os.ReadFile("../cmd/omphalos/demo/finder.json")
 	require.NoError(t, err)

@@ -11,6 +11,7 @@ import (
 // Words are found in the quiz from the keyboard, and questions of other quizzes are
 // found by their words and taken over.
 func TestFindingAndReusing(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()

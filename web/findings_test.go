@@ -20,6 +20,7 @@ func (a *app) keeper(t testing.TB) string {
 // Findings stand in a list and at their place; one leads to its place, another is
 // mended by a press, and everything on the sheet is true again without a reload.
 func TestFindingsAreMended(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()
@@ -67,6 +68,7 @@ func TestFindingsAreMended(t *testing.T) {
 
 // What keeps a draft from being released is told first, and at its place.
 func TestErrorsComeFirst(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()

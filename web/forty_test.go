@@ -35,6 +35,7 @@ func (b *tab) undone(z uint, before string) {
 // In a quiz of forty questions several are picked by their numbers and moved by
 // keyboard, dragged, copied and deleted, each with one undo.
 func TestSeveralOfFortyQuestions(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.add(t, string(quiztest.Forty().Write()))
 	before := string(a.draft(t, z.ID).Write())
@@ -96,6 +97,7 @@ func TestSeveralOfFortyQuestions(t *testing.T) {
 // A row of a grid may weigh apart from the others and feed one scale only; how many
 // are expected at each column, and at each point of a rating, is dragged.
 func TestRowsAndRatings(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("low", "high")
 	m.Scale("care", quiz.Sum)
@@ -146,6 +148,7 @@ func TestRowsAndRatings(t *testing.T) {
 // The pace, the typeface, a logo and a picture behind the page are chosen on the sheet
 // and worn by the respondent's pages.
 func TestLookAndPace(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)

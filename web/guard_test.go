@@ -23,6 +23,7 @@ import (
 // The country comes from the address that a proxy tells of, if the proxy is believed; a
 // number dialled at home becomes a whole one. The address itself is not kept.
 func TestCountryOfAVisitor(t *testing.T) {
+	t.Parallel()
 	m := quiztest.New("home", "abroad")
 	m.Ask("phone", quiz.Phone)
 	m.Decision.Steps = map[string]*quiz.Step{
@@ -66,6 +67,7 @@ func TestCountryOfAVisitor(t *testing.T) {
 // Too much from one address waits a minute; a robot that fills in what nobody sees is
 // thanked, and nothing is kept; what is too long is told so.
 func TestGuards(t *testing.T) {
+	t.Parallel()
 	a := newAppWith(t, web.Options{Limits: player.Limits{Starts: 2, Finishes: 1}})
 	m := quiztest.New("any")
 	m.Opening = &quiz.Opening{Heading: "Begin"}
@@ -131,6 +133,7 @@ func TestALockedWorkspace(t *testing.T) {
 // The first page is light, asks nobody else for anything, and nothing on it moves when
 // the picture and the typeface come.
 func TestTheFirstPageIsLight(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.day(t, nil)
 	p := a.newTabOf(t, 390, 844, true)

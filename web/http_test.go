@@ -23,6 +23,7 @@ import (
 // Common practice, no source: 14 points lie in the band 10 to below 18, and a
 // redirect to a landing page is an HTTP 302 with a Location header.
 func TestFinishingIsIdempotent(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.release(t, a.orchard(t))
 	c := a.client(t)
@@ -60,6 +61,7 @@ func TestFinishingIsIdempotent(t *testing.T) {
 // Someone who goes back and answers otherwise lands by the new answers; later
 // edits of the draft don't touch the release until the next one.
 func TestBackAndReleases(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)
@@ -94,6 +96,7 @@ func TestBackAndReleases(t *testing.T) {
 }
 
 func TestBadInputIsAnsweredClearly(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)
@@ -209,6 +212,7 @@ func TestAnEditSendsWhatDiffers(t *testing.T) {
 }
 
 func TestTheListOfQuizzes(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.release(t, a.orchard(t))
 	s := a.client(t).signIn()
@@ -233,6 +237,7 @@ func TestTheListOfQuizzes(t *testing.T) {
 }
 
 func TestPagesAreGuarded(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.release(t, a.orchard(t))
 	for _, path := range []string{"/q/is-your-orchard-ready-for-hired-bees", "/studio/sign-in"} {
@@ -254,6 +259,7 @@ func TestPagesAreGuarded(t *testing.T) {
 
 // Parting ways ends with the outcome's page and keeps nothing but a count.
 func TestPartingKeepsNothing(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("stay", "gone")
 	m.Ask("budget", quiz.Single, "none", "some").Required = true
@@ -279,6 +285,7 @@ func TestPartingKeepsNothing(t *testing.T) {
 // What is not there, can't be done there, or is too much is told in the look of the room,
 // or as JSON where that was asked for; HEAD is answered wherever GET is.
 func TestProblemsHaveAPage(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)

@@ -16,6 +16,7 @@ import (
 // with its explanation. The figures are common practice, no source: answers
 // worth 1 or 10 and 2 or 15, a cut at 16.
 func TestFromAnEmptyQuizToAResponse(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.open("/studio")
@@ -234,6 +235,7 @@ func respondOnAPhone(t *testing.T, a *app) {
 
 // Without scripts the whole way works by forms alone.
 func TestARespondentWithoutScripts(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.release(t, a.orchard(t))
 	p := a.newTabOf(t, 1280, 800, false)

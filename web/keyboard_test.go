@@ -34,6 +34,7 @@ func (b *tab) keys(keys ...string) {
 // One whole pass by keyboard alone: sign in, make a quiz, write, weigh, decide, undo,
 // release, and answer it.
 func TestByKeyboardAlone(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.open("/studio/sign-in")
@@ -109,6 +110,7 @@ func TestByKeyboardAlone(t *testing.T) {
 // Every kind of edit is one step of the history: undone, the draft is as it was to
 // the letter, and done again, as it was after.
 func TestEveryKindOfEditIsUndone(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	c := a.client(t).signIn()

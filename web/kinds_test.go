@@ -24,6 +24,7 @@ func (b *tab) choose(selector, value string) {
 
 // Each kind of question is made on the sheet and set up in place.
 func TestKindsOnTheSheet(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)
@@ -113,6 +114,7 @@ func TestKindsOnTheSheet(t *testing.T) {
 // Whatever kind of question there is, a page asks it with a control of the browser,
 // takes a good answer and says what is wrong with a bad one, without scripts.
 func TestEveryKindIsAsked(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("end")
 	good := map[quiz.Kind]string{

@@ -35,6 +35,7 @@ func (c *client) land(z *store.Quiz, query, answer string) (*http.Response, stri
 // One outcome lands elsewhere by the visitor and by a signpost, which is changed while
 // the released quiz redirects; a sign that is not up falls back to the page.
 func TestLandingsBySign(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("lead")
 	m.Ask("want", quiz.Single, "hive", "jar")
@@ -145,6 +146,7 @@ func (c *client) upload(path, content string) (*http.Response, string) {
 
 // Lists come in and go out as CSV; a wrong file changes nothing and says which line.
 func TestListsAsFiles(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	c := a.client(t).signIn()
 	for _, bad := range []struct{ room, file, says string }{
@@ -179,6 +181,7 @@ func TestListsAsFiles(t *testing.T) {
 // A landing shows products that are named, then those with a tag, without those out of
 // stock; a product in use is told so, and comes back when it was taken out.
 func TestCatalogueAndProducts(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	require.NoError(t, a.store.Definitions.PutProducts(t.Context(), []store.Product{
 		{
@@ -246,6 +249,7 @@ func TestCatalogueAndProducts(t *testing.T) {
 // A quote adds up amounts with 2.9 % and 0.30 on top: 250 + 7.25 + 0.30 = 257.55;
 // common practice, no source.
 func TestQuote(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("quote")
 	m.Scales["price"] = &quiz.Scale{

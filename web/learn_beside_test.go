@@ -25,6 +25,7 @@ import (
 
 // A file that breaks off is not taken for a whole one.
 func TestAnExportThatBreaksOff(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.many(t, 30)
 	c := a.client(t).signIn()
@@ -136,6 +137,7 @@ func TestABatteryOfOneGrid(t *testing.T) {
 
 // How the quiz measures is what counting one by one gives.
 func TestHowItMeasures(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("cold", "hot")
 	m.Scale("need", quiz.Sum).Name = "Need"
@@ -196,6 +198,7 @@ func TestHowItMeasures(t *testing.T) {
 // Every figure goes out as a picture and as the table that it shows; both say what counting
 // one by one gives.
 func TestFiguresGoOut(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.many(t, 120)
 	c := a.client(t).signIn()

@@ -20,6 +20,7 @@ import (
 
 // From one response of a slice one goes to the next of it, and back to all of it.
 func TestOneResponseOfASlice(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.many(t, 10)
 	c := a.client(t).signIn()
@@ -45,6 +46,7 @@ func TestOneResponseOfASlice(t *testing.T) {
 
 // A slice in pages of the list keeps its sentence.
 func TestAListOfASlice(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.many(t, 160)
 	c := a.client(t).signIn()
@@ -72,6 +74,7 @@ func TestAListOfASlice(t *testing.T) {
 
 // What was written can be read and searched, with how many have written which word.
 func TestWordsOfRespondents(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("fit")
 	m.Ask("say", quiz.LongText)

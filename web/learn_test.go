@@ -68,6 +68,7 @@ func (a *app) many(t testing.TB, n int) *store.Quiz {
 // The figures of a slice are those that counting one by one gives, in the page and in the
 // file that goes out.
 func TestFiguresOfASlice(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	const n = 60
 	z := a.many(t, n)
@@ -230,6 +231,7 @@ func TestTheSentenceOfLearn(t *testing.T) {
 // What was answered becomes what is expected, at a press: an edit of the draft that is undone
 // like any other. Where a question was not asked of all, what was expected is of those asked.
 func TestWhatWasAnsweredIsExpected(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.many(t, 60)
 	c := a.client(t).signIn()
@@ -269,6 +271,7 @@ func TestWhatWasAnsweredIsExpected(t *testing.T) {
 
 // The demo's season, whatever is asked of it, holds what its file says.
 func TestLearnOfTheSeason(t *testing.T) {
+	t.Parallel()
 	data, err := os.ReadFile(filepath.Join("..", "cmd", "omphalos", "demo", "season.json"))
 	require.NoError(t, err)
 	a := newApp(t)
@@ -318,6 +321,7 @@ func TestViewsAreKept(t *testing.T) {
 // What decided is told by the rule that took somebody, also where it asks for the visitor; an
 // answer is called the same in the sentence, the figures and the list.
 func TestTheSameNamesEverywhere(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("cold", "hot")
 	m.Ask("land", quiz.Country)

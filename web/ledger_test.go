@@ -33,6 +33,7 @@ func (b *tab) focus(selector string) {
 // Blocks of the ledger are pasted, filled down, emptied and copied, each as one change
 // that one undo takes back; a block with letters in it changes nothing.
 func TestBlocksOfTheLedger(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()
@@ -103,6 +104,7 @@ func TestBlocksOfTheLedger(t *testing.T) {
 // Scales of all kinds are made and set up under the ledger; keywords are typed onto
 // answers and merged; a formula says what is wrong with it.
 func TestScalesOnTheSheet(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()

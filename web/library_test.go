@@ -12,6 +12,7 @@ import (
 // The parts that rooms are built from stand on one page, light and dark, for those who
 // build rooms; others have no such page.
 func TestParts(t *testing.T) {
+	t.Parallel()
 	a := newAppWith(t, web.Options{Parts: true})
 	b := a.newTab(t)
 	b.signIn()

@@ -12,6 +12,7 @@ import (
 // A look is given on the sheet: a colour that is none is refused, one that can't be
 // seen is found and mended; released, the respondent's pages wear it.
 func TestLook(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)
@@ -52,6 +53,7 @@ func TestLook(t *testing.T) {
 // What is refused while one types on does not stop what comes after it: the field
 // follows the draft again.
 func TestTypingOnAfterARefusal(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.orchard(t)
 	b := a.newTab(t)

@@ -14,6 +14,7 @@ import (
 // The map shows every place with the share that comes to it, leads to the sheet, is made
 // larger, folded and downloaded.
 func TestMap(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	data, err := os.ReadFile("../cmd/omphalos/demo/finder.json")
 	require.NoError(t, err)

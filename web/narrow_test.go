@@ -58,6 +58,7 @@ func (b *tab) inView(selector string) bool {
 // On a tablet the sheet is whole: tools stand under their question, the outline comes from
 // the side, and what is typed fits.
 func TestTheSheetAt768(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.fiveColumns(t)
 	b := a.newTabOf(t, 768, 1024, true)
@@ -95,6 +96,7 @@ func TestTheSheetAt768(t *testing.T) {
 
 // A decision table of five columns keeps what its rules name and their tools in view.
 func TestAWideTable(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.fiveColumns(t)
 	b := a.newTab(t)
@@ -111,6 +113,7 @@ func TestAWideTable(t *testing.T) {
 // In the dark, too, everything can be read: words of weights stand out from the shade of
 // their cell at 4.5 : 1 and more (WCAG 2.2, 1.4.3).
 func TestTheSheetInTheDark(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.fiveColumns(t)
 	for _, mode := range []string{"light", "dark"} {

@@ -36,6 +36,7 @@ func paced(pace quiz.Pace) quiztest.Maker {
 }
 
 func TestPacesAskTheSame(t *testing.T) {
+	t.Parallel()
 	for _, pace := range []quiz.Pace{quiz.ByQuestion, quiz.BySection, quiz.OnePage} {
 		a := newApp(t)
 		z := a.add(t, string(paced(pace).Write()))
@@ -74,6 +75,7 @@ func TestPacesAskTheSame(t *testing.T) {
 }
 
 func TestSeveralQuestionsOnAPage(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.add(t, string(paced(quiz.OnePage).Write()))
 	a.release(t, z)
@@ -120,6 +122,7 @@ func TestSeveralQuestionsOnAPage(t *testing.T) {
 
 // What can't be taken is still in its field when one goes back and comes again.
 func TestGoingBackKeepsWhatIsNotValid(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Ask("first", quiz.Single, "yes", "no")
@@ -138,6 +141,7 @@ func TestGoingBackKeepsWhatIsNotValid(t *testing.T) {
 // A section at a time, on a large window and on a phone, with scripts and without: what an
 // answer brings up stands in the same section, and the next one begins with its heading.
 func TestASectionAtATime(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.add(t, string(paced(quiz.BySection).Write()))
 	a.release(t, z)

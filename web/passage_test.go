@@ -16,6 +16,7 @@ import (
 
 // A closed tab is no loss on the same device; another device begins anew.
 func TestAClosedTabIsTakenUp(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)
@@ -46,6 +47,7 @@ func TestAClosedTabIsTakenUp(t *testing.T) {
 // What says who somebody is is not on disk before the passage is finished, and is still
 // there when one goes back.
 func TestPartialPassagesHoldNoNames(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	for _, k := range []quiz.Kind{quiz.Name, quiz.Email, quiz.ShortText, quiz.Single} {
@@ -89,6 +91,7 @@ func TestPartialPassagesHoldNoNames(t *testing.T) {
 // What leaves for other systems is a number that opens nothing; and the address of a
 // passage that holds a name shows it only on the device that began it.
 func TestAPassageIsItsOwners(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Ask("who", quiz.Name)
@@ -133,6 +136,7 @@ func TestAPassageIsItsOwners(t *testing.T) {
 // A quiz without an opening gives its first page a number: sent twice, it begins and ends
 // one passage.
 func TestOnePageSentTwice(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Pace = quiz.OnePage
@@ -161,6 +165,7 @@ func TestOnePageSentTwice(t *testing.T) {
 // Who goes back and takes another branch loses nothing that was typed; what is off the way
 // in the end is not kept as an answer.
 func TestAnotherBranch(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("few", "many")
 	m.Scale("points", quiz.Sum)

@@ -19,6 +19,7 @@ import (
 // An outcome is passed on by an address that tells nothing of what was answered, with a card;
 // whoever begins there comes from it. Without being told to, nothing is public.
 func TestAnOutcomeIsPassedOn(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("walk")
 	m.Scale("need", quiz.Sum)
@@ -156,6 +157,7 @@ func TestAScoreIsPassedOn(t *testing.T) {
 
 // How many of all got an outcome is told from thirty responses on.
 func TestHowManyGotIt(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("walk", "plan")
 	m.Scale("need", quiz.Sum)
@@ -178,6 +180,7 @@ func TestHowManyGotIt(t *testing.T) {
 
 // Openings may be found, unless the marketer says no; drafts and results are never.
 func TestWhatMayBeFound(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)

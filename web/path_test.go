@@ -22,6 +22,7 @@ func part(path, at, what string) string {
 // A condition is made, widened, turned and taken away in place; two answers of one
 // question under "all" are offered as "any".
 func TestConditionsInPlace(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)
@@ -85,6 +86,7 @@ func TestConditionsInPlace(t *testing.T) {
 // Where an answer leads is chosen from the list of what comes later, by words or by
 // dragging its thread; a budget that is too small parts ways, and nothing is kept.
 func TestRoutesAndPartingWays(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("fit", "away")
 	m.Scale("points", quiz.Sum)
@@ -175,6 +177,7 @@ func TestRoutesAndPartingWays(t *testing.T) {
 // 8, merged, pasted into and refused what it can't read; steps are moved and switched
 // off, ties are settled, and outcomes are made where one is asked for.
 func TestDecisionSteps(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("no", "yes")
 	m.Scale("points", quiz.Sum)
@@ -318,6 +321,7 @@ func (b *tab) undoUntil(z uint, steps int) {
 
 // A leader step compares keywords; ties are told and settled as is said.
 func TestLeaderOnTheSheet(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("tinkerer", "watcher", "between")
 	for i, k := range []string{"tools", "quiet"} {

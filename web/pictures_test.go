@@ -31,6 +31,7 @@ func somePicture(t testing.TB) []byte {
 // A picture is chosen, described and seen by respondents; what is no picture is told
 // and changes nothing; one that was used before, or a drawing, is taken at a press.
 func TestPictures(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)
@@ -82,6 +83,7 @@ func TestPictures(t *testing.T) {
 
 // What can't be taken is refused in words: 30 MB, and what claims to be a picture.
 func TestPicturesThatAreRefused(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	c := a.client(t).signIn()
 	send := func(body string) (int, string) {

@@ -61,6 +61,7 @@ func practice() map[string]struct {
 }
 
 func TestCommonPracticeThroughHTTP(t *testing.T) {
+	t.Parallel()
 	for name, figures := range practice() {
 		a := newApp(t)
 		z := a.add(t, string(figures.quiz.Write()))
@@ -81,6 +82,7 @@ func TestCommonPracticeThroughHTTP(t *testing.T) {
 }
 
 func TestCommonPracticeInTheBrowser(t *testing.T) {
+	t.Parallel()
 	for name, figures := range practice() {
 		a := newApp(t)
 		z := a.add(t, string(figures.quiz.Write()))

@@ -14,6 +14,7 @@ import (
 // Structure on the sheet: moving by drag and by keyboard, copying, deleting,
 // and taking it back.
 func TestTheSheetIsRearranged(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.orchard(t)
 	b := a.newTab(t)
@@ -101,6 +102,7 @@ func drag(b *tab, from, to string, dy float64) {
 // Two tabs: what one changes shows in the other by itself; where both changed one text, the
 // second is put to the choice; what is deleted while it is typed into is offered again.
 func TestTwoTabs(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	first := a.newTab(t)
@@ -150,6 +152,7 @@ func TestTwoTabs(t *testing.T) {
 // A session that ends and a quiz that is deleted elsewhere are told, and what is typed
 // meanwhile is kept when there is one again, without a reload.
 func TestAPageOutlivesItsSession(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)

@@ -80,6 +80,7 @@ func (b *tab) asked(key string) {
 
 // All kinds on a small phone by taps, at the size that a text of 200 % makes of a large one.
 func TestEveryKindByTaps(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.day(t, nil)
 	p := a.newTabOf(t, 320, 640, true)
@@ -160,6 +161,7 @@ func TestEveryKindByTaps(t *testing.T) {
 
 // The whole way with a keyboard alone, on a large window: number keys and Enter.
 func TestAQuizByKeyboard(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.day(t, nil)
 	p := a.newTab(t)
@@ -186,6 +188,7 @@ func TestAQuizByKeyboard(t *testing.T) {
 
 // A tap stays where the marketer says so.
 func TestTapsThatStay(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Settings = &quiz.Settings{TapStays: true, Next: "On", Finish: "Show me"}
@@ -225,6 +228,7 @@ func (a *app) atFirstQuestion(t testing.TB, z *store.Quiz) *tab {
 // is more than can be counted with, or fewer picks than the least, is told, and what was
 // typed is still there; a least number of picks is of those who pick any.
 func TestWhatCanBeGiven(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Pace = quiz.OnePage
@@ -299,6 +303,7 @@ func TestWhatCanBeGiven(t *testing.T) {
 
 // Right answers are shown after each question, with the reason, before the result too.
 func TestRightAnswersAfterEach(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Settings = &quiz.Settings{Review: quiz.ReviewEach}
@@ -333,6 +338,7 @@ func TestRightAnswersAfterEach(t *testing.T) {
 
 // A redirect after some seconds is told, can be stopped, and works without scripts.
 func TestARedirectAfterSeconds(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("away")
 	m.Ask("first", quiz.Single, "a", "b")
@@ -367,6 +373,7 @@ func TestARedirectAfterSeconds(t *testing.T) {
 
 // All kinds without scripts.
 func TestEveryKindWithoutScripts(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.day(t, nil)
 	p := a.newTabOf(t, 390, 844, false)

@@ -22,6 +22,7 @@ import (
 // A response is told in words: the names of places, times in the quiz's zone, labels as
 // they were filled in, true minus signs, a quote by its lines, consent as it was seen.
 func TestAResponseIsToldInWords(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Settings = &quiz.Settings{TimeZone: "Europe/Dublin"}
@@ -107,6 +108,7 @@ func TestAResponseIsToldInWords(t *testing.T) {
 
 // Many responses come in pages by their numbers, there and back again.
 func TestResponsesComeInPages(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Ask("first", quiz.Single, "a", "b")
@@ -172,6 +174,7 @@ func TestResponsesComeInPages(t *testing.T) {
 // What somebody said of themselves is corrected by right, as the quiz reads it; what it does
 // not take is told, and nothing changes.
 func TestContactIsCorrected(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Ask("who", quiz.Email).Label = "Your e-mail"

@@ -91,6 +91,7 @@ func TestManySignInsAtOnce(t *testing.T) {
 // A session ends with the password that opened it and when nobody is there; its cookie is
 // for HTTPS alone where the application is, and is not what the workspace holds.
 func TestSessionsEnd(t *testing.T) {
+	t.Parallel()
 	a := newAppWith(t, web.Options{Idle: time.Second, Public: "https://quiz.example.org"})
 	c := a.client(t)
 	r, _ := c.form("/studio/sign-in", "email", email, "password", password)
@@ -137,6 +138,7 @@ func TestSessionsEnd(t *testing.T) {
 
 // Patches that would fill the memory, or keep everybody waiting, are refused at once.
 func TestPatchesAreBounded(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	c := a.client(t).signIn()
@@ -171,6 +173,7 @@ func TestPatchesAreBounded(t *testing.T) {
 // Whatever a form holds, of what respondents type no more is kept than the question takes:
 // asked what the page holds now, going back, going on.
 func TestNoMoreIsKeptThanAsked(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("any")
 	m.Opening = &quiz.Opening{Heading: "Begin"}
@@ -210,6 +213,7 @@ func TestNoMoreIsKeptThanAsked(t *testing.T) {
 // The number of a passage through one quiz begins none through another; a quiz that is
 // taken down ends the passages under way.
 func TestNumbersAreOfOneQuiz(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	quizzes := make([]*store.Quiz, 2)
 	for i := range quizzes {
@@ -245,6 +249,7 @@ func TestNumbersAreOfOneQuiz(t *testing.T) {
 // Stand-ins are at an origin of their own, show what they are given as text, and load no
 // script that an address names.
 func TestStandInsStandApart(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	c := a.client(t)
 	for _, path := range []string{"/standin/booking", "/standin/host"} {
@@ -292,6 +297,7 @@ func TestTheServerIsWatched(t *testing.T) {
 
 // What a request says of where it came from is believed from proxies only.
 func TestWhoIsBelieved(t *testing.T) {
+	t.Parallel()
 	m := quiztest.New("any")
 	m.Opening = &quiz.Opening{Heading: "Begin", Picture: &quiz.Picture{Source: "/assets/drawing-hive.svg"}}
 	m.Ask("first", quiz.Single, "a", "b")
@@ -316,6 +322,7 @@ func TestWhoIsBelieved(t *testing.T) {
 
 // A form that is cut off on its way, or is none, is told so, to people and to scripts.
 func TestFormsThatDoNotArrive(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	a.release(t, z)
@@ -356,6 +363,7 @@ func TestFormsThatDoNotArrive(t *testing.T) {
 // What is looked for in drafts today does not take a quiz off the air that was released
 // before: its release is compiled as it was.
 func TestAReleaseStaysOnTheAir(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("few", "many")
 	m.Opening = &quiz.Opening{Heading: "Begin"}

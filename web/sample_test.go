@@ -16,6 +16,7 @@ import (
 // Where outcomes can only be sampled the sheet says so, beside the decision and at
 // each share; what is seen and the scores stay exact.
 func TestSheetTellsASample(t *testing.T) {
+	t.Parallel()
 	m := quiztest.New("o0", "o1", "o2", "o3", "o4", "o5", "o6", "o7")
 	leader := quiz.Step{Kind: quiz.LeaderStep, Contenders: map[string]*quiz.Contender{}}
 	for i := range 8 {
@@ -43,6 +44,7 @@ func TestSheetTellsASample(t *testing.T) {
 // share can be expected, and a number without limits is named; who ends before the
 // decision is told apart on its ruler.
 func TestSheetTellsWhatOddsRestOn(t *testing.T) {
+	t.Parallel()
 	m := quiztest.New("other", "bees")
 	m.Scale("land", quiz.Sum)
 	m.Ask("crop", quiz.Single, "apples land=1", "nothing").Required = true

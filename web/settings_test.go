@@ -17,6 +17,7 @@ import (
 // Right answers with their reason, what a tap does, the time zone and the pages that may
 // show the quiz are set up on the sheet, and undone.
 func TestHowAQuizIsTaken(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	z := a.orchard(t)
 	b := a.newTab(t)
@@ -94,6 +95,7 @@ func TestHowAQuizIsTaken(t *testing.T) {
 
 // Places are kept one by one and as a file; what is wrong is told, and nothing is changed.
 func TestPlaces(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()

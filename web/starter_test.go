@@ -9,6 +9,7 @@ import (
 // A quiz is laid out from offers: what is missing is said and nothing typed is lost;
 // the sheet that opens is balanced, and only asks for one's own words.
 func TestStartingFromOffers(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()

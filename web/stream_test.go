@@ -24,6 +24,7 @@ import (
 // Who only looks, who leaves where, and who finishes is counted from their own pages, by where
 // they come from; the room tells it, beside each question.
 func TestTheStream(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("cold", "hot")
 	m.Scale("need", quiz.Sum)
@@ -198,6 +199,7 @@ func TestWhatIsPressed(t *testing.T) {
 // Who leaves at a page that asks nothing left at the question behind it, and who leaves as they
 // are asked who they are left behind all questions: nobody is lost.
 func TestWhereTheyLeft(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("fit")
 	m.Ask("crop", quiz.Single, "apples", "pears")

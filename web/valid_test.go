@@ -19,6 +19,7 @@ import (
 // Every page is HTML as the standard has it: html-validate finds nothing, with the rules
 // in validate.json.
 func TestPagesAreValid(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	folder := t.TempDir()
 	c := a.client(t)

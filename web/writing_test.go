@@ -19,6 +19,7 @@ func (b *tab) labels(question string) []string {
 // series that has been begun is continued, both on purpose only; pasted lines become
 // answers, and those without words yet take the first of them.
 func TestWritingIsHelped(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	b := a.newTab(t)
 	b.signIn()
@@ -80,6 +81,7 @@ func TestWritingIsHelped(t *testing.T) {
 
 // Sections have a head, fold, take questions in and let them go.
 func TestSectionsOnTheSheet(t *testing.T) {
+	t.Parallel()
 	a := newApp(t)
 	a.orchard(t)
 	b := a.newTab(t)
