@@ -404,7 +404,6 @@ func TestADoubleClickDoesItOnce(t *testing.T) {
 // Keys that set a share or a cut go on from where they have come to, while the server answers to
 // those before.
 func TestKeysGoOnWhileTheServerAnswers(t *testing.T) {
-	t.Parallel()
 	_, _, b := lateSheet(t)
 	const bar, handle = `[data-expect="/questions/crop/expect/apples"]`, `.ruler .handle`
 	at := func(selector string) int {

@@ -338,7 +338,6 @@ func TestRightAnswersAfterEach(t *testing.T) {
 
 // A redirect after some seconds is told, can be stopped, and works without scripts.
 func TestARedirectAfterSeconds(t *testing.T) {
-	t.Parallel()
 	a := newApp(t)
 	m := quiztest.New("away")
 	m.Ask("first", quiz.Single, "a", "b")

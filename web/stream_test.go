@@ -173,7 +173,7 @@ func TestWhatIsPressed(t *testing.T) {
 	b.click("[name=go][value=on]")
 	b.until("the landing", `!!document.querySelector("[data-press]")`)
 	b.run(`document.querySelectorAll("[data-press]").forEach((a) => a.addEventListener("click", (e) => e.preventDefault()))`)
-	b.click(`[data-press$="page.read"]`)
+	b.click(`[data-press*="page.read"]`)
 	require.Eventually(t, func() bool { return pressed()["page.read"] == 1 }, patience, 20*time.Millisecond)
 
 	c := a.client(t).signIn()

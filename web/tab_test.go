@@ -88,7 +88,7 @@ func (b *tab) beside() *tab {
 	return tb
 }
 
-const patience = 20 * time.Second
+const patience = 40 * time.Second
 
 func (b *tab) do(actions ...chromedp.Action[chromedp.Void]) {
 	b.t.Helper()

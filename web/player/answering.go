@@ -3,6 +3,7 @@ package player
 import (
 	"errors"
 	"log/slog"
+	"maps"
 	"net/http"
 	"slices"
 
@@ -48,30 +49,42 @@ func (p *player) take(c *gin.Context, j *journey, key string) {
 	}
 	at := j.program.Position(key)
 	if at < 0 || !slices.Contains(j.path(), at) {
-		c.Redirect(http.StatusSeeOther, j.here())
+		p.lead(c, j.here())
 		return
 	}
 	p.took(c, j, at)
 }
 
-// readForm looks at the form that was sent: one that a robot filled in gets a page like any
-// other, and nothing is done.
+// A personPage asks whether it was a person who filled in a form.
+type personPage struct {
+	frame
+	Action string
+	Fields []sentField
+}
+
+// A sentField is what was sent, to be sent again.
+type sentField struct{ Name, Value string }
+
+// readForm looks at the form that was sent. Where the field was filled in that nobody sees, by a
+// robot or by a program that helps a person, it asks which before anything is done.
 func (p *player) readForm(c *gin.Context, r *released) bool {
-	if c.PostForm(trap) != "" {
-		p.show(c, http.StatusOK, "problem", newProblem(r, "Thank you", "We have what you sent."))
-		return false
+	if c.PostForm(trap) == "" || c.PostForm(personField) != "" {
+		return true
 	}
-	return true
+	page := personPage{frame: newFrame(r, ""), Action: c.Request.URL.RequestURI()}
+	page.Title = page.Say("One more question")
+	for _, name := range slices.Sorted(maps.Keys(c.Request.PostForm)) {
+		for _, value := range c.Request.PostForm[name] {
+			page.Fields = append(page.Fields, sentField{name, value})
+		}
+	}
+	p.show(c, http.StatusUnprocessableEntity, "person", page)
+	return false
 }
 
 // took keeps what was typed on the page of a question and goes on, or back. What
 // can't be taken is kept as it was typed, and asked again.
 func (p *player) took(c *gin.Context, j *journey, at int) {
-	before := j.stamp()
-	if script(c) && c.PostForm(ahead) != before {
-		c.Status(http.StatusConflict) // something else was answered since: the form comes again by itself
-		return
-	}
 	asked := j.read(c.Request.PostForm)
 	page := j.together(at)
 	j.stayed(page)
@@ -112,17 +125,17 @@ func (p *player) took(c *gin.Context, j *journey, at int) {
 	next, more := j.after(page[len(page)-1])
 	switch {
 	case back:
-		c.Redirect(http.StatusSeeOther, j.before(page[0]))
+		p.lead(c, j.before(page[0]))
 	case fresh: // an answer has brought up more questions on this page
-		c.Redirect(http.StatusSeeOther, j.address(page[0]))
+		p.lead(c, j.address(page[0]))
 	case j.hasReview(page):
-		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
+		p.lead(c, j.reviewAddress(page[0]))
 	case more:
-		j.goOn(c, j.address(j.together(next)[0]), before)
+		p.lead(c, j.address(j.together(next)[0]))
 	case len(j.missing()) > 0:
-		c.Redirect(http.StatusSeeOther, j.address(j.together(j.missing()[0])[0]))
+		p.lead(c, j.address(j.together(j.missing()[0])[0]))
 	default:
-		c.Redirect(http.StatusSeeOther, j.contactAddress())
+		p.lead(c, j.contactAddress())
 	}
 }
 

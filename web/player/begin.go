@@ -5,6 +5,7 @@ import (
 	"errors"
 	"html/template"
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -40,7 +41,7 @@ func (p *player) opening(c *gin.Context) {
 	if r.program.Quiz.Opening != nil && c.Query("start") == "" {
 		if before != nil {
 			page := p.openingPage(c.Request.Context(), r, c.Param("slug"))
-			page.Resume = before.here()
+			page.Resume, page.Number, page.Token = before.here(), numberOf(c), tokenOf(p.deviceFor(numberOf(c)))
 			page.Shared = sharedOf(r, c.Param("slug"), ui.Origin(c.Request, p.Public))
 			page.Languages = nil // it is gone on with in its own
 			p.show(c, http.StatusOK, "opening", page)
@@ -54,18 +55,25 @@ func (p *player) opening(c *gin.Context) {
 		if r.languages() != nil {
 			html = withQuery(html, c.Request.URL.Query())
 		}
-		c.Data(http.StatusOK, "text/html; charset=utf-8", bytes.ReplaceAll(html, []byte(home), []byte(p.homeOf(c))))
+		number := numberOf(c)
+		for here, what := range map[string]string{home: p.homeOf(c), numberHere: number,
+			tokenHere: tokenOf(p.deviceFor(number))} {
+			html = bytes.ReplaceAll(html, []byte(here), []byte(what))
+		}
+		p.send(c, http.StatusOK, html)
 		return
 	}
-	if before != nil {
-		c.Redirect(http.StatusSeeOther, before.here())
+	if before != nil && c.Query("start") != "anew" {
+		p.offerToGoOn(c, r, before)
 		return
 	}
 	visitor := p.visitorOf(c, r.program)
 	r.tell(c, visitor)
 	who.tell(visitor, anonymous(r.program))
-	j := p.newJourney(c.Request.Context(), store.Begin(c.GetString(numberKey), release, c.Param("slug"), *visitor), r)
-	j.fresh = true
+	begun := store.Begin(numberOf(c), release, c.Param("slug"), *visitor)
+	begun.Device = p.deviceFor(begun.ID)
+	j := p.newJourney(c.Request.Context(), begun, r)
+	j.fresh, j.own = true, true
 	first := j.path()[0] // filled in or not, it is the first that is shown
 	j.fillFrom(c.Request.URL.Query())
 	page := j.page(j.together(first), nil)
@@ -74,10 +82,21 @@ func (p *player) opening(c *gin.Context) {
 	p.show(c, http.StatusOK, "question", page)
 }
 
+// offerToGoOn asks somebody who comes again to a quiz without an opening whether they go on.
+func (p *player) offerToGoOn(c *gin.Context, r *released, before *journey) {
+	text := "You have begun this quiz on this device."
+	page := newProblem(r, r.program.Quiz.Title, text)
+	page.Link, page.LinkWords = before.here(), page.Say("Go on where you were")
+	anew := c.Request.URL.Query()
+	anew.Set("start", "anew")
+	page.Other, page.OtherWords = "?"+anew.Encode(), page.Say("Begin anew")
+	p.show(c, http.StatusOK, "problem", page)
+}
+
 // see counts somebody who has not begun yet. A page that a browser fetches before anybody
 // wants it is not seen.
 func (p *player) see(c *gin.Context, release *store.Release, r *released) {
-	if c.Request.Method == http.MethodGet && !fetchesAhead(c.Request) {
+	if c.Request.Method == http.MethodGet && !strings.Contains(c.GetHeader("Sec-Purpose"), "prefetch") {
 		visitor := p.visitorOf(c, r.program)
 		r.tell(c, visitor)
 		p.store.Responses.See(release, visitor)
@@ -99,19 +118,16 @@ func (p *player) start(c *gin.Context) {
 	if !p.readForm(c, r) {
 		return
 	}
-	number, slug := c.PostForm("passage"), c.Param("slug")
-	if number != "" && !store.IsPassageNumber(number) {
-		number = ""
-	}
-	if number != "" {
-		known, err := p.store.Responses.Passage(c.Request.Context(), number)
-		if err == nil && known.QuizID == release.QuizID {
-			p.again(c, known)
-			return
-		}
-		if !errors.Is(err, store.ErrNotFound) { // it is of another quiz
-			number = ""
-		}
+	number, slug, answers := numberOf(c), c.Param("slug"), c.PostForm("asked") != ""
+	known, err := p.store.Responses.Passage(c.Request.Context(), number)
+	switch {
+	case err == nil && known.QuizID == release.QuizID && (answers || !known.Finished):
+		p.again(c, known, answers)
+		return
+	case answers && p.ended(c, number):
+		return
+	case err == nil || !errors.Is(err, store.ErrNotFound): // it is of another quiz, or is over
+		number = store.PassageNumber()
 	}
 	who, ok := p.admitted(c, r, release)
 	if !ok {
@@ -130,6 +146,7 @@ func (p *player) start(c *gin.Context) {
 	who.tell(visitor, anonymous(r.program))
 	clicks := setAside(r.program, visitor)
 	begun := store.Begin(number, release, slug, *visitor)
+	begun.Device = p.deviceFor(number)
 	if clicks != nil {
 		p.clicks.Add(begun.ID, clicks)
 	}
@@ -137,10 +154,12 @@ func (p *player) start(c *gin.Context) {
 		p.fail(c, err)
 		return
 	}
-	begun.Framed = c.Query("frame") != ""
+	begun.Framed = framed(c)
 	j := p.newJourney(c.Request.Context(), begun, r)
+	_, j.own = provenBy(c, begun.Device)
+	j.begins = j.own
 	j.gate = release.Gate
-	if c.PostForm("asked") != "" {
+	if answers {
 		j.fresh = true
 		p.rememberPassage(c, begun)
 		p.took(c, j, j.walk().Next)
@@ -154,23 +173,34 @@ func (p *player) start(c *gin.Context) {
 		return
 	}
 	p.rememberPassage(c, begun)
-	c.Redirect(http.StatusSeeOther, j.address(j.together(first)[0]))
+	p.lead(c, j.address(j.together(first)[0]))
 }
 
-// again takes the first answers of a passage that has begun already.
-func (p *player) again(c *gin.Context, known *store.Passage) {
+// again goes on with a passage that has begun already, with its first answers where they come
+// once more.
+func (p *player) again(c *gin.Context, known *store.Passage, answers bool) {
 	r, err := p.released(c.Request.Context(), known.ReleaseID)
 	if err != nil {
 		p.fail(c, err)
 		return
 	}
 	j := p.newJourney(c.Request.Context(), known, r)
+	kept, _ := c.Cookie(begunCookie)
+	if _, token := provenBy(c, known.Device); !token && kept != known.ID && j.personal() && !known.Finished {
+		p.refuse(c, r, known.Slug)
+		return
+	} else if token {
+		j.own, j.begins = true, true
+	}
 	if now, err := p.taken(c.Request.Context(), known.Slug); err == nil {
 		j.gate = now.Gate
 	}
-	if known.Finished {
+	switch {
+	case known.Finished:
 		p.landAgain(c, j)
-		return
+	case answers:
+		p.took(c, j, j.path()[0])
+	default:
+		p.lead(c, j.here())
 	}
-	p.took(c, j, j.path()[0])
 }

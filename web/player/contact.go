@@ -152,7 +152,7 @@ func (j *journey) consents() []store.Consent {
 func (p *player) contact(c *gin.Context, j *journey) {
 	if c.PostForm("go") == "back" {
 		path := j.path()
-		c.Redirect(http.StatusSeeOther, j.address(path[len(path)-1]))
+		p.lead(c, j.address(path[len(path)-1]))
 		return
 	}
 	if wrongs := j.readContact(c); len(wrongs) > 0 {
@@ -181,7 +181,7 @@ func (p *player) contact(c *gin.Context, j *journey) {
 func (p *player) contactAfter(c *gin.Context, j *journey) {
 	end := j.end()
 	if !j.wantsContact(quiz.AfterResult) {
-		c.Redirect(http.StatusSeeOther, end)
+		p.lead(c, end)
 		return
 	}
 	if wrongs := j.readContact(c); len(wrongs) > 0 {
@@ -198,7 +198,7 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 			p.fail(c, err)
 			return
 		}
-		c.Redirect(http.StatusSeeOther, end+"?thanks=1")
+		p.lead(c, j.place("end", "thanks", "1"))
 		return
 	}
 	w := passage.NewWalker(j.program)
@@ -216,5 +216,5 @@ func (p *player) contactAfter(c *gin.Context, j *journey) {
 		)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, end+"?thanks=1")
+	p.lead(c, j.place("end", "thanks", "1"))
 }

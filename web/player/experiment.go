@@ -2,8 +2,6 @@ package player
 
 import (
 	"hash/fnv"
-	"net/http"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -12,13 +10,23 @@ import (
 
 // Beside the public release another may take a share of visitors. Who gets which is told by
 // the number of the passage that would begin, so that a page and its form agree without
-// cookies; the device remembers it, so that they see the same when they come again. Who is
-// mid-way stays with theirs, as a passage knows its release.
+// cookies. Who is mid-way stays with theirs, as a passage knows its release.
 
-const (
-	armCookie = "arm"
-	numberKey = "number" // of the passage that would begin with this request
-)
+const numberKey = "number" // of the passage that would begin with this request
+
+// numberOf is the number of the passage that would begin with a request: that of the form, or a
+// new one.
+func numberOf(c *gin.Context) string {
+	if known := c.GetString(numberKey); known != "" {
+		return known
+	}
+	number := c.PostForm("passage")
+	if !store.IsPassageNumber(number) {
+		number = store.PassageNumber()
+	}
+	c.Set(numberKey, number)
+	return number
+}
 
 // arm returns the release that a visitor gets.
 func (p *player) arm(c *gin.Context, public *store.Release) *store.Release {
@@ -26,24 +34,7 @@ func (p *player) arm(c *gin.Context, public *store.Release) *store.Release {
 	if beside == nil {
 		return public
 	}
-	kept, _ := c.Cookie(armCookie)
-	mark, mine, known := strings.Cut(kept, ".")
-	if !known || mark != beside.Mark {
-		number := ""
-		if c.Request.Method == http.MethodPost {
-			number = c.PostForm("passage")
-		}
-		if number == "" {
-			number = store.PassageNumber()
-			c.Set(numberKey, number)
-		}
-		mine = "a"
-		if part(beside.Mark+number) < beside.Share {
-			mine = "b"
-		}
-		p.setCookie(c, armCookie, beside.Mark+"."+mine, "/q/"+c.Param("slug"), begunTime)
-	}
-	if mine != "b" {
+	if part(beside.Mark+numberOf(c)) >= beside.Share {
 		return public
 	}
 	other := *public

@@ -27,13 +27,9 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	w := passage.NewWalker(j.program)
 	result := w.Walk(j.input())
 	if result.End == program.Parted {
-		if err := p.store.Responses.ScreenOut(c.Request.Context(), j.passage, screened(j.program, result)); err != nil {
+		if err := p.screenOut(c, j, w, result); err != nil {
 			notKept(err)
-			return
 		}
-		p.personal.Remove(j.passage.ID)
-		p.forgetPassage(c, j.passage.Slug)
-		p.show(c, http.StatusOK, "result", p.resultPage(j, w, true))
 		return
 	}
 	result = j.settleClicks(w, !j.asksAfter())
@@ -81,8 +77,8 @@ func (p *player) finish(c *gin.Context, j *journey, at int, notKept func(error))
 	}
 	p.personal.Remove(j.passage.ID)
 	p.forgetPassage(c, j.passage.Slug)
-	if page := j.together(at); j.hasReview(page) {
-		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
+	if page := j.together(at); j.hasReview(page) && !j.asksContact() {
+		p.lead(c, j.reviewAddress(page[0]))
 		return
 	}
 	p.land(c, j, kept)
@@ -101,10 +97,10 @@ func screened(p *program.Program, r *passage.Result) odds.Screened {
 // to a page of ours by a 303.
 func (p *player) land(c *gin.Context, j *journey, kept *store.Response) {
 	if j.leaves(kept) {
-		c.Redirect(http.StatusFound, kept.Address)
+		p.lead(c, kept.Address)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, j.end())
+	p.lead(c, j.end())
 }
 
 // result shows the landing of a finished passage again. ?stay=here stays where a
@@ -120,18 +116,22 @@ func (p *player) result(c *gin.Context, j *journey) {
 		return
 	}
 	if j.leaves(kept) {
-		c.Redirect(http.StatusFound, kept.Address)
+		p.lead(c, kept.Address)
 		return
 	}
 	w := passage.NewWalker(j.program)
 	w.Walk(j.input())
 	page := p.resultPage(j, w, false)
-	page.Redirect, page.Stays = kept.Address, c.Query("stay") != ""
+	page.Redirect, page.Stays = kept.Address, asks(c, "stay") != ""
 	if j.wantsContact(quiz.AfterResult) {
 		form := j.contactPage(nil, nil, "")
 		page.Contact = &form
 	}
-	page.Thanks = c.Query("thanks") != ""
+	page.Thanks = asks(c, "thanks") != ""
+	if _, err := c.Cookie(beforeCookie); err == nil {
+		page.Before = true
+		p.setCookie(c, beforeCookie, "", passagePrefix+j.passage.ID, -1)
+	}
 	p.show(c, http.StatusOK, "result", page)
 }
 

@@ -19,6 +19,7 @@ type frame struct {
 	Dress     dress
 	Frames    string // origins of pages that may show this one, with blanks between
 	Trap      string // name of a field that nobody sees
+	Token     string // of the passage that the page is of
 	Handed    *handedPart
 	Shared    *shared      // of pages that a link leads to, nil of others
 	Shown     bool         // it is looked at, and leads nowhere
@@ -55,6 +56,7 @@ func tongueOf(p *program.Program) tongue {
 // frame returns the frame of a page of the passage that is about a place of the quiz.
 func (j *journey) frame(title string, about quiz.Pointer) frame {
 	f := newFrame(j.released, title)
+	f.Token = j.token()
 	if j.handed != nil {
 		f.Handed = j.handedOver(about)
 	}

@@ -29,6 +29,9 @@ func (l limits) mayFinish(c *gin.Context) bool { return l.finishes.Allow(guard.C
 // trap is a field that nobody sees, and robots fill in.
 const trap = "website"
 
+// personField is sent by whoever says that they are a person.
+const personField = "person"
+
 // tooMany answers somebody from whose address too many have begun.
 func (p *player) tooMany(c *gin.Context, r *released) {
 	c.Header("Retry-After", "60")

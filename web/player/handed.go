@@ -63,7 +63,7 @@ func (p *player) handOver(c *gin.Context) {
 		p.fail(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, RehearsalPrefix+begun.ID)
+	p.lead(c, RehearsalPrefix+begun.ID)
 }
 
 // handedOver returns what stands below a page that is about a place of the quiz.
@@ -90,7 +90,7 @@ func (p *player) remark(c *gin.Context, j *journey) {
 	words := strings.TrimSpace(excerpt.Bounded(c.PostForm("words"), longestRemark))
 	about := quiz.Pointer(c.PostForm("about"))
 	if j.handed == nil || words == "" || !about.FitsAny("/questions/*", "/outcomes/*", "/opening", "/contact") {
-		c.Redirect(http.StatusSeeOther, j.back(about))
+		p.lead(c, j.back(about))
 		return
 	}
 	name := strings.TrimSpace(excerpt.Bounded(c.PostForm("name"), longestName))
@@ -100,7 +100,7 @@ func (p *player) remark(c *gin.Context, j *journey) {
 		p.fail(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, j.back(about)+"#remarks")
+	p.lead(c, j.back(about)+"#remarks")
 }
 
 // back is the page that is about a place.

@@ -45,7 +45,7 @@ func (p *player) invited(c *gin.Context) {
 		p.fail(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, "/q/"+z.Slug+"?"+url.Values{invitationField: {i.Token}}.Encode())
+	p.lead(c, "/q/"+z.Slug+"?"+url.Values{invitationField: {i.Token}}.Encode())
 }
 
 // admitted returns what is known of somebody who comes, and false where they are not let in:
@@ -93,10 +93,10 @@ func (p *player) invitationOf(c *gin.Context, r *released, of *store.Release) (*
 		return i, true // it was forgotten, or they may answer once more
 	case before.Finished:
 		p.rememberPassage(c, before)
-		c.Redirect(http.StatusSeeOther, "/p/"+before.ID+"/end")
+		p.lead(c, "/p/"+before.ID+"/end")
 	default: // the address is theirs: it opens their way on another device, too
 		p.rememberPassage(c, before)
-		c.Redirect(http.StatusSeeOther, "/p/"+before.ID)
+		p.lead(c, "/p/"+before.ID)
 	}
 	return nil, false
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"log/slog"
 	"maps"
+	"net/url"
 	"slices"
 
 	"omphalos/core/fillin"
@@ -24,6 +25,9 @@ type journey struct {
 	visitor *program.Visitor
 	player  *player
 	fresh   bool // not on disk yet: its page is at the quiz's address
+	own     bool // whoever asks has begun it
+	carries bool // and their device keeps no cookies, so that addresses say so
+	begins  bool // with this request: whether it does is not known yet
 	reckoned
 
 	gate gate.Gate // of the quiz, as it is now
@@ -91,12 +95,22 @@ func (j *journey) contactAddress() string { return j.place(contactPage) }
 
 func (j *journey) end() string { return j.place("end") }
 
-// place is the address of a page of the passage.
-func (j *journey) place(page string) string {
-	if j.rehearsal != nil {
-		return RehearsalPrefix + j.rehearsal.ID + "/" + page
+// place is the address of a page of the passage, with some parameters and their values.
+func (j *journey) place(page string, pairs ...string) string {
+	query := url.Values{}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		query.Set(pairs[i], pairs[i+1])
 	}
-	return "/p/" + j.passage.ID + "/" + page
+	at := passagePrefix + j.passage.ID + "/" + page
+	if j.rehearsal != nil {
+		at = RehearsalPrefix + j.rehearsal.ID + "/" + page
+	} else if j.carries || j.begins && j.personal() {
+		query.Set(tokenField, j.token())
+	}
+	if len(query) == 0 {
+		return at
+	}
+	return at + "?" + query.Encode()
 }
 
 // action is where the form of a page goes that begins with a question: the page's own

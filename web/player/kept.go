@@ -65,7 +65,7 @@ const drawnPlace = "my-result.png"
 // and with the scores that it shows.
 func (p *player) drawn(c *gin.Context, j *journey) {
 	if !j.passage.Finished || !j.offered().Keep {
-		c.Redirect(http.StatusSeeOther, j.here())
+		p.lead(c, j.here())
 		return
 	}
 	in := j.input()
@@ -131,7 +131,7 @@ func (p *player) mailResult(c *gin.Context, j *journey) {
 			return
 		}
 	}
-	c.Redirect(http.StatusSeeOther, j.end()+"?stay=here")
+	p.lead(c, j.place("end", "stay", "here"))
 }
 
 // LeastGotten is how many responses there must be before it is told how many got an outcome.

@@ -43,7 +43,6 @@ func (r *released) in(spoken string) *released {
 	}
 	one := r.dressedAt(r.looks)
 	one.program, one.written = compiled, r
-	one.lasting = lasting(compiled)
 	one.dress.Faces = fetchedFirst(one.dress.Dress, compiled.Quiz)
 	if r.spoken == nil {
 		r.spoken = map[string]*released{}
@@ -60,7 +59,6 @@ func (r *released) dressedAt(looks string) *released {
 		program:   r.program,
 		odds:      r.odds,
 		remaining: r.remaining,
-		lasting:   r.lasting,
 		written:   r.written,
 	}
 }

@@ -15,12 +15,14 @@ type openingPage struct {
 	Layout  quiz.Layout
 	Ahead   []string // pictures of the first page
 	Resume  string   // address of where this device's passage has come to
+	Number  string   // of the passage that begins here
 }
 
 type problemPage struct {
 	frame
-	Heading, Text   string
-	Link, LinkWords string // where one can go instead, "" for nowhere
+	Heading, Text     string
+	Link, LinkWords   string // where one can go instead, "" for nowhere
+	Other, OtherWords string // and elsewhere
 }
 
 func newProblem(r *released, heading, text string) problemPage {
@@ -46,8 +48,6 @@ type questionPage struct {
 	Sections []sectionView
 	Progress progress
 	Ahead    []string // pictures of the page that comes next, as far as one can tell
-	Next     string   // address of that page but for the stamp, "" where one can't tell
-	Stamp    string   // of the passage
 }
 
 // A wrongPlace is a question whose answer can't be taken yet.
@@ -90,9 +90,6 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		page.Heading = q.Title
 	}
 	page.Ahead = picturesAhead(j.program, asked[len(asked)-1]+1)
-	if alone && len(wrongs) == 0 {
-		page.Next, page.Stamp = j.aheadOf(asked[0]), j.stamp()
-	}
 	path, inside := j.path(), ""
 	for _, at := range asked {
 		question := j.program.Question(at)

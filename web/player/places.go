@@ -60,7 +60,7 @@ func (p *player) nearest(c *gin.Context, j *journey, at int) {
 	}
 	page := j.page(j.together(at), nil)
 	if wrong != nil || !from.Valid() || q.Kind != quiz.Location {
-		c.Redirect(http.StatusSeeOther, j.address(at))
+		p.lead(c, j.address(at))
 		return
 	}
 	for s := range page.Sections {

@@ -14,6 +14,7 @@ import (
 	"net/http"
 	"net/netip"
 	"slices"
+	"strconv"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -48,6 +49,8 @@ type player struct {
 	drafts   *lru.Cache[string, *released]
 	personal *store.Memory[map[string]program.Typed]
 	clicks   *store.Memory[map[string]string]
+	ends     *store.Memory[end]
+	secret   []byte // of this run
 	sizes    sizes
 	cards    cards
 	gotten   *expirable.LRU[uint, map[string]int] // responses by outcome, by quiz
@@ -80,6 +83,8 @@ func Mount(r gin.IRouter, s *store.Store, with Options) ui.Problem {
 		gotten:   expirable.NewLRU[uint, map[string]int](rememberedReleases, nil, gottenTime),
 		sizes:    sizes{s, expirable.NewLRU[string, [2]int](rememberedSizes, nil, personalTime)},
 		personal: store.NewMemory(personalBytes, personalTime, sizeOf),
+		ends:     newEnds(),
+		secret:   []byte(store.Token()),
 		clicks:   store.NewMemory(clickBytes, personalTime, sizeOfClicks),
 	}
 	if p.Calendar == nil {
@@ -117,12 +122,19 @@ func (p *player) public(c *gin.Context) (*store.Release, *released, bool) {
 // resume leads to where the passage has come.
 func (p *player) resume(c *gin.Context) {
 	if j, ok := p.journey(c); ok {
-		c.Redirect(http.StatusSeeOther, j.here())
+		p.lead(c, j.here())
 	}
 }
 
 func (p *player) journey(c *gin.Context) (*journey, bool) {
 	begun, err := p.store.Responses.Passage(c.Request.Context(), c.Param("passage"))
+	if errors.Is(err, store.ErrNotFound) {
+		if !p.ended(c, c.Param("passage")) {
+			p.show(c, http.StatusNotFound, "problem", newProblem(nil, "This is over",
+				"Nobody went on with it for a long time, or the quiz has been taken down. Nothing of it is kept."))
+		}
+		return nil, false
+	}
 	if err != nil {
 		p.fail(c, err)
 		return nil, false
@@ -153,19 +165,28 @@ func (p *player) journey(c *gin.Context) (*journey, bool) {
 		return nil, false
 	}
 	if !j.atHome(c) {
-		p.show(
-			c,
-			http.StatusForbidden,
-			"problem",
-			newProblem(
-				r,
-				"This is somebody's own way",
-				"What was answered here is shown only on the device that it was begun on. You can begin on your own.",
-			),
-		)
+		p.refuse(c, r, begun.Slug)
+		return nil, false
+	}
+	if c.Request.Method == http.MethodGet && !sentByScript(c) && asks(c, tokenField) != "" && !j.carries {
+		clean := *c.Request.URL // the device keeps cookies: its addresses need no token
+		query := clean.Query()
+		query.Del(tokenField)
+		clean.RawQuery = query.Encode()
+		c.Redirect(http.StatusSeeOther, clean.RequestURI())
 		return nil, false
 	}
 	return j, true
+}
+
+// refuse tells a stranger that a passage is somebody else's, and how to begin their own.
+func (p *player) refuse(c *gin.Context, r *released, slug string) {
+	page := newProblem(r, "These answers are private",
+		"They are shown only on the device on which they were given. You can take the quiz yourself.")
+	if slug != "" {
+		page.Link, page.LinkWords = "/q/"+slug, page.Say("Take the quiz")
+	}
+	p.show(c, http.StatusForbidden, "problem", page)
 }
 
 // question shows one question of the passage, or the result under "end".
@@ -188,15 +209,13 @@ func (p *player) page(c *gin.Context, j *journey, key string) {
 		p.drawn(c, j)
 	case key == contactPage && j.wantsContact(quiz.BeforeResult):
 		p.show(c, http.StatusOK, "contact", j.contactPage(nil, nil, ""))
-	case onPath && c.Query(reviewed) != "" && j.reviewsEach():
+	case onPath && asks(c, reviewed) != "" && j.reviewsEach():
 		p.review(c, j, j.together(at))
-	case at >= 0 && c.Query(ahead) != "" && fetchesAhead(c.Request):
-		p.ahead(c, j, at)
 	case j.passage.Finished && !(j.rehearsal != nil && onPath):
 		p.result(c, j)
 	case !onPath:
-		c.Redirect(http.StatusSeeOther, j.here())
-	case c.Query("near") != "":
+		p.lead(c, j.here())
+	case asks(c, "near") != "":
 		p.nearest(c, j, at)
 	default:
 		p.show(c, http.StatusOK, "question", j.page(j.together(at), nil))
@@ -204,10 +223,22 @@ func (p *player) page(c *gin.Context, j *journey, key string) {
 }
 
 func (p *player) show(c *gin.Context, status int, page string, data any) {
-	if err := p.views.Page(c.Writer, status, page, data); err != nil {
+	html, err := p.views.Part(page, "layout", data)
+	if err != nil {
 		slog.Error("showing a page", "page", page, "error", err)
 		c.AbortWithStatus(http.StatusInternalServerError)
+		return
 	}
+	p.send(c, status, html)
+}
+
+// send answers with a page.
+func (p *player) send(c *gin.Context, status int, html []byte) {
+	if sentByScript(c) {
+		c.Header(sentHeader, "yes")
+	}
+	c.Header("Content-Length", strconv.Itoa(len(html)))
+	c.Data(status, "text/html; charset=utf-8", html)
 }
 
 func (p *player) fail(c *gin.Context, err error) {

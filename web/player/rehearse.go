@@ -3,7 +3,6 @@ package player
 import (
 	"errors"
 	"net/http"
-	"net/url"
 	"slices"
 	"time"
 
@@ -78,11 +77,11 @@ func framedHere(c *gin.Context) { ui.ShowIn(c, "'self'") }
 func (p *player) resumeWalk(c *gin.Context, j *journey) {
 	switch {
 	case j.rehearsal.Begun:
-		c.Redirect(http.StatusSeeOther, j.here())
+		p.lead(c, j.here())
 	case j.program.Quiz.Opening != nil:
-		c.Redirect(http.StatusSeeOther, j.place(openingPlace))
+		p.lead(c, j.place(openingPlace))
 	default:
-		c.Redirect(http.StatusSeeOther, j.address(j.path()[0]))
+		p.lead(c, j.address(j.path()[0]))
 	}
 }
 
@@ -94,7 +93,7 @@ func (p *player) walk(c *gin.Context, j *journey) {
 		p.sendSheet(c, j.released)
 	case openingPlace:
 		if j.program.Quiz.Opening == nil {
-			c.Redirect(http.StatusSeeOther, j.here())
+			p.lead(c, j.here())
 			return
 		}
 		if named := c.Query(languageParameter); slices.Contains(j.languages(), named) && named != j.visitor.Language {
@@ -107,6 +106,7 @@ func (p *player) walk(c *gin.Context, j *journey) {
 			j.released = j.in(named).dressedAt(j.looks)
 		}
 		page := p.openingPage(c.Request.Context(), j.released, "")
+		page.Number = ""
 		languages := page.Languages
 		page.frame = j.frame(page.Title, "/opening")
 		page.Languages = languages
@@ -130,7 +130,7 @@ func (j *journey) outward(address string) string {
 	if j.rehearsal == nil || address == "" {
 		return address
 	}
-	return j.place(awayPlace) + "?" + url.Values{"to": {address}}.Encode()
+	return j.place(awayPlace, "to", address)
 }
 
 // answerWalk takes what was typed on a page of a rehearsal.
@@ -142,7 +142,7 @@ func (p *player) answerWalk(c *gin.Context, j *journey) {
 			p.fail(c, err)
 			return
 		}
-		c.Redirect(http.StatusSeeOther, j.address(j.path()[0]))
+		p.lead(c, j.address(j.path()[0]))
 	case key == remarkPlace:
 		p.remark(c, j)
 	case j.passage.Finished && key != contactPage && slices.Contains(j.path(), j.program.Position(key)):
@@ -168,10 +168,10 @@ func (p *player) rehearsed(c *gin.Context, j *journey, at int, notKept func(erro
 	}
 	j.passage.Finished = true
 	if page := j.together(at); j.hasReview(page) {
-		c.Redirect(http.StatusSeeOther, j.reviewAddress(page[0]))
+		p.lead(c, j.reviewAddress(page[0]))
 		return
 	}
-	c.Redirect(http.StatusSeeOther, j.end())
+	p.lead(c, j.end())
 }
 
 // rehearsedResult shows where a rehearsal lands.
@@ -191,6 +191,6 @@ func (p *player) rehearsedResult(c *gin.Context, j *journey) {
 		form := j.contactPage(nil, nil, "")
 		page.Contact = &form
 	}
-	page.Thanks = c.Query("thanks") != ""
+	page.Thanks = asks(c, "thanks") != ""
 	p.show(c, http.StatusOK, "result", page)
 }

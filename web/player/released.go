@@ -22,7 +22,6 @@ type released struct {
 	program   *program.Program
 	odds      func() *odds.Odds         // nil where they take too long
 	remaining func() map[string]float64 // expected number of questions after each
-	lasting   []bool                    // of each question whether its page may be kept by a browser
 	begin     sync.Once
 	html      []byte // of the opening
 	failed    error
@@ -79,7 +78,6 @@ func compiled(program *program.Program, looks string) *released {
 			}
 			return told().Remaining()
 		}),
-		lasting: lasting(program),
 	}
 }
 
@@ -102,6 +100,7 @@ func (p *player) openingPage(ctx context.Context, r *released, slug string) open
 		page.Title = r.program.Quiz.Title
 	}
 	page.Shared, page.Listed = sharedOf(r, slug, home), true
+	page.Number, page.Token = numberHere, tokenHere
 	page.Languages = r.languageWays("/q/"+slug, nil)
 	return page
 }
@@ -118,6 +117,12 @@ func sharedOf(r *released, slug, home string) *shared {
 
 // home stands in a page that is rendered once for the address under which it is asked for.
 const home = "https://home.invalid"
+
+// And these for the number of the passage that begins there, and its token.
+const (
+	numberHere = "00number00"
+	tokenHere  = "00token00"
+)
 
 // openingOf returns the page of the opening, rendered once.
 func (p *player) openingOf(ctx context.Context, r *released, slug string) ([]byte, error) {

@@ -20,8 +20,9 @@ import (
 // a telephone number. What is kept of that is a hash.
 
 const (
-	takerKey  = "taker"
-	takerTime = 400 * 24 * 60 * 60 // seconds: as long as browsers keep a cookie
+	takerKey     = "taker"
+	beforeCookie = "before"           // for a minute: the result that is shown is of an earlier time
+	takerTime    = 400 * 24 * 60 * 60 // seconds: as long as browsers keep a cookie
 )
 
 // deviceOf returns what tells this device apart where a quiz asks for it, "" for nothing yet.
@@ -116,7 +117,8 @@ func (p *player) takenBefore(c *gin.Context, r *released, of *store.Release, g g
 	case may:
 		return false
 	case from.IsZero():
-		c.Redirect(http.StatusSeeOther, "/p/"+taken[0].Passage+"/end")
+		p.setCookie(c, beforeCookie, "yes", passagePrefix+taken[0].Passage, 60)
+		p.lead(c, passagePrefix+taken[0].Passage+"/end")
 	default:
 		p.showRepeated(c, r, rule, from, taken[0].Passage)
 	}
@@ -161,7 +163,7 @@ func (p *player) showRepeated(c *gin.Context, r *released, rule *quiz.Repeats, f
 	}
 	page := newProblem(r, "You have taken this quiz", text)
 	if last != "" {
-		page.Link, page.LinkWords = "/p/"+last+"/end", in.say("See your result")
+		page.Link, page.LinkWords = passagePrefix+last+"/end", in.say("See your result")
 	}
 	p.show(c, http.StatusConflict, "problem", page)
 }

@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"log/slog"
 	"slices"
+	"strings"
 
 	"omphalos/core/decimal"
 	"omphalos/core/passage"
@@ -27,7 +28,7 @@ type resultPage struct {
 	Redirect string // filled-in address, for a delayed redirect
 	After    int
 	Stays    bool   // it does not go there by itself
-	Here     string // this page's address
+	Here     string // address of this page, from where nobody is taken on
 	Framed   bool   // the page stands inside another, which a redirect leaves
 	Reviews  []reviewView
 	Right    string // how many were answered rightly
@@ -35,6 +36,7 @@ type resultPage struct {
 	Products []productView
 	Contact  *contactForm // asked for below
 	Thanks   bool         // contact has just been given
+	Before   bool         // it is of an earlier time
 }
 
 type blockView struct {
@@ -64,7 +66,7 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		Headline: filler.Text(
 			cmp.Or(o.Headline, j.tongue().say("Thank you")),
 		), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
-		Parted: parted, After: passage.LandingOf(j.program, r).After, Here: j.end(), Framed: j.passage.Framed,
+		Parted: parted, After: passage.LandingOf(j.program, r).After, Here: j.place("end", "stay", "here"), Framed: j.passage.Framed,
 	}
 	page.Layout = cmp.Or(o.Layout, j.dress.Layout)
 	if s := j.program.Quiz.Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {
@@ -103,7 +105,8 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 			address, _ := j.goal(filler, b.Address, b.Signpost, true) // a button that leads nowhere is not shown
 			view.Address = template.URL(j.outward(address))           // checked by goal: http, https, mailto or tel
 			if j.rehearsal == nil && !parted {
-				view.Press = pressedPlace + "?block=" + passage.LandingKey(j.program, r) + "." + key
+				press := j.place(pressedPlace, "block", passage.LandingKey(j.program, r)+"."+key)
+				view.Press = strings.TrimPrefix(press, passagePrefix+j.passage.ID+"/")
 			}
 		}
 		if b.Kind == quiz.BillBlock {

@@ -2,7 +2,6 @@ package player
 
 import (
 	"net/http"
-	"net/url"
 
 	"github.com/gin-gonic/gin"
 
@@ -61,7 +60,7 @@ func (j *journey) hasReview(page []int) bool {
 }
 
 func (j *journey) reviewAddress(first int) string {
-	return j.address(first) + "?" + url.Values{reviewed: {"yes"}}.Encode()
+	return j.place(j.program.Key(first), reviewed, "yes")
 }
 
 // review shows what is right of the questions of a page, and leads on.
@@ -74,7 +73,7 @@ func (p *player) review(c *gin.Context, j *journey, page []int) {
 		}
 	}
 	if len(list) == 0 {
-		c.Redirect(http.StatusSeeOther, j.here())
+		p.lead(c, j.here())
 		return
 	}
 	view := reviewPage{

@@ -138,8 +138,8 @@ func Voice(q *quiz.Quiz) *saying.Voice {
 
 // scripted are the sentences that the script of the pages says.
 var scripted = []string{
-	"There is no connection just now. Your answers are still here, and go on their way when it is back.",
-	"Not asked any more:", "Asked further down:", "None of them holds these words.",
+	"Not sent yet. Trying again.", "Try now",
+	"Not asked any more:", "Asked further down:", "None of them holds these words.", "Found:",
 	"Type to find yours",
 	"Nothing in the list is called so. Choose from it, or leave this empty.",
 	"Where you are is not known: choose by name", "You stay here.",

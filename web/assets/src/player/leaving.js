@@ -16,14 +16,18 @@ if (tell) {
   });
 }
 
-// A redirect goes on after its seconds, unless one stays.
-const leave = document.querySelector("[data-leave]");
-if (leave) {
-  const to = leave.dataset.leave;
-  const going = setTimeout(() => (tell ? tell({ go: to }) : location.assign(to)), Number(leave.dataset.after) * 1000);
-  leave.querySelector("[data-stay]").addEventListener("click", (event) => {
+let going = 0;
+
+/** Goes on where a page redirects after its seconds, unless one stays. */
+export function leave() {
+  clearTimeout(going);
+  const onward = /** @type {HTMLElement | null} */ (document.querySelector("[data-leave]"));
+  if (!onward) return;
+  const to = onward.dataset.leave;
+  going = setTimeout(() => (tell ? tell({ go: to }) : location.assign(to)), Number(onward.dataset.after) * 1000);
+  onward.querySelector("[data-stay]").addEventListener("click", (event) => {
     event.preventDefault();
     clearTimeout(going);
-    leave.querySelector(".note").textContent = say("You stay here.");
+    onward.querySelector(".note").textContent = say("You stay here.");
   });
 }

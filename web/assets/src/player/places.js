@@ -20,10 +20,11 @@ export function places(tools) {
   near?.addEventListener("click", () => {
     near.disabled = true;
     navigator.geolocation.getCurrentPosition(
-      ({ coords }) =>
-        location.assign(
-          `${quiz.getAttribute("action")}?near=${coords.latitude.toFixed(3)},${coords.longitude.toFixed(3)}`,
-        ),
+      ({ coords }) => {
+        const to = new URL(quiz().action);
+        to.searchParams.set("near", `${coords.latitude.toFixed(3)},${coords.longitude.toFixed(3)}`);
+        location.assign(to);
+      },
       () => {
         near.textContent = say("Where you are is not known: choose by name");
       },

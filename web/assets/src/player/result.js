@@ -5,7 +5,9 @@ document.addEventListener("click", (event) => {
   event.preventDefault();
   navigator.share({ title: link.dataset.share, url: link.href }).catch(() => {});
 });
-for (const button of document.querySelectorAll("[data-print]")) button.addEventListener("click", () => print());
+document.addEventListener("click", (event) => {
+  if (/** @type {Element} */ (event.target).closest("[data-print]")) print();
+});
 
 // What is pressed of a landing is counted, by this application alone.
 for (const type of ["click", "auxclick"])

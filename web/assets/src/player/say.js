@@ -1,5 +1,5 @@
 // What is said here, in the language of the page where that is another.
-const said = JSON.parse(document.body?.dataset.said ?? "{}");
+const said = () => JSON.parse(document.body?.dataset.said ?? "{}");
 
 /**
  * A sentence of ours (web/player/tongue.go) as the page's language has it.
@@ -7,7 +7,7 @@ const said = JSON.parse(document.body?.dataset.said ?? "{}");
  * @param {string} english
  * @returns {string}
  */
-export const say = (english) => said[english] ?? english;
+export const say = (english) => said()[english] ?? english;
 
 /**
  * Words as they are compared with what is typed: small letters, without marks on them.

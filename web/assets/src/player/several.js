@@ -4,14 +4,16 @@ import { say } from "./say.js";
 
 // Several questions on a page: answers bring up questions and take them away, in their place and
 // without moving what is looked at. What has changed is read out.
-if (quiz?.dataset.grows !== undefined) {
+export function growing() {
+  const form = quiz();
+  if (form?.dataset.grows === undefined) return;
   let asking = null,
     again = false;
   const look = async () => {
     if (asking) return (again = true);
-    const data = new URLSearchParams(/** @type {any} */ (new FormData(/** @type {HTMLFormElement} */ (quiz))));
+    const data = new URLSearchParams(/** @type {any} */ (new FormData(form)));
     data.set("go", "look");
-    asking = fetch(quiz.getAttribute("action") || location.href, { method: "POST", body: data });
+    asking = fetch(form.getAttribute("action") || location.href, { method: "POST", body: data });
     try {
       const answer = await asking;
       const page = new DOMParser().parseFromString(await answer.text(), "text/html");
@@ -45,7 +47,9 @@ if (quiz?.dataset.grows !== undefined) {
     });
     if (said.length) document.getElementById("news").textContent = said.join(". ");
     const action = page.querySelector("form.quiz").getAttribute("action");
-    if (action) quiz.setAttribute("action", action);
+    if (!action) return;
+    form.setAttribute("action", action);
+    history.replaceState(null, "", action); // where the page is, now that it is kept
   };
-  quiz.addEventListener("change", look);
+  form.addEventListener("change", look);
 }
