@@ -98,8 +98,8 @@ func (p *Product) check() error {
 		if *price == "" {
 			continue
 		}
-		d, err := decimal.Parse(strings.ReplaceAll(*price, ",", "."))
-		if err != nil || d < 0 {
+		d, _, err := decimal.Read(*price, false)
+		if err != nil && !errors.Is(err, decimal.ErrDoubt) || d < 0 {
 			return fmt.Errorf("%q %w: the price %q is not an amount such as 49.90", p.Key, ErrProduct, *price)
 		}
 		*price = d.String()

@@ -175,7 +175,7 @@ func TestAQuizInGerman(t *testing.T) {
 	p.do(chromedp.KeyEvent(kb.Enter))
 	p.until("contact", `document.querySelector("h1")?.textContent.trim() === "Wer sind Sie?"`)
 	assert.Equal(t, "Auswählen", read[string](p, `document.querySelector("[name=land] option").textContent.trim()`))
-	assert.Contains(t, p.text("main"), "freiwillig")
+	assert.Contains(t, p.text("main"), "Freiwillig")
 	p.click("form.contact .button")
 	p.until("the result", `document.querySelector("h1")?.textContent.trim() === "Vielen Dank"`)
 	assert.Contains(t, p.text("main"), "Bedarf: 1.234,5")

@@ -334,3 +334,37 @@ func TestAFieldThatNobodySees(t *testing.T) {
 		b.until("it goes on", `document.querySelector("[data-question=second]")`)
 	}
 }
+
+// A tap that goes on says so beforehand, and whoever answers can turn it off for all that comes.
+// Whether an answer is needed is written, and told to those who hear the page.
+func TestWhatAQuestionSaysBeforehand(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("any")
+	m.Ask("first", quiz.Single, "a", "b").Required = true
+	m.Ask("second", quiz.Single, "c", "d")
+	m.Ask("third", quiz.Several, "e", "f")
+	m.Ask("fourth", quiz.ShortText).Required = true
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	p := a.newTabOf(t, 390, 844, true)
+	p.open("/q/" + z.Slug)
+	assert.Contains(t, p.text("main"), "Required")
+	assert.Equal(t, "true", read[string](p, `document.querySelector("[role=radiogroup]").ariaRequired`))
+	assert.Contains(t, p.text("#taps"), "A tap on an answer goes on.")
+	p.axe("what a question says")
+	p.click("[data-untap]")
+	p.click("[value=a]")
+	p.do(chromedp.Sleep(600 * time.Millisecond))
+	assert.True(t, read[bool](p, `document.querySelector("[value=a]").checked`), "it stays")
+	p.click("[name=go][value=on]")
+	p.asked("second")
+	assert.Contains(t, p.text("main"), "Optional")
+	assert.False(t, read[bool](p, `!!document.getElementById("taps")`))
+	p.click("[name=go][value=on]")
+	p.asked("third")
+	assert.Contains(t, p.text("main"), "Choose all that apply.")
+	p.click("[name=go][value=on]")
+	p.asked("fourth")
+	assert.Equal(t, "true", read[string](p, `document.querySelector("[type=text]").ariaRequired`))
+}

@@ -198,7 +198,7 @@ func respondOnAPhone(t *testing.T, a *app) {
 	p.until("a required answer is asked for",
 		`document.querySelector(".wrong")?.textContent.trim().replace(/\s+/g, " ").includes("needed")`)
 	p.axe("question, not answered")
-	p.do(chromedp.KeyEvent("1"))
+	p.press("[type=radio]", "1")
 	p.click("[name=go][value=on]")
 	p.until("the second question",
 		`document.querySelector("h1").textContent.trim().replace(/\s+/g, " ").includes("When do you start?")`)

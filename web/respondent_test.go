@@ -167,11 +167,14 @@ func TestAQuizByKeyboard(t *testing.T) {
 	p := a.newTab(t)
 	p.open("/q/" + z.Slug)
 	p.do(chromedp.KeyEvent(kb.Tab + kb.Enter))
+	p.asked("see")
+	p.do(chromedp.KeyEvent("3"))
+	assert.False(t, read[bool](p, `!!document.querySelector(":checked")`), "a key alone is nobody's outside the answers")
 	for _, step := range []struct{ question, keys string }{
-		{"see", "3" + kb.Enter}, {"bring", "13" + kb.Enter}, {"home", kb.Tab + "haz" + kb.Enter + kb.Enter},
+		{"see", kb.Tab + "3" + kb.Enter}, {"bring", kb.Tab + "13" + kb.Enter}, {"home", kb.Tab + "haz" + kb.Enter + kb.Enter},
 		{"habits", kb.Tab + " " + kb.Tab + kb.ArrowDown + kb.Tab + kb.ArrowUp + kb.Enter},
-		{"fear", "0" + kb.Enter}, {"honeylove", "5" + kb.Enter}, {"queen", "3" + kb.Enter}, {"sting", "2" + kb.Enter},
-		{"yard", "2" + kb.Enter}, {"time", "4" + kb.Enter}, {"name", kb.Tab + "Ann" + kb.Enter},
+		{"fear", kb.Tab + "0" + kb.Enter}, {"honeylove", kb.Tab + "5" + kb.Enter}, {"queen", kb.Tab + "3" + kb.Enter},
+		{"sting", kb.Tab + "2" + kb.Enter}, {"yard", kb.Tab + kb.Tab + "2" + kb.Enter}, {"time", kb.Tab + kb.Tab + "4" + kb.Enter}, {"name", kb.Tab + "Ann" + kb.Enter},
 		{"phone", kb.Tab + kb.Tab + kb.Enter},
 	} {
 		p.asked(step.question)

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"errors"
 	"regexp"
 	"strings"
 
@@ -154,9 +155,8 @@ func (w *writing) answer(q *Asked, cells []string) {
 
 // weight reads a number as people write it, nil for none.
 func weight(cell string) *decimal.Decimal {
-	plain := strings.NewReplacer("−", "-", ",", ".").Replace(strings.TrimPrefix(strings.TrimSpace(cell), "+"))
-	d, err := decimal.Parse(plain)
-	if err != nil {
+	d, _, err := decimal.Read(cell, false)
+	if err != nil && !errors.Is(err, decimal.ErrDoubt) {
 		return nil
 	}
 	return &d

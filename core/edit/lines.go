@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 
-	"omphalos/core/decimal"
 	"omphalos/core/quiz"
 )
 
@@ -88,10 +87,8 @@ func (t *plan) line(line string, scales map[string]any, what string) (label stri
 		if i+1 >= len(cells) || what != "answers" {
 			break
 		}
-		if d, err := decimal.Parse(
-			strings.TrimSpace(strings.ReplaceAll(strings.TrimPrefix(strings.TrimSpace(cells[i+1]), "+"), ",",
-				"."))); err == nil {
-			adds[key] = number(d)
+		if d := weight(cells[i+1]); d != nil {
+			adds[key] = number(*d)
 		}
 	}
 	return strings.TrimSpace(cells[0]), adds

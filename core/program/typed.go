@@ -1,6 +1,7 @@
 package program
 
 import (
+	"errors"
 	"regexp"
 	"slices"
 	"strings"
@@ -128,8 +129,11 @@ func (q *Question) readTyped(s string, refuse refusal) (Value, error) {
 var emailShape = regexp.MustCompile(`^[a-zA-Z0-9.!#$%&'*+/=?^_{|}~-]+@[a-zA-Z0-9-]+(\.[a-zA-Z0-9-]+)+$`)
 
 func (q *Question) readNumber(s string, refuse refusal) (Value, error) {
-	n, err := decimal.Parse(strings.ReplaceAll(s, ",", "."))
+	n, err := decimal.Parse(s)
 	if err != nil {
+		n, _, err = decimal.Read(s, false) // as people type it
+	}
+	if err != nil && !errors.Is(err, decimal.ErrDoubt) {
 		return saying(notNumber, clip(s))(refuse(ErrShape, "%v", err))
 	}
 	if low, high := q.outside(n); low || high {

@@ -8,6 +8,7 @@ import (
 	"net/url"
 	"slices"
 
+	"omphalos/core/decimal"
 	"omphalos/core/fillin"
 	"omphalos/core/gate"
 	"omphalos/core/passage"
@@ -30,7 +31,8 @@ type journey struct {
 	begins  bool // with this request: whether it does is not known yet
 	reckoned
 
-	gate gate.Gate // of the quiz, as it is now
+	gate   gate.Gate                  // of the quiz, as it is now
+	doubts map[int][2]decimal.Decimal // numbers just typed that are read in two ways, by question
 
 	rehearsal *store.Walk // of which this is a step; nil for a respondent's passage
 	handed    *store.Hand // by which it was handed to somebody; nil for the studio's own

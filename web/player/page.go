@@ -72,7 +72,7 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		Action:   j.action(asked[0]),
 		Progress: j.progress(asked[0]),
 		Grows:    !alone,
-		Taps:     alone && (q.Settings == nil || !q.Settings.TapStays),
+		Taps:     alone && (q.Settings == nil || !q.Settings.TapStays) && tapped(j.program.Question(asked[0])),
 		Back:     q.Opening != nil || j.path()[0] != asked[0],
 	}
 	if j.fresh {
@@ -119,6 +119,19 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		}
 	}
 	return page
+}
+
+// tapped tells whether a question is answered by one tap.
+func tapped(q *quiz.Question) bool {
+	switch q.Kind {
+	case quiz.Rating, quiz.Stars:
+		return points(q, "") != nil
+	case quiz.Dropdown, quiz.Several:
+		return false
+	case quiz.Location, quiz.Appointment:
+		return true
+	}
+	return q.Kind.Choice()
 }
 
 // mostAhead is how many pictures are fetched before anybody sees them.

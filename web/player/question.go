@@ -19,6 +19,8 @@ type questionView struct {
 	Picture  *shownPicture
 	Help     string
 	Wrong    string
+	Needed   bool
+	Need     string // says whether it is, "" of what asks nothing
 	Answers  []answerView
 	Rows     []rowView
 	Value    string
@@ -45,13 +47,36 @@ func (q questionView) Say(english string, parts ...any) string {
 // Described names the elements that say more of the question, for aria-describedby.
 func (q questionView) Described() string {
 	var ids []string
-	for _, part := range [][2]string{{"help", q.Help}, {"picks", q.Picks}, {"wrong", q.Wrong}} {
+	for _, part := range [][2]string{{"help", q.Help}, {"need", q.Need}, {"picks", q.Picks},
+		{"unit", q.unit()}, {"ends", q.ends()}, {"wrong", q.Wrong}} {
 		if part[1] != "" {
 			ids = append(ids, part[0]+"-"+q.Key)
 		}
 	}
 	return strings.Join(ids, " ")
 }
+
+// unit and ends are what stands beside the field and below it, "" for nothing.
+func (q questionView) unit() string {
+	if q.Input == "" {
+		return ""
+	}
+	return q.Range.Unit
+}
+
+func (q questionView) ends() string {
+	r := q.Range
+	switch {
+	case q.Question.Kind == quiz.Date || q.Input == "" && len(q.Scale) == 0:
+		return ""
+	case r.LowWords+r.HighWords == "" && (r.Low == "" || r.High == "" || len(q.Scale) > 0):
+		return ""
+	}
+	return "ends"
+}
+
+// Stars is how many there are.
+func (q questionView) Stars() string { return q.Range.High }
 
 // A pointView is a point of a rating.
 type pointView struct {
@@ -122,8 +147,11 @@ func rangeOf(q *quiz.Question, today decimal.Decimal) inputRange {
 // picksOf says how many answers may be chosen, where that is not any number: a least
 // number is of those who choose any, and only a question that is required must be answered.
 func picksOf(q *quiz.Question, in tongue) string {
-	if q.Kind != quiz.Several || q.Picks == nil {
+	if q.Kind != quiz.Several {
 		return ""
+	}
+	if q.Picks == nil {
+		return in.say("Choose all that apply.")
 	}
 	least, most := q.Picks.Min, q.Picks.Max
 	var parts []any
@@ -138,7 +166,7 @@ func picksOf(q *quiz.Question, in tongue) string {
 	case least > 1:
 		words, parts = "Choose at least %d", []any{least}
 	default:
-		return ""
+		return in.say("Choose all that apply.")
 	}
 	if !q.Required {
 		return in.say(words+", or none.", parts...)
@@ -177,8 +205,16 @@ func (j *journey) view(at int, filler *passage.Filler, wrong string, alone bool)
 		Picks:    picksOf(q, j.tongue()),
 		Tongue:   j.tongue(),
 	}
+	if view.Needed = j.program.Needs(at); view.Needed {
+		view.Need = view.Say("Required")
+	} else if q.Kind != quiz.Interlude {
+		view.Need = view.Say("Optional")
+	}
 	if len(typed.Values) > 0 {
 		view.Value = typed.Values[0]
+		if n, err := decimal.Parse(view.Value); err == nil && q.Kind == quiz.Number && wrong == "" {
+			view.Value = j.tongue().figures(n.String())
+		}
 	}
 	if q.Picks != nil {
 		view.Most = q.Picks.Max

@@ -176,6 +176,9 @@ func (t tongue) sorry(english string) string {
 	return t.say("Your answer could not be kept just now. It is still here: try again in a moment.")
 }
 
+// comma tells whether the language writes decimals behind a comma.
+func (t tongue) comma() bool { return strings.Contains(t.figures("0.5"), ",") }
+
 // number is one as it is written in English: with a point, and commas between thousands.
 var number = regexp.MustCompile(`[0-9]+(?:,[0-9]{3})*(?:\.[0-9]+)?`)
 

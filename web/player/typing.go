@@ -7,6 +7,7 @@ import (
 	"strings"
 	"unicode"
 
+	"omphalos/core/decimal"
 	"omphalos/core/program"
 	"omphalos/core/quiz"
 )
@@ -35,15 +36,39 @@ func (j *journey) read(form url.Values) (asked []int) {
 			}
 			t.Rows[row] = form.Get(rowField(key, row))
 		}
+		if j.program.Question(at).Kind.Numeric() && len(t.Values) == 1 {
+			t.Values[0] = j.number(at, t.Values[0])
+		}
 		j.put(key, t)
 	}
 	return asked
+}
+
+// number returns a number as it is kept, from how the language of the page writes it. What can't
+// be read stays as it was typed, and what is read in two ways is remembered.
+func (j *journey) number(at int, typed string) string {
+	n, either, err := decimal.Read(typed, j.tongue().comma())
+	if errors.Is(err, decimal.ErrDoubt) {
+		if j.doubts == nil {
+			j.doubts = map[int][2]decimal.Decimal{}
+		}
+		j.doubts[at] = either
+	}
+	if err != nil {
+		return typed
+	}
+	return n.String()
 }
 
 // wrongs says what is wrong with what was typed for questions.
 func (j *journey) wrongs(asked []int) map[int]string {
 	wrongs := map[int]string{}
 	for _, at := range asked {
+		if either, doubted := j.doubts[at]; doubted {
+			wrongs[at] = j.tongue().say("This can be read as %s or as %s. Write one of these.", either[0].String(),
+				either[1].String())
+			continue
+		}
 		j.complete(at)
 		value, err := j.program.Read(at, j.typed[j.program.Key(at)])
 		var refused *program.Refused

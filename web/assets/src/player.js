@@ -1,5 +1,4 @@
 // The respondent's pages work without this: it saves taps, keys and waiting.
-import "./player/one.js";
 import "./player/result.js";
 import "./player/sent.js";
 import { begin } from "./player/page.js";

@@ -16,7 +16,9 @@ export function valueOf(field, typed = field.value) {
   if (type === "list") return typed.split(/[\s,;]+/).filter(Boolean);
   if (type === "date") return typed || (needed ? wrong : undefined);
   if (!isNumber(field)) return typed;
-  const text = typed.trim().replace(/^[×*]/, "").replace("−", "-").replace(/^\+/, "").replace(",", ".");
+  const signed = typed.trim().replace(/^[×*]/, "").replace("−", "-").replace(/^\+/, "");
+  const between = /^-?\d{1,3}(,\d{3})+(\.\d+)?$/.test(signed); // commas stand between thousands
+  const text = between ? signed.replaceAll(",", "") : signed.replace(",", ".");
   if (text === "") return needed ? wrong : undefined;
   if (!/^-?(\d+(\.\d+)?|\.\d+)$/.test(text) || text.length >= 20) return wrong;
   const n = Number(text);

@@ -7,25 +7,39 @@ const alone = () => {
   return questions?.length === 1 ? /** @type {HTMLElement} */ (questions[0]) : null;
 };
 
+const kept = "taps stay"; // in this tab, where somebody has turned off that a tap goes on
+
+/** A tap goes on only where nobody has turned that off. */
+export function taps() {
+  if (!sessionStorage.getItem(kept) || !quiz()) return;
+  delete quiz().dataset.taps;
+  document.getElementById("taps")?.remove();
+}
+
+document.addEventListener("click", (event) => {
+  if (!(/** @type {Element} */ (event.target).closest("[data-untap]"))) return;
+  sessionStorage.setItem(kept, "yes");
+  taps();
+});
+
 document.addEventListener("click", (event) => {
   const one = alone(),
     choice = /** @type {HTMLInputElement} */ (event.target);
   if (
     one?.contains(choice) &&
     quiz().dataset.taps !== undefined &&
-    !["several", "grid"].includes(one.dataset.kind) &&
     event.detail > 0 &&
     choice.matches("input[type=radio]") &&
     !choice.dataset.words
   )
-    goOn(180);
+    goOn(300);
 });
 
 document.addEventListener("keydown", (event) => {
   const one = alone(),
     at = /** @type {HTMLElement} */ (event.target);
-  if (!one || event.ctrlKey || event.metaKey || event.altKey) return;
-  if (at.matches("input:not([type=radio],[type=checkbox]),textarea,select,summary")) return;
+  if (!one?.contains(at) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (!at.matches("input[type=radio],input[type=checkbox]")) return; // a letter alone is nobody’s key elsewhere
   const choices = [...one.querySelectorAll("input[type=radio],input[type=checkbox]")];
   const points = one.dataset.kind === "rating" || one.dataset.kind === "stars";
   const choice = points ? choices.find((c) => c.value === event.key) : choices[Number(event.key) - 1];
@@ -33,5 +47,5 @@ document.addEventListener("keydown", (event) => {
     choice.checked = choice.type === "radio" || !choice.checked;
     choice.focus();
     choice.dispatchEvent(new Event("change", { bubbles: true }));
-  } else if (event.key === "Enter" && !at.closest("button,a,form")) goOn();
+  }
 });

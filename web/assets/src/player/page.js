@@ -1,4 +1,5 @@
 import { leave } from "./leaving.js";
+import { taps } from "./one.js";
 import { bringToLife } from "./parts.js";
 import { growing } from "./several.js";
 import { remembered } from "./typed.js";
@@ -8,6 +9,7 @@ export function begin() {
   remembered();
   bringToLife(document);
   growing();
+  taps();
   leave();
   document.querySelector(".wrong")?.focus(); // what went wrong is read out and seen first
   // Pictures of the page that comes next are fetched once this one is looked at.
