@@ -14,6 +14,9 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
 	"github.com/gin-gonic/gin"
 	"github.com/stretchr/testify/require"
 	"gorm.io/driver/sqlite"
@@ -249,4 +252,43 @@ func BenchmarkOnePage(b *testing.B) {
 			}
 		})
 	})
+}
+
+// BenchmarkToTheNextQuestion is how long a respondent on a phone waits for the next question after
+// a press, on a line with 400 ms there and back, 400 kbit/s, and a processor six times slower.
+func BenchmarkToTheNextQuestion(b *testing.B) {
+	quiet(b)
+	a := newApp(b)
+	m := quiztest.New("any")
+	m.Settings = &quiz.Settings{TapStays: true}
+	const questions = 40
+	for i := range questions {
+		m.Ask(fmt.Sprintf("q%d", i), quiz.Single, "a", "b", "c")
+	}
+	z := a.add(b, string(m.Write()))
+	a.release(b, z)
+	tab := a.newTabOf(b, 390, 844, true)
+	tab.open("/q/" + z.Slug)
+	slow := []*network.Conditions{{Latency: 400, DownloadThroughput: 400e3 / 8, UploadThroughput: 400e3 / 8}}
+	_, err := chromedp.Call(tab.ctx, network.EmulateNetworkConditionsByRule,
+		network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: slow})
+	require.NoError(b, err)
+	_, err = chromedp.Call(tab.ctx, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: 6})
+	require.NoError(b, err)
+	tab.run(`void (async () => {
+		const times = [], at = () => document.querySelector("[data-question]")?.dataset.question;
+		for (let i = 0; i < ` + fmt.Sprint(questions-1) + `; i++) {
+			const before = at(), from = performance.now();
+			document.querySelector("[name=go][value=on]").click();
+			while (at() === before) await new Promise(requestAnimationFrame);
+			times.push(performance.now() - from);
+			await new Promise((r) => setTimeout(r, 100));
+		}
+		window.times = times.sort((a, b) => a - b);
+	})()`)
+	tab.untilWithin(4*patience, "all questions are seen", `!!window.times`)
+	times := read[[]float64](tab, `window.times`)
+	b.ReportMetric(times[len(times)/2], "ms-median")
+	b.ReportMetric(times[len(times)*95/100], "ms-p95")
+	b.ReportMetric(0, "ns/op")
 }
