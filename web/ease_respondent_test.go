@@ -40,7 +40,10 @@ func TestRespondentsSmallThings(t *testing.T) {
 	p.axe("A rating on a phone")
 	assert.GreaterOrEqual(t,
 		read[float64](p,
-			`Math.min(...[...document.querySelectorAll(".point")].map((e) => Math.min(e.getBoundingClientRect().width, e.getBoundingClientRect().height)))`), 40.0)
+			`Math.min(...[...document.querySelectorAll(".point")].map((e) => e.getBoundingClientRect().width))`), 24.0,
+		"WCAG 2.2, 2.5.8")
+	assert.Equal(t, 1, read[int](p,
+		`new Set([...document.querySelectorAll(".point")].map((e) => e.getBoundingClientRect().top)).size`), "one row")
 	assert.Equal(t, "Frage 1, 2 weitere folgen", read[string](p, `document.querySelector(".progress").ariaLabel`))
 	p.click(".point:nth-child(9)")
 	p.until("the list", `document.querySelector("[role=combobox]")`)

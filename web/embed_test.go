@@ -124,6 +124,32 @@ func TestABlockInAPage(t *testing.T) {
 	b.until("the page itself has gone on", `location.pathname === "/standin/booking"`)
 }
 
+// A frame of somebody's own, without the line, works as well: cookies are kept from it, and who
+// answers gets their result with their name in it. A stranger does not.
+func TestAFrameOfOnesOwn(t *testing.T) {
+	t.Parallel()
+	a := newApp(t)
+	m := quiztest.New("done")
+	m.Ask("who", quiz.Name)
+	m.Ask("crop", quiz.Single, "apples", "pears")
+	m.Outcomes["done"].Headline = "Good day, {who}"
+	m.Settings = &quiz.Settings{Frames: []string{a.elsewhere()}}
+	z := a.add(t, string(m.Write()))
+	a.release(t, z)
+	b := a.newTab(t)
+	b.open(a.shop(""))
+	b.run(fmt.Sprintf(`document.querySelector("iframe").src = %q`, a.URL+"/q/"+z.Slug))
+	b.inFrame("who", `document.querySelector("[name='answer.who']")`,
+		`document.querySelector("[name='answer.who']").value = "Ann Weaver"; document.querySelector("[name=go][value=on]").click()`)
+	b.inFrame("what", `document.querySelector("[data-question=crop]")`,
+		`document.querySelector("[value=apples]").checked = true; document.querySelector("[name=go][value=on]").click()`)
+	b.inFrame("the result", `document.body?.innerText.includes("Good day, Ann Weaver")`, "location.reload()")
+	b.inFrame("loaded again", `document.body?.innerText.includes("Good day, Ann Weaver")`, "")
+	r, page := a.client(t).get("/p/" + a.last(t, z).Passage + "/end?frame=1")
+	assert.Equal(t, http.StatusForbidden, r.StatusCode)
+	assert.NotContains(t, page, "Ann")
+}
+
 // What the quiz does not name shows no quiz.
 func TestFramesAreForThoseNamed(t *testing.T) {
 	t.Parallel()

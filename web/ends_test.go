@@ -312,6 +312,29 @@ func TestAnAnswerThatDoesNotArrive(t *testing.T) {
 	assert.Equal(t, "Bees, mostly", list[0].Answers[0].Answer)
 }
 
+// Where something on the way keeps back what the server says to the script, the browser sends the
+// form by itself.
+func TestWhatIsKeptBackOnTheWay(t *testing.T) {
+	t.Parallel()
+	a := newAppBehind(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) { h.ServeHTTP(quieted{w}, r) })
+	})
+	z := a.ending(t, endings[0])
+	b := a.newTabOf(t, 390, 844, true)
+	b.open("/q/" + z.Slug)
+	b.click("[value=yes]")
+	b.until("the second", `document.querySelector("[data-question=second]")`)
+	b.click("[name=go][value=back]")
+	b.until("back", `document.querySelector("[data-question=first]")`)
+}
+
+type quieted struct{ http.ResponseWriter }
+
+func (w quieted) WriteHeader(status int) {
+	w.Header().Del("Page-Sent")
+	w.ResponseWriter.WriteHeader(status)
+}
+
 // A program that fills in forms for a person fills in the field that nobody sees, too: they are
 // asked, and lose nothing.
 func TestAFieldThatNobodySees(t *testing.T) {

@@ -27,7 +27,8 @@ type takenOut struct {
 
 func (o *takenOut) flags(c *cobra.Command) {
 	c.Flags().StringVar(&o.format, "format", "", "responses as csv, xlsx, jsonl or parquet")
-	c.Flags().StringVar(&o.since, "since", "", "responses since this day, such as 2026-10-01, in the time zone of the workspace")
+	c.Flags().StringVar(&o.since, "since", "",
+		"responses since this day, such as 2026-10-01, in the time zone of the workspace")
 	c.Flags().StringVar(&o.until, "until", "", "responses until this day, it included")
 	c.Flags().StringArrayVar(&o.where, "where", nil,
 		"responses that fit, such as outcome=walk; may be said more than once")

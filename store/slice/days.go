@@ -138,7 +138,8 @@ func (d Days) Of() func(second int64) int64 {
 	return func(second int64) int64 {
 		if second < from || second > to {
 			of := quiz.DayOf(time.Unix(second, 0).In(d.Zone))
-			day, from, to = int64(of/decimal.One), quiz.StartOf(of, d.Zone).Unix(), quiz.StartOf(of+decimal.One, d.Zone).Unix()-1
+			day, from = int64(of/decimal.One), quiz.StartOf(of, d.Zone).Unix()
+			to = quiz.StartOf(of+decimal.One, d.Zone).Unix() - 1
 		}
 		return day
 	}

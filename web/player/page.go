@@ -72,8 +72,9 @@ func (j *journey) page(asked []int, wrongs map[int]string) questionPage {
 		Action:   j.action(asked[0]),
 		Progress: j.progress(asked[0]),
 		Grows:    !alone,
-		Taps:     alone && (q.Settings == nil || !q.Settings.TapStays) && tapped(j.program.Question(asked[0])),
-		Back:     q.Opening != nil || j.path()[0] != asked[0],
+		Taps: alone && (q.Settings == nil || !q.Settings.TapStays) &&
+			tapped(j.program.Question(asked[0])),
+		Back: q.Opening != nil || j.path()[0] != asked[0],
 	}
 	if j.fresh {
 		page.Number = j.passage.ID

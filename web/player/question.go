@@ -85,7 +85,7 @@ type pointView struct {
 }
 
 // mostPoints is how long a rating may be to show all its points.
-const mostPoints = 11
+const mostPoints = 21
 
 // longList is how many answers a drop-down has at least to be searched in.
 const longList = 13

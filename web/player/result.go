@@ -66,7 +66,8 @@ func (p *player) resultPage(j *journey, w *passage.Walker, parted bool) resultPa
 		Headline: filler.Text(
 			cmp.Or(o.Headline, j.tongue().say("Thank you")),
 		), Text: filler.Text(o.Text), Picture: p.sizes.of(j.ctx, o.Picture),
-		Parted: parted, After: passage.LandingOf(j.program, r).After, Here: j.place("end", "stay", "here"), Framed: j.passage.Framed,
+		Parted: parted, After: passage.LandingOf(j.program, r).After,
+		Here: j.place("end", "stay", "here"), Framed: j.passage.Framed,
 	}
 	page.Layout = cmp.Or(o.Layout, j.dress.Layout)
 	if s := j.program.Quiz.Settings; s != nil && s.Review == quiz.ReviewEnd && !o.NoReview {

@@ -102,7 +102,8 @@ const perPage = 50
 func (s *Room) page(c *gin.Context, in *sentence) (*leadsPage, error) {
 	ctx := c.Request.Context()
 	page := &leadsPage{Frame: s.Frame(c, "Leads", "leads", nil), Stamp: s.Store.Responses.LeadStamp(), Most: mostChanged,
-		Time: in.days.Words(in.fields), From: in.fields.Get("from"), To: in.fields.Get("to"), Hidden: in.hide(slice.DayFields...),
+		Time: in.days.Words(in.fields), From: in.fields.Get("from"), To: in.fields.Get("to"),
+		Hidden: in.hide(slice.DayFields...),
 		Search: in.fields.Get("search"), Searched: in.hide("search"), Typed: c.Query("typed")}
 	found, err := in.found(ctx)
 	if err != nil {

@@ -89,7 +89,8 @@ func (s *Room) cells(ctx context.Context, in *sentence, l *store.Lead) ([]rows.C
 		rows.Said(by.name), rows.Said(l.Score), reach,
 		rows.Said(l.Source), rows.Said(l.Medium), rows.Said(l.Campaign), rows.Said(l.Country),
 		rows.Said(l.Language), rows.Said(l.Device),
-		{Given: true, At: l.First.In(in.days.Zone)}, {Given: true, At: l.Latest.In(in.days.Zone)}, rows.Counted(int64(l.Responses)),
+		{Given: true, At: l.First.In(in.days.Zone)}, {Given: true, At: l.Latest.In(in.days.Zone)},
+		rows.Counted(int64(l.Responses)),
 	}, nil
 }
 

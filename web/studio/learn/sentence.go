@@ -40,7 +40,8 @@ func sentenceAt(
 		}
 	}
 	read, err := slice.ReadOf(days, columns, releases, asked)
-	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, days: days, place: place, view: viewOf(query)}
+	s := &sentence{Slice: read, address: address, quiz: q, releases: releases, days: days, place: place,
+		view: viewOf(query)}
 	s.against(query)
 	return s, err
 }

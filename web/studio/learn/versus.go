@@ -26,7 +26,8 @@ func (s *sentence) against(query url.Values) {
 		of := strings.TrimPrefix(field, "vs.")
 		switch {
 		case value == "others" && field == "vs" && len(s.Parts) > 0, value == "before" && field == "vs" && before:
-		case field != "vs" && s.Asked.Has(of) && !slices.Contains(slice.DayFields, of) && s.other(of, value).Parts[of].Of.Kind != "":
+		case field != "vs" && s.Asked.Has(of) && !slices.Contains(slice.DayFields, of) &&
+			s.other(of, value).Parts[of].Of.Kind != "":
 		default:
 			continue
 		}

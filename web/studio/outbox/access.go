@@ -46,7 +46,8 @@ var scopeWords = map[store.Scope]string{
 const usualEnd = 90 * 24 * time.Hour
 
 func (s *Room) access(c *gin.Context) {
-	s.showAccess(c, http.StatusOK, accessPage{Ends: time.Now().Add(usualEnd).In(s.Store.Responses.Zone()).Format(time.DateOnly)}, nil)
+	ends := time.Now().Add(usualEnd).In(s.Store.Responses.Zone())
+	s.showAccess(c, http.StatusOK, accessPage{Ends: ends.Format(time.DateOnly)}, nil)
 }
 
 func (s *Room) showAccess(c *gin.Context, status int, page accessPage, chosen []string) {

@@ -68,7 +68,8 @@ func (sh *Sheet) landings(o *quiz.Outcome, outcome quiz.Pointer, letter string) 
 	keys := quiz.InOrder(o.Landings)
 	var percents func(landing string) string
 	if sh.odds != nil {
-		percents = inference.PercentsWithin(inference.NamedPercents(sh.odds.Outcomes)(outcome.Key()), sh.odds.Landings[outcome.Key()])
+		key := outcome.Key()
+		percents = inference.PercentsWithin(inference.NamedPercents(sh.odds.Outcomes)(key), sh.odds.Landings[key])
 	}
 	for i, k := range keys {
 		l := o.Landings[k]

@@ -14,14 +14,14 @@ document.addEventListener("submit", (event) => {
     return;
   }
   event.preventDefault();
-  if (form.ariaBusy !== "true") send(form, event.submitter);
+  if (form.ariaBusy !== "true") send(form, /** @type {HTMLButtonElement | null} */ (event.submitter));
 });
 
 /**
  * Sends a form until it has arrived, and shows what is answered.
  *
  * @param {HTMLFormElement} form
- * @param {HTMLElement | null} button
+ * @param {HTMLButtonElement | null} button
  */
 async function send(form, button) {
   form.ariaBusy = "true";
@@ -36,20 +36,38 @@ async function send(form, button) {
   }
 }
 
-/** What the server answers, or nothing where it can't be reached. */
+/**
+ * What the server answers, or nothing where it can't be reached.
+ *
+ * @param {HTMLFormElement} form
+ * @param {HTMLButtonElement | null} button
+ */
 async function sent(form, button) {
-  const body = new URLSearchParams(/** @type {any} */ (new FormData(form, button)));
+  const body = new URLSearchParams(/** @type {any} */ (new FormData(form)));
+  if (button?.name) body.set(button.name, button.value);
   if (parent !== window) body.set("framed", "yes");
   try {
     const to = form.getAttribute("action") || location.href;
-    const options = { method: "POST", headers: { "Page-Sent": "yes" }, body, signal: AbortSignal.timeout(longest) };
+    const options = { method: "POST", headers: { "Page-Sent": "yes" }, body, signal: AbortSignal.timeout?.(longest) };
     const answer = await fetch(to, options);
     const told = (name) => answer.headers.get(name);
-    if (!told("Page-Sent")) return null; // something on the way answers in the server's place
-    return { html: await answer.text(), address: told("Page-Address"), elsewhere: told("Page-Elsewhere") };
+    if (told("Page-Sent"))
+      return { html: await answer.text(), address: told("Page-Address"), elsewhere: told("Page-Elsewhere") };
+    // Something on the way answers in the server's place, or keeps back what it says.
+    if (answer.status < 500) bySelf(form, button);
   } catch {
-    return null;
+    /* sent again */
   }
+  return null;
+}
+
+/** Has the browser send a form, as it does without scripts. */
+function bySelf(form, button) {
+  if (button?.name)
+    form.append(
+      Object.assign(document.createElement("input"), { type: "hidden", name: button.name, value: button.value }),
+    );
+  HTMLFormElement.prototype.submit.call(form);
 }
 
 /** Says that it is not sent yet, and waits: for some time, for the line, or until somebody presses. */
