@@ -100,6 +100,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	b.tabTo("button.button")
 	b.keys(kb.Enter)
 	b.until("the first question", `document.readyState === "complete" && document.querySelector("[data-question]")`)
+	b.tabTo("[data-question] [type=radio]")
 	b.keys("2", kb.Enter)
 	b.until("landed", `location.pathname.endsWith("/end")`)
 	z, err := a.store.Definitions.Quiz(t.Context(), 1)
