@@ -6,14 +6,12 @@ import (
 	"fmt"
 	"log/slog"
 	"time"
-
-	"gorm.io/gorm"
 )
 
 const zoneSetting = "time-zone"
 
 // ErrZone says that nothing of the name is a time zone.
-var ErrZone = errors.New("no time zone")
+var ErrZone = errors.New("there is no time zone of this name")
 
 // Zone returns the time zone of the workspace, in which its days are counted: UTC until one is
 // set.
@@ -43,9 +41,9 @@ func (d *Definitions) HasZone(ctx context.Context) (bool, error) {
 // were screened out stay as they have been counted. The error wraps ErrZone.
 func (d *Definitions) SetZone(ctx context.Context, name string) error {
 	if _, err := time.LoadLocation(name); err != nil || name == "" || name == "Local" {
-		return fmt.Errorf("%q is %w, as Europe/Dublin is one", name, ErrZone)
+		return fmt.Errorf("%w: write one such as Europe/Dublin", ErrZone)
 	}
-	err := d.db(ctx).Transaction(func(tx *gorm.DB) error { return keepSetting(tx, zoneSetting, name) })
+	err := keepSetting(d.db(ctx), zoneSetting, name)
 	d.disk.zones.Delete(d.in)
 	return err
 }

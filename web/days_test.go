@@ -25,7 +25,7 @@ func TestDaysAreOfTheWorkspace(t *testing.T) {
 	r, page := c.form("/studio/settings", "zone", "Europe/Nowhere")
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
 	assert.Contains(t, page, "Europe/Nowhere", "what was typed stays")
-	assert.Contains(t, page, "as Europe/Dublin is one")
+	assert.Contains(t, page, "write one such as Europe/Dublin")
 	r, _ = c.form("/studio/settings", "zone", "Europe/Berlin")
 	require.Equal(t, http.StatusSeeOther, r.StatusCode)
 	_, page = c.get("/studio")

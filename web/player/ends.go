@@ -35,10 +35,11 @@ func (p *player) screenOut(c *gin.Context, j *journey, w *passage.Walker, r *pas
 	if err != nil {
 		return err
 	}
+	p.ends.Add(j.passage.ID, end{j.passage.Device, j.personal(), html}) // whoever comes from now on finds either
 	if err := p.store.Responses.ScreenOut(c.Request.Context(), j.passage, screened(j.program, r)); err != nil {
+		p.ends.Remove(j.passage.ID)
 		return err
 	}
-	p.ends.Add(j.passage.ID, end{j.passage.Device, j.personal(), html})
 	p.personal.Remove(j.passage.ID)
 	p.forgetPassage(c, j.passage.Slug)
 	p.showEnd(c, j.passage.ID, html)

@@ -1,24 +1,25 @@
 import { goOn, quiz } from "./quiz.js";
+import { keep, kept } from "./tab.js";
 
 // One question on its page. A tap on an answer goes on, unless there is more to say; keys that
-// walk through the answers do not. Within the answers, number keys choose and Enter goes on.
+// walk through the answers do not. Within the answers, number keys choose.
 const alone = () => {
   const questions = quiz()?.querySelectorAll("[data-question]");
   return questions?.length === 1 ? /** @type {HTMLElement} */ (questions[0]) : null;
 };
 
-const kept = "taps stay"; // in this tab, where somebody has turned off that a tap goes on
+const stay = "taps stay"; // in this tab, where somebody has turned off that a tap goes on
 
 /** A tap goes on only where nobody has turned that off. */
 export function taps() {
-  if (!sessionStorage.getItem(kept) || !quiz()) return;
+  if (!kept(stay) || !quiz()) return;
   delete quiz().dataset.taps;
   document.getElementById("taps")?.remove();
 }
 
 document.addEventListener("click", (event) => {
   if (!(/** @type {Element} */ (event.target).closest("[data-untap]"))) return;
-  sessionStorage.setItem(kept, "yes");
+  keep(stay, "yes");
   taps();
 });
 
